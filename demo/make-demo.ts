@@ -1,0 +1,73 @@
+/**
+ * Makes the demo: drives in the simulated bay, media on them, the project with its timelines; then the damage that
+ * real productions meet: a renamed folder, an unplugged drive, a deleted file, another take under the same name.
+ */
+import { copyFileSync, existsSync, mkdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { randomUUID } from 'node:crypto';
+import { join, resolve } from 'node:path';
+import { rate } from '../src/core/time/rate';
+import { readTimelineFile } from '../src/core/interchange/read-timeline-file';
+import { DriveBay } from '../src/server/devices/drive-bay';
+import { House } from '../src/server/house';
+import { bringIn } from '../src/server/projects/bring-in';
+import { registerShelf } from '../src/server/stock/register-shelf';
+import { makeMedia, makeSound } from './make-media';
+import { DRIVES, SOUNDS } from './media-script';
+import { SPARE_LIST, TIMELINE_FILES } from './timelines-script';
+
+const folder = resolve(process.argv[2] ?? 'demo-data');
+const READY = join(folder, 'ready');
+
+if (process.argv.includes('--fresh') || !existsSync(READY)) rmSync(folder, { recursive: true, force: true });
+if (existsSync(READY)) {
+  console.log('The demo data is there already (npm run demo -- --fresh makes it anew).');
+} else {
+  const began = Date.now();
+  console.log('Making the demo production "Bronze Hour" …');
+  await makeDemo();
+  writeFileSync(READY, '');
+  console.log(`Made in ${Math.round((Date.now() - began) / 1000)} s.`);
+}
+
+async function makeDemo(): Promise<void> {
+  const bayFolder = join(folder, 'bay');
+  const bay = new DriveBay(bayFolder);
+  for (const drive of DRIVES) bay.add(drive);
+  const driveFolder = (name: string) => join(bay.pluggedFolder, name);
+  await makeMedia(driveFolder);
+  const timelineFolder = join(driveFolder('STUDIO-RAID'), 'Timelines');
+  mkdirSync(timelineFolder, { recursive: true });
+  for (const file of TIMELINE_FILES) writeFileSync(join(timelineFolder, file.name), file.text);
+  writeFileSync(join(timelineFolder, 'teaser.edl'), SPARE_LIST);
+
+  const elsewhere = join(folder, 'elsewhere');
+  mkdirSync(elsewhere, { recursive: true });
+  const house = new House({ dataFolder: join(folder, 'data'), roots: [bay.pluggedFolder, elsewhere], host: '127.0.0.1', port: 0, bayFolder });
+  const shelves = DRIVES.map((drive) => registerShelf(house.catalogue, house.mounts, driveFolder(drive.name)));
+  const stocktake = async (id: string) => {
+    house.startStocktake(id, house.mounts.rootOf(id)!);
+    await house.stocktakes.get(id)!.done;
+  };
+  for (const shelf of shelves) await stocktake(shelf.id);
+
+  const project = { id: randomUUID(), name: 'Bronze Hour', rate: rate(25), dropFrame: false, createdAt: new Date().toISOString() };
+  house.catalogue.projects.add(project);
+  for (const file of TIMELINE_FILES) bringIn(house.catalogue, house.mounts, project.id, readTimelineFile(file.text, project.rate), file.name, null, randomUUID);
+
+  await damage(driveFolder, bay);
+  for (const shelf of shelves) if (house.mounts.rootOf(shelf.id)) await stocktake(shelf.id);
+  await house.close();
+}
+
+async function damage(driveFolder: (name: string) => string, bay: DriveBay): Promise<void> {
+  const raid = driveFolder('STUDIO-RAID');
+  // Somebody kept a copy of one recording before the sound drive left the house.
+  mkdirSync(join(raid, 'From sound'), { recursive: true });
+  copyFileSync(join(driveFolder('SOUND-CART'), '0314/SC-0314-11.wav'), join(raid, 'From sound/SC-0314-11.wav'));
+  renameSync(join(driveFolder('FOUNDRY-A'), 'Day 1 rushes'), join(driveFolder('FOUNDRY-A'), 'Day 1 camera originals'));
+  rmSync(join(driveFolder('FOUNDRY-B'), 'Camera B/B_0419_clay.mp4'));
+  const music = SOUNDS.find((sound) => sound.path.endsWith('mix4.wav'))!;
+  rmSync(join(raid, music.path));
+  await makeSound({ ...music, seconds: 57, tone: 131 }, join(raid, music.path));
+  bay.setPlugged('SOUND-CART', false);
+}

@@ -1,0 +1,100 @@
+/** Makes the files of the production with ffmpeg. Each picture bears its name and running timecode. */
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import PQueue from 'p-queue';
+import { rate } from '../src/core/time/rate';
+import { frameToTimecode } from '../src/core/time/timecode';
+import { complaint, runTool } from '../src/server/media/ffmpeg';
+import { LOWER_THIRD, PICTURES, SEQUENCE, SOUNDS, STILLS, type PictureFile, type SoundFile } from './media-script';
+
+const FONT = '/usr/share/fonts/truetype/dejavu/DejaVuSansMono.ttf';
+const SIZE = '640x360';
+const PAL = rate(25);
+
+export async function ffmpeg(args: readonly string[]): Promise<void> {
+  const result = await runTool('ffmpeg', [...args]);
+  if (result.exitCode !== 0) throw new Error(`ffmpeg failed: ${complaint(result.stderr)}\n${args.join(' ')}`);
+}
+
+/** A warm gradient of the clip's own hue that moves slowly, with name and timecode burnt in. */
+function picture(label: string, hue: number, start: number, size = SIZE): string {
+  const timecode = frameToTimecode(start, PAL, false).replaceAll(':', '\\:');
+  const colour = (lightness: number) => hex(hue, lightness);
+  const text = (what: string, y: string, big: number) => `drawtext=fontfile=${FONT}:${what}:x=(w-tw)/2:y=${y}:fontsize=${big}:fontcolor=white:box=1:boxcolor=black@0.45:boxborderw=8`;
+  return [`gradients=s=${size}:r=25:c0=${colour(0.16)}:c1=${colour(0.62)}:x0=0:y0=0:x1=640:y1=360:nb_colors=2:speed=0.012:seed=${hue + 1}`, text(`text='${label}'`, 'h*0.36', 34), text(`timecode='${timecode}':timecode_rate=25`, 'h*0.62', 30)].join(',');
+}
+
+function hex(hue: number, lightness: number): string {
+  const saturation = 0.55 * Math.min(lightness, 1 - lightness);
+  const channel = (shift: number) => {
+    const k = (shift + hue / 30) % 12;
+    return Math.round(255 * (lightness - saturation * Math.max(-1, Math.min(k - 3, 9 - k, 1)))).toString(16).padStart(2, '0'); // prettier-ignore
+  };
+  return `0x${channel(0)}${channel(8)}${channel(4)}`;
+}
+
+export async function makePicture(file: PictureFile, target: string): Promise<void> {
+  mkdirSync(dirname(target), { recursive: true });
+  const label = file.start === null ? [] : ['-timecode', frameToTimecode(file.start, PAL, false)];
+  const seconds = String(file.frames / 25);
+  const video = ['-f', 'lavfi', '-i', picture(file.label, file.hue, file.start ?? 0)];
+  const sound = ['-f', 'lavfi', '-i', `sine=frequency=${180 + file.hue}:sample_rate=48000:duration=${seconds}`];
+  const common = ['-frames:v', String(file.frames), '-fflags', '+bitexact', '-y', `file:${target}`];
+  const reel = file.reel ? ['-metadata:s:v:0', `reel_name=${file.reel}`] : [];
+  switch (file.make) {
+    case 'rdd36':
+      return ffmpeg([...video, ...sound, '-map', '0:v', '-map', '1:a', '-c:v', 'prores_ks', '-profile:v', '0', '-pix_fmt', 'yuv422p10le', '-c:a', 'pcm_s24le', '-ac', '2', '-t', seconds, ...label, ...reel, ...common]);
+    case 'rdd36-alpha':
+      return ffmpeg(['-f', 'lavfi', '-i', `color=black@0.0:s=${SIZE}:r=25,format=yuva444p10le,drawtext=fontfile=${FONT}:text='BRONZE HOUR':x=(w-tw)/2:y=(h-th)/2:fontsize=64:fontcolor=0xE8C27A`, '-c:v', 'prores_ks', '-profile:v', '4', '-pix_fmt', 'yuva444p10le', ...common]);
+    case 'h264':
+      return ffmpeg([...video, ...sound, '-map', '0:v', '-map', '1:a', '-c:v', 'libx264', '-preset', 'veryfast', '-g', '50', '-bf', '2', '-crf', '20', '-pix_fmt', 'yuv420p', '-c:a', 'aac', '-t', seconds, ...label, ...common]);
+    case 'hevc-hlg':
+      return ffmpeg([...video, '-map', '0:v', '-c:v', 'libx265', '-preset', 'ultrafast', '-x265-params', 'log-level=error:keyint=50', '-pix_fmt', 'yuv420p10le', '-color_primaries', 'bt2020', '-color_trc', 'arib-std-b67', '-colorspace', 'bt2020nc', '-tag:v', 'hvc1', ...common]);
+    case 'vc3-mxf':
+      return ffmpeg([...video, ...sound, '-map', '0:v', '-map', '1:a', '-c:v', 'dnxhd', '-profile:v', 'dnxhr_lb', '-pix_fmt', 'yuv422p', '-c:a', 'pcm_s16le', '-t', seconds, ...label, '-metadata', `reel_name=${file.reel}`, '-f', 'mxf', ...common]);
+  }
+}
+
+export async function makeSound(file: SoundFile, target: string): Promise<void> {
+  mkdirSync(dirname(target), { recursive: true });
+  const bext = file.timeReference === null ? [] : ['-write_bext', '1', '-metadata', `time_reference=${file.timeReference}`, '-metadata', 'description=Bronze Hour location sound'];
+  // A struck tone that dies away every few seconds, so that places in it can be told apart by ear.
+  const bell = `aevalsrc='0.5*exp(-1.2*mod(t,3))*sin(2*PI*${file.tone}*t)+0.2*exp(-2*mod(t,3))*sin(2*PI*${Math.round(file.tone * 2.76)}*t)':s=48000:d=${file.seconds}`;
+  await ffmpeg(['-f', 'lavfi', '-i', bell, '-c:a', 'pcm_s24le', ...bext, '-fflags', '+bitexact', '-y', `file:${target}`]);
+}
+
+async function makeStill(target: string, label: string, hue: number): Promise<void> {
+  mkdirSync(dirname(target), { recursive: true });
+  await ffmpeg(['-f', 'lavfi', '-i', picture(label, hue, 0, '1280x720'), '-frames:v', '1', '-q:v', '3', '-y', `file:${target}`]);
+}
+
+async function makeLowerThird(target: string): Promise<void> {
+  mkdirSync(dirname(target), { recursive: true });
+  await ffmpeg(['-f', 'lavfi', '-i', `color=black@0.0:s=1280x720,format=rgba,drawbox=x=80:y=560:w=560:h=90:color=0x1f5e54@0.85:t=fill,drawtext=fontfile=${FONT}:text='The founder':x=110:y=585:fontsize=40:fontcolor=white`, '-frames:v', '1', '-y', `file:${target}`]);
+}
+
+async function makeSequence(folder: string): Promise<void> {
+  mkdirSync(folder, { recursive: true });
+  const { prefix, suffix, first, count, hue } = SEQUENCE;
+  await ffmpeg(['-f', 'lavfi', '-i', picture('pour v003', hue, 0, '320x180'), '-frames:v', String(count), '-pix_fmt', 'gbrp10be', '-start_number', String(first), '-y', `file:${join(folder, `${prefix}%04d${suffix}`)}`]);
+}
+
+const LUT = `TITLE "Foundry warm"\nLUT_3D_SIZE 2\n${[0, 1].flatMap((b) => [0, 1].flatMap((g) => [0, 1].map((r) => `${Math.min(1, r * 1.0 + 0.02).toFixed(3)} ${(g * 0.97).toFixed(3)} ${(b * 0.9).toFixed(3)}`))).join('\n')}\n`;
+
+/** All files, below one folder a drive. */
+export async function makeMedia(driveFolder: (drive: string) => string): Promise<void> {
+  const queue = new PQueue({ concurrency: 2 });
+  for (const file of PICTURES) void queue.add(() => makePicture(file, join(driveFolder(file.drive), file.path)));
+  for (const file of SOUNDS) void queue.add(() => makeSound(file, join(driveFolder(file.drive), file.path)));
+  for (const still of STILLS) void queue.add(() => makeStill(join(driveFolder(still.drive), still.path), still.label, still.hue));
+  void queue.add(() => makeLowerThird(join(driveFolder(LOWER_THIRD.drive), LOWER_THIRD.path)));
+  void queue.add(() => makeSequence(join(driveFolder(SEQUENCE.drive), SEQUENCE.folder)));
+  await new Promise<void>((resolve, reject) => {
+    queue.on('error', reject);
+    void queue.onIdle().then(resolve);
+  });
+  const raid = driveFolder('STUDIO-RAID');
+  mkdirSync(join(raid, 'Looks'), { recursive: true });
+  writeFileSync(join(raid, 'Looks/foundry_warm.cube'), LUT);
+  writeFileSync(join(driveFolder('TRAVEL-SSD'), 'read me.txt'), 'Travel drive of the Bronze Hour edit. Keep dry.\n');
+}

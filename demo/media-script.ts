@@ -1,0 +1,74 @@
+/** What the made-up production shot: every file of "Bronze Hour", a short documentary on a village bell foundry. */
+
+export interface PictureFile {
+  readonly drive: string;
+  readonly path: string;
+  readonly label: string;
+  readonly frames: number;
+  /** Frame of the start timecode at 25 fps from midnight; null without timecode. */
+  readonly start: number | null;
+  readonly reel: string | null;
+  readonly make: 'rdd36' | 'rdd36-alpha' | 'h264' | 'hevc-hlg' | 'vc3-mxf';
+  readonly hue: number;
+}
+
+export interface SoundFile {
+  readonly drive: string;
+  readonly path: string;
+  readonly seconds: number;
+  /** Start in samples since midnight at 48 kHz; null for music. */
+  readonly timeReference: number | null;
+  readonly tone: number;
+}
+
+const at = (hours: number, minutes: number, seconds: number) => ((hours * 60 + minutes) * 60 + seconds) * 25;
+const samples = (hours: number, minutes: number, seconds: number) => ((hours * 60 + minutes) * 60 + seconds) * 48_000;
+
+function camera(drive: string, folder: string, reel: string, clip: number, label: string, seconds: number, start: number, hue: number): PictureFile {
+  const name = `${reel}_C${String(clip).padStart(3, '0')}`;
+  return { drive, path: `${folder}/${name}.mov`, label: `${name} ${label}`, frames: seconds * 25, start, reel, make: 'rdd36', hue };
+}
+
+export const PICTURES: readonly PictureFile[] = [
+  camera('FOUNDRY-A', 'Day 1 rushes', 'A001', 1, 'tuning fork', 16, at(9, 14, 0), 28),
+  camera('FOUNDRY-A', 'Day 1 rushes', 'A001', 2, 'ladle', 20, at(9, 16, 0), 18),
+  camera('FOUNDRY-A', 'Day 1 rushes', 'A001', 3, 'hoist', 14, at(9, 21, 10), 200),
+  camera('FOUNDRY-A', 'Day 1 rushes', 'A001', 4, 'mould', 12, at(9, 26, 5), 40),
+  camera('FOUNDRY-A', 'Day 1 rushes', 'A001', 5, 'sparks', 10, at(9, 31, 0), 10),
+  camera('FOUNDRY-A', 'Day 1 rushes', 'A001', 6, 'yard', 12, at(9, 40, 0), 95),
+  camera('FOUNDRY-A', 'Day 2 rushes', 'A002', 1, 'polish', 14, at(8, 2, 0), 48),
+  camera('FOUNDRY-A', 'Day 2 rushes', 'A002', 2, 'clapper', 12, at(8, 9, 0), 220),
+  camera('FOUNDRY-A', 'Day 2 rushes', 'A002', 3, 'tower', 18, at(8, 15, 0), 190),
+  camera('FOUNDRY-A', 'Day 2 rushes', 'A002', 4, 'first strike', 10, at(8, 31, 12), 35),
+  { drive: 'FOUNDRY-B', path: 'Camera B/B_0412_pour.mp4', label: 'B_0412 pour', frames: 24 * 25, start: at(9, 20, 0), reel: null, make: 'h264', hue: 14 },
+  { drive: 'FOUNDRY-B', path: 'Camera B/B_0413_cope.mp4', label: 'B_0413 cope', frames: 18 * 25, start: at(9, 24, 0), reel: null, make: 'h264', hue: 60 },
+  { drive: 'FOUNDRY-B', path: 'Camera B/B_0419_clay.mp4', label: 'B_0419 clay', frames: 12 * 25, start: at(9, 33, 0), reel: null, make: 'h264', hue: 24 },
+  { drive: 'FOUNDRY-B', path: 'Drone/drone_004.mp4', label: 'drone 004', frames: 12 * 25, start: null, reel: null, make: 'hevc-hlg', hue: 130 },
+  { drive: 'STUDIO-RAID', path: 'Archive/archive_reel_1962.mxf', label: 'archive 1962', frames: 10 * 25, start: at(1, 0, 0), reel: 'ARCH1962', make: 'vc3-mxf', hue: 0 },
+  { drive: 'STUDIO-RAID', path: 'Graphics/title_opening.mov', label: 'title', frames: 4 * 25, start: null, reel: null, make: 'rdd36-alpha', hue: 45 },
+];
+
+export const SOUNDS: readonly SoundFile[] = [
+  { drive: 'SOUND-CART', path: '0314/SC-0314-07.wav', seconds: 40, timeReference: samples(9, 14, 0), tone: 220 },
+  { drive: 'SOUND-CART', path: '0314/SC-0314-11.wav', seconds: 30, timeReference: samples(9, 20, 0), tone: 262 },
+  { drive: 'SOUND-CART', path: '0314/SC-0314-12.wav', seconds: 20, timeReference: samples(9, 30, 0), tone: 294 },
+  { drive: 'SOUND-CART', path: '0315/SC-0315-02.wav', seconds: 24, timeReference: samples(8, 15, 0), tone: 330 },
+  { drive: 'STUDIO-RAID', path: 'Music/MUS_slow_bell_mix4.wav', seconds: 60, timeReference: null, tone: 147 },
+  { drive: 'STUDIO-RAID', path: 'Music/MUS_end_credits.wav', seconds: 30, timeReference: null, tone: 175 },
+];
+
+export const SEQUENCE = { drive: 'STUDIO-RAID', folder: 'Pictures/pour_v003', prefix: 'pour_v003.', suffix: '.dpx', first: 1001, count: 72, hue: 16 };
+export const STILLS = [
+  { drive: 'STUDIO-RAID', path: 'Stills/still_workshop_01.jpg', label: 'workshop 01', hue: 30 },
+  { drive: 'STUDIO-RAID', path: 'Stills/still_workshop_02.jpg', label: 'workshop 02', hue: 210 },
+];
+export const LOWER_THIRD = { drive: 'STUDIO-RAID', path: 'Graphics/lower_third_a.png' };
+
+/** Simulated drives with their capacity. */
+export const DRIVES = [
+  { name: 'FOUNDRY-A', capacityBytes: 160_000_000 },
+  { name: 'FOUNDRY-B', capacityBytes: 64_000_000 },
+  { name: 'SOUND-CART', capacityBytes: 32_000_000 },
+  { name: 'STUDIO-RAID', capacityBytes: 240_000_000 },
+  { name: 'TRAVEL-SSD', capacityBytes: 320_000_000 },
+];

@@ -1,0 +1,12 @@
+// Builds everything into dist/: the pages by Astro, then the server's entry and its worker threads by esbuild.
+import { build as buildPages } from 'astro';
+import { build } from 'esbuild';
+import { cpSync, mkdirSync } from 'node:fs';
+
+process.env.NODE_ENV = 'production';
+await buildPages({ logLevel: 'warn' });
+const common = { bundle: true, platform: 'node', format: 'esm', target: 'node20', packages: 'external', outExtension: { '.js': '.mjs' }, sourcemap: 'linked', logLevel: 'warning' };
+await build({ ...common, entryPoints: { main: 'src/server/main.ts', 'make-demo': 'demo/make-demo.ts' }, outdir: 'dist' });
+await build({ ...common, entryPoints: { copy: 'src/server/workers/copy.worker.ts', 'read-timeline': 'src/server/workers/read-timeline.worker.ts' }, outdir: 'dist/workers' });
+mkdirSync('dist/migrations', { recursive: true });
+cpSync('src/server/catalogue/migrations', 'dist/migrations', { recursive: true });

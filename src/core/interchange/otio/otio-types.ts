@@ -1,0 +1,35 @@
+/** The JSON of OpenTimelineIO as it stands in a document; everything not named here is kept as it is. */
+
+export type Json = null | boolean | number | string | Json[] | { [key: string]: Json };
+export type OtioObject = { [key: string]: Json };
+
+/** "Clip.2" → "Clip". Empty for what carries no schema. */
+export function schemaName(node: unknown): string {
+  return schemaParts(node)[0];
+}
+
+export function schemaVersion(node: unknown): number {
+  return schemaParts(node)[1];
+}
+
+function schemaParts(node: unknown): [string, number] {
+  if (!isObject(node) || typeof node.OTIO_SCHEMA !== 'string') return ['', 0];
+  const [name = '', version = '0'] = node.OTIO_SCHEMA.split('.');
+  return [name, Number(version) || 0];
+}
+
+export function isObject(node: unknown): node is OtioObject {
+  return typeof node === 'object' && node !== null && !Array.isArray(node);
+}
+
+export function childrenOf(node: OtioObject): Json[] {
+  return Array.isArray(node.children) ? node.children : [];
+}
+
+/** Named references of a clip, of either version: Clip.1 has one `media_reference`, Clip.2 several. */
+export function referencesOf(clip: OtioObject): { key: string; node: OtioObject }[] {
+  if (isObject(clip.media_references)) {
+    return Object.entries(clip.media_references).flatMap(([key, node]) => (isObject(node) ? [{ key, node }] : []));
+  }
+  return isObject(clip.media_reference) ? [{ key: 'DEFAULT_MEDIA', node: clip.media_reference }] : [];
+}

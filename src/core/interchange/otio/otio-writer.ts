@@ -1,0 +1,120 @@
+/** OTIO JSON out: a kept document with new media references, or a document built from parts. */
+import { rateAsNumber, type Rate } from '../../time/rate';
+import { childrenOf, isObject, referencesOf, schemaName, type Json, type OtioObject } from './otio-types';
+
+/** Two spaces would be smaller; four is what the reference library writes, so diffs between tools stay readable. */
+export function formatOtio(document: OtioObject): string {
+  return `${JSON.stringify(document, null, 4)}\n`;
+}
+
+export function rationalTime(value: number, r: Rate): OtioObject {
+  return { OTIO_SCHEMA: 'RationalTime.1', rate: rateAsNumber(r), value };
+}
+
+/** `startFrame` inclusive, length `durationFrames`, both at `r`. */
+export function timeRange(startFrame: number, durationFrames: number, r: Rate): OtioObject {
+  return { OTIO_SCHEMA: 'TimeRange.1', duration: rationalTime(durationFrames, r), start_time: rationalTime(startFrame, r) };
+}
+
+
+/**
+ * A copy of a timeline's document in which the active media reference of clip event `index` is what `replace`
+ * returns; null keeps the old one. Everything else, source ranges and metadata included, is the same.
+ * Events are numbered in document order, as the reader numbers them.
+ */
+export function withReferences(document: OtioObject, replace: (index: number, old: OtioObject | null) => OtioObject | null): OtioObject {
+  let index = 0;
+  const walk = (node: Json): Json => {
+    if (!isObject(node)) return node;
+    const schema = schemaName(node);
+    if (schema === 'Timeline') return { ...node, tracks: walk(node.tracks ?? null) };
+    if (schema === 'Stack' || schema === 'Track') return { ...node, children: childrenOf(node).map(walk) };
+    if (schema !== 'Clip') return node;
+    return replaceActive(node, index++, replace);
+  };
+  return walk(document) as OtioObject;
+}
+
+function replaceActive(clip: OtioObject, index: number, replace: (index: number, old: OtioObject | null) => OtioObject | null): OtioObject {
+  const references = referencesOf(clip);
+  const wanted = typeof clip.active_media_reference_key === 'string' ? clip.active_media_reference_key : 'DEFAULT_MEDIA';
+  const active = references.find((reference) => reference.key === wanted) ?? references[0];
+  const made = replace(index, active?.node ?? null);
+  if (!made) return clip;
+  const { media_reference: _old, ...rest } = clip;
+  const key = active?.key ?? wanted;
+  return {
+    ...rest,
+    OTIO_SCHEMA: 'Clip.2',
+    media_references: { ...Object.fromEntries(references.map((reference) => [reference.key, reference.node])), [key]: made },
+    active_media_reference_key: key,
+  };
+}
+
+export function externalReference(url: string, name: string, available: OtioObject | null, metadata: OtioObject = {}): OtioObject {
+  return { OTIO_SCHEMA: 'ExternalReference.1', metadata, name, available_range: available, available_image_bounds: null, target_url: url };
+}
+
+export interface SequenceParts {
+  readonly folderUrl: string;
+  readonly prefix: string;
+  readonly suffix: string;
+  readonly padding: number;
+  readonly startNumber: number;
+  readonly rate: Rate;
+}
+
+export function sequenceReference(parts: SequenceParts, name: string, available: OtioObject, metadata: OtioObject = {}): OtioObject {
+  return {
+    OTIO_SCHEMA: 'ImageSequenceReference.1',
+    metadata,
+    name,
+    available_range: available,
+    available_image_bounds: null,
+    target_url_base: parts.folderUrl.endsWith('/') ? parts.folderUrl : `${parts.folderUrl}/`,
+    name_prefix: parts.prefix,
+    name_suffix: parts.suffix,
+    start_frame: parts.startNumber,
+    frame_step: 1,
+    rate: rateAsNumber(parts.rate),
+    frame_zero_padding: parts.padding,
+    missing_frame_policy: 'error',
+  };
+}
+
+export function timelineDocument(name: string, start: OtioObject | null, tracks: Json[], metadata: OtioObject = {}): OtioObject {
+  const stack: OtioObject = { OTIO_SCHEMA: 'Stack.1', metadata: {}, name: 'tracks', source_range: null, effects: [], markers: [], enabled: true, children: tracks };
+  return { OTIO_SCHEMA: 'Timeline.1', metadata, name, global_start_time: start, tracks: stack };
+}
+
+export function trackDocument(name: string, kind: 'Video' | 'Audio', children: Json[]): OtioObject {
+  return { OTIO_SCHEMA: 'Track.1', metadata: {}, name, source_range: null, effects: [], markers: [], enabled: true, children, kind };
+}
+
+export function clipDocument(name: string, sourceRange: OtioObject | null, reference: OtioObject, effects: Json[] = [], metadata: OtioObject = {}): OtioObject {
+  return {
+    OTIO_SCHEMA: 'Clip.2',
+    metadata,
+    name,
+    source_range: sourceRange,
+    effects,
+    markers: [],
+    enabled: true,
+    media_references: { DEFAULT_MEDIA: reference },
+    active_media_reference_key: 'DEFAULT_MEDIA',
+  };
+}
+
+export function gapDocument(durationFrames: number, r: Rate): OtioObject {
+  return { OTIO_SCHEMA: 'Gap.1', metadata: {}, name: '', source_range: timeRange(0, durationFrames, r), effects: [], markers: [], enabled: true };
+}
+
+export function transitionDocument(inFrames: number, outFrames: number, r: Rate, type = 'SMPTE_Dissolve', metadata: OtioObject = {}): OtioObject {
+  return { OTIO_SCHEMA: 'Transition.1', metadata, name: '', in_offset: rationalTime(inFrames, r), out_offset: rationalTime(outFrames, r), transition_type: type };
+}
+
+export function timeWarp(scalar: number): OtioObject {
+  return scalar === 0
+    ? { OTIO_SCHEMA: 'FreezeFrame.1', metadata: {}, name: '', effect_name: 'FreezeFrame', enabled: true, time_scalar: 0 }
+    : { OTIO_SCHEMA: 'LinearTimeWarp.1', metadata: {}, name: '', effect_name: 'LinearTimeWarp', enabled: true, time_scalar: scalar };
+}

@@ -1,0 +1,32 @@
+/** One door for timelines of any format we read: text in, OTIO documents and findings out. */
+import { stops, type Finding } from '../planning/finding';
+import type { Rate } from '../time/rate';
+import { looksLikeEdl, readEdl } from './edl/edl-reader';
+import { edlToOtio } from './edl/edl-to-otio';
+import { readOtio, readOtioDocument, type OtioContent } from './otio/otio-reader';
+
+export type TimelineFormat = 'otio' | 'edl';
+
+export interface TimelineFile extends OtioContent {
+  readonly format: TimelineFormat | null;
+}
+
+/** Decides by what the text is, not by what its name says. Never throws. */
+export function readTimelineFile(text: string, projectRate: Rate): TimelineFile {
+  const beginning = text.slice(0, 64).replace(/^\ufeff/, '').trimStart();
+  if (beginning.startsWith('{') || beginning.startsWith('[')) return { format: 'otio', ...readOtio(text, projectRate) };
+  if (looksLikeEdl(text)) {
+    const { list, findings } = readEdl(text, projectRate);
+    if (list.events.length === 0) return { format: 'edl', timelines: [], clips: [], findings };
+    const { document, findings: layFindings } = edlToOtio(list, projectRate);
+    const content = readOtioDocument(document, projectRate);
+    return { format: 'edl', ...content, findings: [...findings, ...layFindings, ...content.findings] };
+  }
+  const finding: Finding = stops(
+    'timeline-unknown-format',
+    beginning === '' ? 'The file is empty.' : 'This is neither OTIO nor a CMX 3600 edit decision list.',
+    'Export the timeline as OpenTimelineIO (.otio) or as a CMX 3600 list (.edl).',
+    'line 1',
+  );
+  return { format: null, timelines: [], clips: [], findings: [finding] };
+}

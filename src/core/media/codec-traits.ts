@@ -1,0 +1,56 @@
+/** What a codec lets us do: whether every frame stands alone, and so can be cut without re-encoding. */
+import type { MediaFacts } from './item';
+
+/** Codecs (by their libavcodec names) that are intra-frame in every stream. */
+const ALWAYS_INTRA = new Set(['prores', 'dnxhd', 'mjpeg', 'dvvideo', 'v210', 'v410', 'r210', 'rawvideo', 'png', 'cfhd', 'hap', 'dpx', 'exr', 'tiff', 'jpeg2000']);
+/** Containers in which such a picture stream has been proven to cut on the frame. */
+const CUTTABLE_CONTAINERS = new Set(['mov', 'mxf']);
+
+const CODEC_NAMES: Record<string, string> = {
+  prores: 'RDD 36',
+  dnxhd: 'VC-3',
+  h264: 'H.264',
+  hevc: 'H.265',
+  mjpeg: 'Motion JPEG',
+  png: 'PNG',
+  dpx: 'DPX',
+  exr: 'EXR',
+  mpeg2video: 'MPEG-2',
+  cfhd: 'VC-5',
+  vp9: 'VP9',
+  av1: 'AV1',
+  ffv1: 'FFV1',
+  tiff: 'TIFF',
+};
+
+/** The codec's standard or trade name. */
+export function codecName(codec: string): string {
+  if (codec.startsWith('pcm_')) return `PCM ${/\d+/.exec(codec)?.[0] ?? ''}-bit`.replace('  ', ' ');
+  return CODEC_NAMES[codec] ?? codec.toUpperCase();
+}
+
+export function isIntraFrame(facts: MediaFacts): boolean {
+  if (!facts.video) return false;
+  return ALWAYS_INTRA.has(facts.video.codec) || /\bIntra\b/i.test(facts.video.profile ?? '');
+}
+
+export type CutMethod =
+  | { readonly method: 'trim'; readonly exact: true }
+  | { readonly method: 'frames'; readonly exact: true }
+  | { readonly method: 'whole'; readonly why: string };
+
+/** How a part can be taken out of an item without touching its picture or sound; otherwise why it is copied whole. */
+export function cutMethod(facts: MediaFacts): CutMethod {
+  if (facts.kind === 'sequence') return { method: 'frames', exact: true };
+  if (facts.kind === 'still') return { method: 'whole', why: 'a still' };
+  if (facts.kind === 'other') return { method: 'whole', why: 'no picture or sound' };
+  if (facts.rate === null || facts.durationFrames === null) return { method: 'whole', why: 'its length is not known' };
+  if (facts.kind === 'audio') {
+    if (facts.container !== 'wav') return { method: 'whole', why: `sound in ${facts.container.toUpperCase()}` };
+    return facts.audio[0]?.codec.startsWith('pcm_') ? { method: 'trim', exact: true } : { method: 'whole', why: 'compressed sound' };
+  }
+  if (!isIntraFrame(facts)) return { method: 'whole', why: 'long-GOP' };
+  if (!CUTTABLE_CONTAINERS.has(facts.container)) return { method: 'whole', why: `in ${facts.container.toUpperCase()}` };
+  if (facts.audio.some((sound) => !sound.codec.startsWith('pcm_'))) return { method: 'whole', why: 'compressed sound inside' };
+  return { method: 'trim', exact: true };
+}

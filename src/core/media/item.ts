@@ -1,0 +1,89 @@
+/** What stands on a shelf: one media file, or one image sequence. */
+import type { Rate } from '../time/rate';
+
+/** Shelf and the path below its root, with `/`. No absolute path exists in the core. */
+export interface Place {
+  readonly shelfId: string;
+  readonly path: string;
+}
+
+export type ItemKind = 'video' | 'audio' | 'still' | 'sequence' | 'other';
+
+export interface VideoFacts {
+  readonly codec: string;
+  readonly profile: string | null;
+  readonly width: number;
+  readonly height: number;
+  readonly pixelFormat: string;
+  readonly bitDepth: number;
+  readonly alpha: boolean;
+  readonly colorTransfer: string | null;
+  readonly colorPrimaries: string | null;
+}
+
+export interface AudioFacts {
+  readonly codec: string;
+  readonly channels: number;
+  readonly sampleRate: number;
+  readonly bitDepth: number | null;
+}
+
+/** Numbered files that are one picture item. Numbers are inclusive, as in the file names. */
+export interface SequenceFacts {
+  readonly prefix: string;
+  readonly suffix: string;
+  readonly padding: number;
+  readonly firstNumber: number;
+  readonly lastNumber: number;
+  readonly missingNumbers: readonly number[];
+}
+
+export interface MediaFacts {
+  readonly kind: ItemKind;
+  readonly container: string;
+  /** Edit rate: pictures a second, or samples a second for sound alone. Null for stills and other files. */
+  readonly rate: Rate | null;
+  /** Length in units of `rate`. */
+  readonly durationFrames: number | null;
+  /** Start timecode as a count of `rate` units since midnight; null where the file carries none. */
+  readonly startFrame: number | null;
+  readonly startTimecode: string | null;
+  readonly dropFrame: boolean;
+  readonly reel: string | null;
+  readonly video: VideoFacts | null;
+  readonly audio: readonly AudioFacts[];
+  readonly sequence: SequenceFacts | null;
+}
+
+export interface Item {
+  readonly id: string;
+  readonly place: Place;
+  readonly sizeBytes: number;
+  readonly modifiedMs: number;
+  /** Sampled fingerprint of the content (see fingerprint.ts); null when it could not be read. */
+  readonly fingerprint: string | null;
+  readonly facts: MediaFacts;
+  /** Why the file could not be read as media, in a sentence; null when it could. */
+  readonly problem: string | null;
+}
+
+export function fileName(path: string): string {
+  return path.slice(path.lastIndexOf('/') + 1);
+}
+
+export function folderOf(path: string): string {
+  const cut = path.lastIndexOf('/');
+  return cut < 0 ? '' : path.slice(0, cut);
+}
+
+export function joinPath(...parts: readonly string[]): string {
+  return parts.filter((part) => part !== '').join('/');
+}
+
+export function samePlace(a: Place | null, b: Place | null): boolean {
+  return a !== null && b !== null && a.shelfId === b.shelfId && a.path === b.path;
+}
+
+export function placeKey(place: Place): string {
+  return `${place.shelfId}\n${place.path}`;
+}

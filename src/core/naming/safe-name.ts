@@ -1,0 +1,65 @@
+/**
+ * File names that every file system and shell takes as they are.
+ * Source for the forbidden characters and device names: Microsoft's file naming documentation; `%` is left out too,
+ * because checksum manifests (RFC 8493, 2.1.3) would have to encode it and plain checkers would then miss the file.
+ */
+
+const DEVICE = /^(con|prn|aux|nul|com[0-9¹²³]|lpt[0-9¹²³])(\.|$)/i;
+const LONGEST_NAME_BYTES = 200;
+
+/** One portable name (no folder). Never empty, never hidden, never readable as an option. Keeps the extension. */
+export function portableName(name: string): string {
+  let out = name
+    .toWellFormed()
+    .normalize('NFC')
+    // eslint-disable-next-line no-control-regex -- control characters are what is being removed
+    .replace(/[\u0000-\u001f\u007f-\u009f<>:"/\\|?*%\u200b-\u200f\u2028-\u202e\u2066-\u2069\ufffd]/g, '_')
+    .replace(/^[\s.-]+/, (lead) => '_'.repeat(lead.trim() === '' ? 0 : 1))
+    .replace(/[\s.]+$/, '');
+  if (DEVICE.test(out)) out = `_${out}`;
+  if (out === '') return 'unnamed';
+  return shorten(out, LONGEST_NAME_BYTES);
+}
+
+function shorten(name: string, limit: number): string {
+  if (bytesOf(name) <= limit) return name;
+  const [stem, extension] = splitExtension(name);
+  let short = [...stem];
+  while (short.length > 1 && bytesOf(short.join('') + extension) > limit) short = short.slice(0, -1);
+  return short.join('') + extension;
+}
+
+function bytesOf(text: string): number {
+  return new TextEncoder().encode(text).length;
+}
+
+/** ["A001_C001", ".mov"]; the second part is empty when there is no extension. */
+export function splitExtension(name: string): [string, string] {
+  const match = /^(.+?)(\.[A-Za-z0-9]{1,8})$/.exec(name);
+  return match ? [match[1]!, match[2]!] : [name, ''];
+}
+
+/** Hands out names no two of which are equal where letter case is folded. */
+export class NameRegister {
+  private readonly taken = new Set<string>();
+
+  constructor(taken: Iterable<string> = []) {
+    for (const path of taken) this.taken.add(fold(path));
+  }
+
+  /** `folder/name`, or `folder/name_2` … when it is taken. */
+  claim(folder: string, name: string): string {
+    const [stem, extension] = splitExtension(portableName(name));
+    for (let number = 1; ; number++) {
+      const path = `${folder === '' ? '' : `${folder}/`}${stem}${number === 1 ? '' : `_${number}`}${extension}`;
+      if (!this.taken.has(fold(path))) {
+        this.taken.add(fold(path));
+        return path;
+      }
+    }
+  }
+}
+
+function fold(path: string): string {
+  return path.normalize('NFC').toLowerCase();
+}

@@ -1,0 +1,29 @@
+/** What a reader, a check or a plan has to tell the user. */
+
+export interface Finding {
+  /** `stops`: it cannot be done; `warns`: read before you go on; `notes`: good to know. */
+  readonly severity: 'stops' | 'warns' | 'notes';
+  readonly code: string;
+  /** One sentence: what is so. */
+  readonly message: string;
+  /** What it concerns: a line, a JSON path, a file, a clip. */
+  readonly where?: string;
+  /** What the user can do about it. */
+  readonly hint?: string;
+}
+
+export function stops(code: string, message: string, hint?: string, where?: string): Finding {
+  return compact({ severity: 'stops', code, message, hint, where });
+}
+
+export function warns(code: string, message: string, hint?: string, where?: string): Finding {
+  return compact({ severity: 'warns', code, message, hint, where });
+}
+
+export function notes(code: string, message: string, hint?: string, where?: string): Finding {
+  return compact({ severity: 'notes', code, message, hint, where });
+}
+
+function compact(finding: { [K in keyof Finding]: Finding[K] | undefined }): Finding {
+  return Object.fromEntries(Object.entries(finding).filter(([, value]) => value !== undefined)) as unknown as Finding;
+}

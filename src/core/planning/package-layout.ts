@@ -1,0 +1,183 @@
+/**
+ * How taken media and its timelines are laid out below one root folder, by pull and by crate alike:
+ *   media/picture, media/sound, media/stills, media/other   and   timelines/*.otio with relative links.
+ */
+import { relativeAddress } from '../interchange/otio/target-url';
+import { isObject, type OtioObject } from '../interchange/otio/otio-types';
+import { externalReference, formatOtio, sequenceReference, timeRange, withReferences } from '../interchange/otio/otio-writer';
+import { frameName, sequenceName } from '../media/image-sequence';
+import { fileName, folderOf, joinPath, placeKey, type ItemKind, type Place } from '../media/item';
+import { NameRegister, portableName, splitExtension } from '../naming/safe-name';
+import { ceilFrames, floorFrames } from '../project/moment';
+import { itemRange } from '../project/usage';
+import { totalFrames, type FrameRange } from '../time/range';
+import type { Rate } from '../time/rate';
+import { frameToTimecode } from '../time/timecode';
+import { precondition, type FramesStep, type Snapshot, type Step, type TimelineSnapshot } from './plan';
+import { partBytes, type UsedItem, type UsedMedia } from './used-media';
+
+const FOLDERS: Record<ItemKind, string> = { video: 'media/picture', sequence: 'media/picture', audio: 'media/sound', still: 'media/stills', other: 'media/other' };
+
+/** One new file (or folder of frames) and the item frames it holds. */
+export interface TakenPart {
+  readonly range: FrameRange;
+  /** Below the package's root. For a sequence: the folder of its frames. */
+  readonly path: string;
+  readonly step: Step;
+}
+
+export interface PackageLayout {
+  /** By place key of the item the parts come from. */
+  readonly parts: ReadonlyMap<string, readonly TakenPart[]>;
+  readonly steps: readonly Step[];
+}
+
+/** Steps that bring the used media under `root` and where each part goes. `taken`: paths below root that exist. */
+export function layMedia(media: UsedMedia, root: Place, phase: number, taken: Iterable<string> = []): PackageLayout {
+  const names = new NameRegister(taken);
+  const parts = new Map<string, TakenPart[]>();
+  for (const used of media.items) parts.set(placeKey(used.item.place), partsOf(used, root, phase, names));
+  return { parts, steps: [...parts.values()].flatMap((list) => list.map((part) => part.step)) };
+}
+
+function partsOf(used: UsedItem, root: Place, phase: number, names: NameRegister): TakenPart[] {
+  const { item } = used;
+  const folder = FOLDERS[item.facts.kind];
+  const whole: FrameRange = { start: 0, end: item.facts.durationFrames ?? 0 };
+  const base = { phase, from: item.place, mustHold: precondition(item) };
+  if (item.facts.kind === 'sequence') return sequenceParts(used, root, phase, names, used.method === 'whole' ? [whole] : used.kept);
+  if (used.method === 'whole') {
+    const path = names.claim(folder, fileName(item.place.path));
+    const step: Step = { ...base, action: 'copy', to: below(root, path), expectedBytes: item.sizeBytes, bytesExact: true, reason: `whole: ${used.why ?? 'as it is'}` };
+    return [{ range: whole, path, step }];
+  }
+  const [stem, extension] = splitExtension(fileName(item.place.path));
+  return used.kept.map((range, index) => {
+    const path = names.claim(folder, used.kept.length === 1 ? `${stem}${extension}` : `${stem}_part${index + 1}${extension}`);
+    const step: Step = {
+      ...base,
+      action: 'trim',
+      to: below(root, path),
+      range,
+      facts: item.facts,
+      expectedBytes: partBytes(item, totalFrames([range])),
+      bytesExact: false,
+      reason: used.kept.length === 1 ? 'the used part with handles' : `part ${index + 1} of ${used.kept.length} with handles`,
+    };
+    return { range, path, step };
+  });
+}
+
+function sequenceParts(used: UsedItem, root: Place, phase: number, names: NameRegister, kept: readonly FrameRange[]): TakenPart[] {
+  const { item } = used;
+  const sequence = item.facts.sequence!;
+  const label = splitExtension(sequenceName(sequence))[0].replace(/[._-]*\[.*$/, '') || 'sequence';
+  return kept.map((range) => {
+    const path = names.claim(FOLDERS.sequence, kept.length === 1 ? label : `${label}_${sequence.firstNumber + range.start}`);
+    const all = Array.from({ length: range.end - range.start }, (_, offset) => frameName(sequence, sequence.firstNumber + range.start + offset));
+    const gaps = new Set(sequence.missingNumbers.map((number) => frameName(sequence, number)));
+    const present = all.filter((name) => !gaps.has(name));
+    const step: FramesStep = {
+      phase,
+      action: 'frames',
+      from: { shelfId: item.place.shelfId, path: folderOf(item.place.path) },
+      to: below(root, path),
+      mustHold: null,
+      names: present,
+      sequence,
+      expectedBytes: partBytes(item, present.length),
+      bytesExact: false,
+      reason: kept.length === 1 && used.method === 'whole' ? 'all frames' : 'the used frames with handles',
+    };
+    return { range, path, step };
+  });
+}
+
+export function below(root: Place, path: string): Place {
+  return { shelfId: root.shelfId, path: joinPath(root.path, path) };
+}
+
+export interface PackagedTimeline {
+  readonly name: string;
+  /** Below the package's root. */
+  readonly path: string;
+  readonly text: string;
+}
+
+/**
+ * The timelines with their links pointed at the taken parts, relative to `timelines/`. Source ranges, effects,
+ * markers and names are untouched; only media references change. Events whose media was not taken keep theirs.
+ */
+export function packageTimelines(snapshot: Snapshot, timelineIds: readonly string[], media: UsedMedia, layout: PackageLayout, nameOf: (name: string) => string): PackagedTimeline[] {
+  const names = new NameRegister();
+  const usedByClip = new Map(media.items.flatMap((used) => used.clips.map((clip) => [clip.id, used])));
+  return snapshot.timelines
+    .filter((timeline) => timelineIds.includes(timeline.id))
+    .map((timeline) => {
+      const name = nameOf(timeline.model.name);
+      const document = withReferences({ ...timeline.document, name }, referenceFor(timeline, media, usedByClip, layout));
+      return { name, path: names.claim('timelines', `${portableName(name)}.otio`), text: formatOtio(document) };
+    });
+}
+
+function referenceFor(timeline: TimelineSnapshot, media: UsedMedia, usedByClip: ReadonlyMap<string, UsedItem>, layout: PackageLayout) {
+  const usesByIndex = new Map<number, UsedItem['uses'][number]>();
+  for (const used of media.items) {
+    for (const entry of used.uses) if (entry.timelineId === timeline.id) usesByIndex.set(entry.use.event.index, entry);
+  }
+  return (index: number, old: OtioObject | null): OtioObject | null => {
+    const used = usedByClip.get(timeline.clipIds[index] ?? '');
+    if (!used) return null;
+    const parts = layout.parts.get(placeKey(used.item.place))!;
+    const entry = usesByIndex.get(index);
+    const wanted = entry ? itemRange(entry.use, entry.clip.mediaStart, used.item.facts) : null;
+    // A muted event has no use; it is pointed at the part nearest its in point, so that its link resolves.
+    const part = (wanted && (parts.find(({ range }) => wanted.start < range.end && wanted.end > range.start) ?? null)) ?? parts[0];
+    return part ? partReference(used, part, entry?.use.rate ?? timeline.model.rate, entry?.clip.name ?? used.clips[0]!.name, old) : null;
+  };
+}
+
+function partReference(used: UsedItem, part: TakenPart, units: Rate, name: string, old: OtioObject | null): OtioObject {
+  const facts = used.item.facts;
+  const metadata = old !== null && isObject(old.metadata) ? old.metadata : {};
+  const available = availableRange(used, part.range, units) ?? keptRange(old);
+  if (facts.kind === 'sequence' && facts.sequence) {
+    const { prefix, suffix, padding, firstNumber } = facts.sequence;
+    const folderUrl = relativeAddress(['..', ...part.path.split('/')]);
+    return sequenceReference({ folderUrl, prefix, suffix, padding, startNumber: firstNumber + part.range.start, rate: facts.rate ?? units }, name, available ?? timeRange(0, totalFrames([part.range]), units), metadata);
+  }
+  return externalReference(relativeAddress(['..', ...part.path.split('/')]), name, available, metadata);
+}
+
+/** Where a part lies in the count the events use: at the events' rate where that is exact, else at the item's. */
+function availableRange(used: UsedItem, range: FrameRange, units: Rate): OtioObject | null {
+  const facts = used.item.facts;
+  if (facts.durationFrames === null) return null;
+  const rate = facts.rate ?? units;
+  const itemStart = used.mediaStart ? floorFrames(used.mediaStart, rate) : countedFrom(used, rate);
+  const start = itemStart + range.start;
+  const length = totalFrames([range]);
+  const inUnits = { start: { value: start, rate }, length: { value: length, rate } };
+  const exact = (value: { value: number; rate: Rate }) => floorFrames(value, units) === ceilFrames(value, units);
+  return exact(inUnits.start) && exact(inUnits.length)
+    ? timeRange(floorFrames(inUnits.start, units), floorFrames(inUnits.length, units), units)
+    : timeRange(start, length, rate);
+}
+
+/** A still has no length of its own: what the timeline said of it stays. */
+function keptRange(old: OtioObject | null): OtioObject | null {
+  return old !== null && isObject(old.available_range) ? old.available_range : null;
+}
+
+/** Without a stated start the events count from the file's timecode or from 0, as itemRange decides. */
+function countedFrom(used: UsedItem, rate: Rate): number {
+  const own = used.item.facts.startFrame ?? 0;
+  const first = used.uses[0];
+  if (!first) return own;
+  return itemRange(first.use, null, used.item.facts).start === itemRange(first.use, { value: 0, rate }, used.item.facts).start ? 0 : own;
+}
+
+/** Start timecode label of a part, for the cut file; null where the source carries none. */
+export function partTimecode(facts: { rate: Rate | null; startFrame: number | null; dropFrame: boolean }, startFrame: number): string | null {
+  return facts.rate === null || facts.startFrame === null ? null : frameToTimecode(facts.startFrame + startFrame, facts.rate, facts.dropFrame);
+}

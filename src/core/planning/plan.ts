@@ -1,0 +1,184 @@
+/** A plan: what a run would do, file by file. The same object in the API, on the sheet, in the journal, on the receipt. */
+import type { Clip, MediaLink } from '../project/clip';
+import type { Timeline } from '../project/timeline';
+import type { OtioObject } from '../interchange/otio/otio-types';
+import type { Item, MediaFacts, Place, SequenceFacts } from '../media/item';
+import type { FrameRange } from '../time/range';
+import type { Rate } from '../time/rate';
+import type { Finding } from './finding';
+
+export type PlanKind = 'relink' | 'pull' | 'crate' | 'restore' | 'undo';
+
+/** What must still be so of the source when the step runs. */
+export interface Precondition {
+  readonly sizeBytes: number;
+  readonly modifiedMs: number;
+}
+
+interface StepBase {
+  /** Steps of a phase may run side by side; a phase begins when the one before it is over. */
+  readonly phase: number;
+  readonly from: Place | null;
+  readonly to: Place | null;
+  readonly expectedBytes: number;
+  readonly bytesExact: boolean;
+  readonly reason: string;
+  readonly mustHold: Precondition | null;
+}
+
+export interface CopyStep extends StepBase {
+  readonly action: 'copy';
+}
+
+/** A part of a file without re-encoding. `range` counts item frames from 0, half-open. */
+export interface TrimStep extends StepBase {
+  readonly action: 'trim';
+  readonly range: FrameRange;
+  readonly facts: MediaFacts;
+}
+
+/** Numbered frames copied one by one; `from` and `to` are folders. */
+export interface FramesStep extends StepBase {
+  readonly action: 'frames';
+  readonly names: readonly string[];
+  readonly sequence: SequenceFacts;
+}
+
+export type MadeContent = 'bag-declaration' | 'bag-manifest' | 'bag-info' | 'bag-tag-manifest' | 'crate-report';
+
+export interface WriteStep extends StepBase {
+  readonly action: 'write';
+  readonly content: { readonly type: 'text'; readonly text: string } | { readonly type: 'made'; readonly what: MadeContent; readonly root: string; readonly label: CrateLabel };
+}
+
+/** Read every byte and compare with a checksum made earlier. */
+export interface CheckStep extends StepBase {
+  readonly action: 'check';
+  readonly sha256: string;
+}
+
+export interface RemoveStep extends StepBase {
+  readonly action: 'remove';
+  /** Checksum the file must still have; it is left alone otherwise. */
+  readonly sha256: string;
+}
+
+export interface LinkStep extends StepBase {
+  readonly action: 'link';
+  readonly change: LinkChange;
+}
+
+export type LinkChange =
+  | { readonly type: 'relink'; readonly clipId: string; readonly renditionId: string; readonly position: number; readonly link: MediaLink }
+  | { readonly type: 'adopt'; readonly timelines: readonly AdoptedTimeline[]; readonly base: Place }
+  | { readonly type: 'open-crate'; readonly projectId: string; readonly name: string; readonly rate: Rate; readonly dropFrame: boolean; readonly timelines: readonly AdoptedTimeline[]; readonly base: Place }
+  | { readonly type: 'record-crate'; readonly crateId: string; readonly name: string; readonly root: Place }
+  | { readonly type: 'forget-timelines'; readonly timelineIds: readonly string[] }
+  | { readonly type: 'forget-crate'; readonly crateId: string }
+  | { readonly type: 'mark-undone'; readonly runId: number };
+
+export interface AdoptedTimeline {
+  readonly name: string;
+  readonly text: string;
+  /** Folder of the document, so that its relative links resolve. */
+  readonly folder: string;
+}
+
+export interface CrateLabel {
+  readonly crateName: string;
+  readonly projectName: string;
+  readonly rate: Rate;
+  readonly dropFrame: boolean;
+  readonly madeAt: string;
+  readonly timelineNames: readonly string[];
+  readonly note: string;
+}
+
+export type Step = CopyStep | TrimStep | FramesStep | WriteStep | CheckStep | RemoveStep | LinkStep;
+
+/** A line of the plan sheet; the screen formats the figures. */
+export interface PlanLine {
+  readonly label: string;
+  readonly files?: number;
+  readonly clips?: number;
+  readonly bytes?: number;
+  readonly text?: string;
+}
+
+export interface ShelfFill {
+  readonly shelfId: string;
+  readonly name: string;
+  readonly capacityBytes: number;
+  readonly freeBytes: number;
+  readonly addsBytes: number;
+}
+
+export interface Plan<Detail = unknown> {
+  readonly kind: PlanKind;
+  readonly title: string;
+  readonly projectId: string | null;
+  readonly headline: { readonly value: number; readonly of: number; readonly unit: 'bytes' | 'clips' | 'files'; readonly words: string };
+  readonly lines: readonly PlanLine[];
+  readonly fills: readonly ShelfFill[];
+  readonly findings: readonly Finding[];
+  readonly steps: readonly Step[];
+  /** Why it cannot run as it stands; null when it can. */
+  readonly blocked: string | null;
+  /** What the screen lists beside the sheet. */
+  readonly detail: Detail;
+}
+
+export interface ShelfSnapshot {
+  readonly id: string;
+  readonly name: string;
+  readonly attached: boolean;
+  readonly writable: boolean;
+  readonly capacityBytes: number;
+  readonly freeBytes: number;
+}
+
+export interface TimelineSnapshot {
+  readonly id: string;
+  readonly model: Timeline;
+  readonly document: OtioObject;
+  /** Clip of each event by its index; null for generators and the like. */
+  readonly clipIds: readonly (string | null)[];
+}
+
+/** All a planner knows: read once, never changed. */
+export interface Snapshot {
+  readonly project: { readonly id: string; readonly name: string; readonly rate: Rate; readonly dropFrame: boolean };
+  readonly clips: readonly Clip[];
+  readonly timelines: readonly TimelineSnapshot[];
+  readonly shelves: readonly ShelfSnapshot[];
+  readonly items: readonly Item[];
+}
+
+/** Source of a step as it was when the plan was made. */
+export function precondition(item: Item): Precondition {
+  return { sizeBytes: item.sizeBytes, modifiedMs: item.modifiedMs };
+}
+
+/** Bytes the steps will put on each shelf. */
+export function shelfFills(steps: readonly Step[], shelves: readonly ShelfSnapshot[]): ShelfFill[] {
+  const adds = new Map<string, number>();
+  for (const step of steps) {
+    if (!step.to || step.action === 'link') continue;
+    adds.set(step.to.shelfId, (adds.get(step.to.shelfId) ?? 0) + step.expectedBytes);
+  }
+  return shelves
+    .filter((shelf) => adds.has(shelf.id))
+    .map((shelf) => ({ shelfId: shelf.id, name: shelf.name, capacityBytes: shelf.capacityBytes, freeBytes: shelf.freeBytes, addsBytes: adds.get(shelf.id)! }));
+}
+
+/** Why nothing can be written to `shelfId`, or null. */
+export function destinationProblem(shelves: readonly ShelfSnapshot[], shelfId: string, needsBytes: number): { code: string; message: string; hint: string } | null {
+  const shelf = shelves.find((entry) => entry.id === shelfId);
+  if (!shelf) return { code: 'no-destination', message: 'No destination is chosen.', hint: 'Choose the shelf the new files go to.' };
+  if (!shelf.attached) return { code: 'destination-unplugged', message: `${shelf.name} is not plugged in.`, hint: 'Plug it in or choose another shelf.' };
+  if (!shelf.writable) return { code: 'destination-read-only', message: `${shelf.name} cannot be written to.`, hint: 'Change its permissions or choose another shelf.' };
+  if (needsBytes > shelf.freeBytes) {
+    return { code: 'destination-full', message: `${shelf.name} has too little room: ${needsBytes} bytes are needed, ${shelf.freeBytes} are free.`, hint: 'Choose another shelf, shorter handles or fewer timelines.' };
+  }
+  return null;
+}

@@ -1,0 +1,191 @@
+/** Pull: only the used parts of the media, with handles, and timelines that point at them. */
+import { fileName, placeKey, type Place } from '../media/item';
+import { codecName } from '../media/codec-traits';
+import { sequenceName } from '../media/image-sequence';
+import type { LinkState } from '../project/clip';
+import { totalFrames, type RangeSet } from '../time/range';
+import { formatRate } from '../time/rate';
+import { notes, stops, warns, type Finding } from './finding';
+import { below, layMedia, packageTimelines, type PackageLayout } from './package-layout';
+import { destinationProblem, shelfFills, type Plan, type PlanLine, type Snapshot, type Step } from './plan';
+import { eventUses, findUsedMedia, type TakeMethod, type UsedItem, type UsedMedia, type UsedMediaSettings } from './used-media';
+
+export interface PullSettings extends UsedMediaSettings {
+  readonly destination: Place | null;
+  /** Folder made at the destination. */
+  readonly folderName: string;
+}
+
+/** A row of the list: the keep bar of one item. Ranges count item frames; `lengthFrames` is the bar's full length. */
+export interface TakenRow {
+  readonly itemId: string;
+  readonly name: string;
+  readonly place: Place;
+  readonly state: LinkState;
+  readonly codec: string;
+  readonly lengthFrames: number;
+  readonly rate: string | null;
+  readonly used: RangeSet;
+  readonly kept: RangeSet;
+  readonly method: TakeMethod;
+  readonly parts: number;
+  readonly why: string | null;
+  readonly keepsBytes: number;
+  readonly ofBytes: number;
+  readonly events: number;
+  readonly shortHandles: boolean;
+}
+
+export interface OfflineRow {
+  readonly clipId: string;
+  readonly name: string;
+  readonly state: LinkState;
+  readonly events: number;
+}
+
+export interface TakenDetail {
+  readonly rows: readonly TakenRow[];
+  readonly offline: readonly OfflineRow[];
+}
+
+export function planPull(snapshot: Snapshot, settings: PullSettings, taken: Iterable<string> = []): Plan<TakenDetail> {
+  const media = findUsedMedia(snapshot, settings);
+  const root: Place = { shelfId: settings.destination?.shelfId ?? '', path: below(settings.destination ?? { shelfId: '', path: '' }, settings.folderName).path };
+  const layout = layMedia(media, root, 0, taken);
+  const timelines = packageTimelines(snapshot, settings.timelineIds, media, layout, (name) => `${name} · pulled`);
+  const writes: Step[] = timelines.map((timeline) => ({
+    action: 'write',
+    phase: 1,
+    from: null,
+    to: below(root, timeline.path),
+    expectedBytes: new TextEncoder().encode(timeline.text).length,
+    bytesExact: true,
+    reason: 'the timeline, linked to the pulled media',
+    mustHold: null,
+    content: { type: 'text', text: timeline.text },
+  }));
+  const adopt: Step = {
+    action: 'link',
+    phase: 2,
+    from: null,
+    to: null,
+    expectedBytes: 0,
+    bytesExact: true,
+    reason: 'the new timelines come into this project',
+    mustHold: null,
+    change: { type: 'adopt', base: root, timelines: timelines.map((timeline) => ({ name: timeline.name, text: timeline.text, folder: 'timelines' })) },
+  };
+  const steps = [...layout.steps, ...writes, ...(timelines.length > 0 ? [adopt] : [])];
+  const keepsBytes = steps.reduce((sum, step) => sum + step.expectedBytes, 0);
+  const ofBytes = media.items.reduce((sum, used) => sum + used.item.sizeBytes, 0);
+  const problem = media.items.length === 0 ? nothingToTake(settings.timelineIds) : settings.folderName.trim() === '' ? noFolderName() : destinationProblem(snapshot.shelves, root.shelfId, keepsBytes);
+  const findings = [...(problem ? [stops(problem.code, problem.message, problem.hint)] : []), ...mediaFindings(snapshot, settings, media, ofBytes, keepsBytes)];
+  return {
+    kind: 'pull',
+    title: settings.media === 'parts' ? 'Pull the used parts' : 'Pull the used files',
+    projectId: snapshot.project.id,
+    headline: { value: keepsBytes, of: ofBytes, unit: 'bytes', words: 'of the used media' },
+    lines: [...takenLines(media, layout), ...leftOutLine(snapshot, media), { label: 'New timelines', text: timelines.map((timeline) => timeline.name).join(', ') || 'none' }, { label: 'Checks after the run', text: 'every file read back; cuts frame by frame' }, { label: 'Originals', text: 'untouched' }],
+    fills: shelfFills(steps, snapshot.shelves),
+    findings,
+    steps: problem ? [] : steps,
+    blocked: problem?.message ?? null,
+    detail: takenDetail(media, layout),
+  };
+}
+
+function noFolderName() {
+  return { code: 'no-folder-name', message: 'The new folder has no name.', hint: 'Type a name for it.' };
+}
+
+export function nothingToTake(timelineIds: readonly string[]) {
+  return timelineIds.length === 0
+    ? { code: 'no-timeline', message: 'No timeline is chosen.', hint: 'Choose at least one timeline.' }
+    : { code: 'nothing-present', message: 'The chosen timelines use no media that is present.', hint: 'Relink first.' };
+}
+
+export function takenLines(media: UsedMedia, layout: PackageLayout): PlanLine[] {
+  const count = (method: TakeMethod) => media.items.filter((used) => used.method === method);
+  const line = (label: string, items: readonly UsedItem[]): PlanLine[] => {
+    if (items.length === 0) return [];
+    const steps = items.flatMap((used) => layout.parts.get(placeKey(used.item.place)) ?? []);
+    return [{ label, files: items.length, bytes: steps.reduce((sum, part) => sum + part.step.expectedBytes, 0) }];
+  };
+  return [...line('Cut without re-encoding', count('trim')), ...line('Frames copied', count('frames')), ...line('Copied whole', count('whole'))];
+}
+
+function leftOutLine(snapshot: Snapshot, media: UsedMedia): PlanLine[] {
+  const used = new Set(media.items.map((entry) => entry.item.id));
+  const linked = new Set(snapshot.clips.flatMap((clip) => clip.renditions.flatMap((rendition) => rendition.links.map((link) => (link.place ? placeKey(link.place) : "")))));
+  const unused = snapshot.items.filter((item) => !used.has(item.id) && linked.has(placeKey(item.place)));
+  return unused.length === 0 ? [] : [{ label: 'Left out, unused', files: unused.length, bytes: unused.reduce((sum, item) => sum + item.sizeBytes, 0) }];
+}
+
+export function mediaFindings(snapshot: Snapshot, settings: UsedMediaSettings, media: UsedMedia, ofBytes: number, keepsBytes: number): Finding[] {
+  const findings: Finding[] = [];
+  for (const { clip, state, events } of media.offline) {
+    const word = state === 'changed' ? 'has another file under its name' : `is ${state.replace('-', ' ')}`;
+    findings.push(warns('clip-offline', `${clip.name} ${word}; ${events === 1 ? 'its event keeps' : `its ${events} events keep`} the old link.`, 'Relink it first, or go on without it.', clip.id));
+  }
+  for (const used of media.items) {
+    const name = fileName(used.item.place.path);
+    if (used.beyondFrames > 0) findings.push(warns('beyond-media', `The timelines use ${used.beyondFrames} ${used.item.facts.kind === 'audio' ? 'samples' : 'frames'} that ${name} does not have.`, 'Check whether the right take is linked.', used.item.id));
+    if (used.item.facts.sequence && used.item.facts.sequence.missingNumbers.length > 0) findings.push(warns('sequence-gaps', `${name} lacks ${used.item.facts.sequence.missingNumbers.length} frames.`, 'The frames that are there are copied.', used.item.id));
+  }
+  const short = media.items.filter((used) => used.shortHandles).length;
+  if (short > 0) findings.push(notes('short-handles', `${short} ${short === 1 ? 'file ends' : 'files end'} before the full handle; the handle is as long as the media allows.`));
+  const others = otherTimelinesUsing(snapshot, settings, media);
+  if (others.length > 0) findings.push(warns('other-timelines', `${others.join(', ')} ${others.length === 1 ? 'uses' : 'use'} other parts of these files.`, 'Choose it as well if those parts are needed.'));
+  if (settings.media === 'parts' && ofBytes > 0 && keepsBytes > ofBytes * 0.9) findings.push(notes('small-gain', 'Trimming saves next to nothing here: the shots are short against their handles, or most media is copied whole.', 'Shorter handles or whole files may serve better.'));
+  return findings;
+}
+
+/** Names of timelines that were not chosen and read frames of these items which would not be kept. */
+function otherTimelinesUsing(snapshot: Snapshot, settings: UsedMediaSettings, media: UsedMedia): string[] {
+  const others = snapshot.timelines.filter((timeline) => !settings.timelineIds.includes(timeline.id) && !timeline.model.name.endsWith('· pulled'));
+  const chosen = new Map(media.items.map((used) => [used.item.id, used]));
+  return others
+    .filter((timeline) => {
+      const rest = findUsedMedia(snapshot, { ...settings, timelineIds: [timeline.id], headFrames: 0, tailFrames: 0, joinGapFrames: 0 });
+      return rest.items.some((used) => {
+        const own = chosen.get(used.item.id);
+        return own !== undefined && own.method !== 'whole' && used.used.some((range) => !own.kept.some((kept) => kept.start <= range.start && kept.end >= range.end));
+      });
+    })
+    .map((timeline) => timeline.model.name);
+}
+
+export function takenDetail(media: UsedMedia, layout: PackageLayout): TakenDetail {
+  const rows = media.items.map((used): TakenRow => {
+    const parts = layout.parts.get(placeKey(used.item.place)) ?? [];
+    const { facts } = used.item;
+    return {
+      itemId: used.item.id,
+      name: facts.sequence ? sequenceName(facts.sequence) : fileName(used.item.place.path),
+      place: used.item.place,
+      state: used.state,
+      codec: codecName(facts.video?.codec ?? facts.audio[0]?.codec ?? facts.container),
+      lengthFrames: facts.durationFrames ?? Math.max(1, totalFrames(used.used)),
+      rate: facts.rate ? formatRate(facts.rate) : null,
+      used: used.used,
+      kept: used.kept,
+      method: used.method,
+      parts: parts.length,
+      why: used.why,
+      keepsBytes: parts.reduce((sum, part) => sum + part.step.expectedBytes, 0),
+      ofBytes: used.item.sizeBytes,
+      events: used.uses.length,
+      shortHandles: used.shortHandles,
+    };
+  });
+  return { rows, offline: media.offline.map(({ clip, state, events }) => ({ clipId: clip.id, name: clip.name, state, events })) };
+}
+
+/** How many events of the project's timelines each clip serves. */
+export function eventsByClip(snapshot: Snapshot): Map<string, number> {
+  const counts = new Map<string, number>();
+  const all = snapshot.timelines.map((timeline) => timeline.id);
+  for (const { clip } of eventUses(snapshot, all, true)) counts.set(clip.id, (counts.get(clip.id) ?? 0) + 1);
+  return counts;
+}
+

@@ -1,0 +1,338 @@
+/** Relink: where the media of offline clips stands now, with the evidence for each match. */
+import { fileName, folderOf, type Item, type Place } from '../media/item';
+import { clipState, expectedFrom, isOffline, sourceLink, type Clip, type Expected, type LinkState, type MediaLink } from '../project/clip';
+import { itemRange } from '../project/usage';
+import { clamp, totalFrames, unite } from '../time/range';
+import { sameRate } from '../time/rate';
+import { frameToTimecode } from '../time/timecode';
+import { notes, stops, warns, type Finding } from './finding';
+import type { Plan, PlanLine, Snapshot, Step } from './plan';
+import { StockView } from './stock-view';
+import { eventUses, type EventUse } from './used-media';
+
+export interface RelinkSettings {
+  /** Where to look: a shelf or a folder on it; null looks on every attached shelf. */
+  readonly scope: Place | null;
+  /** The user's own choice by clip: an item's id, or null to leave the clip as it is. Unnamed clips take what is proven. */
+  readonly choices: Readonly<Record<string, string | null>>;
+}
+
+/** One fact compared. `agrees` is null where one side does not know it. */
+export interface Evidence {
+  readonly fact: 'name' | 'size' | 'duration' | 'start timecode' | 'reel' | 'fingerprint' | 'used parts';
+  readonly expected: string;
+  readonly found: string;
+  readonly agrees: boolean | null;
+}
+
+/** `proven`: same content; `agrees`: all that is known is the same, and at least a second fact beside the name; `offered`: look yourself. */
+export type MatchStrength = 'proven' | 'agrees' | 'offered';
+
+export interface Match {
+  readonly itemId: string;
+  readonly place: Place;
+  readonly strength: MatchStrength;
+  readonly evidence: readonly Evidence[];
+}
+
+export interface RelinkRow {
+  readonly clipId: string;
+  readonly name: string;
+  readonly fileName: string;
+  readonly state: LinkState;
+  readonly oldPlace: Place | null;
+  readonly oldUrl: string;
+  readonly events: number;
+  readonly usedFrames: number;
+  readonly matches: readonly Match[];
+  /** Item that the clip would be linked to now; null leaves it. */
+  readonly chosen: string | null;
+  readonly reason: string;
+}
+
+export interface RelinkGroup {
+  readonly key: string;
+  readonly state: LinkState;
+  readonly title: string;
+  readonly explains: string;
+  readonly from: Place | null;
+  readonly to: Place | null;
+  readonly rows: readonly RelinkRow[];
+}
+
+export interface RelinkDetail {
+  readonly groups: readonly RelinkGroup[];
+  readonly offline: number;
+  readonly found: number;
+}
+
+const MOST_MATCHES = 5;
+
+export function planRelink(snapshot: Snapshot, settings: RelinkSettings): Plan<RelinkDetail> {
+  const stock = new StockView(snapshot);
+  const index = new ItemIndex(snapshot.items.filter((item) => stock.isAttached(item.place.shelfId) && inScope(item.place, settings.scope)));
+  const usesByClip = new Map<string, EventUse[]>();
+  for (const use of eventUses(snapshot, snapshot.timelines.map((timeline) => timeline.id), true)) {
+    usesByClip.set(use.clip.id, [...(usesByClip.get(use.clip.id) ?? []), use]);
+  }
+  const rows = snapshot.clips.flatMap((clip): { row: RelinkRow; clip: Clip }[] => {
+    const state = clipState(clip, stock);
+    const link = sourceLink(clip);
+    if (!link || (!isOffline(state) && state !== 'changed' && state !== 'by-proxy')) return [];
+    return [{ row: rowOf(clip, link, state, index, usesByClip.get(clip.id) ?? [], settings, snapshot), clip }];
+  });
+  const groups = groupRows(rows.map(({ row }) => row), stock);
+  const steps = rows.flatMap(({ row, clip }) => stepOf(row, clip, stock));
+  const found = rows.filter(({ row }) => row.matches.some((match) => match.strength !== 'offered')).length;
+  const events = rows.filter(({ row }) => row.chosen !== null).reduce((sum, { row }) => sum + row.events, 0);
+  const proven = rows.filter(({ row }) => row.chosen !== null && row.matches.find((match) => match.itemId === row.chosen)?.strength === 'proven').length;
+  const waiting = rows.filter(({ row }) => row.state === 'unplugged' && row.chosen === null).length;
+  const open = rows.filter(({ row }) => row.state !== 'unplugged' && row.chosen === null).length;
+  const lines: PlanLine[] = [
+    { label: 'Proven by fingerprint', clips: proven },
+    { label: 'Accepted by you', clips: steps.length - proven },
+    { label: 'Events made whole', text: String(events) },
+    { label: 'Wait for a drive', clips: waiting },
+    { label: 'Still open', clips: open },
+    { label: 'In and out points', text: 'stay as they are' },
+    { label: 'Can be undone', text: 'yes' },
+    { label: 'Files moved or written', text: 'none' },
+  ];
+  const blocked = steps.length === 0 ? (rows.length === 0 ? 'Nothing is offline.' : 'Nothing is chosen yet.') : null;
+  return {
+    kind: 'relink',
+    title: `Relink ${steps.length} ${steps.length === 1 ? 'clip' : 'clips'}`,
+    projectId: snapshot.project.id,
+    headline: { value: steps.length, of: rows.length, unit: 'clips', words: 'come back' },
+    lines,
+    fills: [],
+    findings: relinkFindings(rows.map(({ row }) => row), settings, snapshot),
+    steps,
+    blocked,
+    detail: { groups, offline: rows.length, found },
+  };
+}
+
+function inScope(place: Place, scope: Place | null): boolean {
+  if (!scope) return true;
+  return place.shelfId === scope.shelfId && (scope.path === '' || place.path === scope.path || place.path.startsWith(`${scope.path}/`));
+}
+
+/** Items by what may find them: content, name, start timecode. */
+class ItemIndex {
+  private readonly byFingerprint = new Map<string, Item[]>();
+  private readonly byName = new Map<string, Item[]>();
+  private readonly byReel = new Map<string, Item[]>();
+  private readonly byId = new Map<string, Item>();
+
+  constructor(items: readonly Item[]) {
+    const add = (map: Map<string, Item[]>, key: string | null, item: Item) => {
+      if (key) map.set(key, [...(map.get(key) ?? []), item]);
+    };
+    for (const item of items) {
+      this.byId.set(item.id, item);
+      add(this.byFingerprint, item.fingerprint, item);
+      add(this.byName, nameKey(fileName(item.place.path)), item);
+      add(this.byReel, item.facts.reel?.toLowerCase() ?? null, item);
+    }
+  }
+
+  candidates(expected: Expected): Item[] {
+    const reel = expected.reel?.toLowerCase() ?? null;
+    const found = [
+      ...(this.byFingerprint.get(expected.fingerprint ?? '') ?? []),
+      ...(this.byName.get(nameKey(expected.name)) ?? []),
+      ...(reel ? (this.byReel.get(reel) ?? []) : []),
+    ];
+    return [...new Set(found)];
+  }
+
+  item(id: string): Item | undefined {
+    return this.byId.get(id);
+  }
+}
+
+function nameKey(name: string): string {
+  return name.normalize('NFC').toLowerCase();
+}
+
+function rowOf(clip: Clip, link: MediaLink, state: LinkState, index: ItemIndex, uses: readonly EventUse[], settings: RelinkSettings, snapshot: Snapshot): RelinkRow {
+  const matches = index
+    .candidates(link.expected)
+    .filter((item) => item.facts.kind !== 'other' || link.expected.kind === 'other')
+    .map((item) => matchOf(clip, link, item, uses, snapshot))
+    .sort((a, b) => rank(a) - rank(b) || sharedTail(b.place.path, link) - sharedTail(a.place.path, link))
+    .slice(0, MOST_MATCHES);
+  const own = settings.choices[clip.id];
+  const valid = own === undefined ? undefined : own === null ? null : matches.some((match) => match.itemId === own) ? own : undefined;
+  const proven = matches.find((match) => match.strength === 'proven');
+  // Only what is proven is taken without being asked; a clip whose drive is unplugged comes back by itself.
+  const automatic = proven && state === 'missing' ? proven.itemId : null;
+  const used = unite(uses.map(({ use }) => use.source));
+  return {
+    clipId: clip.id,
+    name: clip.name,
+    fileName: link.expected.name,
+    state,
+    oldPlace: link.place,
+    oldUrl: link.url,
+    events: uses.length,
+    usedFrames: totalFrames(used),
+    matches,
+    chosen: valid === undefined ? automatic : valid,
+    reason: matches.length === 0 ? 'not found there' : matches[0]!.strength,
+  };
+}
+
+function rank(match: Match): number {
+  return { proven: 0, agrees: 1, offered: 2 }[match.strength] * 10 - match.evidence.filter((entry) => entry.agrees === true).length;
+}
+
+/** How many names at the end of the two paths are the same: the likelier of two equal copies. */
+function sharedTail(path: string, link: MediaLink): number {
+  const a = path.split('/').reverse();
+  const b = (link.place?.path ?? link.url).split('/').reverse();
+  let same = 0;
+  while (same < a.length && same < b.length && a[same] === b[same]) same++;
+  return same;
+}
+
+function matchOf(clip: Clip, link: MediaLink, item: Item, uses: readonly EventUse[], snapshot: Snapshot): Match {
+  const { expected } = link;
+  const { facts } = item;
+  const name = fileName(item.place.path);
+  const evidence: Evidence[] = [
+    { fact: 'name', expected: expected.name || '–', found: name, agrees: expected.name === '' ? null : nameKey(expected.name) === nameKey(name) },
+    compare('size', expected.sizeBytes, item.sizeBytes, (bytes) => `${bytes} bytes`),
+    durationEvidence(expected, item),
+    startEvidence(expected, item),
+    { fact: 'reel', expected: expected.reel ?? '–', found: facts.reel ?? '–', agrees: expected.reel === null || facts.reel === null ? null : expected.reel.toLowerCase() === facts.reel.toLowerCase() },
+    { fact: 'fingerprint', expected: short(expected.fingerprint), found: short(item.fingerprint), agrees: expected.fingerprint === null || item.fingerprint === null ? null : expected.fingerprint === item.fingerprint },
+    coverage(clip, item, uses),
+  ];
+  void snapshot;
+  return { itemId: item.id, place: item.place, strength: strengthOf(evidence), evidence };
+}
+
+function compare(fact: Evidence['fact'], expected: number | null, found: number | null, words: (value: number) => string): Evidence {
+  return { fact, expected: expected === null ? '–' : words(expected), found: found === null ? '–' : words(found), agrees: expected === null || found === null ? null : expected === found };
+}
+
+function durationEvidence(expected: Expected, item: Item): Evidence {
+  const unit = item.facts.kind === 'audio' ? 'samples' : 'frames';
+  const { rate, durationFrames } = item.facts;
+  const comparable = expected.rate !== null && rate !== null && sameRate(expected.rate, rate);
+  const words = (value: number) => `${value} ${unit}`;
+  if (comparable || expected.durationFrames === null || durationFrames === null) return compare('duration', expected.durationFrames, durationFrames, words);
+  // Told at another rate (a sound file counted in picture frames): compare the lengths of time exactly.
+  if (!expected.rate || !rate) return { ...compare('duration', expected.durationFrames, durationFrames, words), agrees: null };
+  const same = BigInt(expected.durationFrames) * BigInt(expected.rate.den) * BigInt(rate.num) === BigInt(durationFrames) * BigInt(rate.den) * BigInt(expected.rate.num);
+  return { fact: 'duration', expected: `${expected.durationFrames} frames`, found: words(durationFrames), agrees: same };
+}
+
+function startEvidence(expected: Expected, item: Item): Evidence {
+  const label = (frame: number | null, rate: Expected['rate']) => (frame === null || rate === null ? '–' : rate.num / rate.den > 1000 ? `sample ${frame}` : frameToTimecode(frame, rate, item.facts.dropFrame));
+  const { startFrame, rate } = item.facts;
+  const known = expected.startFrame !== null && startFrame !== null && expected.rate !== null && rate !== null;
+  const agrees = known ? BigInt(expected.startFrame!) * BigInt(expected.rate!.den) * BigInt(rate!.num) === BigInt(startFrame!) * BigInt(rate!.den) * BigInt(expected.rate!.num) : null;
+  return { fact: 'start timecode', expected: label(expected.startFrame, expected.rate), found: label(startFrame, rate), agrees };
+}
+
+function short(fingerprint: string | null): string {
+  return fingerprint === null ? '–' : `${fingerprint.slice(0, 4)}…${fingerprint.slice(-4)}`;
+}
+
+/** Whether the file holds every frame the timelines read. */
+function coverage(clip: Clip, item: Item, uses: readonly EventUse[]): Evidence {
+  const unit = item.facts.kind === 'audio' ? 'samples' : 'fr.';
+  const length = item.facts.durationFrames;
+  if (uses.length === 0) return { fact: 'used parts', expected: 'not used', found: '–', agrees: null };
+  const used = unite(uses.map(({ use }) => itemRange(use, clip.mediaStart, item.facts)));
+  const wanted = totalFrames(used);
+  if (length === null) return { fact: 'used parts', expected: `${uses.length} events`, found: 'a still', agrees: null };
+  const there = totalFrames(clamp(used, { start: 0, end: length }));
+  return { fact: 'used parts', expected: `${uses.length} ${uses.length === 1 ? 'event' : 'events'} · ${wanted} ${unit}`, found: `${there} of ${wanted} ${unit}`, agrees: there === wanted };
+}
+
+function strengthOf(evidence: readonly Evidence[]): MatchStrength {
+  const of = (fact: Evidence['fact']) => evidence.find((entry) => entry.fact === fact)!.agrees;
+  if (of('fingerprint') === true) return 'proven';
+  const against = evidence.some((entry) => entry.agrees === false);
+  const content = [of('size'), of('duration'), of('start timecode')].filter((agrees) => agrees === true).length;
+  const identity = of('name') === true || of('reel') === true;
+  return !against && identity && content > 0 ? 'agrees' : 'offered';
+}
+
+function groupRows(rows: readonly RelinkRow[], stock: StockView): RelinkGroup[] {
+  const groups = new Map<string, RelinkGroup & { rows: RelinkRow[] }>();
+  for (const row of rows) {
+    const group = describe(row, stock);
+    const entry = groups.get(group.key);
+    if (entry) entry.rows.push(row);
+    else groups.set(group.key, { ...group, rows: [row] });
+  }
+  const order: LinkState[] = ['missing', 'changed', 'unplugged', 'by-proxy', 'set-aside', 'present'];
+  return [...groups.values()].sort((a, b) => order.indexOf(a.state) - order.indexOf(b.state) || b.rows.length - a.rows.length);
+}
+
+function describe(row: RelinkRow, stock: StockView): Omit<RelinkGroup, 'rows'> {
+  const shelf = row.oldPlace ? stock.shelfName(row.oldPlace.shelfId) : null;
+  const none = { from: null, to: null };
+  if (row.state === 'unplugged') {
+    return { key: `unplugged ${row.oldPlace?.shelfId}`, state: row.state, title: `${shelf} is not plugged in`, explains: 'These come back by themselves when the drive does. Copies found elsewhere are offered.', ...none };
+  }
+  if (row.state === 'changed') {
+    return { key: 'changed', state: row.state, title: 'Another file stands under the same name', explains: 'It is not the one that was linked. Left as it is until you have looked.', ...none };
+  }
+  if (row.state === 'set-aside') return { key: 'set aside', state: row.state, title: 'Set aside', explains: 'Known to be gone; not asked for again.', ...none };
+  const best = row.matches[0];
+  if (best && row.oldPlace && best.strength !== 'offered') {
+    const from = { shelfId: row.oldPlace.shelfId, path: folderOf(row.oldPlace.path) };
+    const to = { shelfId: best.place.shelfId, path: folderOf(best.place.path) };
+    const sameFile = fileName(row.oldPlace.path) === fileName(best.place.path);
+    if (sameFile) {
+      const sameShelf = from.shelfId === to.shelfId;
+      const title = sameShelf ? `A folder was renamed or moved on ${shelf}` : `Found on ${stock.shelfName(to.shelfId)} instead of ${shelf}`;
+      return { key: `folder ${from.shelfId} ${from.path} ${to.shelfId} ${to.path}`, state: row.state, title, explains: '', from, to };
+    }
+    return { key: 'renamed files', state: row.state, title: 'Files were renamed', explains: 'The same content stands under another name.', ...none };
+  }
+  if (best) return { key: 'candidates', state: row.state, title: row.oldPlace ? 'Something like it was found' : 'Not linked to a shelf yet', explains: 'Compare the facts and choose.', ...none };
+  return { key: 'nowhere', state: row.state, title: 'Nowhere to be found', explains: 'Not on the shelves looked at. Plug in other drives, or take stock again.', ...none };
+}
+
+function stepOf(row: RelinkRow, clip: Clip, stock: StockView): Step[] {
+  const item = row.chosen ? stock.item(row.chosen) : null;
+  const rendition = clip.renditions.find((entry) => entry.kind === 'source') ?? clip.renditions[0];
+  if (!item || !rendition) return [];
+  const link: MediaLink = { place: item.place, url: sourceLink(clip)?.url ?? '', expected: expectedFrom(item, fileName(item.place.path)) };
+  return [
+    {
+      action: 'link',
+      phase: 0,
+      from: row.oldPlace,
+      to: item.place,
+      expectedBytes: 0,
+      bytesExact: true,
+      reason: row.matches.find((match) => match.itemId === row.chosen)!.strength === 'proven' ? 'the same content' : 'accepted by you',
+      mustHold: { sizeBytes: item.sizeBytes, modifiedMs: item.modifiedMs },
+      change: { type: 'relink', clipId: clip.id, renditionId: rendition.id, position: 0, link },
+    },
+  ];
+}
+
+function relinkFindings(rows: readonly RelinkRow[], settings: RelinkSettings, snapshot: Snapshot): Finding[] {
+  const findings: Finding[] = [];
+  const changed = rows.filter((row) => row.state === 'changed' && row.chosen === null).length;
+  if (changed > 0) findings.push(warns('changed', `${changed} ${changed === 1 ? 'file has' : 'files have'} changed under the same name.`, 'Left as they are until you have looked.'));
+  for (const row of rows) {
+    const match = row.matches.find((entry) => entry.itemId === row.chosen);
+    const short = match?.evidence.find((entry) => entry.fact === 'used parts' && entry.agrees === false);
+    if (short) findings.push(warns('frames-short', `${row.name}: the chosen file holds ${short.found} that the timelines use.`, 'Choose another file, or accept that frames will lack.', row.clipId));
+  }
+  const agreeing = rows.filter((row) => row.chosen === null && row.state === 'missing' && row.matches[0]?.strength === 'agrees').length;
+  if (agreeing > 0) findings.push(notes('not-proven', `${agreeing} ${agreeing === 1 ? 'match agrees' : 'matches agree'} in all that is known but cannot be proven.`, 'Look at the evidence and accept.'));
+  const scope = settings.scope ? snapshot.shelves.find((shelf) => shelf.id === settings.scope!.shelfId) : null;
+  if (scope && !scope.attached) findings.push(stops('scope-unplugged', `${scope.name} is not plugged in, so nothing can be found on it.`, 'Plug it in or look somewhere else.'));
+  return findings;
+}

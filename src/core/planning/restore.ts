@@ -1,0 +1,81 @@
+/** Opening a crate: every file is read and compared, then its timelines become a project of their own. */
+import type { ManifestEntry } from '../manifest/bag';
+import type { Place } from '../media/item';
+import type { Rate } from '../time/rate';
+import { notes, stops, warns, type Finding } from './finding';
+import { below } from './package-layout';
+import type { AdoptedTimeline, Plan, Step } from './plan';
+
+/** A crate as it stands on the disk, read by the server. Paths are relative to its root. */
+export interface CrateContent {
+  readonly root: Place;
+  readonly name: string;
+  readonly projectName: string;
+  readonly rate: Rate;
+  readonly dropFrame: boolean;
+  readonly entries: readonly ManifestEntry[];
+  /** Sizes of the files that are there. */
+  readonly sizes: ReadonlyMap<string, number>;
+  readonly timelines: readonly AdoptedTimeline[];
+  readonly badLines: readonly number[];
+  /** Payload-Oxum of bag-info.txt as bytes and files; null when not stated. */
+  readonly oxum: { readonly bytes: number; readonly files: number } | null;
+}
+
+export interface RestoreDetail {
+  readonly files: readonly { readonly path: string; readonly bytes: number | null }[];
+}
+
+export function planRestore(crate: CrateContent, newProjectId: string, projectName: string): Plan<RestoreDetail> {
+  const missing = crate.entries.filter((entry) => !crate.sizes.has(entry.path));
+  const listed = new Set(crate.entries.map((entry) => entry.path));
+  const extra = [...crate.sizes.keys()].filter((path) => path.startsWith('data/') && !listed.has(path));
+  const checks = crate.entries.flatMap((entry): Step[] => {
+    const bytes = crate.sizes.get(entry.path);
+    if (bytes === undefined) return [];
+    return [{ action: 'check', phase: 0, from: below(crate.root, entry.path), to: null, expectedBytes: bytes, bytesExact: true, reason: 'compare with the manifest', mustHold: null, sha256: entry.checksum }];
+  });
+  const open: Step = {
+    action: 'link',
+    phase: 1,
+    from: null,
+    to: null,
+    expectedBytes: 0,
+    bytesExact: true,
+    reason: 'the project is made from the crate',
+    mustHold: null,
+    change: { type: 'open-crate', projectId: newProjectId, name: projectName, rate: crate.rate, dropFrame: crate.dropFrame, timelines: crate.timelines, base: below(crate.root, 'data') },
+  };
+  const findings = restoreFindings(crate, missing.map((entry) => entry.path), extra);
+  const blocked = findings.find((finding) => finding.severity === 'stops')?.message ?? null;
+  const bytes = checks.reduce((sum, step) => sum + step.expectedBytes, 0);
+  return {
+    kind: 'restore',
+    title: `Open the crate ${crate.name}`,
+    projectId: null,
+    headline: { value: checks.length, of: crate.entries.length, unit: 'files', words: 'are there to be checked' },
+    lines: [
+      { label: 'New project', text: projectName },
+      { label: 'Timelines', text: crate.timelines.map((timeline) => timeline.name).join(', ') || 'none' },
+      { label: 'Read and compared', files: checks.length, bytes },
+      { label: 'Missing', files: missing.length },
+      { label: 'Files moved or written', text: 'none' },
+    ],
+    fills: [],
+    findings,
+    steps: blocked ? [] : [...checks, open],
+    blocked,
+    detail: { files: crate.entries.map((entry) => ({ path: entry.path, bytes: crate.sizes.get(entry.path) ?? null })) },
+  };
+}
+
+function restoreFindings(crate: CrateContent, missing: readonly string[], extra: readonly string[]): Finding[] {
+  const findings: Finding[] = [];
+  if (crate.timelines.length === 0) findings.push(stops('crate-no-timeline', 'There is no timeline in this crate.', 'Choose the folder that holds bagit.txt.'));
+  if (crate.badLines.length > 0) findings.push(warns('manifest-bad-line', `The manifest has ${crate.badLines.length} lines that cannot be read.`, 'Those files cannot be checked.', `line ${crate.badLines[0]}`));
+  if (missing.length > 0) findings.push(warns('crate-missing', `${missing.length} ${missing.length === 1 ? 'file is' : 'files are'} listed but not there: ${missing.slice(0, 3).join(', ')}${missing.length > 3 ? ' …' : ''}`, 'Copy the crate again. Opening goes on with what is there.'));
+  if (extra.length > 0) findings.push(notes('crate-extra', `${extra.length} ${extra.length === 1 ? 'file is' : 'files are'} there but not listed: ${extra.slice(0, 3).join(', ')}${extra.length > 3 ? ' …' : ''}`, 'They were added later and are not checked.'));
+  const bytes = [...crate.sizes].filter(([path]) => path.startsWith('data/')).reduce((sum, [, size]) => sum + size, 0);
+  if (crate.oxum && crate.oxum.bytes !== bytes) findings.push(warns('crate-oxum', `The crate says it holds ${crate.oxum.bytes} bytes; ${bytes} are there.`, 'Copy it again.'));
+  return findings;
+}

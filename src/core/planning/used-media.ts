@@ -1,0 +1,134 @@
+/** Which items the chosen timelines use, how much of each is kept, and how it can be taken. Pull and crate share it. */
+import { cutMethod } from '../media/codec-traits';
+import { fileName, placeKey, type Item } from '../media/item';
+import { clipState, sourceLink, type Clip, type LinkState } from '../project/clip';
+import type { Moment } from '../project/moment';
+import { collectUses, itemRange, type Use } from '../project/usage';
+import { rangeToRate } from '../time/convert';
+import { clamp, grow, joinGaps, subtract, totalFrames, unite, type RangeSet } from '../time/range';
+import { sameRate, type Rate } from '../time/rate';
+import type { Snapshot } from './plan';
+import { StockView } from './stock-view';
+
+export interface UsedMediaSettings {
+  readonly timelineIds: readonly string[];
+  /** `parts`: used frames with handles; `whole`: every used file as it is. */
+  readonly media: 'parts' | 'whole';
+  /** Frames at the project's rate. */
+  readonly headFrames: number;
+  readonly tailFrames: number;
+  /** Gaps between parts up to this many project frames are kept. */
+  readonly joinGapFrames: number;
+  readonly countDisabled: boolean;
+}
+
+export interface EventUse {
+  readonly timelineId: string;
+  readonly clip: Clip;
+  readonly use: Use;
+}
+
+export type TakeMethod = 'trim' | 'frames' | 'whole';
+
+/** One item and what is taken of it. Ranges count item frames from 0. */
+export interface UsedItem {
+  readonly item: Item;
+  readonly state: LinkState;
+  readonly clips: readonly Clip[];
+  readonly uses: readonly EventUse[];
+  readonly mediaStart: Moment | null;
+  readonly used: RangeSet;
+  readonly kept: RangeSet;
+  readonly method: TakeMethod;
+  /** Why it is taken whole; null when it is cut. */
+  readonly why: string | null;
+  /** Frames that the handles lack because the media ends, over all parts, at the project's rate. */
+  readonly shortHandles: boolean;
+  /** Used frames that the file does not have. */
+  readonly beyondFrames: number;
+}
+
+export interface OfflineUse {
+  readonly clip: Clip;
+  readonly state: LinkState;
+  readonly events: number;
+}
+
+export interface UsedMedia {
+  readonly items: readonly UsedItem[];
+  readonly offline: readonly OfflineUse[];
+}
+
+/** Every use of every chosen timeline with its clip. Generators and the like have none and are left out. */
+export function eventUses(snapshot: Snapshot, timelineIds: readonly string[], countDisabled: boolean): EventUse[] {
+  const clips = new Map(snapshot.clips.map((clip) => [clip.id, clip]));
+  return snapshot.timelines
+    .filter((timeline) => timelineIds.includes(timeline.id))
+    .flatMap((timeline) =>
+      collectUses(timeline.model, { countDisabled }).flatMap((use) => {
+        const clip = clips.get(timeline.clipIds[use.event.index] ?? '');
+        return clip ? [{ timelineId: timeline.id, clip, use }] : [];
+      }),
+    );
+}
+
+export function findUsedMedia(snapshot: Snapshot, settings: UsedMediaSettings): UsedMedia {
+  const stock = new StockView(snapshot);
+  const byClip = new Map<string, EventUse[]>();
+  for (const use of eventUses(snapshot, settings.timelineIds, settings.countDisabled)) {
+    const list = byClip.get(use.clip.id);
+    if (list) list.push(use);
+    else byClip.set(use.clip.id, [use]);
+  }
+  const offline: OfflineUse[] = [];
+  const byItem = new Map<string, { item: Item; state: LinkState; clips: Clip[]; uses: EventUse[] }>();
+  for (const uses of byClip.values()) {
+    const clip = uses[0]!.clip;
+    const state = clipState(clip, stock);
+    const place = sourceLink(clip)?.place;
+    const item = place ? stock.itemAt(place) : null;
+    if (!item || state !== 'present') {
+      offline.push({ clip, state, events: uses.length });
+      continue;
+    }
+    const key = placeKey(item.place);
+    const entry = byItem.get(key);
+    if (entry) {
+      entry.clips.push(clip);
+      entry.uses.push(...uses);
+    } else {
+      byItem.set(key, { item, state, clips: [clip], uses: [...uses] });
+    }
+  }
+  const items = [...byItem.values()].map((entry) => usedItem(entry, settings, snapshot.project.rate));
+  return { items: items.sort((a, b) => fileName(a.item.place.path).localeCompare(fileName(b.item.place.path), 'en', { numeric: true })), offline };
+}
+
+function usedItem(entry: { item: Item; state: LinkState; clips: Clip[]; uses: EventUse[] }, settings: UsedMediaSettings, projectRate: Rate): UsedItem {
+  const { item } = entry;
+  const facts = item.facts;
+  const used = unite(entry.uses.map(({ clip, use }) => itemRange(use, clip.mediaStart, facts)));
+  const length = facts.durationFrames;
+  const base = { ...entry, mediaStart: entry.clips[0]!.mediaStart };
+  const rate = facts.rate ?? entry.uses[0]!.use.rate;
+  const limits = { start: 0, end: length ?? 0 };
+  const beyondFrames = length === null ? 0 : totalFrames(subtract(used, [limits]));
+  const inside = length === null ? used : clamp(used, limits);
+  const whole = (why: string): UsedItem => ({ ...base, used: inside, kept: length === null ? inside : [limits], method: 'whole', why, shortHandles: false, beyondFrames });
+  if (settings.media === 'whole') return whole('whole files are asked for');
+  const cut = cutMethod(facts);
+  if (cut.method === 'whole') return whole(cut.why);
+  const inItemFrames = (projectFrames: number) => (sameRate(rate, projectRate) ? projectFrames : rangeToRate({ start: 0, end: projectFrames }, projectRate, rate).end);
+  const wanted = joinGaps(grow(inside, inItemFrames(settings.headFrames), inItemFrames(settings.tailFrames)), inItemFrames(settings.joinGapFrames));
+  const kept = clamp(wanted, limits);
+  const shortHandles = totalFrames(kept) < totalFrames(wanted);
+  if (kept.length === 1 && totalFrames(kept) === length) return { ...whole('all of it is kept'), shortHandles };
+  if (kept.length === 0) return whole('the timelines point outside it');
+  return { ...base, used: inside, kept, method: cut.method, why: null, shortHandles, beyondFrames };
+}
+
+/** Bytes a part of an item takes: in proportion to its frames. Exact only for the whole. */
+export function partBytes(item: Item, frameCount: number): number {
+  const length = item.facts.durationFrames ?? item.facts.sequence?.lastNumber ?? 0;
+  return length === 0 ? item.sizeBytes : Math.ceil((item.sizeBytes * frameCount) / length);
+}

@@ -1,0 +1,103 @@
+/** Clips of a project, their renditions, and how each stands to the disks. */
+import type { Item, ItemKind, MediaFacts, Place } from '../media/item';
+import type { Rate } from '../time/rate';
+import type { Moment } from './moment';
+
+export type RenditionKind = 'source' | 'mezzanine' | 'proxy' | 'finished';
+export const RENDITION_KINDS: readonly RenditionKind[] = ['source', 'mezzanine', 'proxy', 'finished'];
+
+/** What the project remembers of the file it linked, so that the file is known again anywhere. */
+export interface Expected {
+  readonly name: string;
+  readonly sizeBytes: number | null;
+  readonly fingerprint: string | null;
+  readonly rate: Rate | null;
+  readonly durationFrames: number | null;
+  readonly startFrame: number | null;
+  readonly reel: string | null;
+  readonly kind: ItemKind | null;
+}
+
+export interface MediaLink {
+  readonly place: Place | null;
+  /** The address as the timeline gave it; shown where no shelf is known. */
+  readonly url: string;
+  readonly expected: Expected;
+}
+
+export interface Rendition {
+  readonly id: string;
+  readonly kind: RenditionKind;
+  readonly links: readonly MediaLink[];
+}
+
+export interface Clip {
+  readonly id: string;
+  readonly name: string;
+  readonly binPath: string;
+  /** Where the timelines count the media's first frame; null when they did not say. */
+  readonly mediaStart: Moment | null;
+  readonly setAside: boolean;
+  readonly renditions: readonly Rendition[];
+}
+
+export type LinkState = 'present' | 'unplugged' | 'missing' | 'changed' | 'set-aside' | 'by-proxy';
+export const LINK_STATES: readonly LinkState[] = ['present', 'unplugged', 'missing', 'changed', 'set-aside', 'by-proxy'];
+
+/** What the core must know of the disks to judge a link. */
+export interface Stock {
+  isAttached(shelfId: string): boolean;
+  /** The item standing at a place as the last stocktake saw it. */
+  itemAt(place: Place): Item | null;
+}
+
+export function expectedFrom(item: Item, name: string): Expected {
+  const facts: MediaFacts = item.facts;
+  return {
+    name,
+    sizeBytes: item.sizeBytes,
+    fingerprint: item.fingerprint,
+    rate: facts.rate,
+    durationFrames: facts.durationFrames,
+    startFrame: facts.startFrame,
+    reel: facts.reel,
+    kind: facts.kind,
+  };
+}
+
+/** Whether the item is, as far as is remembered, the very file that was linked. */
+export function isExpected(item: Item, expected: Expected): boolean {
+  if (expected.fingerprint !== null && item.fingerprint !== null) return expected.fingerprint === item.fingerprint;
+  return expected.sizeBytes === null || expected.sizeBytes === item.sizeBytes;
+}
+
+export function linkState(link: MediaLink, stock: Stock): Exclude<LinkState, 'set-aside' | 'by-proxy'> {
+  if (!link.place) return 'missing';
+  if (!stock.isAttached(link.place.shelfId)) return 'unplugged';
+  const item = stock.itemAt(link.place);
+  if (!item) return 'missing';
+  return isExpected(item, link.expected) ? 'present' : 'changed';
+}
+
+/** A rendition is as good as its worst item: all its items move and are missing together. */
+export function renditionState(rendition: Rendition, stock: Stock): Exclude<LinkState, 'set-aside' | 'by-proxy'> {
+  const states = rendition.links.map((link) => linkState(link, stock));
+  return states.length === 0 ? 'missing' : (['missing', 'changed', 'unplugged'] as const).find((state) => states.includes(state)) ?? 'present';
+}
+
+/** State of a clip: its source, or a light copy standing in while the source is offline. */
+export function clipState(clip: Clip, stock: Stock): LinkState {
+  const full = clip.renditions.filter((rendition) => rendition.kind !== 'proxy').map((rendition) => renditionState(rendition, stock));
+  if (full.includes('present')) return 'present';
+  if (clip.setAside) return 'set-aside';
+  if (clip.renditions.some((rendition) => rendition.kind === 'proxy' && renditionState(rendition, stock) === 'present')) return 'by-proxy';
+  return full[0] ?? 'missing';
+}
+
+export function isOffline(state: LinkState): boolean {
+  return state === 'unplugged' || state === 'missing' || state === 'set-aside';
+}
+
+export function sourceLink(clip: Clip): MediaLink | null {
+  return (clip.renditions.find((rendition) => rendition.kind === 'source') ?? clip.renditions[0])?.links[0] ?? null;
+}

@@ -1,0 +1,1 @@
+export { setPlugged as POST } from '../../../server/api/shelves';

@@ -1,0 +1,1 @@
+export { streamNews as GET } from '../../server/api/events';

@@ -1,0 +1,1 @@
+export { listFolders as GET } from '../../server/api/shelves';

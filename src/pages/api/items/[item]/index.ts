@@ -1,0 +1,1 @@
+export { getItem as GET } from '../../../../server/api/items';

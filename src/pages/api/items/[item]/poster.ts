@@ -1,0 +1,1 @@
+export { getPoster as GET } from '../../../../server/api/items';

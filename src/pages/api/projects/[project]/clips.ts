@@ -1,0 +1,1 @@
+export { listClips as GET, setClipsAside as PATCH } from '../../../../server/api/projects';

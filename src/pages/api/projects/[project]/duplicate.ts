@@ -1,0 +1,1 @@
+export { duplicateProject as POST } from '../../../../server/api/projects';

@@ -1,0 +1,1 @@
+export { getProject as GET, renameProject as PATCH, removeProject as DELETE } from '../../../../server/api/projects';

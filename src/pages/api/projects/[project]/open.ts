@@ -1,0 +1,1 @@
+export { openProject as POST } from '../../../../server/api/projects';

@@ -1,0 +1,1 @@
+export { getOverview as GET } from '../../../../server/api/projects';

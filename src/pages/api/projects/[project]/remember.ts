@@ -1,0 +1,1 @@
+export { remember as POST } from '../../../../server/api/projects';

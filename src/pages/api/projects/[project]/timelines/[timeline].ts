@@ -1,0 +1,1 @@
+export { getTimeline as GET, removeTimeline as DELETE } from '../../../../../server/api/timelines';

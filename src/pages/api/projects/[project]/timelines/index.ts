@@ -1,0 +1,1 @@
+export { listTimelines as GET, addTimeline as POST } from '../../../../../server/api/timelines';

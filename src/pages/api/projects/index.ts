@@ -1,0 +1,1 @@
+export { listProjects as GET, addProject as POST } from '../../../server/api/projects';

@@ -1,0 +1,1 @@
+export { cancelRun as POST } from '../../../../server/api/runs';

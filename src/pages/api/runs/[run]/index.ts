@@ -1,0 +1,1 @@
+export { getRun as GET } from '../../../../server/api/runs';

@@ -1,0 +1,1 @@
+export { pauseRun as POST } from '../../../../server/api/runs';

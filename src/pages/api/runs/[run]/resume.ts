@@ -1,0 +1,1 @@
+export { resumeRun as POST } from '../../../../server/api/runs';

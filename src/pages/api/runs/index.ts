@@ -1,0 +1,1 @@
+export { listRuns as GET, addRun as POST } from '../../../server/api/runs';

@@ -1,0 +1,1 @@
+export { listShelfFolders as GET } from '../../../../server/api/shelves';

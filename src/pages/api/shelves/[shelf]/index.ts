@@ -1,0 +1,1 @@
+export { renameShelf as PATCH, removeShelf as DELETE } from '../../../../server/api/shelves';

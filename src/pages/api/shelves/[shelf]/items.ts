@@ -1,0 +1,1 @@
+export { listItems as GET } from '../../../../server/api/shelves';

@@ -1,0 +1,1 @@
+export { getStocktake as GET, startStocktake as POST, cancelStocktake as DELETE } from '../../../../server/api/shelves';

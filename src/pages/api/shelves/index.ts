@@ -1,0 +1,1 @@
+export { listShelves as GET, addShelf as POST } from '../../../server/api/shelves';

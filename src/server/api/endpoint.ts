@@ -1,0 +1,85 @@
+/** The frame around every handler: validates what comes in, answers JSON, turns errors into problem details. */
+import type { APIContext, APIRoute } from 'astro';
+import type Joi from 'joi';
+import { ConflictingShelf } from '../stock/register-shelf';
+import { CrateError } from '../projects/read-crate';
+import { PlanRequestError } from '../projects/make-plan';
+import { PlaceError } from '../stock/mounts';
+import { house, type House } from '../house';
+import { Problem, problemResponse } from './problem';
+
+export const LARGEST_BODY_BYTES = 128 * 1024 * 1024;
+
+export interface Call<Body> {
+  readonly house: House;
+  readonly params: Record<string, string>;
+  readonly query: URLSearchParams;
+  readonly body: Body;
+  readonly request: Request;
+}
+
+type Handler<Body> = (call: Call<Body>) => unknown;
+
+/** A handler without a body. What it returns is sent as JSON; a Response goes out as it is; nothing is 204. */
+export function endpoint(handler: Handler<null>): APIRoute {
+  return (context) => answer(context, () => Promise.resolve(null), handler);
+}
+
+/** A handler with a JSON body that must match the schema. */
+export function endpointWithBody<Body>(schema: Joi.ObjectSchema<Body>, handler: Handler<Body>): APIRoute {
+  return (context) => answer(context, () => readBody(context.request, schema), handler);
+}
+
+async function answer<Body>(context: APIContext, body: () => Promise<Body>, handler: Handler<Body>): Promise<Response> {
+  try {
+    const params = Object.fromEntries(Object.entries(context.params).filter((entry): entry is [string, string] => entry[1] !== undefined));
+    const result = await handler({ house: house(), params, query: context.url.searchParams, body: await body(), request: context.request });
+    if (result instanceof Response) return result;
+    if (result === undefined) return new Response(null, { status: 204 });
+    return new Response(JSON.stringify(result), { headers: { 'content-type': 'application/json', 'cache-control': 'no-store' } });
+  } catch (error) {
+    return problemResponse(asProblem(error));
+  }
+}
+
+/** Errors are told apart by name: the pages are bundled apart from the entry, so classes may exist twice. */
+function asProblem(error: unknown): Problem {
+  if (error instanceof Problem) return error;
+  if (!(error instanceof Error)) return new Problem(500, 'internal', String(error));
+  const name = error.constructor.name;
+  if (name === PlaceError.name) {
+    const { code } = error as PlaceError;
+    return code === 'unplugged' ? new Problem(409, 'unplugged', error.message, 'Plug the drive in and try again.') : new Problem(403, code, error.message);
+  }
+  if (name === CrateError.name) return new Problem(400, 'not-a-crate', error.message);
+  if (name === PlanRequestError.name) return new Problem(409, 'no-plan', error.message);
+  if (name === ConflictingShelf.name) return new Problem(409, 'shelf', error.message);
+  console.error(error);
+  return new Problem(500, 'internal', `Something went wrong inside: ${error.message}`, 'Try again. Nothing was left half-written.');
+}
+
+async function readBody<Body>(request: Request, schema: Joi.ObjectSchema<Body>): Promise<Body> {
+  const text = await limitedText(request);
+  let parsed: unknown;
+  try {
+    parsed = JSON.parse(text === '' ? '{}' : text);
+  } catch {
+    throw new Problem(400, 'bad-json', 'The body of the request is not JSON.');
+  }
+  const { error, value } = schema.validate(parsed, { convert: false });
+  if (error) throw new Problem(400, 'bad-body', error.message, 'See docs/api.md for the form of this request.');
+  return value as Body;
+}
+
+/** The body as text; refuses it as soon as it grows too large. */
+async function limitedText(request: Request): Promise<string> {
+  if (!request.body) return '';
+  const pieces: Uint8Array[] = [];
+  let bytes = 0;
+  for await (const piece of request.body as unknown as AsyncIterable<Uint8Array>) {
+    bytes += piece.length;
+    if (bytes > LARGEST_BODY_BYTES) throw new Problem(413, 'too-large', `The body is larger than ${LARGEST_BODY_BYTES} bytes.`);
+    pieces.push(piece);
+  }
+  return Buffer.concat(pieces).toString('utf8');
+}

@@ -1,0 +1,24 @@
+import { frameName } from '../../core/media/image-sequence';
+import { folderOf, joinPath, type Item } from '../../core/media/item';
+import type { House } from '../house';
+import { posterFrame } from '../media/poster';
+import { endpoint } from './endpoint';
+import { notFound } from './problem';
+
+function itemOf(house: House, id: string | undefined): Item {
+  const item = house.catalogue.items.get(id ?? '');
+  if (!item) throw notFound('item');
+  return item;
+}
+
+export const getItem = endpoint(({ house, params }) => itemOf(house, params.item));
+
+export const getPoster = endpoint(async ({ house, params, query }) => {
+  const item = itemOf(house, params.item);
+  const frame = Math.max(0, Math.min(Math.trunc(Number(query.get('frame') ?? 0)) || 0, (item.facts.durationFrames ?? 1) - 1));
+  const { sequence } = item.facts;
+  const path = sequence ? joinPath(folderOf(item.place.path), frameName(sequence, sequence.firstNumber)) : item.place.path;
+  const picture = await posterFrame(house.posterFolder, item, house.mounts.resolve({ shelfId: item.place.shelfId, path }), frame);
+  if (!picture) throw notFound('picture');
+  return new Response(new Uint8Array(picture), { headers: { 'content-type': 'image/jpeg', 'cache-control': 'private, max-age=3600' } });
+});

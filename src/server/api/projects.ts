@@ -1,0 +1,107 @@
+import { randomUUID } from 'node:crypto';
+import { rate } from '../../core/time/rate';
+import { canDropFrame } from '../../core/time/rate';
+import type { House } from '../house';
+import { clipViews, overviewView, projectView } from '../projects/project-views';
+import { takeSnapshot } from '../projects/snapshot';
+import { endpoint, endpointWithBody } from './endpoint';
+import { notFound, Problem } from './problem';
+import { newProjectSchema, rememberSchema, renameSchema, setAsideSchema } from './schemas';
+import type { ProjectView } from './views';
+
+export function projectOf(house: House, id: string | undefined) {
+  const project = house.catalogue.projects.get(id ?? '');
+  if (!project) throw notFound('project');
+  return project;
+}
+
+export async function snapshotOf(house: House, id: string | undefined) {
+  const project = projectOf(house, id);
+  return { project, snapshot: (await takeSnapshot(house.catalogue, house.mounts, project.id))! };
+}
+
+export const listProjects = endpoint(async ({ house }) => {
+  const views: ProjectView[] = [];
+  for (const project of house.catalogue.projects.list()) views.push(projectView(house.catalogue, project, (await takeSnapshot(house.catalogue, house.mounts, project.id))!));
+  return views;
+});
+
+export const addProject = endpointWithBody(newProjectSchema, ({ house, body }) => {
+  const own = rate(body.rate.num, body.rate.den);
+  if (body.dropFrame && !canDropFrame(own)) throw new Problem(400, 'no-drop-frame', 'Drop-frame timecode exists only at 29.97, 59.94 and 119.88.', 'Choose non-drop-frame.');
+  if (body.name.trim() === '') throw new Problem(400, 'no-name', 'The project needs a name.');
+  const id = randomUUID();
+  house.catalogue.projects.add({ id, name: body.name.trim(), rate: own, dropFrame: body.dropFrame, createdAt: new Date().toISOString() });
+  house.tell({ type: 'changed' });
+  return { id };
+});
+
+export const getProject = endpoint(async ({ house, params }) => {
+  const { project, snapshot } = await snapshotOf(house, params.project);
+  return { ...projectView(house.catalogue, project, snapshot), remembered: house.catalogue.projects.remembered(project.id) };
+});
+
+export const renameProject = endpointWithBody(renameSchema, ({ house, params, body }) => {
+  house.catalogue.projects.rename(projectOf(house, params.project).id, body.name.trim());
+  house.tell({ type: 'changed' });
+});
+
+/** Takes the project out of the catalogue. No file is touched; its receipts stay. */
+export const removeProject = endpoint(({ house, params }) => {
+  const project = projectOf(house, params.project);
+  const busy = house.catalogue.runs.unfinished().some((run) => run.projectId === project.id);
+  if (busy) throw new Problem(409, 'busy', 'A run of this project is going on.', 'Cancel it or wait for its end.');
+  house.catalogue.projects.remove(project.id);
+  house.tell({ type: 'changed' });
+});
+
+export const duplicateProject = endpoint(({ house, params }) => {
+  const project = projectOf(house, params.project);
+  const id = randomUUID();
+  const { catalogue } = house;
+  catalogue.transaction(() => {
+    catalogue.projects.add({ ...project, id, name: `${project.name} copy`, createdAt: new Date().toISOString() });
+    const clips = catalogue.clips.duplicate(project.id, id, randomUUID);
+    for (const row of catalogue.timelines.ofProject(project.id)) {
+      const clipIds = catalogue.timelines.clipIds(row.id).map((clip) => (clip ? (clips.get(clip) ?? null) : null));
+      catalogue.timelines.add(id, { ...row, id: randomUUID() }, clipIds);
+    }
+  });
+  house.tell({ type: 'changed' });
+  return { id };
+});
+
+export const openProject = endpoint(({ house, params }) => {
+  house.catalogue.projects.touch(projectOf(house, params.project).id, new Date().toISOString());
+});
+
+export const remember = endpointWithBody(rememberSchema, ({ house, params, body }) => {
+  house.catalogue.projects.remember(projectOf(house, params.project).id, body.name, body.value);
+});
+
+export const getOverview = endpoint(async ({ house, params }) => {
+  const { project, snapshot } = await snapshotOf(house, params.project);
+  return overviewView(house.catalogue, project, snapshot);
+});
+
+export const listClips = endpoint(async ({ house, params, query }) => {
+  const { snapshot } = await snapshotOf(house, params.project);
+  const state = query.get('state');
+  const offline = (view: { state: string }) => view.state === 'unplugged' || view.state === 'missing' || view.state === 'set-aside';
+  return clipViews(snapshot).filter((view) => state === null || view.state === state || (state === 'offline' && offline(view)));
+});
+
+export const setClipsAside = endpointWithBody(setAsideSchema, ({ house, params, body }) => {
+  const changed = house.catalogue.clips.setAside(projectOf(house, params.project).id, body.clipIds, body.setAside);
+  house.tell({ type: 'changed' });
+  return { changed };
+});
+
+export const listCrates = endpoint(({ house, params }) => {
+  const names = new Map(house.catalogue.shelves.list().map((shelf) => [shelf.id, shelf.name]));
+  return house.catalogue.crates.ofProject(projectOf(house, params.project).id).map((crate) => ({
+    ...crate,
+    shelfName: names.get(crate.place.shelfId) ?? 'a shelf that was taken out',
+    attached: house.mounts.rootOf(crate.place.shelfId) !== null,
+  }));
+});

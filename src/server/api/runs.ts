@@ -1,0 +1,82 @@
+import type { House } from '../house';
+import type { RunRow, StepRow } from '../catalogue/runs';
+import { makePlan, planDigest } from '../projects/make-plan';
+import type { Plan } from '../../core/planning/plan';
+import { endpoint, endpointWithBody } from './endpoint';
+import { notFound, Problem } from './problem';
+import { planRequestSchema, runRequestSchema } from './schemas';
+import type { RunSummary, RunView } from './views';
+
+/** The plan as it is sent: texts that would be written are left out, their size stays. */
+function withoutTexts(plan: Plan): Plan {
+  const steps = plan.steps.map((step) => {
+    if (step.action === 'write' && step.content.type === 'text') return { ...step, content: { type: 'text' as const, text: '' } };
+    if (step.action === 'link' && (step.change.type === 'adopt' || step.change.type === 'open-crate')) return { ...step, change: { ...step.change, timelines: step.change.timelines.map((timeline) => ({ ...timeline, text: '' })) } };
+    return step;
+  });
+  return { ...plan, steps };
+}
+
+/** What would happen now. Free and harmless. */
+export const addPlan = endpointWithBody(planRequestSchema, async ({ house, body }) => {
+  const plan = await makePlan(house.catalogue, house.mounts, body.projectId, body);
+  return { digest: planDigest(plan), plan: withoutTexts(plan) };
+});
+
+/** Runs the plan that was read: refused when the plan would be another one by now. */
+export const addRun = endpointWithBody(runRequestSchema, async ({ house, body }) => {
+  const plan = await makePlan(house.catalogue, house.mounts, body.projectId, body);
+  if (plan.blocked !== null) throw new Problem(409, 'blocked', plan.blocked, plan.findings.find((finding) => finding.severity === 'stops')?.hint);
+  if (planDigest(plan) !== body.digest) throw new Problem(409, 'plan-changed', 'Things have changed since you read this plan.', 'Read the new plan, then run it.');
+  return { id: house.runner.submit(plan) };
+});
+
+export function runSummary(house: House, run: RunRow, rows: readonly StepRow[]): RunSummary {
+  const { plan: _plan, ...rest } = run;
+  const progress = house.runner.progress(run.id);
+  const bytes = rows.reduce((sum, row) => sum + row.step.expectedBytes, 0);
+  const journalled = rows.filter((row) => row.state === 'done').reduce((sum, row) => sum + row.step.expectedBytes, 0);
+  const bytesDone = Math.min(bytes, progress?.bytes ?? journalled);
+  return {
+    ...rest,
+    steps: rows.length,
+    stepsDone: rows.filter((row) => row.state === 'done').length,
+    failed: rows.filter((row) => row.state === 'failed').length,
+    bytes,
+    bytesDone,
+    speed: progress?.paused ? null : (progress?.speed ?? null),
+    secondsLeft: progress?.speed && !progress.paused ? Math.ceil((bytes - bytesDone) / progress.speed) : null,
+    current: progress?.current ?? [],
+  };
+}
+
+export const listRuns = endpoint(({ house, query }) => house.catalogue.runs.list(query.get('project')).map((run) => runSummary(house, run, house.catalogue.runs.steps(run.id))));
+
+function runOf(house: House, id: string | undefined): RunRow {
+  const run = /^\d{1,15}$/.test(id ?? '') ? house.catalogue.runs.get(Number(id)) : null;
+  if (!run) throw notFound('run');
+  return run;
+}
+
+/** The run with its receipt, step by step. `wait=end` answers when it is over. */
+export const getRun = endpoint(async ({ house, params, query }): Promise<RunView> => {
+  const { id } = runOf(house, params.run);
+  if (query.get('wait') === 'end') await house.runner.finished(id);
+  const run = runOf(house, params.run);
+  const rows = house.catalogue.runs.steps(run.id);
+  const shown = withoutTexts({ ...run.plan, steps: rows.map((row) => row.step), detail: null }).steps;
+  return { ...runSummary(house, run, rows), plan: run.plan, rows: rows.map((row, index) => ({ ...row, step: shown[index]! })) };
+});
+
+const orders = { pause: 'It is not going on.', resume: 'There is nothing to resume.', cancel: 'It is over already.' } as const;
+
+function orderRun(what: keyof typeof orders) {
+  return endpoint(({ house, params }) => {
+    const run = runOf(house, params.run);
+    if (!house.runner[what](run.id)) throw new Problem(409, 'not-possible', orders[what]);
+  });
+}
+
+export const pauseRun = orderRun('pause');
+export const resumeRun = orderRun('resume');
+export const cancelRun = orderRun('cancel');

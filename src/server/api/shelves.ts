@@ -1,0 +1,121 @@
+import { existsSync, readdirSync, statSync } from 'node:fs';
+import { basename, dirname, join, resolve } from 'node:path';
+import { joinPath } from '../../core/media/item';
+import type { House } from '../house';
+import { shelfSnapshots } from '../projects/snapshot';
+import { registerShelf } from '../stock/register-shelf';
+import { readMarker } from '../stock/marker';
+import { endpoint, endpointWithBody } from './endpoint';
+import { notFound, Problem } from './problem';
+import { newShelfSchema, plugSchema, renameSchema } from './schemas';
+import type { FolderView, ShelfView } from './views';
+
+async function shelfViews(house: House): Promise<ShelfView[]> {
+  const snapshots = await shelfSnapshots(house.catalogue, house.mounts);
+  const counts = house.catalogue.items.countsByShelf();
+  const rows = new Map(house.catalogue.shelves.list().map((row) => [row.id, row]));
+  const drives = house.bay?.drives() ?? [];
+  return snapshots.map((shelf) => {
+    const row = rows.get(shelf.id)!;
+    const count = counts.get(shelf.id) ?? { items: 0, bytes: 0 };
+    const root = house.mounts.rootOf(shelf.id);
+    return {
+      ...shelf,
+      // Shown so that it can be copied; it is not kept in the catalogue.
+      mountPath: root,
+      seenAt: row.seenAt,
+      stocktakeAt: row.stocktakeAt,
+      items: count.items,
+      itemBytes: count.bytes,
+      stocktake: house.stocktakes.get(shelf.id)?.progress ?? null,
+      bayDrive: drives.find((drive) => drive.name === (root ? basename(root) : shelf.name))?.name ?? null,
+    };
+  });
+}
+
+export const listShelves = endpoint(({ house }) => shelfViews(house));
+
+export const addShelf = endpointWithBody(newShelfSchema, ({ house, body }) => {
+  const shelf = registerShelf(house.catalogue, house.mounts, body.path, body.name);
+  house.tell({ type: 'changed' });
+  return { id: shelf.id, name: shelf.name };
+});
+
+export const renameShelf = endpointWithBody(renameSchema, ({ house, params, body }) => {
+  const shelf = house.catalogue.shelves.get(params.shelf!);
+  if (!shelf) throw notFound('shelf');
+  house.catalogue.shelves.put(shelf.id, body.name.trim(), shelf.registeredAt);
+  house.tell({ type: 'changed' });
+});
+
+/** Takes the shelf out of the list; its files and its marker stay. */
+export const removeShelf = endpoint(({ house, params }) => {
+  if (!house.catalogue.shelves.get(params.shelf!)) throw notFound('shelf');
+  house.catalogue.shelves.remove(params.shelf!);
+  house.tell({ type: 'changed' });
+});
+
+export const startStocktake = endpoint(({ house, params }) => {
+  const shelf = house.catalogue.shelves.get(params.shelf!);
+  if (!shelf) throw notFound('shelf');
+  house.mounts.lookAgain();
+  const root = house.mounts.rootOf(shelf.id);
+  if (root === null) throw new Problem(409, 'unplugged', `${shelf.name} is not plugged in.`, 'Plug it in, then take stock.');
+  return house.startStocktake(shelf.id, root);
+});
+
+export const getStocktake = endpoint(async ({ house, params, query }) => {
+  const entry = house.stocktakes.get(params.shelf!);
+  if (!entry) throw notFound('stocktake');
+  if (query.get('wait') === 'end') await entry.done;
+  return entry.progress;
+});
+
+export const cancelStocktake = endpoint(({ house, params }) => {
+  const entry = house.stocktakes.get(params.shelf!);
+  if (!entry) throw notFound('stocktake');
+  entry.abort.abort();
+});
+
+export const listItems = endpoint(({ house, params }) => {
+  if (!house.catalogue.shelves.get(params.shelf!)) throw notFound('shelf');
+  return house.catalogue.items.onShelf(params.shelf!);
+});
+
+/** Folders of an attached shelf, for choosing one. */
+export const listShelfFolders = endpoint(({ house, params, query }): FolderView => {
+  const path = query.get('path') ?? '';
+  const folder = house.mounts.resolve({ shelfId: params.shelf!, path });
+  if (!existsSync(folder) || !statSync(folder).isDirectory()) throw notFound('folder');
+  const entries = readdirSync(folder, { withFileTypes: true }).filter((entry) => entry.isDirectory() && !entry.name.startsWith('.'));
+  return {
+    path,
+    parent: path === '' ? null : path.split('/').slice(0, -1).join('/'),
+    folders: entries.map((entry) => folderEntry(join(folder, entry.name), joinPath(path, entry.name), entry.name)).sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true })),
+  };
+});
+
+/** Folders of this machine in which a shelf may be registered. */
+export const listFolders = endpoint(({ house, query }): FolderView => {
+  const asked = query.get('path');
+  const { roots } = house.mounts;
+  if (!asked) return { path: null, parent: null, folders: roots.filter((root) => existsSync(root)).map((root) => folderEntry(root, root, root)) };
+  const path = resolve(asked);
+  if (!house.mounts.isAllowed(path)) throw new Problem(403, 'not-allowed', `${path} lies outside the folders this server may use.`, 'Start it with --roots to allow more.');
+  const entries = readdirSync(path, { withFileTypes: true }).filter((entry) => entry.isDirectory() && !entry.name.startsWith('.'));
+  return {
+    path,
+    parent: roots.includes(path) ? '' : dirname(path),
+    folders: entries.map((entry) => folderEntry(join(path, entry.name), join(path, entry.name), entry.name)).sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true })),
+  };
+});
+
+function folderEntry(absolute: string, path: string, name: string) {
+  return { path, name, shelfId: readMarker(absolute)?.id ?? null, isCrate: existsSync(join(absolute, 'bagit.txt')) };
+}
+
+export const setPlugged = endpointWithBody(plugSchema, ({ house, params, body }) => {
+  if (!house.bay?.setPlugged(params.drive!, body.plugged)) throw notFound('drive in the simulated bay');
+  house.mounts.lookAgain();
+  house.tell({ type: 'changed' });
+});

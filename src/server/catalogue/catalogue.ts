@@ -1,0 +1,42 @@
+/** The catalogue: one module an aggregate over one database. */
+import { Clips } from './clips';
+import { Crates } from './crates';
+import { openDatabase, type Db } from './database';
+import { Items } from './items';
+import { Projects } from './projects';
+import { Runs } from './runs';
+import { Shelves } from './shelves';
+import { Timelines } from './timelines';
+
+export class Catalogue {
+  readonly projects: Projects;
+  readonly shelves: Shelves;
+  readonly items: Items;
+  readonly clips: Clips;
+  readonly timelines: Timelines;
+  readonly runs: Runs;
+  readonly crates: Crates;
+
+  constructor(private readonly db: Db) {
+    this.projects = new Projects(db);
+    this.shelves = new Shelves(db);
+    this.items = new Items(db);
+    this.clips = new Clips(db);
+    this.timelines = new Timelines(db);
+    this.runs = new Runs(db);
+    this.crates = new Crates(db);
+  }
+
+  static open(file: string): Catalogue {
+    return new Catalogue(openDatabase(file));
+  }
+
+  /** All or nothing. */
+  transaction<T>(work: () => T): T {
+    return this.db.transaction(work)();
+  }
+
+  close(): void {
+    this.db.close();
+  }
+}

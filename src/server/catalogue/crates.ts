@@ -1,0 +1,36 @@
+import type { Place } from '../../core/media/item';
+import type { Db } from './database';
+
+export interface CrateRow {
+  readonly id: string;
+  readonly projectId: string | null;
+  readonly runId: number | null;
+  readonly name: string;
+  readonly place: Place;
+  readonly files: number;
+  readonly bytes: number;
+  readonly madeAt: string;
+}
+
+type Raw = Omit<CrateRow, 'place'> & { shelfId: string; path: string };
+
+const COLUMNS = 'id, project_id AS projectId, run_id AS runId, name, shelf_id AS shelfId, path, files, bytes, made_at AS madeAt';
+
+export class Crates {
+  constructor(private readonly db: Db) {}
+
+  add(crate: CrateRow): void {
+    this.db
+      .prepare('INSERT INTO crates (id, project_id, run_id, name, shelf_id, path, files, bytes, made_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT DO NOTHING')
+      .run(crate.id, crate.projectId, crate.runId, crate.name, crate.place.shelfId, crate.place.path, crate.files, crate.bytes, crate.madeAt);
+  }
+
+  remove(id: string): void {
+    this.db.prepare('DELETE FROM crates WHERE id = ?').run(id);
+  }
+
+  ofProject(projectId: string): CrateRow[] {
+    const rows = this.db.prepare(`SELECT ${COLUMNS} FROM crates WHERE project_id = ? ORDER BY made_at DESC`).all(projectId) as Raw[];
+    return rows.map(({ shelfId, path, ...row }) => ({ ...row, place: { shelfId, path } }));
+  }
+}

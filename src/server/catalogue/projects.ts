@@ -1,0 +1,67 @@
+import { rate, type Rate } from '../../core/time/rate';
+import type { Db } from './database';
+
+export interface ProjectRow {
+  readonly id: string;
+  readonly name: string;
+  readonly rate: Rate;
+  readonly dropFrame: boolean;
+  readonly createdAt: string;
+  readonly usedAt: string;
+}
+
+interface Raw {
+  id: string;
+  name: string;
+  rate_num: number;
+  rate_den: number;
+  drop_frame: number;
+  created_at: string;
+  used_at: string;
+}
+
+function fromRaw(raw: Raw): ProjectRow {
+  return { id: raw.id, name: raw.name, rate: rate(raw.rate_num, raw.rate_den), dropFrame: raw.drop_frame === 1, createdAt: raw.created_at, usedAt: raw.used_at };
+}
+
+export class Projects {
+  constructor(private readonly db: Db) {}
+
+  list(): ProjectRow[] {
+    return (this.db.prepare('SELECT * FROM projects ORDER BY used_at DESC').all() as Raw[]).map(fromRaw);
+  }
+
+  get(id: string): ProjectRow | null {
+    const raw = this.db.prepare('SELECT * FROM projects WHERE id = ?').get(id) as Raw | undefined;
+    return raw ? fromRaw(raw) : null;
+  }
+
+  add(project: Omit<ProjectRow, 'usedAt'>): void {
+    this.db
+      .prepare('INSERT INTO projects (id, name, rate_num, rate_den, drop_frame, created_at, used_at) VALUES (?, ?, ?, ?, ?, ?, ?)')
+      .run(project.id, project.name, project.rate.num, project.rate.den, project.dropFrame ? 1 : 0, project.createdAt, project.createdAt);
+  }
+
+  rename(id: string, name: string): void {
+    this.db.prepare('UPDATE projects SET name = ? WHERE id = ?').run(name, id);
+  }
+
+  touch(id: string, at: string): void {
+    this.db.prepare('UPDATE projects SET used_at = ? WHERE id = ?').run(at, id);
+  }
+
+  remove(id: string): void {
+    this.db.prepare('DELETE FROM projects WHERE id = ?').run(id);
+  }
+
+  remembered(id: string): Record<string, unknown> {
+    const rows = this.db.prepare('SELECT name, value FROM remembered WHERE project_id = ?').all(id) as { name: string; value: string }[];
+    return Object.fromEntries(rows.map((row) => [row.name, JSON.parse(row.value) as unknown]));
+  }
+
+  remember(id: string, name: string, value: unknown): void {
+    this.db
+      .prepare('INSERT INTO remembered (project_id, name, value) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET value = excluded.value')
+      .run(id, name, JSON.stringify(value));
+  }
+}

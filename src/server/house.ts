@@ -1,0 +1,69 @@
+/** One running instance: configuration, catalogue, shelves, runner, and the line on which news is told. */
+import { EventEmitter } from 'node:events';
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { Catalogue } from './catalogue/catalogue';
+import type { Config } from './config';
+import { DriveBay } from './devices/drive-bay';
+import { Runner } from './runs/runner';
+import { Mounts } from './stock/mounts';
+import { takeStock, type StocktakeProgress } from './stock/stocktake';
+import { closeWorkers } from './workers/pool';
+
+export type News = { readonly type: 'run'; readonly id: number } | { readonly type: 'stocktake'; readonly shelfId: string } | { readonly type: 'changed' };
+
+export class House {
+  readonly catalogue: Catalogue;
+  readonly bay: DriveBay | null;
+  readonly mounts: Mounts;
+  readonly runner: Runner;
+  readonly news = new EventEmitter<{ news: [News] }>();
+  readonly stocktakes = new Map<string, { progress: StocktakeProgress; abort: AbortController; done: Promise<void> }>();
+
+  constructor(readonly config: Config) {
+    mkdirSync(config.dataFolder, { recursive: true });
+    this.catalogue = Catalogue.open(join(config.dataFolder, 'catalogue.sqlite'));
+    this.bay = config.bayFolder ? new DriveBay(config.bayFolder) : null;
+    this.mounts = new Mounts(join(config.dataFolder, 'mounts.json'), config.roots, this.bay);
+    this.runner = new Runner(this.catalogue, this.mounts, (id) => this.tell({ type: 'run', id }));
+    this.news.setMaxListeners(0);
+  }
+
+  get posterFolder(): string {
+    return join(this.config.dataFolder, 'posters');
+  }
+
+  tell(news: News): void {
+    this.news.emit('news', news);
+  }
+
+  /** Starts a stocktake, or gives the one that is going on. */
+  startStocktake(shelfId: string, root: string): StocktakeProgress {
+    const running = this.stocktakes.get(shelfId);
+    if (running?.progress.state === 'running') return running.progress;
+    const progress: StocktakeProgress = { shelfId, state: 'running', files: 0, doneFiles: 0, readFiles: 0, goneFiles: 0, problems: 0, current: '', message: null };
+    const abort = new AbortController();
+    const done = takeStock(this.catalogue, shelfId, root, progress, () => this.tell({ type: 'stocktake', shelfId }), abort.signal).then(() => this.tell({ type: 'changed' }));
+    this.stocktakes.set(shelfId, { progress, abort, done });
+    return progress;
+  }
+
+  async close(): Promise<void> {
+    for (const { abort } of this.stocktakes.values()) abort.abort();
+    await Promise.all([...this.stocktakes.values()].map((entry) => entry.done));
+    await this.runner.shutdown();
+    await closeWorkers();
+    this.catalogue.close();
+  }
+}
+
+declare global {
+  // The pages are bundled apart from the server's entry; this is how they find the one instance.
+  var millShelfHouse: House | undefined;
+}
+
+/** The running instance. Throws when none was started, which is a mistake in the entry. */
+export function house(): House {
+  if (!globalThis.millShelfHouse) throw new Error('No instance is running: start the server by its own entry, dist/main.mjs.');
+  return globalThis.millShelfHouse;
+}

@@ -1,0 +1,140 @@
+/** What a file is, by ffprobe, as the core's facts. */
+import type { AudioFacts, ItemKind, MediaFacts, SequenceFacts, VideoFacts } from '../../core/media/item';
+import { parseRate, rate, type Rate } from '../../core/time/rate';
+import { parseTimecode } from '../../core/time/timecode';
+import { complaint, inputArguments, runTool } from './ffmpeg';
+
+export class ProbeError extends Error {}
+
+interface ProbeStream {
+  codec_type?: string;
+  codec_name?: string;
+  profile?: string;
+  width?: number;
+  height?: number;
+  pix_fmt?: string;
+  bits_per_raw_sample?: string;
+  bits_per_sample?: number;
+  color_transfer?: string;
+  color_primaries?: string;
+  r_frame_rate?: string;
+  avg_frame_rate?: string;
+  nb_frames?: string;
+  nb_read_packets?: string;
+  duration_ts?: number;
+  time_base?: string;
+  sample_rate?: string;
+  channels?: number;
+  tags?: Record<string, string>;
+  disposition?: { attached_pic?: number };
+}
+
+interface Probe {
+  streams?: ProbeStream[];
+  format?: { format_name?: string; duration?: string; tags?: Record<string, string> };
+}
+
+const STILL_FORMATS = /(_pipe|image2|gif|^psd)/;
+const NOT_MEDIA = /\.(txt|cube|3dl|look|csv|pdf|xml|md|html?|json|otio|edl|srt|sha256|zip|tar|docx?)$/i;
+
+/** Facts of a file that is no media. */
+export function otherFacts(path: string): MediaFacts {
+  const extension = /\.([A-Za-z0-9]+)$/.exec(path)?.[1]?.toLowerCase() ?? '';
+  return { kind: 'other', container: extension || 'file', rate: null, durationFrames: null, startFrame: null, startTimecode: null, dropFrame: false, reel: null, video: null, audio: [], sequence: null };
+}
+
+/** Throws ProbeError, with a sentence, for a media file that cannot be read. Texts and tables are `other`, no error. */
+export async function probeFacts(file: string, sequence: SequenceFacts | null): Promise<MediaFacts> {
+  if (NOT_MEDIA.test(file)) return otherFacts(file);
+  const probe = await ffprobe(file, false);
+  const video = probe.streams?.find((stream) => stream.codec_type === 'video' && stream.disposition?.attached_pic !== 1);
+  const format = probe.format?.format_name ?? '';
+  const needsCount = video && !sequence && !STILL_FORMATS.test(format) && video.nb_frames === undefined && frameCountByLength(video) === null;
+  return factsOf(needsCount ? await ffprobe(file, true) : probe, sequence);
+}
+
+async function ffprobe(file: string, countPackets: boolean): Promise<Probe> {
+  const args = ['-print_format', 'json', '-show_format', '-show_streams', ...(countPackets ? ['-count_packets'] : []), ...inputArguments(file)];
+  const result = await runTool('ffprobe', args, undefined, 120_000);
+  if (result.exitCode !== 0) throw new ProbeError(`It cannot be read as media: ${complaint(result.stderr)}.`);
+  const probe = JSON.parse(result.stdout || '{}') as Probe;
+  if (!probe.streams || probe.streams.length === 0) throw new ProbeError('There is no picture and no sound in it.');
+  return probe;
+}
+
+function factsOf(probe: Probe, sequence: SequenceFacts | null): MediaFacts {
+  const streams = probe.streams ?? [];
+  const format = probe.format?.format_name ?? '';
+  const picture = streams.find((stream) => stream.codec_type === 'video' && stream.disposition?.attached_pic !== 1);
+  const audio = streams.filter((stream) => stream.codec_type === 'audio').map(audioFacts);
+  const video = picture ? videoFacts(picture) : null;
+  const kind: ItemKind = sequence ? 'sequence' : video ? (STILL_FORMATS.test(format) ? 'still' : 'video') : audio.length > 0 ? 'audio' : 'other';
+  const base = { kind, container: containerName(format), video, audio, sequence, reel: reelOf(probe) };
+  if (kind === 'sequence' && sequence) {
+    return { ...base, rate: null, durationFrames: sequence.lastNumber - sequence.firstNumber + 1, startFrame: null, startTimecode: null, dropFrame: false };
+  }
+  if (kind === 'still' || kind === 'other') return { ...base, rate: null, durationFrames: null, startFrame: null, startTimecode: null, dropFrame: false };
+  if (kind === 'audio') return { ...base, ...soundTiming(streams, probe) };
+  return { ...base, ...pictureTiming(picture!, probe) };
+}
+
+function containerName(format: string): string {
+  if (format.includes('mov') || format.includes('mp4')) return 'mov';
+  return format.split(',')[0]!.replace(/_pipe$/, '');
+}
+
+function pictureTiming(picture: ProbeStream, probe: Probe): Pick<MediaFacts, 'rate' | 'durationFrames' | 'startFrame' | 'startTimecode' | 'dropFrame'> {
+  const own = parseRate(picture.avg_frame_rate ?? '') ?? parseRate(picture.r_frame_rate ?? '');
+  const frames = Number(picture.nb_frames ?? picture.nb_read_packets ?? frameCountByLength(picture) ?? 0) || null;
+  const label = [picture, ...(probe.streams ?? [])].map((stream) => stream.tags?.timecode).find((text) => text) ?? probe.format?.tags?.timecode ?? null;
+  const timecode = label && own ? parseTimecode(label, own) : null;
+  const valid = timecode?.ok ? timecode : null;
+  return { rate: own, durationFrames: frames, startFrame: valid?.frame ?? null, startTimecode: valid ? label : null, dropFrame: valid?.dropFrame ?? false };
+}
+
+/** Frames from the stream's length, where it is a whole number of them. */
+function frameCountByLength(stream: ProbeStream): number | null {
+  const base = parseRate(stream.time_base ?? '');
+  const frames = parseRate(stream.avg_frame_rate ?? '');
+  if (!base || !frames || stream.duration_ts === undefined) return null;
+  const count = (BigInt(stream.duration_ts) * BigInt(base.num) * BigInt(frames.num)) / (BigInt(base.den) * BigInt(frames.den));
+  const rest = (BigInt(stream.duration_ts) * BigInt(base.num) * BigInt(frames.num)) % (BigInt(base.den) * BigInt(frames.den));
+  return rest === 0n ? Number(count) : null;
+}
+
+function soundTiming(streams: readonly ProbeStream[], probe: Probe): Pick<MediaFacts, 'rate' | 'durationFrames' | 'startFrame' | 'startTimecode' | 'dropFrame'> {
+  const sound = streams.find((stream) => stream.codec_type === 'audio')!;
+  const samples: Rate | null = sound.sample_rate ? rate(Number(sound.sample_rate)) : null;
+  const base = parseRate(sound.time_base ?? '');
+  const exact = samples && base && sound.duration_ts !== undefined ? Number((BigInt(sound.duration_ts) * BigInt(base.num) * BigInt(samples.num)) / BigInt(base.den)) : null;
+  // bext TimeReference: samples since midnight (EBU Tech 3285).
+  const reference = probe.format?.tags?.time_reference ?? sound.tags?.time_reference;
+  const startFrame = reference !== undefined && /^\d+$/.test(reference) ? Number(reference) : null;
+  return { rate: samples, durationFrames: exact, startFrame, startTimecode: null, dropFrame: false };
+}
+
+function reelOf(probe: Probe): string | null {
+  const tags = [...(probe.streams ?? []).map((stream) => stream.tags), probe.format?.tags];
+  const reel = tags.map((entry) => entry?.reel_name).find((text) => text !== undefined && text.trim() !== '');
+  return reel?.trim() ?? null;
+}
+
+function videoFacts(stream: ProbeStream): VideoFacts {
+  const format = stream.pix_fmt ?? '';
+  return {
+    codec: stream.codec_name ?? 'unknown',
+    profile: stream.profile && stream.profile !== 'unknown' ? stream.profile : null,
+    width: stream.width ?? 0,
+    height: stream.height ?? 0,
+    pixelFormat: format,
+    bitDepth: Number(/p(9|10|12|14|16)(le|be)?$/.exec(format)?.[1] ?? /(48|64)(le|be)$/.exec(format)?.[1]?.replace(/48|64/, '16') ?? stream.bits_per_raw_sample ?? 8) || 8,
+    alpha: /^(yuva|rgba|bgra|argb|abgr|gbrap|ya\d|pal8)/.test(format),
+    colorTransfer: stream.color_transfer && stream.color_transfer !== 'unknown' ? stream.color_transfer : null,
+    colorPrimaries: stream.color_primaries && stream.color_primaries !== 'unknown' ? stream.color_primaries : null,
+  };
+}
+
+function audioFacts(stream: ProbeStream): AudioFacts {
+  const depth = Number(/pcm_[suf](\d+)/.exec(stream.codec_name ?? '')?.[1] ?? stream.bits_per_sample ?? 0);
+  return { codec: stream.codec_name ?? 'unknown', channels: stream.channels ?? 0, sampleRate: Number(stream.sample_rate ?? 0), bitDepth: depth > 0 ? depth : null };
+}

@@ -1,0 +1,96 @@
+/** From a stage's settings to its plan: reads the snapshot, asks the core. */
+import { createHash } from 'node:crypto';
+import { existsSync, readdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { portableName } from '../../core/naming/safe-name';
+import { planCrate, type CrateSettings } from '../../core/planning/crate';
+import { below } from '../../core/planning/package-layout';
+import type { LinkChange, Plan } from '../../core/planning/plan';
+import { planPull, type PullSettings } from '../../core/planning/pull';
+import { planRelink, type RelinkSettings } from '../../core/planning/relink';
+import { planRestore } from '../../core/planning/restore';
+import { planUndo } from '../../core/planning/undo';
+import { joinPath, type Place } from '../../core/media/item';
+import type { Catalogue } from '../catalogue/catalogue';
+import type { Mounts } from '../stock/mounts';
+import { readCrate } from './read-crate';
+import { takeSnapshot } from './snapshot';
+
+export type PlanRequest =
+  | { readonly kind: 'relink'; readonly settings: RelinkSettings }
+  | { readonly kind: 'pull'; readonly settings: PullSettings }
+  | { readonly kind: 'crate'; readonly settings: CrateSettings }
+  | { readonly kind: 'restore'; readonly settings: { readonly crate: Place; readonly projectName: string | null } }
+  | { readonly kind: 'undo'; readonly settings: { readonly runId: number } };
+
+export class PlanRequestError extends Error {}
+
+/** The plan of a request as things stand now. `projectId` is not looked at where the kind needs none. */
+export async function makePlan(catalogue: Catalogue, mounts: Mounts, projectId: string | null, request: PlanRequest): Promise<Plan> {
+  if (request.kind === 'restore') return restorePlan(mounts, request.settings);
+  if (request.kind === 'undo') return undoPlan(catalogue, request.settings.runId);
+  const snapshot = projectId ? await takeSnapshot(catalogue, mounts, projectId) : null;
+  if (!snapshot) throw new PlanRequestError('There is no such project.');
+  switch (request.kind) {
+    case 'relink':
+      return planRelink(snapshot, request.settings);
+    case 'pull': {
+      const { destination, folderName } = request.settings;
+      return planPull(snapshot, request.settings, destination ? existingBelow(mounts, below(destination, folderName)) : []);
+    }
+    case 'crate': {
+      const { settings } = request;
+      const place = settings.destination && settings.crateName.trim() !== '' ? below(settings.destination, portableName(settings.crateName)) : null;
+      return planCrate(snapshot, settings, { crateId: crateIdOf(projectId!, settings.crateName, place), madeAt: new Date().toISOString().slice(0, 10), exists: place !== null && stands(mounts, place) });
+    }
+  }
+}
+
+/** The same plan has the same digest, so that what runs is what was read. */
+export function planDigest(plan: Plan): string {
+  return createHash('sha256').update(JSON.stringify([plan.kind, plan.steps])).digest('hex');
+}
+
+function crateIdOf(projectId: string, name: string, place: Place | null): string {
+  return createHash('sha256').update(JSON.stringify([projectId, name, place])).digest('hex').slice(0, 32);
+}
+
+function stands(mounts: Mounts, place: Place): boolean {
+  return mounts.rootOf(place.shelfId) !== null && existsSync(mounts.resolve(place));
+}
+
+/** Paths below `root` that are taken: the package layout is three levels deep. */
+function existingBelow(mounts: Mounts, root: Place): string[] {
+  if (!stands(mounts, root)) return [];
+  const top = mounts.resolve(root);
+  const visit = (path: string, depth: number): string[] =>
+    readdirSync(join(top, path), { withFileTypes: true }).flatMap((entry) => {
+      const own = joinPath(path, entry.name);
+      return entry.isDirectory() && depth < 3 ? [own, ...visit(own, depth + 1)] : [own];
+    });
+  return visit('', 0);
+}
+
+async function restorePlan(mounts: Mounts, settings: { crate: Place; projectName: string | null }): Promise<Plan> {
+  const crate = await readCrate(mounts, settings.crate);
+  // The project's id follows from the place, so that the plan read and the plan run are the same.
+  const hex = createHash('sha256').update(JSON.stringify([crate.root, settings.projectName, crate.entries])).digest('hex');
+  const id = `${hex.slice(0, 8)}-${hex.slice(8, 12)}-${hex.slice(12, 16)}-${hex.slice(16, 20)}-${hex.slice(20, 32)}`;
+  return planRestore(crate, id, settings.projectName?.trim() || crate.projectName);
+}
+
+function undoPlan(catalogue: Catalogue, runId: number): Plan {
+  const run = catalogue.runs.get(runId);
+  if (!run) throw new PlanRequestError(`There is no run ${runId}.`);
+  if (run.state === 'queued' || run.state === 'running' || run.state === 'paused') throw new PlanRequestError('The run is still going on. Cancel it first.');
+  if (run.undoneBy !== null) throw new PlanRequestError(`It was undone already, by run ${run.undoneBy}.`);
+  if (run.kind === 'undo' || run.kind === 'restore') throw new PlanRequestError('This kind of run has nothing to take back.');
+  const rows = catalogue.runs.steps(runId).filter((row) => row.state === 'done' && row.outcome);
+  const made = rows.flatMap(({ step, outcome }) => {
+    if (!step.to || step.action === 'link' || step.action === 'remove') return [];
+    const { to } = step;
+    if (outcome!.files) return outcome!.files.map((file) => ({ place: below(to, file.name), bytes: file.bytes, sha256: file.sha256 }));
+    return outcome!.sha256 ? [{ place: to, bytes: outcome!.bytes, sha256: outcome!.sha256 }] : [];
+  });
+  return planUndo({ id: runId, title: run.title, projectId: run.projectId, made, back: rows.flatMap((row) => (row.outcome!.back ? [row.outcome!.back as LinkChange] : [])) });
+}

@@ -1,0 +1,7 @@
+/** Half-made files stand beside their destination under a name that says so; stocktakes pass over them. */
+export const PART_SUFFIX = '.mill-part';
+
+/** Name of the half-made file of a step: the same after a crash, so that it can be found and removed. */
+export function partName(runId: number, ordinal: number): string {
+  return `.run${runId}-${ordinal}${PART_SUFFIX}`;
+}

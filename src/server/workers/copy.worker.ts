@@ -1,0 +1,105 @@
+/** Writing a file from parts of another while hashing it, flushing it, and reading it back; or only reading one. */
+import { createHash } from 'node:crypto';
+import { closeSync, constants, fstatSync, fsyncSync, futimesSync, openSync, readSync, writeSync } from 'node:fs';
+import type { Segment } from '../../core/media/riff';
+import { mustStop, setProgress, type SharedControl } from './control';
+
+export interface CopyJob {
+  /** Null only reads `target` and hashes it. */
+  readonly write: { readonly source: string | null; readonly segments: readonly Segment[] | 'all'; readonly keepTimes: boolean } | null;
+  readonly target: string;
+  readonly control: SharedControl;
+}
+
+export interface CopyResult {
+  readonly bytes: number;
+  readonly sha256: string;
+  readonly stopped: boolean;
+}
+
+const BLOCK = 4 * 1024 * 1024;
+
+export default function copy(job: CopyJob): CopyResult {
+  if (!job.write) return readBack(job.target, job.control, 0);
+  const written = writeTarget(job, job.write);
+  if (written.stopped) return written;
+  const back = readBack(job.target, job.control, written.bytes);
+  if (!back.stopped && (back.sha256 !== written.sha256 || back.bytes !== written.bytes)) {
+    throw Object.assign(new Error('what was read back differs from what was written'), { code: 'EREADBACK' });
+  }
+  return back;
+}
+
+/** Writes every segment in order; the target must not exist. Progress counts bytes written. */
+function writeTarget(job: CopyJob, plan: NonNullable<CopyJob['write']>): CopyResult {
+  const target = openSync(job.target, 'wx', 0o666);
+  const source = plan.source === null ? null : openSync(plan.source, constants.O_RDONLY);
+  const hash = createHash('sha256');
+  const block = Buffer.allocUnsafe(BLOCK);
+  let bytes = 0;
+  const put = (piece: Uint8Array) => {
+    hash.update(piece);
+    for (let done = 0; done < piece.length; ) done += writeSync(target, piece, done, piece.length - done);
+    bytes += piece.length;
+    setProgress(job.control, bytes);
+  };
+  try {
+    const size = source === null ? 0 : fstatSync(source).size;
+    const segments: readonly Segment[] = plan.segments === 'all' ? [{ type: 'range', offset: 0, length: size }] : plan.segments;
+    for (const segment of segments) {
+      if (segment.type === 'bytes') {
+        put(segment.bytes);
+        continue;
+      }
+      for (let done = 0; done < segment.length; ) {
+        if (mustStop(job.control)) return { bytes, sha256: '', stopped: true };
+        const got = readSync(source!, block, 0, Math.min(BLOCK, segment.length - done), segment.offset + done);
+        if (got === 0) throw Object.assign(new Error('the source ended too early: it was changed while it was read'), { code: 'ESHORT' });
+        put(block.subarray(0, got));
+        done += got;
+      }
+    }
+    if (plan.keepTimes && source !== null) {
+      const info = fstatSync(source);
+      futimesSync(target, info.atime, info.mtime);
+    }
+    fsyncSync(target);
+  } finally {
+    if (source !== null) closeSync(source);
+    closeSync(target);
+  }
+  return { bytes, sha256: hash.digest('hex'), stopped: false };
+}
+
+/**
+ * Reads a file past the page cache where the file system allows it (O_DIRECT wants page-aligned memory, which a
+ * WebAssembly.Memory has), so that what is compared comes from the medium.
+ */
+function readBack(path: string, control: SharedControl, base: number): CopyResult {
+  const memory = new WebAssembly.Memory({ initial: BLOCK / 65_536 });
+  const block = Buffer.from(memory.buffer);
+  const { file, direct } = openDirect(path);
+  const hash = createHash('sha256');
+  let bytes = 0;
+  try {
+    for (;;) {
+      if (mustStop(control)) return { bytes, sha256: '', stopped: true };
+      const got = readSync(file, block, 0, BLOCK, direct ? null : bytes);
+      if (got === 0) break;
+      hash.update(block.subarray(0, got));
+      bytes += got;
+      setProgress(control, base + bytes);
+    }
+  } finally {
+    closeSync(file);
+  }
+  return { bytes, sha256: hash.digest('hex'), stopped: false };
+}
+
+function openDirect(path: string): { file: number; direct: boolean } {
+  try {
+    return { file: openSync(path, constants.O_RDONLY | constants.O_DIRECT), direct: true };
+  } catch {
+    return { file: openSync(path, constants.O_RDONLY), direct: false };
+  }
+}
