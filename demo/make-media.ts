@@ -21,7 +21,7 @@ function picture(label: string, hue: number, start: number, size = SIZE): string
   const timecode = frameToTimecode(start, PAL, false).replaceAll(':', '\\:');
   const colour = (lightness: number) => hex(hue, lightness);
   const text = (what: string, y: string, big: number) => `drawtext=fontfile=${FONT}:${what}:x=(w-tw)/2:y=${y}:fontsize=${big}:fontcolor=white:box=1:boxcolor=black@0.45:boxborderw=8`;
-  return [`gradients=s=${size}:r=25:c0=${colour(0.16)}:c1=${colour(0.62)}:x0=0:y0=0:x1=640:y1=360:nb_colors=2:speed=0.012:seed=${hue + 1}`, text(`text='${label}'`, 'h*0.36', 34), text(`timecode='${timecode}':timecode_rate=25`, 'h*0.62', 30)].join(',');
+  return [`gradients=s=160x90:r=25:c0=${colour(0.16)}:c1=${colour(0.62)}:x0=0:y0=0:x1=160:y1=90:nb_colors=2:speed=0.012:seed=${hue + 1},scale=${size.replace('x', ':')}:flags=bilinear`, text(`text='${label}'`, 'h*0.36', 34), text(`timecode='${timecode}':timecode_rate=25`, 'h*0.62', 30)].join(',');
 }
 
 function hex(hue: number, lightness: number): string {
@@ -43,7 +43,7 @@ export async function makePicture(file: PictureFile, target: string): Promise<vo
   const reel = file.reel ? ['-metadata:s:v:0', `reel_name=${file.reel}`] : [];
   switch (file.make) {
     case 'rdd36':
-      return ffmpeg([...video, ...sound, '-map', '0:v', '-map', '1:a', '-c:v', 'prores_ks', '-profile:v', '0', '-pix_fmt', 'yuv422p10le', '-c:a', 'pcm_s24le', '-ac', '2', '-t', seconds, ...label, ...reel, ...common]);
+      return ffmpeg([...video, ...sound, '-map', '0:v', '-map', '1:a', '-c:v', 'prores', '-profile:v', '0', '-pix_fmt', 'yuv422p10le', '-c:a', 'pcm_s24le', '-ac', '2', '-t', seconds, ...label, ...reel, ...common]);
     case 'rdd36-alpha':
       return ffmpeg(['-f', 'lavfi', '-i', `color=black@0.0:s=${SIZE}:r=25,format=yuva444p10le,drawtext=fontfile=${FONT}:text='BRONZE HOUR':x=(w-tw)/2:y=(h-th)/2:fontsize=64:fontcolor=0xE8C27A`, '-c:v', 'prores_ks', '-profile:v', '4', '-pix_fmt', 'yuva444p10le', ...common]);
     case 'h264':

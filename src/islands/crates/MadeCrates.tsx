@@ -1,0 +1,55 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState, type ReactNode } from 'react';
+import type { CrateRow } from '../../server/catalogue/crates';
+import { api } from '../shared/api';
+import { fullDate } from '../shared/dates';
+import { Bytes } from '../shared/figures';
+import { Frame } from '../shared/Frame';
+import { PathText } from '../shared/PathText';
+import { Receipt } from '../shared/Receipt';
+import { StateSign } from '../shared/StateSign';
+import { VirtualTable, type Column } from '../shared/VirtualTable';
+
+type Crate = CrateRow & { readonly shelfName: string; readonly attached: boolean };
+
+const COLUMNS: readonly Column<Crate>[] = [
+  { key: 'state', title: '', width: '16px', cell: (crate) => <StateSign state={crate.attached ? 'present' : 'unplugged'} bare /> },
+  { key: 'name', title: 'Crate', width: 'minmax(140px, 1fr)', cell: (crate) => <b>{crate.name}</b> },
+  { key: 'place', title: 'Where', width: 'minmax(180px, 1.4fr)', cell: (crate) => <PathText shelf={crate.shelfName} path={crate.place.path} /> },
+  { key: 'files', title: 'Files', width: '60px', numeric: true, cell: (crate) => crate.files },
+  { key: 'bytes', title: 'Size', width: '76px', numeric: true, cell: (crate) => <Bytes value={crate.bytes} /> },
+  { key: 'made', title: 'Made', width: '176px', cell: (crate) => fullDate(crate.madeAt) },
+];
+
+export function MadeCrates({ projectId, tabs }: { projectId: string; tabs: ReactNode }) {
+  const { data: crates } = useQuery({ queryKey: ['crates', projectId], queryFn: () => api.get<Crate[]>(`projects/${projectId}/crates`) });
+  const [selected, setSelected] = useState<string | null>(null);
+  const crate = crates?.find((entry) => entry.id === selected);
+  return (
+    <Frame projectId={projectId} stage="crates" sheet={crate?.runId ? <Receipt runId={crate.runId} /> : null}>
+      <div style={{ display: 'flex', alignItems: 'end', gap: 12 }}>
+        <div style={{ flex: 1 }}>
+          <h1>Crates made</h1>
+          <p className="lead">Choose one to read its receipt.</p>
+        </div>
+        {tabs}
+      </div>
+      <VirtualTable
+        label="Crates made"
+        rows={crates ?? []}
+        columns={COLUMNS}
+        rowKey={(entry) => entry.id}
+        selected={selected}
+        onSelect={setSelected}
+        empty={
+          crates && (
+            <div className="empty">
+              <b>No crate yet</b>
+              Make the first one: until then there is no safe copy of this project.
+            </div>
+          )
+        }
+      />
+    </Frame>
+  );
+}

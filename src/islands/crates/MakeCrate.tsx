@@ -1,0 +1,70 @@
+import { Textarea, TextInput } from '@mantine/core';
+import dayjs from 'dayjs';
+import { useMemo, type ReactNode } from 'react';
+import type { CrateSettings } from '../../core/planning/crate';
+import type { TakenDetail } from '../../core/planning/pull';
+import { plural } from '../shared/figures';
+import { Frame } from '../shared/Frame';
+import { PlacePicker } from '../shared/PlacePicker';
+import { PlanSheet } from '../shared/PlanSheet';
+import { TakenTable } from '../shared/TakenTable';
+import { initialTakeSettings, TakeSettings, useTimelineChoice } from '../shared/TakeSettings';
+import { usePlan } from '../shared/use-plan';
+import { useRemembered, type ProjectWithChoices } from '../shared/use-remembered';
+
+const initial = (project: ProjectWithChoices): CrateSettings => ({ ...initialTakeSettings(project), destination: null, crateName: `${project.name} ${dayjs().format('YYYY-MM-DD')}`, note: '' });
+
+export function MakeCrate({ projectId, tabs }: { projectId: string; tabs: ReactNode }) {
+  const [settings, change] = useRemembered<CrateSettings>(projectId, 'crate', initial);
+  const { timelines, ids } = useTimelineChoice(projectId, settings?.timelineIds ?? []);
+  const key = JSON.stringify(settings === null ? null : { ...settings, timelineIds: ids });
+  const stable = useMemo(() => JSON.parse(key) as CrateSettings | null, [key]);
+  const state = usePlan<TakenDetail>('crate', projectId, timelines.length === 0 ? null : stable);
+  return (
+    <Frame
+      projectId={projectId}
+      stage="crates"
+      sheet={
+        <PlanSheet state={state} idle="Bring in a timeline first: a crate holds timelines and the media they use." runLabel={(plan) => (plan.blocked ? 'Make the crate' : `Make the crate of ${plural(plan.detail.rows.length, 'source')}`)}>
+          {settings && (
+            <div style={{ display: 'flex', flexDirection: 'column', gap: 6 }}>
+              <span className="soft" style={{ fontSize: 12.5 }}>
+                Where to, and its name
+              </span>
+              <PlacePicker label="Destination shelf" value={settings.destination} onChange={(destination) => change({ destination })} />
+              <TextInput size="xs" aria-label="Name of the crate" value={settings.crateName} maxLength={200} onChange={(event) => change({ crateName: event.currentTarget.value })} />
+              <Textarea size="xs" aria-label="Note for whoever opens it" placeholder="Note for whoever opens it" autosize minRows={1} maxRows={3} maxLength={2000} value={settings.note} onChange={(event) => change({ note: event.currentTarget.value })} />
+            </div>
+          )}
+        </PlanSheet>
+      }
+    >
+      <div style={{ display: 'flex', alignItems: 'end', gap: 12 }}>
+        <div style={{ flex: 1 }}>
+          <h1>Crates</h1>
+          <p className="lead">One verified folder with timelines, media, manifest and report. It opens anywhere.</p>
+        </div>
+        {tabs}
+      </div>
+      {settings && timelines.length > 0 && <TakeSettings settings={settings} timelines={timelines} ids={ids} onChange={change} />}
+      {timelines.length === 0 ? (
+        <div className="empty">
+          <b>No timeline to put into a crate</b>
+          Bring one in under <a href={`/p/${projectId}/timelines`}>Timelines</a>.
+        </div>
+      ) : (
+        <TakenTable
+          detail={state.plan?.detail}
+          empty={
+            state.plan && (
+              <div className="empty">
+                <b>Nothing to take</b>
+                {state.plan.blocked}
+              </div>
+            )
+          }
+        />
+      )}
+    </Frame>
+  );
+}

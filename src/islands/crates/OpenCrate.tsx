@@ -1,0 +1,98 @@
+import { Button, TextInput } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { useMemo, useState, type ReactNode } from 'react';
+import type { Place } from '../../core/media/item';
+import type { RestoreDetail } from '../../core/planning/restore';
+import type { ShelfView } from '../../server/api/views';
+import { api } from '../shared/api';
+import { Bytes, plural } from '../shared/figures';
+import { Frame } from '../shared/Frame';
+import { IconCrate } from '../shared/icons';
+import { PathText } from '../shared/PathText';
+import { ShelfFolders } from '../shared/PlacePicker';
+import { PlanSheet } from '../shared/PlanSheet';
+import { useRun } from '../shared/Receipt';
+import { stagePath } from '../shared/stages';
+import { usePlan } from '../shared/use-plan';
+import { useShelfNames } from '../shared/use-shelf-names';
+import { VirtualTable, type Column } from '../shared/VirtualTable';
+
+type File = RestoreDetail['files'][number];
+
+const COLUMNS: readonly Column<File>[] = [
+  { key: 'path', title: 'Listed in the manifest', width: 'minmax(200px, 1fr)', cell: (file) => <PathText path={file.path} copy={false} /> },
+  { key: 'bytes', title: 'Size', width: '110px', numeric: true, cell: (file) => (file.bytes === null ? <span style={{ color: 'var(--brick)' }}>✕ not there</span> : <Bytes value={file.bytes} />) },
+];
+
+/** A crate becomes a project again, at whatever place it stands now. */
+export function OpenCrate({ projectId, tabs }: { projectId: string; tabs: ReactNode }) {
+  const { data: shelves = [] } = useQuery({ queryKey: ['shelves'], queryFn: () => api.get<ShelfView[]>('shelves') });
+  const names = useShelfNames();
+  const [browsing, setBrowsing] = useState<Place | null>(null);
+  const [crate, setCrate] = useState<Place | null>(null);
+  const [projectName, setProjectName] = useState('');
+  const [selected, setSelected] = useState<string | null>(null);
+  const settings = useMemo(() => (crate ? { crate, projectName: projectName.trim() || null } : null), [crate, projectName]);
+  const state = usePlan<RestoreDetail>('restore', projectId, settings);
+  return (
+    <Frame
+      projectId={projectId}
+      stage="crates"
+      sheet={
+        <PlanSheet state={state} idle="Choose the folder of a crate: the one that holds bagit.txt." runLabel={() => 'Check and open the crate'}>
+          {crate && <TextInput size="xs" label="Name of the new project" placeholder={state.plan?.lines[0]?.text ?? ''} value={projectName} onChange={(event) => setProjectName(event.currentTarget.value)} maxLength={200} />}
+        </PlanSheet>
+      }
+    >
+      <div style={{ display: 'flex', alignItems: 'end', gap: 12 }}>
+        <div style={{ flex: 1 }}>
+          <h1>Open a crate</h1>
+          <p className="lead">Every file is read and compared with the manifest; then it becomes a project of its own.</p>
+        </div>
+        {tabs}
+      </div>
+      <div className="controls">
+        {shelves
+          .filter((shelf) => shelf.attached)
+          .map((shelf) => (
+            <Button key={shelf.id} size="xs" variant="default" onClick={() => setBrowsing({ shelfId: shelf.id, path: '' })}>
+              {shelf.name}
+            </Button>
+          ))}
+        {crate && <PathText shelf={names(crate.shelfId)} path={crate.path || '(the whole shelf)'} />}
+      </div>
+      {state.receiptId !== null && <Opened runId={state.receiptId} />}
+      <VirtualTable
+        label="Files of the crate"
+        rows={state.plan?.detail.files ?? []}
+        columns={COLUMNS}
+        rowKey={(file) => file.path}
+        selected={selected}
+        onSelect={setSelected}
+        empty={
+          <div className="empty">
+            <IconCrate size={28} />
+            <b>No crate chosen</b>
+            It may stand on any shelf. One on a drive that is new here: register that drive under Shelves first.
+          </div>
+        }
+      />
+      {browsing && <ShelfFolders key={browsing.shelfId} opened onClose={() => setBrowsing(null)} place={browsing} onChoose={setCrate} crates />}
+    </Frame>
+  );
+}
+
+function Opened({ runId }: { runId: number }) {
+  const { run } = useRun(runId);
+  if (run?.state !== 'done' || !run.projectId) return null;
+  return (
+    <div className="note" style={{ borderColor: 'var(--spruce)', background: 'var(--spruce-2)' }}>
+      <p>
+        All {plural(run.stepsDone - 1, 'file')} are as the manifest says.{' '}
+        <a href={stagePath(run.projectId, 'overview')} style={{ color: 'inherit', fontWeight: 600 }}>
+          Go to the new project
+        </a>
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,111 @@
+import { Button } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { useCallback, type ReactNode } from 'react';
+import { formatBytes } from '../../core/manifest/words';
+import type { OverviewView } from '../../server/api/views';
+import { api } from '../shared/api';
+import { Chart, token } from '../shared/chart';
+import { shortDate } from '../shared/dates';
+import { Bytes, plural } from '../shared/figures';
+import { stagePath } from '../shared/stages';
+import './overview.css';
+
+const KIND_WORDS: Record<string, string> = { video: 'Picture', audio: 'Sound', still: 'Stills', sequence: 'Sequences', other: 'Other' };
+
+/** Is this project healthy, what next, how big, when was it last safe. */
+export function Overview({ projectId }: { projectId: string }) {
+  const { data: view } = useQuery({ queryKey: ['overview', projectId], queryFn: () => api.get<OverviewView>(`projects/${projectId}/overview`) });
+  if (!view) return null;
+  const bad = view.states.missing + view.states.changed;
+  const title = view.clips === 0 ? 'Nothing in here yet' : bad + view.states.unplugged === 0 ? 'Everything is where it should be' : `${plural(bad + view.states.unplugged, 'clip')} of ${view.clips} cannot be read`;
+  return (
+    <>
+      <div>
+        <h1>{title}</h1>
+        <p className="lead">{view.offlineEvents === 0 ? `All ${view.events} events of the timelines have their media.` : `${view.offlineEvents} of ${view.events} events of the timelines have no media just now.`}</p>
+      </div>
+      <section className="next panel" aria-label="What to do next">
+        <h2>What to do next</h2>
+        {view.advice.length === 0 && <p className="soft">Nothing needs you. The last safe copy is from {view.lastCrate ? shortDate(view.lastCrate.madeAt) : 'never'}.</p>}
+        {view.advice.map((advice, index) => (
+          <div className="advice" key={advice.title}>
+            <div>
+              <b>{advice.title}</b>
+              <div className="soft">{advice.why}</div>
+            </div>
+            <Button component="a" href={stagePath(projectId, advice.stage)} variant={index === 0 ? 'filled' : 'default'} size="xs">
+              {index === 0 ? 'Start here' : 'Go there'}
+            </Button>
+          </div>
+        ))}
+      </section>
+      <div className="facts">
+        <Fact label="Media" value={<Bytes value={view.mediaBytes} />} more={`${plural(view.folders, 'folder')} on ${plural(view.shelves, 'shelf', 'shelves')}`} />
+        <Fact label="Used by timelines" value={<Bytes value={view.usedBytes} />} more="present and used, whole files" />
+        <Fact label="Project data" value={<Bytes value={view.projectBytes} />} more={view.mediaBytes > 0 ? `1 to ${Math.round(view.mediaBytes / Math.max(1, view.projectBytes))} against its media` : 'no media yet'} />
+        <Fact label="Last crate" value={view.lastCrate ? shortDate(view.lastCrate.madeAt) : 'none yet'} more={view.lastCrate ? `${view.lastCrate.name} on ${view.lastCrate.shelfName}, ${formatBytes(view.lastCrate.bytes)}` : 'make one in Crates'} />
+      </div>
+      {view.byShelf.length > 0 && <Sizes view={view} />}
+    </>
+  );
+}
+
+function Fact({ label, value, more }: { label: string; value: ReactNode; more: string }) {
+  return (
+    <div className="fact panel">
+      <span className="soft">{label}</span>
+      <b>{value}</b>
+      <span className="soft">{more}</span>
+    </div>
+  );
+}
+
+function Sizes({ view }: { view: OverviewView }) {
+  const byShelf = useCallback(() => {
+    const rows = [...view.byShelf].reverse();
+    return bars(
+      rows.map((row) => row.name),
+      [
+        { name: 'used', colour: token('--spruce'), values: rows.map((row) => row.usedBytes) },
+        { name: 'not used or offline', colour: token('--filled'), values: rows.map((row) => row.unusedBytes) },
+      ],
+    );
+  }, [view]);
+  const byKind = useCallback(() => {
+    const rows = [...view.byKind].reverse();
+    return bars(rows.map((row) => KIND_WORDS[row.kind] ?? row.kind), [{ name: 'bytes', colour: token('--dusk'), values: rows.map((row) => row.bytes) }]);
+  }, [view]);
+  return (
+    <div className="sizes">
+      <section className="panel">
+        <h2>Where the size is: shelves</h2>
+        <Chart option={byShelf} height={180} label={view.byShelf.map((row) => `${row.name} ${formatBytes(row.usedBytes + row.unusedBytes)}`).join(', ')} />
+      </section>
+      <section className="panel">
+        <h2>Where the size is: kinds</h2>
+        <Chart option={byKind} height={180} label={view.byKind.map((row) => `${row.kind} ${formatBytes(row.bytes)}`).join(', ')} />
+      </section>
+    </div>
+  );
+}
+
+function bars(names: string[], series: { name: string; colour: string; values: number[] }[]) {
+  const text = { color: token('--ink'), fontFamily: token('--text'), fontSize: 12.5 };
+  return {
+    animation: false,
+    grid: { left: 8, right: 76, top: series.length > 1 ? 26 : 6, bottom: 4, containLabel: true },
+    legend: series.length > 1 ? { top: 0, left: 0, itemWidth: 12, itemHeight: 10, textStyle: text } : undefined,
+    tooltip: { trigger: 'axis', axisPointer: { type: 'shadow' }, valueFormatter: (value: unknown) => formatBytes(Number(value)), backgroundColor: token('--paper'), borderColor: token('--line'), textStyle: text },
+    xAxis: { type: 'value', axisLabel: { show: false }, splitLine: { show: false } },
+    yAxis: { type: 'category', data: names, axisLine: { show: false }, axisTick: { show: false }, axisLabel: text },
+    series: series.map((one, index) => ({
+      type: 'bar',
+      name: one.name,
+      stack: 'bytes',
+      barMaxWidth: 18,
+      itemStyle: { color: one.colour },
+      data: one.values,
+      label: index === series.length - 1 ? { show: true, position: 'right', formatter: (at: { dataIndex: number }) => formatBytes(series.reduce((sum, entry) => sum + entry.values[at.dataIndex]!, 0)), ...text } : { show: false },
+    })),
+  };
+}

@@ -1,0 +1,126 @@
+import { ActionIcon, Button, Menu, TextInput } from '@mantine/core';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { LINK_STATES } from '../../core/project/clip';
+import { rateLabel } from '../../core/time/rate';
+import type { ProjectView } from '../../server/api/views';
+import { api } from '../shared/api';
+import { shortDate } from '../shared/dates';
+import { Bytes, plural } from '../shared/figures';
+import { IconDots, IconPlus, IconSearch } from '../shared/icons';
+import { tellError } from '../shared/notices';
+import { Mark } from '../shared/Frame';
+import { stagePath } from '../shared/stages';
+import { StateSign } from '../shared/StateSign';
+import { useNews } from '../shared/use-news';
+import { VirtualTable, type Column } from '../shared/VirtualTable';
+import { NewProject } from './NewProject';
+import { RemoveProject, RenameProject } from './ProjectDialogs';
+
+/** Every project: size, last use, last safe copy. */
+export function ProjectList() {
+  useNews();
+  const client = useQueryClient();
+  const { data: projects, error } = useQuery({ queryKey: ['projects'], queryFn: () => api.get<ProjectView[]>('projects') });
+  const [filter, setFilter] = useState('');
+  const [selected, setSelected] = useState<string | null>(null);
+  const [dialog, setDialog] = useState<{ what: 'new' | 'rename' | 'remove'; project?: ProjectView } | null>(null);
+  const rows = (projects ?? []).filter((project) => project.name.toLowerCase().includes(filter.toLowerCase()));
+  const open = (project: ProjectView) => (window.location.href = stagePath(project.id, 'overview'));
+  const duplicate = (project: ProjectView) => void api.post(`projects/${project.id}/duplicate`).then(() => client.invalidateQueries(), tellError);
+
+  const columns: Column<ProjectView>[] = [
+    { key: 'name', title: 'Project', width: 'minmax(180px, 1.2fr)', cell: (project) => <a href={stagePath(project.id, 'overview')} style={{ color: 'inherit', fontWeight: 600 }}>{project.name}</a> },
+    { key: 'rate', title: 'Rate', width: '64px', cell: (project) => `${rateLabel(project.rate)} fps` },
+    { key: 'health', title: 'Health', width: '250px', cell: (project) => <HealthSigns project={project} /> },
+    { key: 'media', title: 'Media', width: '90px', numeric: true, cell: (project) => <Bytes value={project.mediaBytes} /> },
+    { key: 'own', title: 'Project data', width: '90px', numeric: true, cell: (project) => <Bytes value={project.projectBytes} /> },
+    { key: 'used', title: 'Last use', width: '124px', cell: (project) => shortDate(project.usedAt) },
+    { key: 'crate', title: 'Last safe copy', width: 'minmax(150px, 1fr)', cell: (project) => (project.lastCrate ? `${shortDate(project.lastCrate.madeAt)}, ${project.lastCrate.shelfName}` : <span className="soft">none yet</span>) },
+    {
+      key: 'menu',
+      title: '',
+      width: '30px',
+      cell: (project) => (
+        <Menu position="bottom-end">
+          <Menu.Target>
+            <ActionIcon variant="subtle" color="gray" aria-label={`More for ${project.name}`}>
+              <IconDots size={16} />
+            </ActionIcon>
+          </Menu.Target>
+          <Menu.Dropdown>
+            <Menu.Item onClick={() => open(project)}>Open</Menu.Item>
+            <Menu.Item onClick={() => setDialog({ what: 'rename', project })}>Rename</Menu.Item>
+            <Menu.Item onClick={() => duplicate(project)}>Duplicate</Menu.Item>
+            <Menu.Item color="red" onClick={() => setDialog({ what: 'remove', project })}>
+              Remove from the list
+            </Menu.Item>
+          </Menu.Dropdown>
+        </Menu>
+      ),
+    },
+  ];
+
+  return (
+    <div style={{ display: 'grid', gridTemplateRows: '56px minmax(0, 1fr)', height: '100vh' }} data-ready={projects ? '' : undefined}>
+      <header style={{ display: 'flex', alignItems: 'center', padding: '0 18px', borderBottom: '1px solid var(--line)', background: 'var(--paper)' }}>
+        <Mark />
+      </header>
+      <main className="stage" style={{ maxWidth: 1320, width: '100%', margin: '0 auto', boxSizing: 'border-box' }}>
+        <div style={{ display: 'flex', alignItems: 'end', gap: 12 }}>
+          <div style={{ flex: 1 }}>
+            <h1>Projects</h1>
+            <p className="lead">Where the media of each one stands, and when it was last put in safety.</p>
+          </div>
+          <TextInput data-filter="" size="xs" w={220} placeholder="Filter projects" aria-label="Filter projects" leftSection={<IconSearch size={14} />} value={filter} onChange={(event) => setFilter(event.currentTarget.value)} />
+          <Button size="xs" leftSection={<IconPlus size={14} />} onClick={() => setDialog({ what: 'new' })}>
+            New project
+          </Button>
+        </div>
+        {error ? (
+          <div className="note stops">{error.message}</div>
+        ) : (
+          <VirtualTable
+            label="Projects"
+            rows={rows}
+            columns={columns}
+            rowKey={(project) => project.id}
+            selected={selected}
+            onSelect={setSelected}
+            onToggle={open}
+            empty={
+              projects && (
+                <div className="empty">
+                  <b>{filter ? 'No project is called that' : 'No project yet'}</b>
+                  {filter ? 'Change the filter.' : 'A project holds the timelines of one production and knows where their media stands.'}
+                  {!filter && (
+                    <div>
+                      <Button onClick={() => setDialog({ what: 'new' })}>Make the first project</Button>
+                    </div>
+                  )}
+                </div>
+              )
+            }
+          />
+        )}
+      </main>
+      <NewProject opened={dialog?.what === 'new'} onClose={() => setDialog(null)} />
+      {dialog?.project && dialog.what === 'rename' && <RenameProject project={dialog.project} onClose={() => setDialog(null)} />}
+      {dialog?.project && dialog.what === 'remove' && <RemoveProject project={dialog.project} onClose={() => setDialog(null)} />}
+    </div>
+  );
+}
+
+function HealthSigns({ project }: { project: ProjectView }) {
+  const shown = LINK_STATES.filter((state) => project.states[state] > 0);
+  if (shown.length === 0) return <span className="soft">no clips yet</span>;
+  return (
+    <span style={{ display: 'inline-flex', gap: 12 }}>
+      {shown.map((state) => (
+        <span key={state} className="sign" title={plural(project.states[state], 'clip')}>
+          <StateSign state={state} bare /> {project.states[state]}
+        </span>
+      ))}
+    </span>
+  );
+}

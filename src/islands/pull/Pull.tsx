@@ -1,0 +1,67 @@
+import { TextInput } from '@mantine/core';
+import { useMemo } from 'react';
+import type { PullSettings, TakenDetail } from '../../core/planning/pull';
+import { portableName } from '../../core/naming/safe-name';
+import { plural } from '../shared/figures';
+import { Frame } from '../shared/Frame';
+import { PlacePicker } from '../shared/PlacePicker';
+import { PlanSheet } from '../shared/PlanSheet';
+import { TakenTable } from '../shared/TakenTable';
+import { initialTakeSettings, TakeSettings, useTimelineChoice } from '../shared/TakeSettings';
+import { usePlan } from '../shared/use-plan';
+import { useRemembered, type ProjectWithChoices } from '../shared/use-remembered';
+
+const initial = (project: ProjectWithChoices): PullSettings => ({ ...initialTakeSettings(project), destination: null, folderName: portableName(`${project.name} pulled`) });
+
+/** Only the used parts, with handles: how small does it get? */
+export function Pull({ projectId }: { projectId: string }) {
+  const [settings, change] = useRemembered<PullSettings>(projectId, 'pull', initial);
+  const { timelines, ids } = useTimelineChoice(projectId, settings?.timelineIds ?? []);
+  const asked = useMemo(() => (settings === null ? null : { ...settings, timelineIds: ids }), [settings, ids]);
+  const key = JSON.stringify(asked);
+  const stable = useMemo(() => JSON.parse(key) as PullSettings | null, [key]);
+  const state = usePlan<TakenDetail>('pull', projectId, timelines.length === 0 ? null : stable);
+  return (
+    <Frame
+      projectId={projectId}
+      stage="pull"
+      sheet={
+        <PlanSheet state={state} idle="Bring in a timeline first: it tells which parts of the media are used." runLabel={(plan) => (plan.blocked ? 'Run this plan' : `Pull ${plural(plan.steps.filter((step) => step.action !== 'link').length, 'file')}`)}>
+          {settings && (
+            <div style={{ display: 'flex', flexDirection: 'column', gap: 6 }}>
+              <span className="soft" style={{ fontSize: 12.5 }}>
+                Where to
+              </span>
+              <PlacePicker label="Destination shelf" value={settings.destination} onChange={(destination) => change({ destination })} />
+              <TextInput size="xs" aria-label="Name of the new folder" value={settings.folderName} onChange={(event) => change({ folderName: event.currentTarget.value })} styles={{ input: { fontFamily: 'var(--mono)' } }} />
+            </div>
+          )}
+        </PlanSheet>
+      }
+    >
+      <div>
+        <h1>Pull the used media</h1>
+        <p className="lead">What the chosen timelines use, with handles, laid over each source's full length.</p>
+      </div>
+      {settings && timelines.length > 0 && <TakeSettings settings={settings} timelines={timelines} ids={ids} onChange={change} />}
+      {timelines.length === 0 ? (
+        <div className="empty">
+          <b>No timeline to pull for</b>
+          Bring one in under <a href={`/p/${projectId}/timelines`}>Timelines</a>.
+        </div>
+      ) : (
+        <TakenTable
+          detail={state.plan?.detail}
+          empty={
+            state.plan && (
+              <div className="empty">
+                <b>Nothing to take</b>
+                {state.plan.blocked}
+              </div>
+            )
+          }
+        />
+      )}
+    </Frame>
+  );
+}

@@ -1,0 +1,64 @@
+import { Button, SegmentedControl } from '@mantine/core';
+import { useState } from 'react';
+import type { RelinkRow } from '../../core/planning/relink';
+import { PathText } from '../shared/PathText';
+import type { ShelfNames } from '../shared/use-shelf-names';
+
+/** What the timeline expects against what was found, fact by fact. */
+export function EvidenceTable({ row, names, onChoose }: { row: RelinkRow; names: ShelfNames; onChoose: (itemId: string | null) => void }) {
+  const [shown, setShown] = useState<string | null>(null);
+  const match = row.matches.find((entry) => entry.itemId === shown) ?? row.matches.find((entry) => entry.itemId === row.chosen) ?? row.matches[0];
+  if (!match) {
+    return (
+      <div className="panel evidence" style={{ padding: '10px 14px' }}>
+        <b className="mono">{row.fileName || row.name}</b>
+        <div className="soft">
+          Was at {row.oldPlace ? <PathText shelf={names(row.oldPlace.shelfId)} path={row.oldPlace.path} /> : <span className="mono">{row.oldUrl || 'no address'}</span>}. Nothing like it stands where you looked: plug in another drive, take stock, or look on every shelf.
+        </div>
+      </div>
+    );
+  }
+  const taken = row.chosen === match.itemId;
+  return (
+    <div className="panel evidence">
+      <table>
+        <colgroup>
+          <col style={{ width: 130 }} />
+          <col />
+          <col />
+        </colgroup>
+        <thead>
+          <tr>
+            <th className="mono">{row.fileName || row.name}</th>
+            <th>what the timeline expects</th>
+            <th>what was found</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr>
+            <td className="soft">place</td>
+            <td>{row.oldPlace ? <PathText shelf={names(row.oldPlace.shelfId)} path={row.oldPlace.path} copy={false} /> : <span className="mono">{row.oldUrl}</span>}</td>
+            <td>
+              <PathText shelf={names(match.place.shelfId)} path={match.place.path} />
+            </td>
+          </tr>
+          {match.evidence
+            .filter((entry) => entry.fact !== 'name')
+            .map((entry) => (
+              <tr key={entry.fact}>
+                <td className="soft">{entry.fact}</td>
+                <td className="mono">{entry.expected}</td>
+                <td className={`mono ${entry.agrees === true ? 'agrees' : entry.agrees === false ? 'differs' : ''}`}>{entry.found}</td>
+              </tr>
+            ))}
+        </tbody>
+      </table>
+      <div style={{ display: 'flex', gap: 10, padding: '8px 14px', borderTop: '1px solid var(--line-soft)', alignItems: 'center' }}>
+        {row.matches.length > 1 && <SegmentedControl size="xs" data={row.matches.map((entry, index) => ({ value: entry.itemId, label: `Match ${index + 1}` }))} value={match.itemId} onChange={setShown} />}
+        <Button size="compact-sm" variant="default" ml="auto" onClick={() => onChoose(taken ? null : match.itemId)}>
+          {taken ? 'Leave this clip as it is' : row.state === 'changed' ? 'Take this file instead' : 'Take this match'}
+        </Button>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,151 @@
+import { Button, TextInput } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { useMemo, useState } from 'react';
+import type { RunSummary } from '../../server/api/views';
+import type { StepRow } from '../../server/catalogue/runs';
+import { api } from '../shared/api';
+import { fullDate } from '../shared/dates';
+import { Bytes } from '../shared/figures';
+import { Frame } from '../shared/Frame';
+import { IconSearch } from '../shared/icons';
+import { PathText } from '../shared/PathText';
+import { PlanSheet } from '../shared/PlanSheet';
+import { Receipt, runWord, useRun } from '../shared/Receipt';
+import { RunBar } from '../shared/RunStrip';
+import { usePlan } from '../shared/use-plan';
+import { useShelfNames, type ShelfNames } from '../shared/use-shelf-names';
+import { VirtualTable, type Column } from '../shared/VirtualTable';
+
+const TONES: Record<RunSummary['state'], string> = { queued: 'dusk', running: 'dusk', paused: 'ochre', done: 'spruce', failed: 'brick', cancelled: 'ochre' };
+
+const RUN_COLUMNS: readonly Column<RunSummary>[] = [
+  { key: 'id', title: 'Run', width: '36px', cell: (run) => run.id },
+  { key: 'title', title: 'What', width: 'minmax(140px, 1fr)', cell: (run) => <b>{run.title}</b> },
+  { key: 'state', title: 'State', width: '136px', cell: (run) => <span className={`pill ${TONES[run.state]}`}>{run.undoneBy !== null ? `undone by run ${run.undoneBy}` : runWord(run.state)}</span> },
+  { key: 'progress', title: 'Steps', width: '130px', cell: (run) => (run.state === 'running' || run.state === 'paused' ? <RunBar run={run} width="100%" /> : `${run.stepsDone} of ${run.steps}`) },
+  { key: 'bytes', title: 'Size', width: '76px', numeric: true, cell: (run) => <Bytes value={run.bytes} /> },
+  { key: 'when', title: 'Begun', width: '168px', cell: (run) => fullDate(run.createdAt) },
+];
+
+const askedRun = typeof window === 'undefined' ? null : new URLSearchParams(window.location.search).get('run');
+
+/** What is running, what failed; resume or undo it; what each did to every file. */
+export function RunList({ projectId }: { projectId: string }) {
+  const { data: runs } = useQuery({ queryKey: ['runs', projectId], queryFn: () => api.get<RunSummary[]>(`runs?project=${projectId}`) });
+  const { data: live = [] } = useQuery<RunSummary[]>({ queryKey: ['live-runs'], queryFn: () => [], staleTime: Infinity });
+  const [selected, setSelected] = useState<string | null>(askedRun);
+  const [undoing, setUndoing] = useState(false);
+  const [filter, setFilter] = useState('');
+  const rows = useMemo(() => (runs ?? []).map((run) => live.find((entry) => entry.id === run.id) ?? run), [runs, live]);
+  const chosen = rows.find((run) => String(run.id) === selected) ?? rows[0];
+  const undo = usePlan('undo', projectId, useMemo(() => (undoing && chosen ? { runId: chosen.id } : null), [undoing, chosen]));
+  const canUndo = chosen !== undefined && chosen.undoneBy === null && ['done', 'failed', 'cancelled'].includes(chosen.state) && chosen.kind !== 'undo' && chosen.kind !== 'restore';
+  const select = (key: string | null) => {
+    setSelected(key);
+    setUndoing(false);
+  };
+  return (
+    <Frame
+      projectId={projectId}
+      stage="runs"
+      sheet={
+        chosen === undefined ? null : undoing ? (
+          <PlanSheet state={undo} idle="" runLabel={(plan) => (plan.steps.some((step) => step.action === 'remove') ? `Remove ${plan.steps.filter((step) => step.action === 'remove').length} files and undo` : 'Undo this run')} />
+        ) : (
+          <Receipt runId={chosen.id} />
+        )
+      }
+    >
+      <div style={{ display: 'flex', alignItems: 'end', gap: 12 }}>
+        <div style={{ flex: 1 }}>
+          <h1>Runs</h1>
+          <p className="lead">What is going on, what was done to each file, checked how. Receipts are kept for ever.</p>
+        </div>
+        {chosen && (
+          <Button size="xs" variant="default" disabled={!canUndo} title={canUndo ? undefined : 'Only finished runs that changed something, and were not undone, can be taken back'} onClick={() => setUndoing(!undoing)}>
+            {undoing ? 'Back to the receipt' : `Undo run ${chosen.id} …`}
+          </Button>
+        )}
+      </div>
+      <div style={{ height: 37 * Math.min(6, Math.max(3, rows.length)) + 32, display: 'flex', flex: 'none' }}>
+        <VirtualTable
+          label="Runs"
+          rows={rows}
+          columns={RUN_COLUMNS}
+          rowKey={(run) => String(run.id)}
+          selected={chosen ? String(chosen.id) : null}
+          onSelect={select}
+          empty={
+            runs && (
+              <div className="empty">
+                <b>Nothing has been run yet</b>Plans that you run show here with their receipts.
+              </div>
+            )
+          }
+        />
+      </div>
+      {chosen && (
+        <>
+          <div className="controls">
+            <b style={{ fontSize: 14 }}>Files of run {chosen.id}</b>
+            <TextInput data-filter="" ml="auto" size="xs" w={230} placeholder="Find a file in this receipt" aria-label="Find a file in this receipt" leftSection={<IconSearch size={14} />} value={filter} onChange={(event) => setFilter(event.currentTarget.value)} />
+          </div>
+          <StepTable runId={chosen.id} filter={filter} />
+        </>
+      )}
+    </Frame>
+  );
+}
+
+const STEP_WORDS: Record<StepRow['state'], [string, string]> = {
+  waiting: ['waits', 'var(--soft)'],
+  doing: ['in hand', 'var(--dusk)'],
+  publishing: ['in hand', 'var(--dusk)'],
+  done: ['done', 'var(--spruce)'],
+  failed: ['failed', 'var(--brick)'],
+  skipped: ['left out', 'var(--ochre)'],
+  cancelled: ['cancelled', 'var(--ochre)'],
+};
+
+function stepColumns(names: ShelfNames): Column<StepRow>[] {
+  return [
+    { key: 'action', title: 'Action', width: '56px', cell: (row) => row.step.action },
+    {
+      key: 'to',
+      title: 'File',
+      width: 'minmax(160px, 1.5fr)',
+      cell: (row) => {
+        const place = row.step.to ?? row.step.from;
+        return place ? <PathText shelf={names(place.shelfId)} path={place.path} /> : <span className="soft">{row.step.reason}</span>;
+      },
+    },
+    { key: 'bytes', title: 'Size', width: '70px', numeric: true, cell: (row) => (row.outcome && row.step.action !== 'link' ? <Bytes value={row.outcome.bytes} /> : '–') },
+    { key: 'sum', title: 'SHA-256', width: '100px', cell: (row) => <span className="mono" title={row.outcome?.sha256}>{row.outcome?.sha256 ? `${row.outcome.sha256.slice(0, 6)}…${row.outcome.sha256.slice(-4)}` : row.outcome?.files ? `${row.outcome.files.length} files` : '–'}</span> },
+    { key: 'state', title: 'Result', width: 'minmax(120px, 1fr)', cell: (row) => <span title={row.message ?? row.outcome?.checked}><b style={{ color: STEP_WORDS[row.state][1] }}>{STEP_WORDS[row.state][0]}</b> <span className="soft">{row.message ?? row.outcome?.checked}</span></span> },
+  ];
+}
+
+function StepTable({ runId, filter }: { runId: number; filter: string }) {
+  const { run } = useRun(runId);
+  const names = useShelfNames();
+  const [selected, setSelected] = useState<string | null>(null);
+  const columns = useMemo(() => stepColumns(names), [names]);
+  const rows = (run?.rows ?? []).filter((row) => `${row.step.to?.path ?? ''} ${row.step.from?.path ?? ''} ${row.outcome?.sha256 ?? ''}`.toLowerCase().includes(filter.toLowerCase()));
+  return (
+    <VirtualTable
+      label="Files of the run"
+      rows={rows}
+      columns={columns}
+      rowKey={(row) => String(row.ordinal)}
+      selected={selected}
+      onSelect={setSelected}
+      empty={
+        run && (
+          <div className="empty">
+            <b>No file of this run is called that</b>
+          </div>
+        )
+      }
+    />
+  );
+}

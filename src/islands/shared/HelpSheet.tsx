@@ -1,0 +1,33 @@
+import { Kbd, Modal, Table } from '@mantine/core';
+import { STAGES } from './stages';
+
+const KEYS: readonly (readonly [string, string])[] = [
+  ...STAGES.map((stage) => [stage.key, `Go to ${stage.name}`] as const),
+  ['/', 'Filter the list'],
+  ['l', 'Go to the list'],
+  ['↑ ↓ Home End', 'Move through the list'],
+  ['Space', 'Tick or untick the row'],
+  ['p', 'Go to the button of the plan sheet'],
+  ['Ctrl K', 'Find anything'],
+  ['?', 'This help'],
+];
+
+/** Every key there is. */
+export function HelpSheet({ opened, onClose }: { opened: boolean; onClose: () => void }) {
+  return (
+    <Modal opened={opened} onClose={onClose} title="Keys" size="sm">
+      <Table>
+        <Table.Tbody>
+          {KEYS.map(([key, what]) => (
+            <Table.Tr key={key + what}>
+              <Table.Td>
+                <Kbd>{key}</Kbd>
+              </Table.Td>
+              <Table.Td>{what}</Table.Td>
+            </Table.Tr>
+          ))}
+        </Table.Tbody>
+      </Table>
+    </Modal>
+  );
+}

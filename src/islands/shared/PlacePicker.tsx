@@ -1,0 +1,85 @@
+import { Button, Group, Modal, Select } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { formatBytes } from '../../core/manifest/words';
+import type { Place } from '../../core/media/item';
+import type { FolderView, ShelfView } from '../../server/api/views';
+import { api } from './api';
+import { IconFolder, IconUp } from './icons';
+
+interface Props {
+  readonly label: string;
+  readonly value: Place | null;
+  readonly onChange: (place: Place | null) => void;
+  /** Text of an entry that chooses no place; none without it. */
+  readonly none?: string;
+}
+
+/** A shelf, and a folder on it when wanted. Shelves that cannot be chosen say why. */
+export function PlacePicker({ label, value, onChange, none }: Props) {
+  const { data: shelves = [] } = useQuery({ queryKey: ['shelves'], queryFn: () => api.get<ShelfView[]>('shelves') });
+  const [browsing, setBrowsing] = useState(false);
+  const options = shelves.map((shelf) => ({ value: shelf.id, label: shelf.attached ? `${shelf.name} · ${formatBytes(shelf.freeBytes)} free` : `${shelf.name} · unplugged`, disabled: !shelf.attached }));
+  return (
+    <Group gap={6} wrap="nowrap">
+      <Select
+        aria-label={label}
+        size="xs"
+        w={214}
+        placeholder={label}
+        data={none ? [{ value: '', label: none }, ...options] : options}
+        value={value?.shelfId ?? (none ? '' : null)}
+        allowDeselect={false}
+        onChange={(shelfId) => onChange(shelfId ? { shelfId, path: '' } : null)}
+        comboboxProps={{ withinPortal: true }}
+      />
+      {value && (
+        <Button size="xs" variant="default" leftSection={<IconFolder size={14} />} onClick={() => setBrowsing(true)} title={value.path || 'The whole shelf'} styles={{ label: { maxWidth: 130 } }}>
+          {value.path.split('/').at(-1) || 'Folder'}
+        </Button>
+      )}
+      {value && <ShelfFolders opened={browsing} onClose={() => setBrowsing(false)} place={value} onChoose={onChange} />}
+    </Group>
+  );
+}
+
+export function ShelfFolders({ opened, onClose, place, onChoose, crates = false }: { opened: boolean; onClose: () => void; place: Place; onChoose: (place: Place) => void; crates?: boolean }) {
+  const [path, setPath] = useState(place.path);
+  const { data, error } = useQuery({ queryKey: ['folders', place.shelfId, path], queryFn: () => api.get<FolderView>(`shelves/${place.shelfId}/folders?path=${encodeURIComponent(path)}`), enabled: opened });
+  const choose = () => {
+    onChoose({ shelfId: place.shelfId, path });
+    onClose();
+  };
+  return (
+    <Modal opened={opened} onClose={onClose} title={path === '' ? 'Folders of this shelf' : path}>
+      <FolderList view={data} error={error} onEnter={setPath} crates={crates} />
+      <Group justify="flex-end" mt={12}>
+        <Button variant="default" onClick={onClose}>
+          Cancel
+        </Button>
+        <Button onClick={choose}>{path === '' ? 'Take the whole shelf' : 'Take this folder'}</Button>
+      </Group>
+    </Modal>
+  );
+}
+
+export function FolderList({ view, error, onEnter, crates = false }: { view: FolderView | undefined; error: Error | null; onEnter: (path: string) => void; crates?: boolean }) {
+  if (error) return <div className="note stops">{error.message}</div>;
+  return (
+    <div className="panel" style={{ height: 280, overflow: 'auto' }}>
+      {view?.parent !== null && view?.parent !== undefined && (
+        <button type="button" className="folder-row" onClick={() => onEnter(view.parent!)}>
+          <IconUp size={15} /> One folder up
+        </button>
+      )}
+      {view?.folders.map((folder) => (
+        <button type="button" key={folder.path} className="folder-row" onClick={() => onEnter(folder.path)}>
+          <IconFolder size={15} /> <span className="mono">{folder.name}</span>
+          {folder.shelfId && <span className="pill spruce">a shelf</span>}
+          {crates && folder.isCrate && <span className="pill dusk">a crate</span>}
+        </button>
+      ))}
+      {view?.folders.length === 0 && <div className="empty">No folders in here.</div>}
+    </div>
+  );
+}

@@ -1,0 +1,124 @@
+import { Button, Loader } from '@mantine/core';
+import type { ReactNode } from 'react';
+import { formatBytes, formatCount } from '../../core/manifest/words';
+import type { Plan, PlanLine, ShelfFill } from '../../core/planning/plan';
+import { Bytes, plural } from './figures';
+import { Findings } from './Findings';
+import { Receipt } from './Receipt';
+import type { PlanState } from './use-plan';
+
+interface Props<Detail> {
+  readonly state: PlanState<Detail>;
+  readonly runLabel: (plan: Plan<Detail>) => string;
+  /** Said while there is nothing to plan. */
+  readonly idle: string;
+  /** Settings that belong on the sheet. */
+  readonly children?: ReactNode;
+}
+
+/** The paper on the right: what would happen now. It turns into the receipt of the run it started. */
+export function PlanSheet<Detail>({ state, runLabel, idle, children }: Props<Detail>) {
+  const { plan } = state;
+  if (state.receiptId !== null) return <Receipt runId={state.receiptId} onBack={state.backToPlan} />;
+  if (state.error) {
+    return (
+      <>
+        <SheetHead following={false} />
+        <div className="note stops">{state.error.message}</div>
+        {children}
+      </>
+    );
+  }
+  if (!plan) {
+    return (
+      <>
+        <SheetHead following={state.following} />
+        <p className="soft" style={{ margin: 0 }}>
+          {idle}
+        </p>
+        {children}
+      </>
+    );
+  }
+  return (
+    <>
+      <SheetHead following={state.following} />
+      <Headline plan={plan} />
+      <Lines lines={plan.lines} />
+      {plan.fills.map((fill) => (
+        <Fill key={fill.shelfId} fill={fill} />
+      ))}
+      {children}
+      <Findings findings={plan.findings} />
+      <div style={{ marginTop: 'auto', position: 'sticky', bottom: 0, paddingTop: 8, background: 'var(--paper)' }}>
+        <Button fullWidth size="md" data-run-plan="" disabled={plan.blocked !== null || state.following} loading={state.running} onClick={state.run} aria-describedby="why-not">
+          {runLabel(plan)}
+        </Button>
+        <div id="why-not" className="soft" style={{ fontSize: 12.5, marginTop: 4, minHeight: 17 }}>
+          {plan.blocked ?? ''}
+        </div>
+      </div>
+    </>
+  );
+}
+
+export function SheetHead({ following, words = 'Plan sheet · nothing has been touched yet' }: { following: boolean; words?: string }) {
+  return (
+    <div className="soft" style={{ fontSize: 12.5, display: 'flex', gap: 8, alignItems: 'center', minHeight: 18 }}>
+      {words} {following && <Loader size={12} aria-label="The plan is being brought up to date" />}
+    </div>
+  );
+}
+
+function Headline<Detail>({ plan }: { plan: Plan<Detail> }) {
+  const { value, of, unit, words } = plan.headline;
+  const show = (count: number) => (unit === 'bytes' ? formatBytes(count) : formatCount(count));
+  return (
+    <div className="big" title={unit === 'bytes' ? `${formatCount(value)} of ${formatCount(of)} bytes` : undefined}>
+      {show(value)}{' '}
+      <small>
+        of {show(of)} {unit === 'bytes' ? '' : unit} {words}
+      </small>
+    </div>
+  );
+}
+
+export function Lines({ lines }: { lines: readonly PlanLine[] }) {
+  return (
+    <dl>
+      {lines.map((line) => (
+        <div key={line.label} style={{ display: 'contents' }}>
+          <dt>{line.label}</dt>
+          <dd>
+            {line.text ?? ''}
+            {line.files !== undefined && plural(line.files, 'file')}
+            {line.clips !== undefined && plural(line.clips, 'clip')}
+            {line.bytes !== undefined && (
+              <>
+                {' · '}
+                <Bytes value={line.bytes} />
+              </>
+            )}
+          </dd>
+        </div>
+      ))}
+    </dl>
+  );
+}
+
+function Fill({ fill }: { fill: ShelfFill }) {
+  const used = fill.capacityBytes - fill.freeBytes;
+  const percent = (bytes: number) => `${(100 * bytes) / Math.max(1, fill.capacityBytes)}%`;
+  const over = fill.addsBytes > fill.freeBytes;
+  return (
+    <div>
+      <div className="soft" style={{ fontSize: 12.5, marginBottom: 4 }}>
+        {fill.name} · {formatBytes(fill.capacityBytes)}, {formatBytes(Math.max(0, fill.freeBytes - fill.addsBytes))} free afterwards
+      </div>
+      <div className="gauge" role="img" aria-label={`${fill.name}: ${formatBytes(used)} used, ${formatBytes(fill.addsBytes)} more`}>
+        <i style={{ width: percent(used) }} />
+        <u className={over ? 'over' : ''} style={{ width: percent(Math.min(fill.addsBytes, fill.freeBytes)) }} />
+      </div>
+    </div>
+  );
+}

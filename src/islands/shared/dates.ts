@@ -1,0 +1,13 @@
+import dayjs from 'dayjs';
+
+/** "today 11:02", "yesterday 09:10", "Tue 14 Mar 2026". */
+export function shortDate(iso: string, now = dayjs()): string {
+  const date = dayjs(iso);
+  if (date.isSame(now, 'day')) return `today ${date.format('HH:mm')}`;
+  if (date.isSame(now.subtract(1, 'day'), 'day')) return `yesterday ${date.format('HH:mm')}`;
+  return date.format('ddd D MMM YYYY');
+}
+
+export function fullDate(iso: string): string {
+  return dayjs(iso).format('ddd D MMM YYYY, HH:mm:ss');
+}

@@ -1,0 +1,36 @@
+import { formatBytes, formatCount } from '../../core/manifest/words';
+import { frameToTimecode } from '../../core/time/timecode';
+import type { Rate } from '../../core/time/rate';
+
+/** Decimal units, the exact count on hover. */
+export function Bytes({ value }: { value: number }) {
+  return (
+    <span className="mono" title={`${formatCount(value)} bytes`}>
+      {formatBytes(value)}
+    </span>
+  );
+}
+
+export function Count({ value }: { value: number }) {
+  return <span>{formatCount(value)}</span>;
+}
+
+export function Duration({ frames, rate, dropFrame }: { frames: number; rate: Rate; dropFrame: boolean }) {
+  return (
+    <span className="mono" title={`${formatCount(frames)} frames`}>
+      {frameToTimecode(frames, rate, dropFrame)}
+    </span>
+  );
+}
+
+/** "4 files", "1 file". */
+export function plural(count: number, one: string, many = `${one}s`): string {
+  return `${formatCount(count)} ${count === 1 ? one : many}`;
+}
+
+/** "6 min left", "40 s left". */
+export function timeLeft(seconds: number): string {
+  if (seconds < 60) return `${Math.max(1, Math.round(seconds))} s left`;
+  if (seconds < 5400) return `${Math.round(seconds / 60)} min left`;
+  return `${Math.floor(seconds / 3600)} h ${Math.round((seconds % 3600) / 60)} min left`;
+}

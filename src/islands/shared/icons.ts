@@ -1,0 +1,20 @@
+/** The icons in use, imported one by one: the package's index would double the build. */
+export { default as IconPresent } from '@tabler/icons-react/dist/esm/icons/IconCircleFilled.mjs';
+export { default as IconUnplugged } from '@tabler/icons-react/dist/esm/icons/IconCircleDashed.mjs';
+export { default as IconMissing } from '@tabler/icons-react/dist/esm/icons/IconX.mjs';
+export { default as IconChanged } from '@tabler/icons-react/dist/esm/icons/IconEqualNot.mjs';
+export { default as IconSetAside } from '@tabler/icons-react/dist/esm/icons/IconMinus.mjs';
+export { default as IconByProxy } from '@tabler/icons-react/dist/esm/icons/IconCircleHalf2.mjs';
+export { default as IconMadeHere } from '@tabler/icons-react/dist/esm/icons/IconSquareRotated.mjs';
+export { default as IconCopy } from '@tabler/icons-react/dist/esm/icons/IconCopy.mjs';
+export { default as IconCheck } from '@tabler/icons-react/dist/esm/icons/IconCheck.mjs';
+export { default as IconSearch } from '@tabler/icons-react/dist/esm/icons/IconSearch.mjs';
+export { default as IconPlay } from '@tabler/icons-react/dist/esm/icons/IconPlayerPlayFilled.mjs';
+export { default as IconPause } from '@tabler/icons-react/dist/esm/icons/IconPlayerPauseFilled.mjs';
+export { default as IconStop } from '@tabler/icons-react/dist/esm/icons/IconPlayerStopFilled.mjs';
+export { default as IconFolder } from '@tabler/icons-react/dist/esm/icons/IconFolder.mjs';
+export { default as IconUp } from '@tabler/icons-react/dist/esm/icons/IconArrowUp.mjs';
+export { default as IconShelf } from '@tabler/icons-react/dist/esm/icons/IconBuildingWarehouse.mjs';
+export { default as IconPlus } from '@tabler/icons-react/dist/esm/icons/IconPlus.mjs';
+export { default as IconDots } from '@tabler/icons-react/dist/esm/icons/IconDots.mjs';
+export { default as IconCrate } from '@tabler/icons-react/dist/esm/icons/IconPackage.mjs';

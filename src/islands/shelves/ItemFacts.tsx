@@ -1,0 +1,41 @@
+import { Table } from '@mantine/core';
+import type { Item } from '../../core/media/item';
+import { Bytes } from '../shared/figures';
+import { PathText } from '../shared/PathText';
+import { codecWords, lengthWords, pictureWords, rateWords, startWords } from './item-words';
+
+/** Everything known of one item, with its picture. */
+export function ItemFacts({ item, shelfName, attached }: { item: Item; shelfName: string; attached: boolean }) {
+  const { facts } = item;
+  const rows: [string, React.ReactNode][] = [
+    ['Place', <PathText key="p" path={item.place.path} shelf={shelfName} />],
+    ['Codec', `${codecWords(facts)}${facts.video?.profile ? ` · ${facts.video.profile}` : ''} in ${facts.container.toUpperCase()}`],
+    ['Picture or sound', pictureWords(facts)],
+    ['Colour', [facts.video?.colorPrimaries, facts.video?.colorTransfer].filter(Boolean).join(' · ') || 'not stated'],
+    ['Sound', facts.audio.map((sound) => `${sound.channels} ch, ${sound.sampleRate} Hz${sound.bitDepth ? `, ${sound.bitDepth} bit` : ''}`).join('; ') || 'none'],
+    ['Rate', rateWords(facts)],
+    ['Length', `${lengthWords(facts)}${facts.durationFrames !== null ? ` (${facts.durationFrames} ${facts.kind === 'audio' ? 'samples' : 'frames'})` : ''}`],
+    ['Start timecode', startWords(facts)],
+    ['Reel', facts.reel ?? '–'],
+    ['Size', <Bytes key="s" value={item.sizeBytes} />],
+    ['Fingerprint', <span key="f" className="mono">{item.fingerprint?.slice(0, 24) ?? 'could not be read'}…</span>],
+  ];
+  return (
+    <>
+      {item.problem && <div className="note stops">{item.problem} The file is listed and left alone.</div>}
+      {facts.video && attached && <img src={`/api/items/${item.id}/poster?frame=${Math.floor((facts.durationFrames ?? 1) / 2)}`} alt="" style={{ width: '100%', maxHeight: 270, objectFit: 'contain', background: 'var(--sunk)', borderRadius: 8 }} />}
+      <Table mt={8} verticalSpacing={5}>
+        <Table.Tbody>
+          {rows.map(([label, value]) => (
+            <Table.Tr key={label}>
+              <Table.Td className="soft" w={130}>
+                {label}
+              </Table.Td>
+              <Table.Td style={{ maxWidth: 400 }}>{value}</Table.Td>
+            </Table.Tr>
+          ))}
+        </Table.Tbody>
+      </Table>
+    </>
+  );
+}

@@ -1,0 +1,77 @@
+import { ActionIcon, Button, Menu } from '@mantine/core';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { formatBytes } from '../../core/manifest/words';
+import type { ShelfView } from '../../server/api/views';
+import type { StocktakeProgress } from '../../server/stock/stocktake';
+import { api } from '../shared/api';
+import { shortDate } from '../shared/dates';
+import { plural } from '../shared/figures';
+import { IconDots } from '../shared/icons';
+import { tell, tellError } from '../shared/notices';
+import { StateSign } from '../shared/StateSign';
+
+export function ShelfCard({ shelf, chosen, onChoose }: { shelf: ShelfView; chosen: boolean; onChoose: () => void }) {
+  const client = useQueryClient();
+  const { data: live } = useQuery<StocktakeProgress | null>({ queryKey: ['stocktake', shelf.id], queryFn: () => shelf.stocktake, initialData: shelf.stocktake, staleTime: Infinity });
+  const running = live?.state === 'running' ? live : null;
+  const used = shelf.capacityBytes - shelf.freeBytes;
+  const act = (call: Promise<unknown>) => void call.then(() => client.invalidateQueries(), tellError);
+  return (
+    <div className={chosen ? 'panel shelf-card chosen' : 'panel shelf-card'} onClick={onChoose} role="button" tabIndex={0} aria-pressed={chosen} aria-label={shelf.name} onKeyDown={(event) => event.key === 'Enter' && onChoose()}>
+      <div className="top">
+        <StateSign state={shelf.attached ? 'present' : 'unplugged'} bare />
+        <b>{shelf.name}</b>
+        <Menu position="bottom-end">
+          <Menu.Target>
+            <ActionIcon size={20} variant="subtle" color="gray" aria-label={`More for ${shelf.name}`} onClick={(event) => event.stopPropagation()}>
+              <IconDots size={15} />
+            </ActionIcon>
+          </Menu.Target>
+          <Menu.Dropdown onClick={(event) => event.stopPropagation()}>
+            <Menu.Item disabled={!shelf.mountPath} onClick={() => void navigator.clipboard.writeText(shelf.mountPath!).then(() => tell('Copied', shelf.mountPath!))}>
+              Copy its path
+            </Menu.Item>
+            {shelf.bayDrive && <Menu.Item onClick={() => act(api.post(`bay/${encodeURIComponent(shelf.bayDrive!)}`, { plugged: !shelf.attached }))}>{shelf.attached ? 'Unplug (simulated bay)' : 'Plug in (simulated bay)'}</Menu.Item>}
+            <Menu.Item color="red" onClick={() => act(api.remove(`shelves/${shelf.id}`))}>
+              Take off the list (files stay)
+            </Menu.Item>
+          </Menu.Dropdown>
+        </Menu>
+      </div>
+      <div className="gauge" role="img" aria-label={`${formatBytes(used)} of ${formatBytes(shelf.capacityBytes)} used`}>
+        <i style={{ width: `${(100 * used) / Math.max(1, shelf.capacityBytes)}%` }} />
+      </div>
+      <div className="soft">
+        {formatBytes(shelf.freeBytes)} free of {formatBytes(shelf.capacityBytes)} · {plural(shelf.items, 'item')}
+      </div>
+      <div className="foot">
+        {running ? (
+          <>
+            <span className="soft" title={running.current}>
+              {running.doneFiles} of {running.files} read
+            </span>
+            <Button size="compact-xs" variant="default" onClick={(event) => (event.stopPropagation(), act(api.remove(`shelves/${shelf.id}/stocktake`)))}>
+              Stop
+            </Button>
+          </>
+        ) : (
+          <>
+            <span className="soft">{shelf.attached ? (shelf.stocktakeAt ? `Stocktake ${shortDate(shelf.stocktakeAt)}` : 'No stocktake yet') : `Last seen ${shelf.seenAt ? shortDate(shelf.seenAt) : 'never'}`}</span>
+            {shelf.attached ? (
+              <Button size="compact-xs" variant="default" onClick={(event) => (event.stopPropagation(), act(api.post(`shelves/${shelf.id}/stocktake`)))}>
+                Take stock
+              </Button>
+            ) : (
+              shelf.bayDrive && (
+                <Button size="compact-xs" variant="default" onClick={(event) => (event.stopPropagation(), act(api.post(`bay/${encodeURIComponent(shelf.bayDrive!)}`, { plugged: true })))}>
+                  Plug in
+                </Button>
+              )
+            )}
+          </>
+        )}
+      </div>
+      {live && live.state !== 'running' && live.message && <div className="note warns">{live.message}</div>}
+    </div>
+  );
+}

@@ -1,0 +1,60 @@
+import { Button, TextInput } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { useMemo, useState } from 'react';
+import type { Item } from '../../core/media/item';
+import type { ShelfView } from '../../server/api/views';
+import { api } from '../shared/api';
+import { IconPlus, IconSearch } from '../shared/icons';
+import { ItemTable } from './ItemTable';
+import { RegisterShelf } from './RegisterShelf';
+import { ShelfCard } from './ShelfCard';
+import './shelves.css';
+
+/** Which drives and folders hold media, which are plugged in, what is on them, how full they are. */
+export function Shelves() {
+  const { data: shelves } = useQuery({ queryKey: ['shelves'], queryFn: () => api.get<ShelfView[]>('shelves') });
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [filter, setFilter] = useState('');
+  const [registering, setRegistering] = useState(false);
+  const shelf = shelves?.find((entry) => entry.id === chosen) ?? shelves?.find((entry) => entry.items > 0) ?? shelves?.[0];
+  const { data: items } = useQuery({ queryKey: ['items', shelf?.id], queryFn: () => api.get<Item[]>(`shelves/${shelf!.id}/items`), enabled: shelf !== undefined });
+  const shown = useMemo(() => {
+    const words = filter.toLowerCase().split(/\s+/);
+    return (items ?? []).filter((item) => words.every((word) => `${item.place.path} ${item.facts.reel ?? ''} ${item.facts.video?.codec ?? ''} ${item.facts.kind}`.toLowerCase().includes(word)));
+  }, [items, filter]);
+  if (!shelves) return null;
+  const attached = shelves.filter((entry) => entry.attached).length;
+  return (
+    <>
+      <div style={{ display: 'flex', alignItems: 'end', gap: 12 }}>
+        <div style={{ flex: 1 }}>
+          <h1>Shelves</h1>
+          <p className="lead">{shelves.length === 0 ? 'Drives and folders that hold your media.' : `${attached} of ${shelves.length} plugged in. A shelf is known again under any mount path.`}</p>
+        </div>
+        <Button size="xs" leftSection={<IconPlus size={14} />} onClick={() => setRegistering(true)}>
+          Register a shelf
+        </Button>
+      </div>
+      {shelves.length === 0 ? (
+        <div className="empty">
+          <b>No shelf yet</b>
+          Choose a drive or a folder. A small marker file at its root is all that is written.
+        </div>
+      ) : (
+        <>
+          <div className="shelf-cards">
+            {shelves.map((entry) => (
+              <ShelfCard key={entry.id} shelf={entry} chosen={entry.id === shelf?.id} onChoose={() => setChosen(entry.id)} />
+            ))}
+          </div>
+          <div className="controls">
+            <b style={{ fontSize: 14 }}>On {shelf?.name}</b>
+            <TextInput data-filter="" size="xs" w={250} ml="auto" placeholder="Filter by name, reel, codec" aria-label="Filter items" leftSection={<IconSearch size={14} />} value={filter} onChange={(event) => setFilter(event.currentTarget.value)} />
+          </div>
+          <ItemTable items={shown} filtered={filter !== ''} shelf={shelf ?? null} />
+        </>
+      )}
+      <RegisterShelf opened={registering} onClose={() => setRegistering(false)} onDone={setChosen} />
+    </>
+  );
+}

@@ -1,0 +1,30 @@
+/** Mantine wears the paper: its colours and measures come from tokens.css. */
+import { createTheme, type CSSVariablesResolver, type MantineColorsTuple } from '@mantine/core';
+
+const spruce: MantineColorsTuple = ['#eef5f2', '#d9e8e2', '#b5d2c7', '#8db8aa', '#689f90', '#458677', '#2f7264', '#1f5e54', '#184b43', '#103730'];
+
+export const theme = createTheme({
+  primaryColor: 'spruce',
+  primaryShade: { light: 7, dark: 4 },
+  colors: { spruce },
+  fontFamily: 'var(--text)',
+  fontFamilyMonospace: 'var(--mono)',
+  defaultRadius: 8,
+  fontSizes: { xs: '12px', sm: '13.5px', md: '14px', lg: '16px', xl: '20px' },
+  autoContrast: true,
+  cursorType: 'pointer',
+});
+
+const shared = {
+  '--mantine-color-body': 'var(--paper)',
+  '--mantine-color-text': 'var(--ink)',
+  '--mantine-color-dimmed': 'var(--soft)',
+  '--mantine-color-default': 'var(--paper)',
+  '--mantine-color-default-hover': 'var(--paper-2)',
+  '--mantine-color-default-color': 'var(--ink)',
+  '--mantine-color-default-border': 'var(--line)',
+  '--mantine-color-placeholder': 'var(--soft)',
+  '--mantine-color-error': 'var(--brick)',
+};
+
+export const cssVariablesResolver: CSSVariablesResolver = () => ({ variables: {}, light: shared, dark: shared });
