@@ -43,9 +43,15 @@ export class House {
     if (running?.progress.state === 'running') return running.progress;
     const progress: StocktakeProgress = { shelfId, state: 'running', files: 0, doneFiles: 0, readFiles: 0, goneFiles: 0, problems: 0, current: '', message: null };
     const abort = new AbortController();
-    const done = takeStock(this.catalogue, shelfId, root, progress, () => this.tell({ type: 'stocktake', shelfId }), abort.signal).then(() => this.tell({ type: 'changed' }));
+    const done = takeStock(this.catalogue, shelfId, root, progress, () => this.tell({ type: 'stocktake', shelfId }), abort.signal).then(() => this.afterStocktake(shelfId, root));
     this.stocktakes.set(shelfId, { progress, abort, done });
     return progress;
+  }
+
+  private async afterStocktake(shelfId: string, root: string): Promise<void> {
+    const space = await this.mounts.space(root).catch(() => null);
+    if (space) this.catalogue.shelves.saw(shelfId, new Date().toISOString(), space.capacityBytes, space.freeBytes);
+    this.tell({ type: 'changed' });
   }
 
   async close(): Promise<void> {

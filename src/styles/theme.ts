@@ -13,6 +13,10 @@ export const theme = createTheme({
   fontSizes: { xs: '12px', sm: '13.5px', md: '14px', lg: '16px', xl: '20px' },
   autoContrast: true,
   cursorType: 'pointer',
+  components: {
+    Checkbox: { defaultProps: { radius: 4 } },
+    SegmentedControl: { styles: { root: { background: 'var(--sunk)' }, indicator: { background: 'var(--paper)' }, label: { color: 'var(--ink)' } } },
+  },
 });
 
 const shared = {

@@ -90,7 +90,7 @@ export function planCrate(snapshot: Snapshot, settings: CrateSettings, context: 
     kind: 'crate',
     title: `Make the crate ${settings.crateName.trim()}`,
     projectId: snapshot.project.id,
-    headline: { value: bytes, of: ofBytes, unit: 'bytes', words: 'of the used media' },
+    headline: { value: bytes, of: ofBytes, unit: 'bytes', words: 'in use' },
     lines: [
       ...takenLines(media, layout),
       { label: 'Timelines', text: label.timelineNames.join(', ') || 'none' },

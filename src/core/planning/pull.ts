@@ -2,7 +2,7 @@
 import { fileName, placeKey, type Place } from '../media/item';
 import { codecName } from '../media/codec-traits';
 import { sequenceName } from '../media/image-sequence';
-import type { LinkState } from '../project/clip';
+import { LINK_STATES, type LinkState } from '../project/clip';
 import { totalFrames, type RangeSet } from '../time/range';
 import { formatRate } from '../time/rate';
 import { notes, stops, warns, type Finding } from './finding';
@@ -84,7 +84,7 @@ export function planPull(snapshot: Snapshot, settings: PullSettings, taken: Iter
     kind: 'pull',
     title: settings.media === 'parts' ? 'Pull the used parts' : 'Pull the used files',
     projectId: snapshot.project.id,
-    headline: { value: keepsBytes, of: ofBytes, unit: 'bytes', words: 'of the used media' },
+    headline: { value: keepsBytes, of: ofBytes, unit: 'bytes', words: 'in use' },
     lines: [...takenLines(media, layout), ...leftOutLine(snapshot, media), { label: 'New timelines', text: timelines.map((timeline) => timeline.name).join(', ') || 'none' }, { label: 'Checks after the run', text: 'every file read back; cuts frame by frame' }, { label: 'Originals', text: 'untouched' }],
     fills: shelfFills(steps, snapshot.shelves),
     findings,
@@ -123,9 +123,14 @@ function leftOutLine(snapshot: Snapshot, media: UsedMedia): PlanLine[] {
 
 export function mediaFindings(snapshot: Snapshot, settings: UsedMediaSettings, media: UsedMedia, ofBytes: number, keepsBytes: number): Finding[] {
   const findings: Finding[] = [];
-  for (const { clip, state, events } of media.offline) {
-    const word = state === 'changed' ? 'has another file under its name' : `is ${state.replace('-', ' ')}`;
-    findings.push(warns('clip-offline', `${clip.name} ${word}; ${events === 1 ? 'its event keeps' : `its ${events} events keep`} the old link.`, 'Relink it first, or go on without it.', clip.id));
+  for (const state of LINK_STATES) {
+    const own = media.offline.filter((entry) => entry.state === state);
+    if (own.length === 0) continue;
+    const names = own.slice(0, 3).map((entry) => entry.clip.name);
+    const word = state === 'changed' ? 'has another file under its name' : `${own.length === 1 ? 'is' : 'are'} ${state.replace('-', ' ')}`;
+    const list = `${names.join(', ')}${own.length > 3 ? ` and ${own.length - 3} more` : ''}`;
+    const events = own.reduce((sum, entry) => sum + entry.events, 0);
+    findings.push(warns('clip-offline', `${list} ${word}; ${events === 1 ? 'the event keeps' : `${events} events keep`} the old link.`, 'Relink first, or go on without.'));
   }
   for (const used of media.items) {
     const name = fileName(used.item.place.path);

@@ -1,4 +1,5 @@
 /** Relink: where the media of offline clips stands now, with the evidence for each match. */
+import { formatCount } from '../manifest/words';
 import { fileName, folderOf, type Item, type Place } from '../media/item';
 import { clipState, expectedFrom, isOffline, sourceLink, type Clip, type Expected, type LinkState, type MediaLink } from '../project/clip';
 import { itemRange } from '../project/usage';
@@ -79,7 +80,7 @@ export function planRelink(snapshot: Snapshot, settings: RelinkSettings): Plan<R
     const state = clipState(clip, stock);
     const link = sourceLink(clip);
     if (!link || (!isOffline(state) && state !== 'changed' && state !== 'by-proxy')) return [];
-    return [{ row: rowOf(clip, link, state, index, usesByClip.get(clip.id) ?? [], settings, snapshot), clip }];
+    return [{ row: rowOf(clip, link, state, index, usesByClip.get(clip.id) ?? [], settings), clip }];
   });
   const groups = groupRows(rows.map(({ row }) => row), stock);
   const steps = rows.flatMap(({ row, clip }) => stepOf(row, clip, stock));
@@ -156,11 +157,12 @@ function nameKey(name: string): string {
   return name.normalize('NFC').toLowerCase();
 }
 
-function rowOf(clip: Clip, link: MediaLink, state: LinkState, index: ItemIndex, uses: readonly EventUse[], settings: RelinkSettings, snapshot: Snapshot): RelinkRow {
-  const matches = index
+function rowOf(clip: Clip, link: MediaLink, state: LinkState, index: ItemIndex, uses: readonly EventUse[], settings: RelinkSettings): RelinkRow {
+  const candidates = index
     .candidates(link.expected)
     .filter((item) => item.facts.kind !== 'other' || link.expected.kind === 'other')
-    .map((item) => matchOf(clip, link, item, uses, snapshot))
+    .map((item) => matchOf(clip, link, item, uses));
+  const matches = worthShowing(candidates)
     .sort((a, b) => rank(a) - rank(b) || sharedTail(b.place.path, link) - sharedTail(a.place.path, link))
     .slice(0, MOST_MATCHES);
   const own = settings.choices[clip.id];
@@ -184,6 +186,14 @@ function rowOf(clip: Clip, link: MediaLink, state: LinkState, index: ItemIndex, 
   };
 }
 
+/** Once something is proven, only what is proven; a mere shared reel counts only where it holds the used parts. */
+function worthShowing(candidates: readonly Match[]): Match[] {
+  const proven = candidates.filter((match) => match.strength === 'proven');
+  if (proven.length > 0) return proven;
+  const agrees = (match: Match, fact: Evidence['fact']) => match.evidence.find((entry) => entry.fact === fact)?.agrees === true;
+  return candidates.filter((match) => agrees(match, 'name') || agrees(match, 'used parts'));
+}
+
 function rank(match: Match): number {
   return { proven: 0, agrees: 1, offered: 2 }[match.strength] * 10 - match.evidence.filter((entry) => entry.agrees === true).length;
 }
@@ -197,20 +207,19 @@ function sharedTail(path: string, link: MediaLink): number {
   return same;
 }
 
-function matchOf(clip: Clip, link: MediaLink, item: Item, uses: readonly EventUse[], snapshot: Snapshot): Match {
+function matchOf(clip: Clip, link: MediaLink, item: Item, uses: readonly EventUse[]): Match {
   const { expected } = link;
   const { facts } = item;
   const name = fileName(item.place.path);
   const evidence: Evidence[] = [
     { fact: 'name', expected: expected.name || '–', found: name, agrees: expected.name === '' ? null : nameKey(expected.name) === nameKey(name) },
-    compare('size', expected.sizeBytes, item.sizeBytes, (bytes) => `${bytes} bytes`),
+    compare('size', expected.sizeBytes, item.sizeBytes, (bytes) => `${formatCount(bytes)} bytes`),
     durationEvidence(expected, item),
     startEvidence(expected, item),
     { fact: 'reel', expected: expected.reel ?? '–', found: facts.reel ?? '–', agrees: expected.reel === null || facts.reel === null ? null : expected.reel.toLowerCase() === facts.reel.toLowerCase() },
     { fact: 'fingerprint', expected: short(expected.fingerprint), found: short(item.fingerprint), agrees: expected.fingerprint === null || item.fingerprint === null ? null : expected.fingerprint === item.fingerprint },
     coverage(clip, item, uses),
   ];
-  void snapshot;
   return { itemId: item.id, place: item.place, strength: strengthOf(evidence), evidence };
 }
 
@@ -222,7 +231,7 @@ function durationEvidence(expected: Expected, item: Item): Evidence {
   const unit = item.facts.kind === 'audio' ? 'samples' : 'frames';
   const { rate, durationFrames } = item.facts;
   const comparable = expected.rate !== null && rate !== null && sameRate(expected.rate, rate);
-  const words = (value: number) => `${value} ${unit}`;
+  const words = (value: number) => `${formatCount(value)} ${unit}`;
   if (comparable || expected.durationFrames === null || durationFrames === null) return compare('duration', expected.durationFrames, durationFrames, words);
   // Told at another rate (a sound file counted in picture frames): compare the lengths of time exactly.
   if (!expected.rate || !rate) return { ...compare('duration', expected.durationFrames, durationFrames, words), agrees: null };

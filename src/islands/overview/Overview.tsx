@@ -17,7 +17,7 @@ export function Overview({ projectId }: { projectId: string }) {
   const { data: view } = useQuery({ queryKey: ['overview', projectId], queryFn: () => api.get<OverviewView>(`projects/${projectId}/overview`) });
   if (!view) return null;
   const bad = view.states.missing + view.states.changed;
-  const title = view.clips === 0 ? 'Nothing in here yet' : bad + view.states.unplugged === 0 ? 'Everything is where it should be' : `${plural(bad + view.states.unplugged, 'clip')} of ${view.clips} cannot be read`;
+  const title = view.clips === 0 ? 'Nothing in here yet' : bad + view.states.unplugged === 0 ? 'Everything is where it should be' : `${bad + view.states.unplugged} of ${plural(view.clips, 'clip')} need attention`;
   return (
     <>
       <div>
@@ -30,8 +30,7 @@ export function Overview({ projectId }: { projectId: string }) {
         {view.advice.map((advice, index) => (
           <div className="advice" key={advice.title}>
             <div>
-              <b>{advice.title}</b>
-              <div className="soft">{advice.why}</div>
+              <b>{advice.title}</b> <span className="soft">· {advice.why}</span>
             </div>
             <Button component="a" href={stagePath(projectId, advice.stage)} variant={index === 0 ? 'filled' : 'default'} size="xs">
               {index === 0 ? 'Start here' : 'Go there'}
@@ -67,7 +66,7 @@ function Sizes({ view }: { view: OverviewView }) {
       rows.map((row) => row.name),
       [
         { name: 'used', colour: token('--spruce'), values: rows.map((row) => row.usedBytes) },
-        { name: 'not used or offline', colour: token('--filled'), values: rows.map((row) => row.unusedBytes) },
+        { name: 'not used', colour: token('--filled'), values: rows.map((row) => row.unusedBytes) },
       ],
     );
   }, [view]);
@@ -79,11 +78,11 @@ function Sizes({ view }: { view: OverviewView }) {
     <div className="sizes">
       <section className="panel">
         <h2>Where the size is: shelves</h2>
-        <Chart option={byShelf} height={180} label={view.byShelf.map((row) => `${row.name} ${formatBytes(row.usedBytes + row.unusedBytes)}`).join(', ')} />
+        <Chart option={byShelf} height={150} label={view.byShelf.map((row) => `${row.name} ${formatBytes(row.usedBytes + row.unusedBytes)}`).join(', ')} />
       </section>
       <section className="panel">
         <h2>Where the size is: kinds</h2>
-        <Chart option={byKind} height={180} label={view.byKind.map((row) => `${row.kind} ${formatBytes(row.bytes)}`).join(', ')} />
+        <Chart option={byKind} height={150} label={view.byKind.map((row) => `${row.kind} ${formatBytes(row.bytes)}`).join(', ')} />
       </section>
     </div>
   );

@@ -29,7 +29,7 @@ export function ReasonCard({ group, names, open, openClip, onOpen, onOpenClip, o
         <Pill group={group} chosen={chosen} />
         <span style={{ fontWeight: 600 }}>{plural(group.rows.length, 'clip')}</span>
       </div>
-      <div className="explains">{group.from && group.to ? <FolderChange group={group} names={names} /> : group.explains}</div>
+      {open && <div className="explains">{group.from && group.to ? <FolderChange group={group} names={names} /> : group.explains}</div>}
       {open && (
         <>
           <div className="actions" onClick={(event) => event.stopPropagation()}>

@@ -22,26 +22,27 @@ export function PlanSheet<Detail>({ state, runLabel, idle, children }: Props<Det
   if (state.receiptId !== null) return <Receipt runId={state.receiptId} onBack={state.backToPlan} />;
   if (state.error) {
     return (
-      <>
+      <div className="sheet-body">
         <SheetHead following={false} />
         <div className="note stops">{state.error.message}</div>
         {children}
-      </>
+      </div>
     );
   }
   if (!plan) {
     return (
-      <>
+      <div className="sheet-body">
         <SheetHead following={state.following} />
         <p className="soft" style={{ margin: 0 }}>
           {idle}
         </p>
         {children}
-      </>
+      </div>
     );
   }
   return (
     <>
+      <div className="sheet-body">
       <SheetHead following={state.following} />
       <Headline plan={plan} />
       <Lines lines={plan.lines} />
@@ -50,11 +51,12 @@ export function PlanSheet<Detail>({ state, runLabel, idle, children }: Props<Det
       ))}
       {children}
       <Findings findings={plan.findings} />
-      <div style={{ marginTop: 'auto', position: 'sticky', bottom: 0, paddingTop: 8, background: 'var(--paper)' }}>
+      </div>
+      <div className="sheet-foot">
         <Button fullWidth size="md" data-run-plan="" disabled={plan.blocked !== null || state.following} loading={state.running} onClick={state.run} aria-describedby="why-not">
           {runLabel(plan)}
         </Button>
-        <div id="why-not" className="soft" style={{ fontSize: 12.5, marginTop: 4, minHeight: 17 }}>
+        <div id="why-not" className="soft" style={{ fontSize: 12.5, marginTop: 4, minHeight: 17, textAlign: 'center' }}>
           {plan.blocked ?? ''}
         </div>
       </div>

@@ -23,13 +23,13 @@ export function useRun(runId: number) {
 /** What a run did, on the same paper as its plan. */
 export function Receipt({ runId, onBack }: { runId: number; onBack?: () => void }) {
   const { run, error } = useRun(runId);
-  if (error) return <div className="note stops">{error.message}</div>;
-  if (!run) return <SheetHead following words="Receipt" />;
+  if (error || !run) return <div className="sheet-body">{error ? <div className="note stops">{error.message}</div> : <SheetHead following words="Receipt" />}</div>;
   const over = run.state === 'done' || run.state === 'failed' || run.state === 'cancelled';
   const failed = run.rows.filter((row) => row.state === 'failed' || row.state === 'skipped');
   const bytes = run.rows.reduce((sum, row) => sum + (row.state === 'done' ? (row.outcome?.bytes ?? 0) : 0), 0);
   return (
     <>
+      <div className="sheet-body">
       <SheetHead following={!over} words={over ? `Receipt · run ${run.id}` : `Run ${run.id} · you can go on working`} />
       <div style={{ fontSize: 18, fontWeight: 650, lineHeight: 1.25 }}>{run.title}</div>
       {!over && (
@@ -73,7 +73,8 @@ export function Receipt({ runId, onBack }: { runId: number; onBack?: () => void 
           <b>{(row.step.to ?? row.step.from)?.path ?? row.step.reason}</b>: {row.message}
         </div>
       ))}
-      <Group gap={8} mt="auto">
+      </div>
+      <Group gap={8} className="sheet-foot">
         {!over && (
           <>
             <Button variant="default" onClick={() => orderRun(run.id, run.state === 'paused' ? 'resume' : 'pause')}>

@@ -1,5 +1,5 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useRef, type KeyboardEvent, type ReactNode } from 'react';
+import { useEffect, useRef, type KeyboardEvent, type ReactNode } from 'react';
 
 export interface Column<Row> {
   readonly key: string;
@@ -24,14 +24,19 @@ interface Props<Row> {
   readonly empty: ReactNode;
 }
 
-const ROW_PX = 37;
+const ROW_PX = 34;
+const HEAD_PX = 30;
 
 /** Rows without end, moved through by arrows, Home, End and space. */
 export function VirtualTable<Row>({ rows, columns, rowKey, selected, onSelect, onToggle, sort, onSort, label, empty }: Props<Row>) {
   const body = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => body.current, estimateSize: () => ROW_PX, overscan: 12 });
+  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => body.current, estimateSize: () => ROW_PX, overscan: 12, scrollMargin: HEAD_PX, scrollPaddingStart: HEAD_PX });
   const grid = { gridTemplateColumns: columns.map((column) => column.width).join(' ') };
   const at = rows.findIndex((row) => rowKey(row) === selected);
+  useEffect(() => {
+    if (at >= 0) virtual.scrollToIndex(at, { align: 'auto' });
+    // Only a new selection moves the list, not new rows.
+  }, [selected]);
 
   const onKeyDown = (event: KeyboardEvent) => {
     const page = Math.max(1, Math.floor((body.current?.clientHeight ?? 400) / ROW_PX) - 1);
@@ -41,7 +46,6 @@ export function VirtualTable<Row>({ rows, columns, rowKey, selected, onSelect, o
       event.preventDefault();
       const index = Math.min(rows.length - 1, Math.max(0, to));
       onSelect(rowKey(rows[index]!));
-      virtual.scrollToIndex(index);
     } else if (event.key === ' ' && at >= 0 && onToggle) {
       event.preventDefault();
       onToggle(rows[at]!);
@@ -51,7 +55,8 @@ export function VirtualTable<Row>({ rows, columns, rowKey, selected, onSelect, o
   };
 
   return (
-    <div className="table panel" role="table" aria-label={label} aria-rowcount={rows.length}>
+    <div className="table panel" role="table" aria-label={label} aria-rowcount={rows.length} style={rows.length > 0 ? { maxHeight: rows.length * ROW_PX + HEAD_PX + 3 } : undefined}>
+      <div className="body" ref={body} tabIndex={0} role="rowgroup" onKeyDown={onKeyDown} data-list="">
       <div className="head" role="row" style={grid}>
         {columns.map((column) => (
           <span key={column.key} role="columnheader" className={column.numeric ? 'num' : undefined} aria-sort={sort?.key === column.key ? (sort.down ? 'descending' : 'ascending') : undefined}>
@@ -66,11 +71,10 @@ export function VirtualTable<Row>({ rows, columns, rowKey, selected, onSelect, o
           </span>
         ))}
       </div>
-      <div className="body" ref={body} tabIndex={0} role="rowgroup" onKeyDown={onKeyDown} data-list="">
         {rows.length === 0 ? (
           empty
         ) : (
-          <div style={{ height: virtual.getTotalSize() }}>
+          <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
             {virtual.getVirtualItems().map((item) => {
               const row = rows[item.index]!;
               const key = rowKey(row);
@@ -80,7 +84,7 @@ export function VirtualTable<Row>({ rows, columns, rowKey, selected, onSelect, o
                   role="row"
                   aria-selected={key === selected}
                   className={key === selected ? 'row sel' : 'row'}
-                  style={{ ...grid, transform: `translateY(${item.start}px)` }}
+                  style={{ ...grid, transform: `translateY(${item.start - HEAD_PX}px)` }}
                   onClick={() => onSelect(key)}
                   onDoubleClick={() => onToggle?.(row)}
                 >

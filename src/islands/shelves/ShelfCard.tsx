@@ -21,6 +21,7 @@ export function ShelfCard({ shelf, chosen, onChoose }: { shelf: ShelfView; chose
       <div className="top">
         <StateSign state={shelf.attached ? 'present' : 'unplugged'} bare />
         <b>{shelf.name}</b>
+        <span className="soft">{plural(shelf.items, 'item')}</span>
         <Menu position="bottom-end">
           <Menu.Target>
             <ActionIcon size={20} variant="subtle" color="gray" aria-label={`More for ${shelf.name}`} onClick={(event) => event.stopPropagation()}>
@@ -42,7 +43,7 @@ export function ShelfCard({ shelf, chosen, onChoose }: { shelf: ShelfView; chose
         <i style={{ width: `${(100 * used) / Math.max(1, shelf.capacityBytes)}%` }} />
       </div>
       <div className="soft">
-        {formatBytes(shelf.freeBytes)} free of {formatBytes(shelf.capacityBytes)} · {plural(shelf.items, 'item')}
+        {formatBytes(shelf.freeBytes)} free of {formatBytes(shelf.capacityBytes)}
       </div>
       <div className="foot">
         {running ? (

@@ -10,7 +10,7 @@ export function EventSheet({ view, event, source }: { view: TimelineView; event:
   if (!event && !source) {
     const present = view.sources.filter((entry) => entry.state === 'present').length;
     return (
-      <>
+      <div className="sheet-body">
         <div className="soft" style={{ fontSize: 12.5 }}>
           {view.name}
         </div>
@@ -30,13 +30,13 @@ export function EventSheet({ view, event, source }: { view: TimelineView; event:
           <dt>Brought in from</dt>
           <dd className="mono">{view.sourceName}</dd>
         </dl>
-      </>
+      </div>
     );
   }
   const range = event ? view.eventRanges[event.index] : undefined;
   const others = event ? view.tracks.flatMap((track) => track.events.filter((entry) => entry.clipId === event.clipId && entry.index !== event.index).map((entry) => ({ ...entry, track: track.name }))) : [];
   return (
-    <>
+    <div className="sheet-body">
       <div className="soft" style={{ fontSize: 12.5 }}>
         {event ? `Event${event.nestedIn ? ` in ${event.nestedIn}` : ''}` : 'Source'}
       </div>
@@ -116,6 +116,6 @@ export function EventSheet({ view, event, source }: { view: TimelineView; event:
           ))}
         </div>
       )}
-    </>
+    </div>
   );
 }

@@ -38,7 +38,7 @@ export function draw(context: CanvasRenderingContext2D, timeline: TimelineView, 
     context.fillStyle = colours['--paper-2']!;
     context.fillRect(LABEL_PX, top, view.widthPx, height);
     drawEvents(context, track, top, height, view, colours, font, selected, highlighted);
-    drawOverlays(context, track, top, height, view, colours);
+    drawOverlays(context, track, top, height, view, colours, font);
     context.fillStyle = colours['--paper']!;
     context.fillRect(0, top, LABEL_PX, height);
     context.fillStyle = colours['--soft']!;
@@ -158,7 +158,7 @@ function drawSign(context: CanvasRenderingContext2D, state: DrawnEvent['state'],
 }
 
 /** Transitions as a bridge over the cut, nested timelines as a bracket around their events. */
-function drawOverlays(context: CanvasRenderingContext2D, track: DrawnTrack, top: number, height: number, view: View, colours: Colours): void {
+function drawOverlays(context: CanvasRenderingContext2D, track: DrawnTrack, top: number, height: number, view: View, colours: Colours, font: string): void {
   for (const transition of track.transitions) {
     const [x, end] = [toPx(transition.start, view), toPx(transition.end, view)];
     if (end < 0 || x > view.widthPx) continue;
@@ -177,9 +177,13 @@ function drawOverlays(context: CanvasRenderingContext2D, track: DrawnTrack, top:
     const [x, end] = [toPx(nested.start, view), toPx(nested.end, view)];
     if (end < 0 || x > view.widthPx) continue;
     context.strokeRect(x + 0.5, top + 0.5, end - x - 1.5, height - 1);
+    if (height <= 36 || end - x <= 60) continue;
+    context.font = `600 11px ${font}`;
+    const width = Math.min(end - x - 10, context.measureText(nested.name).width + 10);
+    context.fillStyle = colours['--paper']!;
+    context.fillRect(x + 4, top + height - 17, width, 14);
     context.fillStyle = colours['--ink']!;
-    context.font = '600 10.5px sans-serif';
-    if (height > 36 && end - x > 60) context.fillText(nested.name, x + 8, top + height - 8, end - x - 14);
+    context.fillText(nested.name, x + 9, top + height - 10, width - 8);
   }
 }
 

@@ -1,5 +1,5 @@
 /** A project in figures: link states, bytes, where the size is, what to do next. */
-import { fileName, folderOf, placeKey } from '../../core/media/item';
+import { fileName, folderOf, placeKey, type Place } from '../../core/media/item';
 import type { Snapshot } from '../../core/planning/plan';
 import { StockView } from '../../core/planning/stock-view';
 import { eventsByClip } from '../../core/planning/pull';
@@ -13,65 +13,77 @@ import type { ProjectRow } from '../catalogue/projects';
 export function projectView(catalogue: Catalogue, project: ProjectRow, snapshot: Snapshot): ProjectView {
   const stock = new StockView(snapshot);
   const states = Object.fromEntries(LINK_STATES.map((state) => [state, 0])) as Record<LinkState, number>;
-  const places = new Map<string, number>();
-  for (const clip of snapshot.clips) {
-    states[clipState(clip, stock)]++;
-    for (const link of clip.renditions.flatMap((rendition) => rendition.links)) {
-      if (link.place) places.set(placeKey(link.place), stock.itemAt(link.place)?.sizeBytes ?? link.expected.sizeBytes ?? 0);
-    }
-  }
+  for (const clip of snapshot.clips) states[clipState(clip, stock)]++;
   const crate = catalogue.crates.ofProject(project.id)[0];
   return {
     ...project,
     timelines: snapshot.timelines.length,
     clips: snapshot.clips.length,
-    mediaBytes: [...places.values()].reduce((sum, bytes) => sum + bytes, 0),
+    mediaBytes: [...linkedFiles(snapshot, stock, new Map()).values()].reduce((sum, file) => sum + file.bytes, 0),
     projectBytes: catalogue.timelines.ofProject(project.id).reduce((sum, row) => sum + Buffer.byteLength(row.document), 0),
     states,
     lastCrate: crate ? { name: crate.name, madeAt: crate.madeAt, shelfName: stock.shelfName(crate.place.shelfId), bytes: crate.bytes } : null,
   };
 }
 
+interface LinkedFile {
+  readonly place: Place;
+  readonly bytes: number;
+  readonly kind: string;
+  readonly used: boolean;
+}
+
+/** Every file a project links, once; what is offline counts as it was when it was linked. */
+function linkedFiles(snapshot: Snapshot, stock: StockView, events: ReadonlyMap<string, number>): Map<string, LinkedFile> {
+  const files = new Map<string, LinkedFile>();
+  for (const clip of snapshot.clips) {
+    for (const { place, expected } of clip.renditions.flatMap((rendition) => rendition.links)) {
+      if (!place) continue;
+      const item = stock.itemAt(place);
+      const used = (events.get(clip.id) ?? 0) > 0 || (files.get(placeKey(place))?.used ?? false);
+      files.set(placeKey(place), { place, used, bytes: item?.sizeBytes ?? expected.sizeBytes ?? 0, kind: item?.facts.kind ?? expected.kind ?? 'other' });
+    }
+  }
+  return files;
+}
+
 export function overviewView(catalogue: Catalogue, project: ProjectRow, snapshot: Snapshot): OverviewView {
   const view = projectView(catalogue, project, snapshot);
   const stock = new StockView(snapshot);
+  const counts = eventsByClip(snapshot);
   const timelineIds = snapshot.timelines.map((timeline) => timeline.id);
   const media = findUsedMedia(snapshot, { timelineIds, media: 'whole', headFrames: 0, tailFrames: 0, joinGapFrames: 0, countDisabled: true });
-  const usedIds = new Set(media.items.map((used) => used.item.id));
-  const linked = [...new Map(snapshot.clips.flatMap((clip) => clip.renditions.flatMap((rendition) => rendition.links.flatMap((link) => (link.place ? [[placeKey(link.place), link.place] as const] : []))))).values()];
-  const items = linked.flatMap((place) => stock.itemAt(place) ?? []);
+  const linked = linkedFiles(snapshot, stock, counts);
   const kinds = new Map<string, { bytes: number; items: number }>();
   const shelves = new Map<string, { usedBytes: number; unusedBytes: number }>();
-  for (const item of items) {
-    const kind = kinds.get(item.facts.kind) ?? { bytes: 0, items: 0 };
-    kinds.set(item.facts.kind, { bytes: kind.bytes + item.sizeBytes, items: kind.items + 1 });
-    const name = stock.shelfName(item.place.shelfId);
+  for (const file of linked.values()) {
+    const kind = kinds.get(file.kind) ?? { bytes: 0, items: 0 };
+    kinds.set(file.kind, { bytes: kind.bytes + file.bytes, items: kind.items + 1 });
+    const name = stock.shelfName(file.place.shelfId);
     const shelf = shelves.get(name) ?? { usedBytes: 0, unusedBytes: 0 };
-    if (usedIds.has(item.id)) shelf.usedBytes += item.sizeBytes;
-    else shelf.unusedBytes += item.sizeBytes;
-    shelves.set(name, shelf);
+    shelves.set(name, file.used ? { ...shelf, usedBytes: shelf.usedBytes + file.bytes } : { ...shelf, unusedBytes: shelf.unusedBytes + file.bytes });
   }
-  const counts = eventsByClip(snapshot);
+  const places = [...linked.values()].map((file) => file.place);
   const offlineEvents = snapshot.clips.filter((clip) => isOffline(clipState(clip, stock))).reduce((sum, clip) => sum + (counts.get(clip.id) ?? 0), 0);
   return {
     ...view,
     offlineEvents,
     events: snapshot.timelines.reduce((sum, timeline) => sum + timeline.model.eventCount, 0),
     usedBytes: media.items.reduce((sum, used) => sum + used.item.sizeBytes, 0),
-    folders: new Set(linked.map((place) => `${place.shelfId}/${folderOf(place.path)}`)).size,
-    shelves: new Set(linked.map((place) => place.shelfId)).size,
+    folders: new Set(places.map((place) => `${place.shelfId}/${folderOf(place.path)}`)).size,
+    shelves: new Set(places.map((place) => place.shelfId)).size,
     byKind: [...kinds].map(([kind, value]) => ({ kind, ...value })).sort((a, b) => b.bytes - a.bytes),
     byShelf: [...shelves].map(([name, value]) => ({ name, ...value })).sort((a, b) => b.usedBytes + b.unusedBytes - a.usedBytes - a.unusedBytes),
-    advice: advise(view, snapshot, offlineEvents),
+    advice: advise(view, snapshot, snapshot.clips.filter((clip) => clipState(clip, stock) === 'missing').reduce((sum, clip) => sum + (counts.get(clip.id) ?? 0), 0)),
   };
 }
 
-function advise(view: ProjectView, snapshot: Snapshot, offlineEvents: number): Advice[] {
+function advise(view: ProjectView, snapshot: Snapshot, missingEvents: number): Advice[] {
   const advice: Advice[] = [];
   if (snapshot.shelves.length === 0) advice.push({ stage: 'shelves', title: 'Register a shelf', why: 'Tell which drives and folders hold your media, then take stock of them.' });
   if (view.timelines === 0) advice.push({ stage: 'timelines', title: 'Bring in a timeline', why: 'An OTIO file or a CMX 3600 list tells which media the edit uses.' });
   const missing = view.states.missing;
-  if (missing > 0) advice.push({ stage: 'relink', title: `Relink ${missing} missing ${missing === 1 ? 'clip' : 'clips'}`, why: offlineEvents === 0 ? 'No event of a timeline uses them.' : `${offlineEvents} events of the timelines show nothing until their media is back.` });
+  if (missing > 0) advice.push({ stage: 'relink', title: `Relink ${missing} missing ${missing === 1 ? 'clip' : 'clips'}`, why: missingEvents === 0 ? 'No event of a timeline uses them.' : `${missingEvents} events of the timelines show nothing until their media is back.` });
   const changed = view.states.changed;
   if (changed > 0) advice.push({ stage: 'relink', title: `Look at ${changed} changed ${changed === 1 ? 'file' : 'files'}`, why: 'Another file stands under the name that was linked.' });
   const away = snapshot.shelves.filter((shelf) => !shelf.attached).map((shelf) => shelf.name);
