@@ -52,7 +52,8 @@ async function makeDemo(): Promise<void> {
 
   const project = { id: randomUUID(), name: 'Bronze Hour', rate: rate(25), dropFrame: false, createdAt: new Date().toISOString() };
   house.catalogue.projects.add(project);
-  for (const file of TIMELINE_FILES) bringIn(house.catalogue, house.mounts, project.id, readTimelineFile(file.text, project.rate), file.name, null, randomUUID);
+  for (const file of TIMELINE_FILES)
+    bringIn(house.catalogue, house.mounts, project.id, readTimelineFile(file.text, project.rate), file.name, null, randomUUID);
 
   await damage(driveFolder, bay);
   for (const shelf of shelves) if (house.mounts.rootOf(shelf.id)) await stocktake(shelf.id);

@@ -20,8 +20,13 @@ export async function ffmpeg(args: readonly string[]): Promise<void> {
 function picture(label: string, hue: number, start: number, size = SIZE): string {
   const timecode = frameToTimecode(start, PAL, false).replaceAll(':', '\\:');
   const colour = (lightness: number) => hex(hue, lightness);
-  const text = (what: string, y: string, big: number) => `drawtext=fontfile=${FONT}:${what}:x=(w-tw)/2:y=${y}:fontsize=${big}:fontcolor=white:box=1:boxcolor=black@0.45:boxborderw=8`;
-  return [`gradients=s=160x90:r=25:c0=${colour(0.16)}:c1=${colour(0.62)}:x0=0:y0=0:x1=160:y1=90:nb_colors=2:speed=0.012:seed=${hue + 1},scale=${size.replace('x', ':')}:flags=bilinear`, text(`text='${label}'`, 'h*0.36', 34), text(`timecode='${timecode}':timecode_rate=25`, 'h*0.62', 30)].join(',');
+  const text = (what: string, y: string, big: number) =>
+    `drawtext=fontfile=${FONT}:${what}:x=(w-tw)/2:y=${y}:fontsize=${big}:fontcolor=white:box=1:boxcolor=black@0.45:boxborderw=8`;
+  return [
+    `gradients=s=160x90:r=25:c0=${colour(0.16)}:c1=${colour(0.62)}:x0=0:y0=0:x1=160:y1=90:nb_colors=2:speed=0.012:seed=${hue + 1},scale=${size.replace('x', ':')}:flags=bilinear`,
+    text(`text='${label}'`, 'h*0.36', 34),
+    text(`timecode='${timecode}':timecode_rate=25`, 'h*0.62', 30),
+  ].join(',');
 }
 
 function hex(hue: number, lightness: number): string {
@@ -43,21 +48,127 @@ export async function makePicture(file: PictureFile, target: string): Promise<vo
   const reel = file.reel ? ['-metadata:s:v:0', `reel_name=${file.reel}`] : [];
   switch (file.make) {
     case 'rdd36':
-      return ffmpeg([...video, ...sound, '-map', '0:v', '-map', '1:a', '-c:v', 'prores', '-profile:v', '0', '-pix_fmt', 'yuv422p10le', '-c:a', 'pcm_s24le', '-ac', '2', '-t', seconds, ...label, ...reel, ...common]);
+      return ffmpeg([
+        ...video,
+        ...sound,
+        '-map',
+        '0:v',
+        '-map',
+        '1:a',
+        '-c:v',
+        'prores',
+        '-profile:v',
+        '0',
+        '-pix_fmt',
+        'yuv422p10le',
+        '-c:a',
+        'pcm_s24le',
+        '-ac',
+        '2',
+        '-t',
+        seconds,
+        ...label,
+        ...reel,
+        ...common,
+      ]);
     case 'rdd36-alpha':
-      return ffmpeg(['-f', 'lavfi', '-i', `color=black@0.0:s=${SIZE}:r=25,format=yuva444p10le,drawtext=fontfile=${FONT}:text='BRONZE HOUR':x=(w-tw)/2:y=(h-th)/2:fontsize=64:fontcolor=0xE8C27A`, '-c:v', 'prores_ks', '-profile:v', '4', '-pix_fmt', 'yuva444p10le', ...common]);
+      return ffmpeg([
+        '-f',
+        'lavfi',
+        '-i',
+        `color=black@0.0:s=${SIZE}:r=25,format=yuva444p10le,drawtext=fontfile=${FONT}:text='BRONZE HOUR':x=(w-tw)/2:y=(h-th)/2:fontsize=64:fontcolor=0xE8C27A`,
+        '-c:v',
+        'prores_ks',
+        '-profile:v',
+        '4',
+        '-pix_fmt',
+        'yuva444p10le',
+        ...common,
+      ]);
     case 'h264':
-      return ffmpeg([...video, ...sound, '-map', '0:v', '-map', '1:a', '-c:v', 'libx264', '-preset', 'veryfast', '-g', '50', '-bf', '2', '-crf', '20', '-pix_fmt', 'yuv420p', '-c:a', 'aac', '-t', seconds, ...label, ...common]);
+      return ffmpeg([
+        ...video,
+        ...sound,
+        '-map',
+        '0:v',
+        '-map',
+        '1:a',
+        '-c:v',
+        'libx264',
+        '-preset',
+        'veryfast',
+        '-g',
+        '50',
+        '-bf',
+        '2',
+        '-crf',
+        '20',
+        '-pix_fmt',
+        'yuv420p',
+        '-c:a',
+        'aac',
+        '-t',
+        seconds,
+        ...label,
+        ...common,
+      ]);
     case 'hevc-hlg':
-      return ffmpeg([...video, '-map', '0:v', '-c:v', 'libx265', '-preset', 'ultrafast', '-x265-params', 'log-level=error:keyint=50', '-pix_fmt', 'yuv420p10le', '-color_primaries', 'bt2020', '-color_trc', 'arib-std-b67', '-colorspace', 'bt2020nc', '-tag:v', 'hvc1', ...common]);
+      return ffmpeg([
+        ...video,
+        '-map',
+        '0:v',
+        '-c:v',
+        'libx265',
+        '-preset',
+        'ultrafast',
+        '-x265-params',
+        'log-level=error:keyint=50',
+        '-pix_fmt',
+        'yuv420p10le',
+        '-color_primaries',
+        'bt2020',
+        '-color_trc',
+        'arib-std-b67',
+        '-colorspace',
+        'bt2020nc',
+        '-tag:v',
+        'hvc1',
+        ...common,
+      ]);
     case 'vc3-mxf':
-      return ffmpeg([...video, ...sound, '-map', '0:v', '-map', '1:a', '-c:v', 'dnxhd', '-profile:v', 'dnxhr_lb', '-pix_fmt', 'yuv422p', '-c:a', 'pcm_s16le', '-t', seconds, ...label, '-metadata', `reel_name=${file.reel}`, '-f', 'mxf', ...common]);
+      return ffmpeg([
+        ...video,
+        ...sound,
+        '-map',
+        '0:v',
+        '-map',
+        '1:a',
+        '-c:v',
+        'dnxhd',
+        '-profile:v',
+        'dnxhr_lb',
+        '-pix_fmt',
+        'yuv422p',
+        '-c:a',
+        'pcm_s16le',
+        '-t',
+        seconds,
+        ...label,
+        '-metadata',
+        `reel_name=${file.reel}`,
+        '-f',
+        'mxf',
+        ...common,
+      ]);
   }
 }
 
 export async function makeSound(file: SoundFile, target: string): Promise<void> {
   mkdirSync(dirname(target), { recursive: true });
-  const bext = file.timeReference === null ? [] : ['-write_bext', '1', '-metadata', `time_reference=${file.timeReference}`, '-metadata', 'description=Bronze Hour location sound'];
+  const bext =
+    file.timeReference === null
+      ? []
+      : ['-write_bext', '1', '-metadata', `time_reference=${file.timeReference}`, '-metadata', 'description=Bronze Hour location sound'];
   // A struck tone that dies away every few seconds, so that places in it can be told apart by ear.
   const bell = `aevalsrc='0.5*exp(-1.2*mod(t,3))*sin(2*PI*${file.tone}*t)+0.2*exp(-2*mod(t,3))*sin(2*PI*${Math.round(file.tone * 2.76)}*t)':s=48000:d=${file.seconds}`;
   await ffmpeg(['-f', 'lavfi', '-i', bell, '-c:a', 'pcm_s24le', ...bext, '-fflags', '+bitexact', '-y', `file:${target}`]);
@@ -70,13 +181,35 @@ async function makeStill(target: string, label: string, hue: number): Promise<vo
 
 async function makeLowerThird(target: string): Promise<void> {
   mkdirSync(dirname(target), { recursive: true });
-  await ffmpeg(['-f', 'lavfi', '-i', `color=black@0.0:s=1280x720,format=rgba,drawbox=x=80:y=560:w=560:h=90:color=0x1f5e54@0.85:t=fill,drawtext=fontfile=${FONT}:text='The founder':x=110:y=585:fontsize=40:fontcolor=white`, '-frames:v', '1', '-y', `file:${target}`]);
+  await ffmpeg([
+    '-f',
+    'lavfi',
+    '-i',
+    `color=black@0.0:s=1280x720,format=rgba,drawbox=x=80:y=560:w=560:h=90:color=0x1f5e54@0.85:t=fill,drawtext=fontfile=${FONT}:text='The founder':x=110:y=585:fontsize=40:fontcolor=white`,
+    '-frames:v',
+    '1',
+    '-y',
+    `file:${target}`,
+  ]);
 }
 
 async function makeSequence(folder: string): Promise<void> {
   mkdirSync(folder, { recursive: true });
   const { prefix, suffix, first, count, hue } = SEQUENCE;
-  await ffmpeg(['-f', 'lavfi', '-i', picture('pour v003', hue, 0, '320x180'), '-frames:v', String(count), '-pix_fmt', 'gbrp10be', '-start_number', String(first), '-y', `file:${join(folder, `${prefix}%04d${suffix}`)}`]);
+  await ffmpeg([
+    '-f',
+    'lavfi',
+    '-i',
+    picture('pour v003', hue, 0, '320x180'),
+    '-frames:v',
+    String(count),
+    '-pix_fmt',
+    'gbrp10be',
+    '-start_number',
+    String(first),
+    '-y',
+    `file:${join(folder, `${prefix}%04d${suffix}`)}`,
+  ]);
 }
 
 const LUT = `TITLE "Foundry warm"\nLUT_3D_SIZE 2\n${[0, 1].flatMap((b) => [0, 1].flatMap((g) => [0, 1].map((r) => `${Math.min(1, r * 1.0 + 0.02).toFixed(3)} ${(g * 0.97).toFixed(3)} ${(b * 0.9).toFixed(3)}`))).join('\n')}\n`;

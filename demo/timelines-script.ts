@@ -1,6 +1,18 @@
 /** The three timelines of the production, as OTIO, and an old list of the assembly as CMX 3600. */
 import type { Json, OtioObject } from '../src/core/interchange/otio/otio-types';
-import { clipDocument, externalReference, formatOtio, gapDocument, rationalTime, sequenceReference, timelineDocument, timeRange, timeWarp, trackDocument, transitionDocument } from '../src/core/interchange/otio/otio-writer';
+import {
+  clipDocument,
+  externalReference,
+  formatOtio,
+  gapDocument,
+  rationalTime,
+  sequenceReference,
+  timelineDocument,
+  timeRange,
+  timeWarp,
+  trackDocument,
+  transitionDocument,
+} from '../src/core/interchange/otio/otio-writer';
 import { rate } from '../src/core/time/rate';
 import { fileName } from '../src/core/media/item';
 import { LOWER_THIRD, PICTURES, SEQUENCE, SOUNDS, STILLS } from './media-script';
@@ -37,7 +49,17 @@ function cut(name: string, from: number, length: number, options: CutOptions = {
   const available = media.frames === null ? null : timeRange(media.start, media.frames, PAL);
   const effects: Json[] = options.speed === undefined ? [] : [timeWarp(options.speed)];
   const clip = clipDocument(options.name ?? name, timeRange(media.start + from, length, PAL), externalReference(media.url, name, available), effects);
-  if (options.marker) clip.markers = [{ OTIO_SCHEMA: 'Marker.2', metadata: {}, name: options.marker, color: 'GREEN', marked_range: timeRange(media.start + from + 10, 1, PAL), comment: '' }];
+  if (options.marker)
+    clip.markers = [
+      {
+        OTIO_SCHEMA: 'Marker.2',
+        metadata: {},
+        name: options.marker,
+        color: 'GREEN',
+        marked_range: timeRange(media.start + from + 10, 1, PAL),
+        comment: '',
+      },
+    ];
   return clip;
 }
 
@@ -51,7 +73,16 @@ const gap = (length: number) => gapDocument(length, PAL);
 const dissolve = (each: number) => transitionDocument(each, each, PAL);
 
 function nested(name: string, from: number, length: number, tracks: Json[]): OtioObject {
-  return { OTIO_SCHEMA: 'Stack.1', metadata: {}, name, source_range: timeRange(from, length, PAL), effects: [], markers: [], enabled: true, children: tracks };
+  return {
+    OTIO_SCHEMA: 'Stack.1',
+    metadata: {},
+    name,
+    source_range: timeRange(from, length, PAL),
+    effects: [],
+    markers: [],
+    enabled: true,
+    children: tracks,
+  };
 }
 
 const montage = nested('Pouring montage', 10, 170, [
@@ -75,7 +106,13 @@ const fineCut = timelineDocument('Fine cut v7', rationalTime(900_000, PAL), [
     cut('A002_C003', 200, 120, { name: 'Tower' }),
     cut('A002_C004', 60, 100, { name: 'First strike' }),
   ]),
-  trackDocument('V2', 'Video', [cut('title_opening', 0, 88, { name: 'Title' }), gap(200), cut('lower_third_a', 0, 75, { name: 'Lower third' }), gap(300), cut('drone_004', 30, 60, { name: 'Valley' })]),
+  trackDocument('V2', 'Video', [
+    cut('title_opening', 0, 88, { name: 'Title' }),
+    gap(200),
+    cut('lower_third_a', 0, 75, { name: 'Lower third' }),
+    gap(300),
+    cut('drone_004', 30, 60, { name: 'Valley' }),
+  ]),
   trackDocument('A1', 'Audio', [cut('SC-0314-07', 100, 245), cut('SC-0314-11', 60, 270), gap(60), cut('SC-0315-02', 210, 200)]),
   trackDocument('A2', 'Audio', [cut('MUS_slow_bell_mix4', 0, 930)]),
 ]);
@@ -108,10 +145,18 @@ const assembly = timelineDocument('Old assembly', rationalTime(900_000, PAL), [
 ]);
 
 /** A bin with a take that no timeline uses. */
-const unusedBin: OtioObject = { OTIO_SCHEMA: 'SerializableCollection.1', metadata: {}, name: 'Not used yet', children: [cut('A001_C006', 0, 300), cut('MUS_end_credits', 0, 750)] };
+const unusedBin: OtioObject = {
+  OTIO_SCHEMA: 'SerializableCollection.1',
+  metadata: {},
+  name: 'Not used yet',
+  children: [cut('A001_C006', 0, 300), cut('MUS_end_credits', 0, 750)],
+};
 
 export const TIMELINE_FILES: readonly { readonly name: string; readonly text: string }[] = [
-  { name: 'fine_cut_v7.otio', text: formatOtio({ OTIO_SCHEMA: 'SerializableCollection.1', metadata: {}, name: 'Bronze Hour', children: [fineCut, unusedBin] }) },
+  {
+    name: 'fine_cut_v7.otio',
+    text: formatOtio({ OTIO_SCHEMA: 'SerializableCollection.1', metadata: {}, name: 'Bronze Hour', children: [fineCut, unusedBin] }),
+  },
   { name: 'trailer_30s.otio', text: formatOtio(trailer) },
   { name: 'old_assembly.otio', text: formatOtio(assembly) },
 ];

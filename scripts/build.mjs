@@ -5,8 +5,21 @@ import { cpSync, mkdirSync } from 'node:fs';
 
 process.env.NODE_ENV = 'production';
 await buildPages({ logLevel: 'warn' });
-const common = { bundle: true, platform: 'node', format: 'esm', target: 'node20', packages: 'external', outExtension: { '.js': '.mjs' }, sourcemap: 'linked', logLevel: 'warning' };
+const common = {
+  bundle: true,
+  platform: 'node',
+  format: 'esm',
+  target: 'node20',
+  packages: 'external',
+  outExtension: { '.js': '.mjs' },
+  sourcemap: 'linked',
+  logLevel: 'warning',
+};
 await build({ ...common, entryPoints: { main: 'src/server/main.ts', 'make-demo': 'demo/make-demo.ts' }, outdir: 'dist' });
-await build({ ...common, entryPoints: { copy: 'src/server/workers/copy.worker.ts', 'read-timeline': 'src/server/workers/read-timeline.worker.ts' }, outdir: 'dist/workers' });
+await build({
+  ...common,
+  entryPoints: { copy: 'src/server/workers/copy.worker.ts', 'read-timeline': 'src/server/workers/read-timeline.worker.ts' },
+  outdir: 'dist/workers',
+});
 mkdirSync('dist/migrations', { recursive: true });
 cpSync('src/server/catalogue/migrations', 'dist/migrations', { recursive: true });

@@ -15,7 +15,10 @@ const { values } = parseArgs({
 });
 const [width, height] = values.size.split('x').map(Number);
 mkdirSync(values.to, { recursive: true });
-const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'] });
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
+});
 const page = await browser.newPage({ viewport: { width, height }, colorScheme: values.scheme });
 page.on('console', (message) => message.type() === 'error' && console.error('page:', message.text()));
 page.on('pageerror', (error) => console.error('page:', error.message));

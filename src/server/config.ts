@@ -21,13 +21,20 @@ export function readConfig(args: readonly string[], env: NodeJS.ProcessEnv): Con
   try {
     ({ values } = parseArgs({
       args: [...args],
-      options: { data: { type: 'string' }, roots: { type: 'string', multiple: true }, host: { type: 'string' }, port: { type: 'string' }, bay: { type: 'string' } },
+      options: {
+        data: { type: 'string' },
+        roots: { type: 'string', multiple: true },
+        host: { type: 'string' },
+        port: { type: 'string' },
+        bay: { type: 'string' },
+      },
     }));
   } catch (error) {
     throw new ConfigError(`${(error as Error).message}. Flags: --data FOLDER --roots FOLDER (repeatable) --host ADDRESS --port NUMBER --bay FOLDER`);
   }
   const port = Number(values.port ?? env.MILL_SHELF_PORT ?? 4780);
-  if (!Number.isInteger(port) || port < 0 || port > 65_535) throw new ConfigError(`"${values.port ?? env.MILL_SHELF_PORT}" is not a port: a whole number from 0 to 65535`);
+  if (!Number.isInteger(port) || port < 0 || port > 65_535)
+    throw new ConfigError(`"${values.port ?? env.MILL_SHELF_PORT}" is not a port: a whole number from 0 to 65535`);
   const roots = values.roots ?? (env.MILL_SHELF_ROOTS ? env.MILL_SHELF_ROOTS.split(':') : [env.HOME ?? '.']);
   const bay = values.bay ?? env.MILL_SHELF_BAY ?? null;
   return {

@@ -7,7 +7,8 @@ const LOOPBACK = ['127.0.0.1', 'localhost', '[::1]'];
 export function refusal(request: IncomingMessage, configuredHost: string): string | null {
   const host = request.headers.host ?? '';
   const name = host.replace(/:\d+$/, '');
-  if (configuredHost !== '0.0.0.0' && configuredHost !== '::' && ![...LOOPBACK, configuredHost].includes(name)) return `This server does not answer for the host "${name}".`;
+  if (configuredHost !== '0.0.0.0' && configuredHost !== '::' && ![...LOOPBACK, configuredHost].includes(name))
+    return `This server does not answer for the host "${name}".`;
   if (request.method === 'GET' || request.method === 'HEAD' || request.method === 'OPTIONS') return null;
   const site = request.headers['sec-fetch-site'];
   if (site !== undefined && site !== 'same-origin' && site !== 'none') return 'Requests from other sites are refused.';

@@ -10,7 +10,8 @@ import { Mounts } from './stock/mounts';
 import { takeStock, type StocktakeProgress } from './stock/stocktake';
 import { closeWorkers } from './workers/pool';
 
-export type News = { readonly type: 'run'; readonly id: number } | { readonly type: 'stocktake'; readonly shelfId: string } | { readonly type: 'changed' };
+export type News =
+  { readonly type: 'run'; readonly id: number } | { readonly type: 'stocktake'; readonly shelfId: string } | { readonly type: 'changed' };
 
 export class House {
   readonly catalogue: Catalogue;
@@ -41,9 +42,21 @@ export class House {
   startStocktake(shelfId: string, root: string): StocktakeProgress {
     const running = this.stocktakes.get(shelfId);
     if (running?.progress.state === 'running') return running.progress;
-    const progress: StocktakeProgress = { shelfId, state: 'running', files: 0, doneFiles: 0, readFiles: 0, goneFiles: 0, problems: 0, current: '', message: null };
+    const progress: StocktakeProgress = {
+      shelfId,
+      state: 'running',
+      files: 0,
+      doneFiles: 0,
+      readFiles: 0,
+      goneFiles: 0,
+      problems: 0,
+      current: '',
+      message: null,
+    };
     const abort = new AbortController();
-    const done = takeStock(this.catalogue, shelfId, root, progress, () => this.tell({ type: 'stocktake', shelfId }), abort.signal).then(() => this.afterStocktake(shelfId, root));
+    const done = takeStock(this.catalogue, shelfId, root, progress, () => this.tell({ type: 'stocktake', shelfId }), abort.signal).then(() =>
+      this.afterStocktake(shelfId, root),
+    );
     this.stocktakes.set(shelfId, { progress, abort, done });
     return progress;
   }

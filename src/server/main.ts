@@ -22,7 +22,9 @@ async function needTools(): Promise<void> {
   for (const tool of ['ffmpeg', 'ffprobe'] as const) {
     const result = await runTool(tool, ['-version']).catch(() => null);
     if (result?.exitCode !== 0) {
-      console.error(`${tool} cannot be started${result ? `: ${complaint(result.stderr)}` : ''}. Install it (Debian: apt-get install ffmpeg), then start again.`);
+      console.error(
+        `${tool} cannot be started${result ? `: ${complaint(result.stderr)}` : ''}. Install it (Debian: apt-get install ffmpeg), then start again.`,
+      );
       process.exit(3);
     }
   }

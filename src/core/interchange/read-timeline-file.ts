@@ -13,7 +13,10 @@ export interface TimelineFile extends OtioContent {
 
 /** Decides by what the text is, not by what its name says. Never throws. */
 export function readTimelineFile(text: string, projectRate: Rate): TimelineFile {
-  const beginning = text.slice(0, 64).replace(/^\ufeff/, '').trimStart();
+  const beginning = text
+    .slice(0, 64)
+    .replace(/^\ufeff/, '')
+    .trimStart();
   if (beginning.startsWith('{') || beginning.startsWith('[')) return { format: 'otio', ...readOtio(text, projectRate) };
   if (looksLikeEdl(text)) {
     const { list, findings } = readEdl(text, projectRate);

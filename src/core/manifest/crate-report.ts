@@ -20,7 +20,10 @@ export function escapeHtml(text: string): string {
 export function crateReport(label: CrateLabel, files: readonly ReportFile[]): string {
   const total = files.reduce((sum, file) => sum + file.bytes, 0);
   const rows = files
-    .map((file) => `<tr><td><code>${escapeHtml(file.path)}</code></td><td>${escapeHtml(file.how)}</td><td><code>${escapeHtml(file.from)}</code></td><td class="n">${file.bytes}</td><td><code>${file.sha256}</code></td></tr>`)
+    .map(
+      (file) =>
+        `<tr><td><code>${escapeHtml(file.path)}</code></td><td>${escapeHtml(file.how)}</td><td><code>${escapeHtml(file.from)}</code></td><td class="n">${file.bytes}</td><td><code>${file.sha256}</code></td></tr>`,
+    )
     .join('\n');
   return `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><title>${escapeHtml(label.crateName)}: crate report</title>

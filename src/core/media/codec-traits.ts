@@ -2,7 +2,23 @@
 import type { MediaFacts } from './item';
 
 /** Codecs (by their libavcodec names) that are intra-frame in every stream. */
-const ALWAYS_INTRA = new Set(['prores', 'dnxhd', 'mjpeg', 'dvvideo', 'v210', 'v410', 'r210', 'rawvideo', 'png', 'cfhd', 'hap', 'dpx', 'exr', 'tiff', 'jpeg2000']);
+const ALWAYS_INTRA = new Set([
+  'prores',
+  'dnxhd',
+  'mjpeg',
+  'dvvideo',
+  'v210',
+  'v410',
+  'r210',
+  'rawvideo',
+  'png',
+  'cfhd',
+  'hap',
+  'dpx',
+  'exr',
+  'tiff',
+  'jpeg2000',
+]);
 /** Containers in which such a picture stream has been proven to cut on the frame. */
 const CUTTABLE_CONTAINERS = new Set(['mov', 'mxf']);
 

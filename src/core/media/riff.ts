@@ -10,7 +10,8 @@ export interface RiffChunk {
   readonly size: number;
 }
 
-export type Segment = { readonly type: 'bytes'; readonly bytes: Uint8Array } | { readonly type: 'range'; readonly offset: number; readonly length: number };
+export type Segment =
+  { readonly type: 'bytes'; readonly bytes: Uint8Array } | { readonly type: 'range'; readonly offset: number; readonly length: number };
 
 export interface WavHeader {
   readonly chunks: readonly RiffChunk[];

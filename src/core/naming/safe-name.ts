@@ -12,7 +12,7 @@ export function portableName(name: string): string {
   let out = name
     .toWellFormed()
     .normalize('NFC')
-    // eslint-disable-next-line no-control-regex -- control characters are what is being removed
+
     .replace(/[\u0000-\u001f\u007f-\u009f<>:"/\\|?*%\u200b-\u200f\u2028-\u202e\u2066-\u2069\ufffd]/g, '_')
     .replace(/^[\s.-]+/, (lead) => '_'.repeat(lead.trim() === '' ? 0 : 1))
     .replace(/[\s.]+$/, '');

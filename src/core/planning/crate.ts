@@ -106,9 +106,22 @@ export function planCrate(snapshot: Snapshot, settings: CrateSettings, context: 
   };
 }
 
-function findProblem(snapshot: Snapshot, settings: CrateSettings, itemCount: number, folder: string, root: Place, bytes: number, context: CrateContext) {
+function findProblem(
+  snapshot: Snapshot,
+  settings: CrateSettings,
+  itemCount: number,
+  folder: string,
+  root: Place,
+  bytes: number,
+  context: CrateContext,
+) {
   if (itemCount === 0) return nothingToTake(settings.timelineIds);
   if (folder === '') return { code: 'no-crate-name', message: 'The crate has no name.', hint: 'Type a name for it.' };
-  if (context.exists) return { code: 'crate-exists', message: `A folder "${folder}" already stands in ${folderOf(root.path) || 'that place'}.`, hint: 'Choose another name: nothing is ever overwritten.' };
+  if (context.exists)
+    return {
+      code: 'crate-exists',
+      message: `A folder "${folder}" already stands in ${folderOf(root.path) || 'that place'}.`,
+      hint: 'Choose another name: nothing is ever overwritten.',
+    };
   return destinationProblem(snapshot.shelves, root.shelfId, bytes);
 }

@@ -16,7 +16,13 @@ import { frameToTimecode } from '../time/timecode';
 import { precondition, type FramesStep, type Snapshot, type Step, type TimelineSnapshot } from './plan';
 import { partBytes, type UsedItem, type UsedMedia } from './used-media';
 
-const FOLDERS: Record<ItemKind, string> = { video: 'media/picture', sequence: 'media/picture', audio: 'media/sound', still: 'media/stills', other: 'media/other' };
+const FOLDERS: Record<ItemKind, string> = {
+  video: 'media/picture',
+  sequence: 'media/picture',
+  audio: 'media/sound',
+  still: 'media/stills',
+  other: 'media/other',
+};
 
 /** One new file (or folder of frames) and the item frames it holds. */
 export interface TakenPart {
@@ -48,7 +54,14 @@ function partsOf(used: UsedItem, root: Place, phase: number, names: NameRegister
   if (item.facts.kind === 'sequence') return sequenceParts(used, root, phase, names, used.method === 'whole' ? [whole] : used.kept);
   if (used.method === 'whole') {
     const path = names.claim(folder, fileName(item.place.path));
-    const step: Step = { ...base, action: 'copy', to: below(root, path), expectedBytes: item.sizeBytes, bytesExact: true, reason: `whole: ${used.why ?? 'as it is'}` };
+    const step: Step = {
+      ...base,
+      action: 'copy',
+      to: below(root, path),
+      expectedBytes: item.sizeBytes,
+      bytesExact: true,
+      reason: `whole: ${used.why ?? 'as it is'}`,
+    };
     return [{ range: whole, path, step }];
   }
   const [stem, extension] = splitExtension(fileName(item.place.path));
@@ -108,7 +121,13 @@ export interface PackagedTimeline {
  * The timelines with their links pointed at the taken parts, relative to `timelines/`. Source ranges, effects,
  * markers and names are untouched; only media references change. Events whose media was not taken keep theirs.
  */
-export function packageTimelines(snapshot: Snapshot, timelineIds: readonly string[], media: UsedMedia, layout: PackageLayout, nameOf: (name: string) => string): PackagedTimeline[] {
+export function packageTimelines(
+  snapshot: Snapshot,
+  timelineIds: readonly string[],
+  media: UsedMedia,
+  layout: PackageLayout,
+  nameOf: (name: string) => string,
+): PackagedTimeline[] {
   const names = new NameRegister();
   const usedByClip = new Map(media.items.flatMap((used) => used.clips.map((clip) => [clip.id, used])));
   return snapshot.timelines
@@ -144,7 +163,12 @@ function partReference(used: UsedItem, part: TakenPart, units: Rate, name: strin
   if (facts.kind === 'sequence' && facts.sequence) {
     const { prefix, suffix, padding, firstNumber } = facts.sequence;
     const folderUrl = relativeAddress(['..', ...part.path.split('/')]);
-    return sequenceReference({ folderUrl, prefix, suffix, padding, startNumber: firstNumber + part.range.start, rate: facts.rate ?? units }, name, available ?? timeRange(0, totalFrames([part.range]), units), metadata);
+    return sequenceReference(
+      { folderUrl, prefix, suffix, padding, startNumber: firstNumber + part.range.start, rate: facts.rate ?? units },
+      name,
+      available ?? timeRange(0, totalFrames([part.range]), units),
+      metadata,
+    );
   }
   return externalReference(relativeAddress(['..', ...part.path.split('/')]), name, available, metadata);
 }

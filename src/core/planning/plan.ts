@@ -48,7 +48,9 @@ export type MadeContent = 'bag-declaration' | 'bag-manifest' | 'bag-info' | 'bag
 
 export interface WriteStep extends StepBase {
   readonly action: 'write';
-  readonly content: { readonly type: 'text'; readonly text: string } | { readonly type: 'made'; readonly what: MadeContent; readonly root: string; readonly label: CrateLabel };
+  readonly content:
+    | { readonly type: 'text'; readonly text: string }
+    | { readonly type: 'made'; readonly what: MadeContent; readonly root: string; readonly label: CrateLabel };
 }
 
 /** Read every byte and compare with a checksum made earlier. */
@@ -71,7 +73,15 @@ export interface LinkStep extends StepBase {
 export type LinkChange =
   | { readonly type: 'relink'; readonly clipId: string; readonly renditionId: string; readonly position: number; readonly link: MediaLink }
   | { readonly type: 'adopt'; readonly timelines: readonly AdoptedTimeline[]; readonly base: Place }
-  | { readonly type: 'open-crate'; readonly projectId: string; readonly name: string; readonly rate: Rate; readonly dropFrame: boolean; readonly timelines: readonly AdoptedTimeline[]; readonly base: Place }
+  | {
+      readonly type: 'open-crate';
+      readonly projectId: string;
+      readonly name: string;
+      readonly rate: Rate;
+      readonly dropFrame: boolean;
+      readonly timelines: readonly AdoptedTimeline[];
+      readonly base: Place;
+    }
   | { readonly type: 'record-crate'; readonly crateId: string; readonly name: string; readonly root: Place }
   | { readonly type: 'forget-timelines'; readonly timelineIds: readonly string[] }
   | { readonly type: 'forget-crate'; readonly crateId: string }
@@ -168,17 +178,33 @@ export function shelfFills(steps: readonly Step[], shelves: readonly ShelfSnapsh
   }
   return shelves
     .filter((shelf) => adds.has(shelf.id))
-    .map((shelf) => ({ shelfId: shelf.id, name: shelf.name, capacityBytes: shelf.capacityBytes, freeBytes: shelf.freeBytes, addsBytes: adds.get(shelf.id)! }));
+    .map((shelf) => ({
+      shelfId: shelf.id,
+      name: shelf.name,
+      capacityBytes: shelf.capacityBytes,
+      freeBytes: shelf.freeBytes,
+      addsBytes: adds.get(shelf.id)!,
+    }));
 }
 
 /** Why nothing can be written to `shelfId`, or null. */
-export function destinationProblem(shelves: readonly ShelfSnapshot[], shelfId: string, needsBytes: number): { code: string; message: string; hint: string } | null {
+export function destinationProblem(
+  shelves: readonly ShelfSnapshot[],
+  shelfId: string,
+  needsBytes: number,
+): { code: string; message: string; hint: string } | null {
   const shelf = shelves.find((entry) => entry.id === shelfId);
   if (!shelf) return { code: 'no-destination', message: 'No destination is chosen.', hint: 'Choose the shelf the new files go to.' };
-  if (!shelf.attached) return { code: 'destination-unplugged', message: `${shelf.name} is not plugged in.`, hint: 'Plug it in or choose another shelf.' };
-  if (!shelf.writable) return { code: 'destination-read-only', message: `${shelf.name} cannot be written to.`, hint: 'Change its permissions or choose another shelf.' };
+  if (!shelf.attached)
+    return { code: 'destination-unplugged', message: `${shelf.name} is not plugged in.`, hint: 'Plug it in or choose another shelf.' };
+  if (!shelf.writable)
+    return { code: 'destination-read-only', message: `${shelf.name} cannot be written to.`, hint: 'Change its permissions or choose another shelf.' };
   if (needsBytes > shelf.freeBytes) {
-    return { code: 'destination-full', message: `${shelf.name} has too little room: ${needsBytes} bytes are needed, ${shelf.freeBytes} are free.`, hint: 'Choose another shelf, shorter handles or fewer timelines.' };
+    return {
+      code: 'destination-full',
+      message: `${shelf.name} has too little room: ${needsBytes} bytes are needed, ${shelf.freeBytes} are free.`,
+      hint: 'Choose another shelf, shorter handles or fewer timelines.',
+    };
   }
   return null;
 }

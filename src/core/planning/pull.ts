@@ -50,7 +50,10 @@ export interface TakenDetail {
 
 export function planPull(snapshot: Snapshot, settings: PullSettings, taken: Iterable<string> = []): Plan<TakenDetail> {
   const media = findUsedMedia(snapshot, settings);
-  const root: Place = { shelfId: settings.destination?.shelfId ?? '', path: below(settings.destination ?? { shelfId: '', path: '' }, settings.folderName).path };
+  const root: Place = {
+    shelfId: settings.destination?.shelfId ?? '',
+    path: below(settings.destination ?? { shelfId: '', path: '' }, settings.folderName).path,
+  };
   const layout = layMedia(media, root, 0, taken);
   const timelines = packageTimelines(snapshot, settings.timelineIds, media, layout, (name) => `${name} · pulled`);
   const writes: Step[] = timelines.map((timeline) => ({
@@ -73,19 +76,37 @@ export function planPull(snapshot: Snapshot, settings: PullSettings, taken: Iter
     bytesExact: true,
     reason: 'the new timelines come into this project',
     mustHold: null,
-    change: { type: 'adopt', base: root, timelines: timelines.map((timeline) => ({ name: timeline.name, text: timeline.text, folder: 'timelines' })) },
+    change: {
+      type: 'adopt',
+      base: root,
+      timelines: timelines.map((timeline) => ({ name: timeline.name, text: timeline.text, folder: 'timelines' })),
+    },
   };
   const steps = [...layout.steps, ...writes, ...(timelines.length > 0 ? [adopt] : [])];
   const keepsBytes = steps.reduce((sum, step) => sum + step.expectedBytes, 0);
   const ofBytes = media.items.reduce((sum, used) => sum + used.item.sizeBytes, 0);
-  const problem = media.items.length === 0 ? nothingToTake(settings.timelineIds) : settings.folderName.trim() === '' ? noFolderName() : destinationProblem(snapshot.shelves, root.shelfId, keepsBytes);
-  const findings = [...(problem ? [stops(problem.code, problem.message, problem.hint)] : []), ...mediaFindings(snapshot, settings, media, ofBytes, keepsBytes)];
+  const problem =
+    media.items.length === 0
+      ? nothingToTake(settings.timelineIds)
+      : settings.folderName.trim() === ''
+        ? noFolderName()
+        : destinationProblem(snapshot.shelves, root.shelfId, keepsBytes);
+  const findings = [
+    ...(problem ? [stops(problem.code, problem.message, problem.hint)] : []),
+    ...mediaFindings(snapshot, settings, media, ofBytes, keepsBytes),
+  ];
   return {
     kind: 'pull',
     title: settings.media === 'parts' ? 'Pull the used parts' : 'Pull the used files',
     projectId: snapshot.project.id,
     headline: { value: keepsBytes, of: ofBytes, unit: 'bytes', words: 'in use' },
-    lines: [...takenLines(media, layout), ...leftOutLine(snapshot, media), { label: 'New timelines', text: timelines.map((timeline) => timeline.name).join(', ') || 'none' }, { label: 'Checks after the run', text: 'every file read back; cuts frame by frame' }, { label: 'Originals', text: 'untouched' }],
+    lines: [
+      ...takenLines(media, layout),
+      ...leftOutLine(snapshot, media),
+      { label: 'New timelines', text: timelines.map((timeline) => timeline.name).join(', ') || 'none' },
+      { label: 'Checks after the run', text: 'every file read back; cuts frame by frame' },
+      { label: 'Originals', text: 'untouched' },
+    ],
     fills: shelfFills(steps, snapshot.shelves),
     findings,
     steps: problem ? [] : steps,
@@ -116,9 +137,13 @@ export function takenLines(media: UsedMedia, layout: PackageLayout): PlanLine[] 
 
 function leftOutLine(snapshot: Snapshot, media: UsedMedia): PlanLine[] {
   const used = new Set(media.items.map((entry) => entry.item.id));
-  const linked = new Set(snapshot.clips.flatMap((clip) => clip.renditions.flatMap((rendition) => rendition.links.map((link) => (link.place ? placeKey(link.place) : "")))));
+  const linked = new Set(
+    snapshot.clips.flatMap((clip) => clip.renditions.flatMap((rendition) => rendition.links.map((link) => (link.place ? placeKey(link.place) : '')))),
+  );
   const unused = snapshot.items.filter((item) => !used.has(item.id) && linked.has(placeKey(item.place)));
-  return unused.length === 0 ? [] : [{ label: 'Left out, unused', files: unused.length, bytes: unused.reduce((sum, item) => sum + item.sizeBytes, 0) }];
+  return unused.length === 0
+    ? []
+    : [{ label: 'Left out, unused', files: unused.length, bytes: unused.reduce((sum, item) => sum + item.sizeBytes, 0) }];
 }
 
 export function mediaFindings(snapshot: Snapshot, settings: UsedMediaSettings, media: UsedMedia, ofBytes: number, keepsBytes: number): Finding[] {
@@ -130,18 +155,60 @@ export function mediaFindings(snapshot: Snapshot, settings: UsedMediaSettings, m
     const word = state === 'changed' ? 'has another file under its name' : `${own.length === 1 ? 'is' : 'are'} ${state.replace('-', ' ')}`;
     const list = `${names.join(', ')}${own.length > 3 ? ` and ${own.length - 3} more` : ''}`;
     const events = own.reduce((sum, entry) => sum + entry.events, 0);
-    findings.push(warns('clip-offline', `${list} ${word}; ${events === 1 ? 'the event keeps' : `${events} events keep`} the old link.`, 'Relink first, or go on without.'));
+    findings.push(
+      warns(
+        'clip-offline',
+        `${list} ${word}; ${events === 1 ? 'the event keeps' : `${events} events keep`} the old link.`,
+        'Relink first, or go on without.',
+      ),
+    );
   }
   for (const used of media.items) {
     const name = fileName(used.item.place.path);
-    if (used.beyondFrames > 0) findings.push(warns('beyond-media', `The timelines use ${used.beyondFrames} ${used.item.facts.kind === 'audio' ? 'samples' : 'frames'} that ${name} does not have.`, 'Check whether the right take is linked.', used.item.id));
-    if (used.item.facts.sequence && used.item.facts.sequence.missingNumbers.length > 0) findings.push(warns('sequence-gaps', `${name} lacks ${used.item.facts.sequence.missingNumbers.length} frames.`, 'The frames that are there are copied.', used.item.id));
+    if (used.beyondFrames > 0)
+      findings.push(
+        warns(
+          'beyond-media',
+          `The timelines use ${used.beyondFrames} ${used.item.facts.kind === 'audio' ? 'samples' : 'frames'} that ${name} does not have.`,
+          'Check whether the right take is linked.',
+          used.item.id,
+        ),
+      );
+    if (used.item.facts.sequence && used.item.facts.sequence.missingNumbers.length > 0)
+      findings.push(
+        warns(
+          'sequence-gaps',
+          `${name} lacks ${used.item.facts.sequence.missingNumbers.length} frames.`,
+          'The frames that are there are copied.',
+          used.item.id,
+        ),
+      );
   }
   const short = media.items.filter((used) => used.shortHandles).length;
-  if (short > 0) findings.push(notes('short-handles', `${short} ${short === 1 ? 'file ends' : 'files end'} before the full handle; the handle is as long as the media allows.`));
+  if (short > 0)
+    findings.push(
+      notes(
+        'short-handles',
+        `${short} ${short === 1 ? 'file ends' : 'files end'} before the full handle; the handle is as long as the media allows.`,
+      ),
+    );
   const others = otherTimelinesUsing(snapshot, settings, media);
-  if (others.length > 0) findings.push(warns('other-timelines', `${others.join(', ')} ${others.length === 1 ? 'uses' : 'use'} other parts of these files.`, 'Choose it as well if those parts are needed.'));
-  if (settings.media === 'parts' && ofBytes > 0 && keepsBytes > ofBytes * 0.9) findings.push(notes('small-gain', 'Trimming saves next to nothing here: the shots are short against their handles, or most media is copied whole.', 'Shorter handles or whole files may serve better.'));
+  if (others.length > 0)
+    findings.push(
+      warns(
+        'other-timelines',
+        `${others.join(', ')} ${others.length === 1 ? 'uses' : 'use'} other parts of these files.`,
+        'Choose it as well if those parts are needed.',
+      ),
+    );
+  if (settings.media === 'parts' && ofBytes > 0 && keepsBytes > ofBytes * 0.9)
+    findings.push(
+      notes(
+        'small-gain',
+        'Trimming saves next to nothing here: the shots are short against their handles, or most media is copied whole.',
+        'Shorter handles or whole files may serve better.',
+      ),
+    );
   return findings;
 }
 
@@ -154,7 +221,11 @@ function otherTimelinesUsing(snapshot: Snapshot, settings: UsedMediaSettings, me
       const rest = findUsedMedia(snapshot, { ...settings, timelineIds: [timeline.id], headFrames: 0, tailFrames: 0, joinGapFrames: 0 });
       return rest.items.some((used) => {
         const own = chosen.get(used.item.id);
-        return own !== undefined && own.method !== 'whole' && used.used.some((range) => !own.kept.some((kept) => kept.start <= range.start && kept.end >= range.end));
+        return (
+          own !== undefined &&
+          own.method !== 'whole' &&
+          used.used.some((range) => !own.kept.some((kept) => kept.start <= range.start && kept.end >= range.end))
+        );
       });
     })
     .map((timeline) => timeline.model.name);
@@ -193,4 +264,3 @@ export function eventsByClip(snapshot: Snapshot): Map<string, number> {
   for (const { clip } of eventUses(snapshot, all, true)) counts.set(clip.id, (counts.get(clip.id) ?? 0) + 1);
   return counts;
 }
-

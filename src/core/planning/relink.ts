@@ -73,7 +73,11 @@ export function planRelink(snapshot: Snapshot, settings: RelinkSettings): Plan<R
   const stock = new StockView(snapshot);
   const index = new ItemIndex(snapshot.items.filter((item) => stock.isAttached(item.place.shelfId) && inScope(item.place, settings.scope)));
   const usesByClip = new Map<string, EventUse[]>();
-  for (const use of eventUses(snapshot, snapshot.timelines.map((timeline) => timeline.id), true)) {
+  for (const use of eventUses(
+    snapshot,
+    snapshot.timelines.map((timeline) => timeline.id),
+    true,
+  )) {
     usesByClip.set(use.clip.id, [...(usesByClip.get(use.clip.id) ?? []), use]);
   }
   const rows = snapshot.clips.flatMap((clip): { row: RelinkRow; clip: Clip }[] => {
@@ -82,11 +86,16 @@ export function planRelink(snapshot: Snapshot, settings: RelinkSettings): Plan<R
     if (!link || (!isOffline(state) && state !== 'changed' && state !== 'by-proxy')) return [];
     return [{ row: rowOf(clip, link, state, index, usesByClip.get(clip.id) ?? [], settings), clip }];
   });
-  const groups = groupRows(rows.map(({ row }) => row), stock);
+  const groups = groupRows(
+    rows.map(({ row }) => row),
+    stock,
+  );
   const steps = rows.flatMap(({ row, clip }) => stepOf(row, clip, stock));
   const found = rows.filter(({ row }) => row.matches.some((match) => match.strength !== 'offered')).length;
   const events = rows.filter(({ row }) => row.chosen !== null).reduce((sum, { row }) => sum + row.events, 0);
-  const proven = rows.filter(({ row }) => row.chosen !== null && row.matches.find((match) => match.itemId === row.chosen)?.strength === 'proven').length;
+  const proven = rows.filter(
+    ({ row }) => row.chosen !== null && row.matches.find((match) => match.itemId === row.chosen)?.strength === 'proven',
+  ).length;
   const waiting = rows.filter(({ row }) => row.state === 'unplugged' && row.chosen === null).length;
   const open = rows.filter(({ row }) => row.state !== 'unplugged' && row.chosen === null).length;
   const lines: PlanLine[] = [
@@ -107,7 +116,11 @@ export function planRelink(snapshot: Snapshot, settings: RelinkSettings): Plan<R
     headline: { value: steps.length, of: rows.length, unit: 'clips', words: 'come back' },
     lines,
     fills: [],
-    findings: relinkFindings(rows.map(({ row }) => row), settings, snapshot),
+    findings: relinkFindings(
+      rows.map(({ row }) => row),
+      settings,
+      snapshot,
+    ),
     steps,
     blocked,
     detail: { groups, offline: rows.length, found },
@@ -216,15 +229,30 @@ function matchOf(clip: Clip, link: MediaLink, item: Item, uses: readonly EventUs
     compare('size', expected.sizeBytes, item.sizeBytes, (bytes) => `${formatCount(bytes)} bytes`),
     durationEvidence(expected, item),
     startEvidence(expected, item),
-    { fact: 'reel', expected: expected.reel ?? '–', found: facts.reel ?? '–', agrees: expected.reel === null || facts.reel === null ? null : expected.reel.toLowerCase() === facts.reel.toLowerCase() },
-    { fact: 'fingerprint', expected: short(expected.fingerprint), found: short(item.fingerprint), agrees: expected.fingerprint === null || item.fingerprint === null ? null : expected.fingerprint === item.fingerprint },
+    {
+      fact: 'reel',
+      expected: expected.reel ?? '–',
+      found: facts.reel ?? '–',
+      agrees: expected.reel === null || facts.reel === null ? null : expected.reel.toLowerCase() === facts.reel.toLowerCase(),
+    },
+    {
+      fact: 'fingerprint',
+      expected: short(expected.fingerprint),
+      found: short(item.fingerprint),
+      agrees: expected.fingerprint === null || item.fingerprint === null ? null : expected.fingerprint === item.fingerprint,
+    },
     coverage(clip, item, uses),
   ];
   return { itemId: item.id, place: item.place, strength: strengthOf(evidence), evidence };
 }
 
 function compare(fact: Evidence['fact'], expected: number | null, found: number | null, words: (value: number) => string): Evidence {
-  return { fact, expected: expected === null ? '–' : words(expected), found: found === null ? '–' : words(found), agrees: expected === null || found === null ? null : expected === found };
+  return {
+    fact,
+    expected: expected === null ? '–' : words(expected),
+    found: found === null ? '–' : words(found),
+    agrees: expected === null || found === null ? null : expected === found,
+  };
 }
 
 function durationEvidence(expected: Expected, item: Item): Evidence {
@@ -232,18 +260,24 @@ function durationEvidence(expected: Expected, item: Item): Evidence {
   const { rate, durationFrames } = item.facts;
   const comparable = expected.rate !== null && rate !== null && sameRate(expected.rate, rate);
   const words = (value: number) => `${formatCount(value)} ${unit}`;
-  if (comparable || expected.durationFrames === null || durationFrames === null) return compare('duration', expected.durationFrames, durationFrames, words);
+  if (comparable || expected.durationFrames === null || durationFrames === null)
+    return compare('duration', expected.durationFrames, durationFrames, words);
   // Told at another rate (a sound file counted in picture frames): compare the lengths of time exactly.
   if (!expected.rate || !rate) return { ...compare('duration', expected.durationFrames, durationFrames, words), agrees: null };
-  const same = BigInt(expected.durationFrames) * BigInt(expected.rate.den) * BigInt(rate.num) === BigInt(durationFrames) * BigInt(rate.den) * BigInt(expected.rate.num);
+  const same =
+    BigInt(expected.durationFrames) * BigInt(expected.rate.den) * BigInt(rate.num) ===
+    BigInt(durationFrames) * BigInt(rate.den) * BigInt(expected.rate.num);
   return { fact: 'duration', expected: `${expected.durationFrames} frames`, found: words(durationFrames), agrees: same };
 }
 
 function startEvidence(expected: Expected, item: Item): Evidence {
-  const label = (frame: number | null, rate: Expected['rate']) => (frame === null || rate === null ? '–' : rate.num / rate.den > 1000 ? `sample ${frame}` : frameToTimecode(frame, rate, item.facts.dropFrame));
+  const label = (frame: number | null, rate: Expected['rate']) =>
+    frame === null || rate === null ? '–' : rate.num / rate.den > 1000 ? `sample ${frame}` : frameToTimecode(frame, rate, item.facts.dropFrame);
   const { startFrame, rate } = item.facts;
   const known = expected.startFrame !== null && startFrame !== null && expected.rate !== null && rate !== null;
-  const agrees = known ? BigInt(expected.startFrame!) * BigInt(expected.rate!.den) * BigInt(rate!.num) === BigInt(startFrame!) * BigInt(rate!.den) * BigInt(expected.rate!.num) : null;
+  const agrees = known
+    ? BigInt(expected.startFrame) * BigInt(expected.rate.den) * BigInt(rate.num) === BigInt(startFrame) * BigInt(rate.den) * BigInt(expected.rate.num)
+    : null;
   return { fact: 'start timecode', expected: label(expected.startFrame, expected.rate), found: label(startFrame, rate), agrees };
 }
 
@@ -260,7 +294,12 @@ function coverage(clip: Clip, item: Item, uses: readonly EventUse[]): Evidence {
   const wanted = totalFrames(used);
   if (length === null) return { fact: 'used parts', expected: `${uses.length} events`, found: 'a still', agrees: null };
   const there = totalFrames(clamp(used, { start: 0, end: length }));
-  return { fact: 'used parts', expected: `${uses.length} ${uses.length === 1 ? 'event' : 'events'} · ${wanted} ${unit}`, found: `${there} of ${wanted} ${unit}`, agrees: there === wanted };
+  return {
+    fact: 'used parts',
+    expected: `${uses.length} ${uses.length === 1 ? 'event' : 'events'} · ${wanted} ${unit}`,
+    found: `${there} of ${wanted} ${unit}`,
+    agrees: there === wanted,
+  };
 }
 
 function strengthOf(evidence: readonly Evidence[]): MatchStrength {
@@ -288,12 +327,25 @@ function describe(row: RelinkRow, stock: StockView): Omit<RelinkGroup, 'rows'> {
   const shelf = row.oldPlace ? stock.shelfName(row.oldPlace.shelfId) : null;
   const none = { from: null, to: null };
   if (row.state === 'unplugged') {
-    return { key: `unplugged ${row.oldPlace?.shelfId}`, state: row.state, title: `${shelf} is not plugged in`, explains: 'These come back by themselves when the drive does. Copies found elsewhere are offered.', ...none };
+    return {
+      key: `unplugged ${row.oldPlace?.shelfId}`,
+      state: row.state,
+      title: `${shelf} is not plugged in`,
+      explains: 'These come back by themselves when the drive does. Copies found elsewhere are offered.',
+      ...none,
+    };
   }
   if (row.state === 'changed') {
-    return { key: 'changed', state: row.state, title: 'Another file stands under the same name', explains: 'It is not the one that was linked. Left as it is until you have looked.', ...none };
+    return {
+      key: 'changed',
+      state: row.state,
+      title: 'Another file stands under the same name',
+      explains: 'It is not the one that was linked. Left as it is until you have looked.',
+      ...none,
+    };
   }
-  if (row.state === 'set-aside') return { key: 'set aside', state: row.state, title: 'Set aside', explains: 'Known to be gone; not asked for again.', ...none };
+  if (row.state === 'set-aside')
+    return { key: 'set aside', state: row.state, title: 'Set aside', explains: 'Known to be gone; not asked for again.', ...none };
   const best = row.matches[0];
   if (best && row.oldPlace && best.strength !== 'offered') {
     const from = { shelfId: row.oldPlace.shelfId, path: folderOf(row.oldPlace.path) };
@@ -306,8 +358,21 @@ function describe(row: RelinkRow, stock: StockView): Omit<RelinkGroup, 'rows'> {
     }
     return { key: 'renamed files', state: row.state, title: 'Files were renamed', explains: 'The same content stands under another name.', ...none };
   }
-  if (best) return { key: 'candidates', state: row.state, title: row.oldPlace ? 'Something like it was found' : 'Not linked to a shelf yet', explains: 'Compare the facts and choose.', ...none };
-  return { key: 'nowhere', state: row.state, title: 'Nowhere to be found', explains: 'Not on the shelves looked at. Plug in other drives, or take stock again.', ...none };
+  if (best)
+    return {
+      key: 'candidates',
+      state: row.state,
+      title: row.oldPlace ? 'Something like it was found' : 'Not linked to a shelf yet',
+      explains: 'Compare the facts and choose.',
+      ...none,
+    };
+  return {
+    key: 'nowhere',
+    state: row.state,
+    title: 'Nowhere to be found',
+    explains: 'Not on the shelves looked at. Plug in other drives, or take stock again.',
+    ...none,
+  };
 }
 
 function stepOf(row: RelinkRow, clip: Clip, stock: StockView): Step[] {
@@ -333,15 +398,38 @@ function stepOf(row: RelinkRow, clip: Clip, stock: StockView): Step[] {
 function relinkFindings(rows: readonly RelinkRow[], settings: RelinkSettings, snapshot: Snapshot): Finding[] {
   const findings: Finding[] = [];
   const changed = rows.filter((row) => row.state === 'changed' && row.chosen === null).length;
-  if (changed > 0) findings.push(warns('changed', `${changed} ${changed === 1 ? 'file has' : 'files have'} changed under the same name.`, 'Left as they are until you have looked.'));
+  if (changed > 0)
+    findings.push(
+      warns(
+        'changed',
+        `${changed} ${changed === 1 ? 'file has' : 'files have'} changed under the same name.`,
+        'Left as they are until you have looked.',
+      ),
+    );
   for (const row of rows) {
     const match = row.matches.find((entry) => entry.itemId === row.chosen);
     const short = match?.evidence.find((entry) => entry.fact === 'used parts' && entry.agrees === false);
-    if (short) findings.push(warns('frames-short', `${row.name}: the chosen file holds ${short.found} that the timelines use.`, 'Choose another file, or accept that frames will lack.', row.clipId));
+    if (short)
+      findings.push(
+        warns(
+          'frames-short',
+          `${row.name}: the chosen file holds ${short.found} that the timelines use.`,
+          'Choose another file, or accept that frames will lack.',
+          row.clipId,
+        ),
+      );
   }
   const agreeing = rows.filter((row) => row.chosen === null && row.state === 'missing' && row.matches[0]?.strength === 'agrees').length;
-  if (agreeing > 0) findings.push(notes('not-proven', `${agreeing} ${agreeing === 1 ? 'match agrees' : 'matches agree'} in all that is known but cannot be proven.`, 'Look at the evidence and accept.'));
+  if (agreeing > 0)
+    findings.push(
+      notes(
+        'not-proven',
+        `${agreeing} ${agreeing === 1 ? 'match agrees' : 'matches agree'} in all that is known but cannot be proven.`,
+        'Look at the evidence and accept.',
+      ),
+    );
   const scope = settings.scope ? snapshot.shelves.find((shelf) => shelf.id === settings.scope!.shelfId) : null;
-  if (scope && !scope.attached) findings.push(stops('scope-unplugged', `${scope.name} is not plugged in, so nothing can be found on it.`, 'Plug it in or look somewhere else.'));
+  if (scope && !scope.attached)
+    findings.push(stops('scope-unplugged', `${scope.name} is not plugged in, so nothing can be found on it.`, 'Plug it in or look somewhere else.'));
   return findings;
 }

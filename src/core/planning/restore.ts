@@ -33,7 +33,19 @@ export function planRestore(crate: CrateContent, newProjectId: string, projectNa
   const checks = crate.entries.flatMap((entry): Step[] => {
     const bytes = crate.sizes.get(entry.path);
     if (bytes === undefined) return [];
-    return [{ action: 'check', phase: 0, from: below(crate.root, entry.path), to: null, expectedBytes: bytes, bytesExact: true, reason: 'compare with the manifest', mustHold: null, sha256: entry.checksum }];
+    return [
+      {
+        action: 'check',
+        phase: 0,
+        from: below(crate.root, entry.path),
+        to: null,
+        expectedBytes: bytes,
+        bytesExact: true,
+        reason: 'compare with the manifest',
+        mustHold: null,
+        sha256: entry.checksum,
+      },
+    ];
   });
   const open: Step = {
     action: 'link',
@@ -44,9 +56,21 @@ export function planRestore(crate: CrateContent, newProjectId: string, projectNa
     bytesExact: true,
     reason: 'the project is made from the crate',
     mustHold: null,
-    change: { type: 'open-crate', projectId: newProjectId, name: projectName, rate: crate.rate, dropFrame: crate.dropFrame, timelines: crate.timelines, base: below(crate.root, 'data') },
+    change: {
+      type: 'open-crate',
+      projectId: newProjectId,
+      name: projectName,
+      rate: crate.rate,
+      dropFrame: crate.dropFrame,
+      timelines: crate.timelines,
+      base: below(crate.root, 'data'),
+    },
   };
-  const findings = restoreFindings(crate, missing.map((entry) => entry.path), extra);
+  const findings = restoreFindings(
+    crate,
+    missing.map((entry) => entry.path),
+    extra,
+  );
   const blocked = findings.find((finding) => finding.severity === 'stops')?.message ?? null;
   const bytes = checks.reduce((sum, step) => sum + step.expectedBytes, 0);
   return {
@@ -71,11 +95,35 @@ export function planRestore(crate: CrateContent, newProjectId: string, projectNa
 
 function restoreFindings(crate: CrateContent, missing: readonly string[], extra: readonly string[]): Finding[] {
   const findings: Finding[] = [];
-  if (crate.timelines.length === 0) findings.push(stops('crate-no-timeline', 'There is no timeline in this crate.', 'Choose the folder that holds bagit.txt.'));
-  if (crate.badLines.length > 0) findings.push(warns('manifest-bad-line', `The manifest has ${crate.badLines.length} lines that cannot be read.`, 'Those files cannot be checked.', `line ${crate.badLines[0]}`));
-  if (missing.length > 0) findings.push(warns('crate-missing', `${missing.length} ${missing.length === 1 ? 'file is' : 'files are'} listed but not there: ${missing.slice(0, 3).join(', ')}${missing.length > 3 ? ' …' : ''}`, 'Copy the crate again. Opening goes on with what is there.'));
-  if (extra.length > 0) findings.push(notes('crate-extra', `${extra.length} ${extra.length === 1 ? 'file is' : 'files are'} there but not listed: ${extra.slice(0, 3).join(', ')}${extra.length > 3 ? ' …' : ''}`, 'They were added later and are not checked.'));
+  if (crate.timelines.length === 0)
+    findings.push(stops('crate-no-timeline', 'There is no timeline in this crate.', 'Choose the folder that holds bagit.txt.'));
+  if (crate.badLines.length > 0)
+    findings.push(
+      warns(
+        'manifest-bad-line',
+        `The manifest has ${crate.badLines.length} lines that cannot be read.`,
+        'Those files cannot be checked.',
+        `line ${crate.badLines[0]}`,
+      ),
+    );
+  if (missing.length > 0)
+    findings.push(
+      warns(
+        'crate-missing',
+        `${missing.length} ${missing.length === 1 ? 'file is' : 'files are'} listed but not there: ${missing.slice(0, 3).join(', ')}${missing.length > 3 ? ' …' : ''}`,
+        'Copy the crate again. Opening goes on with what is there.',
+      ),
+    );
+  if (extra.length > 0)
+    findings.push(
+      notes(
+        'crate-extra',
+        `${extra.length} ${extra.length === 1 ? 'file is' : 'files are'} there but not listed: ${extra.slice(0, 3).join(', ')}${extra.length > 3 ? ' …' : ''}`,
+        'They were added later and are not checked.',
+      ),
+    );
   const bytes = [...crate.sizes].filter(([path]) => path.startsWith('data/')).reduce((sum, [, size]) => sum + size, 0);
-  if (crate.oxum && crate.oxum.bytes !== bytes) findings.push(warns('crate-oxum', `The crate says it holds ${crate.oxum.bytes} bytes; ${bytes} are there.`, 'Copy it again.'));
+  if (crate.oxum && crate.oxum.bytes !== bytes)
+    findings.push(warns('crate-oxum', `The crate says it holds ${crate.oxum.bytes} bytes; ${bytes} are there.`, 'Copy it again.'));
   return findings;
 }

@@ -20,13 +20,49 @@ export interface DoneRun {
 }
 
 export function planUndo(run: DoneRun): Plan<{ files: readonly MadeFile[] }> {
-  const links = [...run.back].reverse().map((change): Step => ({ action: 'link', phase: 0, from: null, to: null, expectedBytes: 0, bytesExact: true, reason: 'as it was before', mustHold: null, change }));
-  const removes = run.made.map((file): Step => ({ action: 'remove', phase: 1, from: file.place, to: null, expectedBytes: file.bytes, bytesExact: true, reason: 'made by that run', mustHold: null, sha256: file.sha256 }));
-  const mark: Step = { action: 'link', phase: 2, from: null, to: null, expectedBytes: 0, bytesExact: true, reason: 'the run counts as undone', mustHold: null, change: { type: 'mark-undone', runId: run.id } };
+  const links = [...run.back].reverse().map((change): Step => ({
+    action: 'link',
+    phase: 0,
+    from: null,
+    to: null,
+    expectedBytes: 0,
+    bytesExact: true,
+    reason: 'as it was before',
+    mustHold: null,
+    change,
+  }));
+  const removes = run.made.map((file): Step => ({
+    action: 'remove',
+    phase: 1,
+    from: file.place,
+    to: null,
+    expectedBytes: file.bytes,
+    bytesExact: true,
+    reason: 'made by that run',
+    mustHold: null,
+    sha256: file.sha256,
+  }));
+  const mark: Step = {
+    action: 'link',
+    phase: 2,
+    from: null,
+    to: null,
+    expectedBytes: 0,
+    bytesExact: true,
+    reason: 'the run counts as undone',
+    mustHold: null,
+    change: { type: 'mark-undone', runId: run.id },
+  };
   const bytes = run.made.reduce((sum, file) => sum + file.bytes, 0);
   const findings: Finding[] = [];
   if (removes.length > 0) {
-    findings.push(warns('undo-removes', `${removes.length} ${removes.length === 1 ? 'file' : 'files'} that this run made will be removed.`, 'Originals are not touched.'));
+    findings.push(
+      warns(
+        'undo-removes',
+        `${removes.length} ${removes.length === 1 ? 'file' : 'files'} that this run made will be removed.`,
+        'Originals are not touched.',
+      ),
+    );
     findings.push(notes('undo-unchanged-only', 'A file that was changed since is left where it is.'));
   }
   const blocked = links.length + removes.length === 0 ? 'This run left nothing to take back.' : null;

@@ -104,7 +104,11 @@ export function findUsedMedia(snapshot: Snapshot, settings: UsedMediaSettings): 
   return { items: items.sort((a, b) => fileName(a.item.place.path).localeCompare(fileName(b.item.place.path), 'en', { numeric: true })), offline };
 }
 
-function usedItem(entry: { item: Item; state: LinkState; clips: Clip[]; uses: EventUse[] }, settings: UsedMediaSettings, projectRate: Rate): UsedItem {
+function usedItem(
+  entry: { item: Item; state: LinkState; clips: Clip[]; uses: EventUse[] },
+  settings: UsedMediaSettings,
+  projectRate: Rate,
+): UsedItem {
   const { item } = entry;
   const facts = item.facts;
   const used = unite(entry.uses.map(({ clip, use }) => itemRange(use, clip.mediaStart, facts)));
@@ -114,11 +118,20 @@ function usedItem(entry: { item: Item; state: LinkState; clips: Clip[]; uses: Ev
   const limits = { start: 0, end: length ?? 0 };
   const beyondFrames = length === null ? 0 : totalFrames(subtract(used, [limits]));
   const inside = length === null ? used : clamp(used, limits);
-  const whole = (why: string): UsedItem => ({ ...base, used: inside, kept: length === null ? inside : [limits], method: 'whole', why, shortHandles: false, beyondFrames });
+  const whole = (why: string): UsedItem => ({
+    ...base,
+    used: inside,
+    kept: length === null ? inside : [limits],
+    method: 'whole',
+    why,
+    shortHandles: false,
+    beyondFrames,
+  });
   if (settings.media === 'whole') return whole('whole files are asked for');
   const cut = cutMethod(facts);
   if (cut.method === 'whole') return whole(cut.why);
-  const inItemFrames = (projectFrames: number) => (sameRate(rate, projectRate) ? projectFrames : rangeToRate({ start: 0, end: projectFrames }, projectRate, rate).end);
+  const inItemFrames = (projectFrames: number) =>
+    sameRate(rate, projectRate) ? projectFrames : rangeToRate({ start: 0, end: projectFrames }, projectRate, rate).end;
   const wanted = joinGaps(grow(inside, inItemFrames(settings.headFrames), inItemFrames(settings.tailFrames)), inItemFrames(settings.joinGapFrames));
   const kept = clamp(wanted, limits);
   const shortHandles = totalFrames(kept) < totalFrames(wanted);

@@ -82,7 +82,7 @@ export function linkState(link: MediaLink, stock: Stock): Exclude<LinkState, 'se
 /** A rendition is as good as its worst item: all its items move and are missing together. */
 export function renditionState(rendition: Rendition, stock: Stock): Exclude<LinkState, 'set-aside' | 'by-proxy'> {
   const states = rendition.links.map((link) => linkState(link, stock));
-  return states.length === 0 ? 'missing' : (['missing', 'changed', 'unplugged'] as const).find((state) => states.includes(state)) ?? 'present';
+  return states.length === 0 ? 'missing' : ((['missing', 'changed', 'unplugged'] as const).find((state) => states.includes(state)) ?? 'present');
 }
 
 /** State of a clip: its source, or a light copy standing in while the source is offline. */

@@ -41,7 +41,14 @@ export function collectUses(timeline: Timeline, options: UsageOptions): Use[] {
         if (item.type === 'nested') enter(item, window, recordOffset, nestedIn);
         if (item.type !== 'clip' || (!item.enabled && !options.countDisabled)) return;
         const use = useOf(item, transitionBefore(track.items, index), transitionAfter(track.items, index), window, timeline.rate);
-        if (use) uses.push({ ...use, trackName: track.name, trackKind: track.kind, nestedIn, recordStart: recordOffset + Math.max(item.start, window.start) - window.start });
+        if (use)
+          uses.push({
+            ...use,
+            trackName: track.name,
+            trackKind: track.kind,
+            nestedIn,
+            recordStart: recordOffset + Math.max(item.start, window.start) - window.start,
+          });
       });
     }
   }
@@ -79,7 +86,12 @@ function useOf(event: ClipEvent, before: Transition | null, after: Transition | 
   const source = untrimmed
     ? retimedSourceRange(event.sourceIn.value, ceilFrames(event.sourceDuration, units), event.speed)
     : partOf(event, visible, timelineRate, units);
-  return { event, source, rate: units, durationFrames: Math.min(event.start + event.durationFrames, window.end) - Math.max(event.start, window.start) };
+  return {
+    event,
+    source,
+    rate: units,
+    durationFrames: Math.min(event.start + event.durationFrames, window.end) - Math.max(event.start, window.start),
+  };
 }
 
 /** Source frames of the record part `visible`, which may reach past the event into its transitions. */

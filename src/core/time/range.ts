@@ -38,7 +38,7 @@ export function joinGaps(ranges: Iterable<FrameRange>, limitFrames: number): Ran
 
 export function intersect(a: RangeSet, b: RangeSet): RangeSet {
   const out: FrameRange[] = [];
-  for (let i = 0, j = 0; i < a.length && j < b.length; ) {
+  for (let i = 0, j = 0; i < a.length && j < b.length;) {
     const start = Math.max(a[i]!.start, b[j]!.start);
     const end = Math.min(a[i]!.end, b[j]!.end);
     if (start < end) out.push({ start, end });

@@ -62,7 +62,10 @@ export function parseTimecode(text: string, r: Rate, dropFrame = false): Timecod
   if (drops) {
     const dropped = droppedLabels(r);
     if (seconds === 0 && minutes % 10 !== 0 && frame < dropped) {
-      return { ok: false, reason: `"${text}" is a label that drop-frame counting leaves out: after a full minute it goes on at ;${String(dropped).padStart(2, '0')}` };
+      return {
+        ok: false,
+        reason: `"${text}" is a label that drop-frame counting leaves out: after a full minute it goes on at ;${String(dropped).padStart(2, '0')}`,
+      };
     }
     const wholeMinutes = hours * 60 + minutes;
     count -= dropped * (wholeMinutes - Math.floor(wholeMinutes / 10));

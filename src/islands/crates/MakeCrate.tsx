@@ -12,7 +12,12 @@ import { initialTakeSettings, TakeSettings, useTimelineChoice } from '../shared/
 import { usePlan } from '../shared/use-plan';
 import { useRemembered, type ProjectWithChoices } from '../shared/use-remembered';
 
-const initial = (project: ProjectWithChoices): CrateSettings => ({ ...initialTakeSettings(project), destination: null, crateName: `${project.name} ${dayjs().format('YYYY-MM-DD')}`, note: '' });
+const initial = (project: ProjectWithChoices): CrateSettings => ({
+  ...initialTakeSettings(project),
+  destination: null,
+  crateName: `${project.name} ${dayjs().format('YYYY-MM-DD')}`,
+  note: '',
+});
 
 export function MakeCrate({ projectId, tabs }: { projectId: string; tabs: ReactNode }) {
   const [settings, change] = useRemembered<CrateSettings>(projectId, 'crate', initial);
@@ -25,15 +30,35 @@ export function MakeCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
       projectId={projectId}
       stage="crates"
       sheet={
-        <PlanSheet state={state} idle="Bring in a timeline first: a crate holds timelines and the media they use." runLabel={(plan) => (plan.blocked ? 'Make the crate' : `Make the crate of ${plural(plan.detail.rows.length, 'source')}`)}>
+        <PlanSheet
+          state={state}
+          idle="Bring in a timeline first: a crate holds timelines and the media they use."
+          runLabel={(plan) => (plan.blocked ? 'Make the crate' : `Make the crate of ${plural(plan.detail.rows.length, 'source')}`)}
+        >
           {settings && (
             <div style={{ display: 'flex', flexDirection: 'column', gap: 6 }}>
               <span className="soft" style={{ fontSize: 12.5 }}>
                 Where to, and its name
               </span>
               <PlacePicker label="Destination shelf" value={settings.destination} onChange={(destination) => change({ destination })} />
-              <TextInput size="xs" aria-label="Name of the crate" value={settings.crateName} maxLength={200} onChange={(event) => change({ crateName: event.currentTarget.value })} />
-              <Textarea size="xs" aria-label="Note for whoever opens it" placeholder="Note for whoever opens it" autosize minRows={1} maxRows={3} maxLength={2000} value={settings.note} onChange={(event) => change({ note: event.currentTarget.value })} />
+              <TextInput
+                size="xs"
+                aria-label="Name of the crate"
+                value={settings.crateName}
+                maxLength={200}
+                onChange={(event) => change({ crateName: event.currentTarget.value })}
+              />
+              <Textarea
+                size="xs"
+                aria-label="Note for whoever opens it"
+                placeholder="Note for whoever opens it"
+                autosize
+                minRows={1}
+                maxRows={3}
+                maxLength={2000}
+                value={settings.note}
+                onChange={(event) => change({ note: event.currentTarget.value })}
+              />
             </div>
           )}
         </PlanSheet>

@@ -21,7 +21,13 @@ type File = RestoreDetail['files'][number];
 
 const COLUMNS: readonly Column<File>[] = [
   { key: 'path', title: 'Listed in the manifest', width: 'minmax(200px, 1fr)', cell: (file) => <PathText path={file.path} copy={false} /> },
-  { key: 'bytes', title: 'Size', width: '110px', numeric: true, cell: (file) => (file.bytes === null ? <span style={{ color: 'var(--brick)' }}>✕ not there</span> : <Bytes value={file.bytes} />) },
+  {
+    key: 'bytes',
+    title: 'Size',
+    width: '110px',
+    numeric: true,
+    cell: (file) => (file.bytes === null ? <span style={{ color: 'var(--brick)' }}>✕ not there</span> : <Bytes value={file.bytes} />),
+  },
 ];
 
 /** A crate becomes a project again, at whatever place it stands now. */
@@ -40,7 +46,16 @@ export function OpenCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
       stage="crates"
       sheet={
         <PlanSheet state={state} idle="Choose the folder of a crate: the one that holds bagit.txt." runLabel={() => 'Check and open the crate'}>
-          {crate && <TextInput size="xs" label="Name of the new project" placeholder={state.plan?.lines[0]?.text ?? ''} value={projectName} onChange={(event) => setProjectName(event.currentTarget.value)} maxLength={200} />}
+          {crate && (
+            <TextInput
+              size="xs"
+              label="Name of the new project"
+              placeholder={state.plan?.lines[0]?.text ?? ''}
+              value={projectName}
+              onChange={(event) => setProjectName(event.currentTarget.value)}
+              maxLength={200}
+            />
+          )}
         </PlanSheet>
       }
     >

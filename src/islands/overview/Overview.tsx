@@ -17,16 +17,27 @@ export function Overview({ projectId }: { projectId: string }) {
   const { data: view } = useQuery({ queryKey: ['overview', projectId], queryFn: () => api.get<OverviewView>(`projects/${projectId}/overview`) });
   if (!view) return null;
   const bad = view.states.missing + view.states.changed;
-  const title = view.clips === 0 ? 'Nothing in here yet' : bad + view.states.unplugged === 0 ? 'Everything is where it should be' : `${bad + view.states.unplugged} of ${plural(view.clips, 'clip')} need attention`;
+  const title =
+    view.clips === 0
+      ? 'Nothing in here yet'
+      : bad + view.states.unplugged === 0
+        ? 'Everything is where it should be'
+        : `${bad + view.states.unplugged} of ${plural(view.clips, 'clip')} ${bad + view.states.unplugged === 1 ? 'needs' : 'need'} attention`;
   return (
     <>
       <div>
         <h1>{title}</h1>
-        <p className="lead">{view.offlineEvents === 0 ? `All ${view.events} events of the timelines have their media.` : `${view.offlineEvents} of ${view.events} events of the timelines have no media just now.`}</p>
+        <p className="lead">
+          {view.offlineEvents === 0
+            ? `All ${view.events} events of the timelines have their media.`
+            : `${view.offlineEvents} of ${view.events} events of the timelines ${view.offlineEvents === 1 ? 'has' : 'have'} no media just now.`}
+        </p>
       </div>
       <section className="next panel" aria-label="What to do next">
         <h2>What to do next</h2>
-        {view.advice.length === 0 && <p className="soft">Nothing needs you. The last safe copy is from {view.lastCrate ? shortDate(view.lastCrate.madeAt) : 'never'}.</p>}
+        {view.advice.length === 0 && (
+          <p className="soft">Nothing needs you. The last safe copy is from {view.lastCrate ? shortDate(view.lastCrate.madeAt) : 'never'}.</p>
+        )}
         {view.advice.map((advice, index) => (
           <div className="advice" key={advice.title}>
             <div>
@@ -39,10 +50,22 @@ export function Overview({ projectId }: { projectId: string }) {
         ))}
       </section>
       <div className="facts">
-        <Fact label="Media" value={<Bytes value={view.mediaBytes} />} more={`${plural(view.folders, 'folder')} on ${plural(view.shelves, 'shelf', 'shelves')}`} />
+        <Fact
+          label="Media"
+          value={<Bytes value={view.mediaBytes} />}
+          more={`${plural(view.folders, 'folder')} on ${plural(view.shelves, 'shelf', 'shelves')}`}
+        />
         <Fact label="Used by timelines" value={<Bytes value={view.usedBytes} />} more="present and used, whole files" />
-        <Fact label="Project data" value={<Bytes value={view.projectBytes} />} more={view.mediaBytes > 0 ? `1 to ${Math.round(view.mediaBytes / Math.max(1, view.projectBytes))} against its media` : 'no media yet'} />
-        <Fact label="Last crate" value={view.lastCrate ? shortDate(view.lastCrate.madeAt) : 'none yet'} more={view.lastCrate ? `${view.lastCrate.name} on ${view.lastCrate.shelfName}, ${formatBytes(view.lastCrate.bytes)}` : 'make one in Crates'} />
+        <Fact
+          label="Project data"
+          value={<Bytes value={view.projectBytes} />}
+          more={view.mediaBytes > 0 ? `1 to ${Math.round(view.mediaBytes / Math.max(1, view.projectBytes))} against its media` : 'no media yet'}
+        />
+        <Fact
+          label="Last crate"
+          value={view.lastCrate ? shortDate(view.lastCrate.madeAt) : 'none yet'}
+          more={view.lastCrate ? `${view.lastCrate.name} on ${view.lastCrate.shelfName}, ${formatBytes(view.lastCrate.bytes)}` : 'make one in Crates'}
+        />
       </div>
       {view.byShelf.length > 0 && <Sizes view={view} />}
     </>
@@ -72,13 +95,20 @@ function Sizes({ view }: { view: OverviewView }) {
   }, [view]);
   const byKind = useCallback(() => {
     const rows = [...view.byKind].reverse();
-    return bars(rows.map((row) => KIND_WORDS[row.kind] ?? row.kind), [{ name: 'bytes', colour: token('--dusk'), values: rows.map((row) => row.bytes) }]);
+    return bars(
+      rows.map((row) => KIND_WORDS[row.kind] ?? row.kind),
+      [{ name: 'bytes', colour: token('--dusk'), values: rows.map((row) => row.bytes) }],
+    );
   }, [view]);
   return (
     <div className="sizes">
       <section className="panel">
         <h2>Where the size is: shelves</h2>
-        <Chart option={byShelf} height={150} label={view.byShelf.map((row) => `${row.name} ${formatBytes(row.usedBytes + row.unusedBytes)}`).join(', ')} />
+        <Chart
+          option={byShelf}
+          height={150}
+          label={view.byShelf.map((row) => `${row.name} ${formatBytes(row.usedBytes + row.unusedBytes)}`).join(', ')}
+        />
       </section>
       <section className="panel">
         <h2>Where the size is: kinds</h2>
@@ -94,7 +124,14 @@ function bars(names: string[], series: { name: string; colour: string; values: n
     animation: false,
     grid: { left: 8, right: 76, top: series.length > 1 ? 26 : 6, bottom: 4, containLabel: true },
     legend: series.length > 1 ? { top: 0, left: 0, itemWidth: 12, itemHeight: 10, textStyle: text } : undefined,
-    tooltip: { trigger: 'axis', axisPointer: { type: 'shadow' }, valueFormatter: (value: unknown) => formatBytes(Number(value)), backgroundColor: token('--paper'), borderColor: token('--line'), textStyle: text },
+    tooltip: {
+      trigger: 'axis',
+      axisPointer: { type: 'shadow' },
+      valueFormatter: (value: unknown) => formatBytes(Number(value)),
+      backgroundColor: token('--paper'),
+      borderColor: token('--line'),
+      textStyle: text,
+    },
     xAxis: { type: 'value', axisLabel: { show: false }, splitLine: { show: false } },
     yAxis: { type: 'category', data: names, axisLine: { show: false }, axisTick: { show: false }, axisLabel: text },
     series: series.map((one, index) => ({
@@ -104,7 +141,15 @@ function bars(names: string[], series: { name: string; colour: string; values: n
       barMaxWidth: 18,
       itemStyle: { color: one.colour },
       data: one.values,
-      label: index === series.length - 1 ? { show: true, position: 'right', formatter: (at: { dataIndex: number }) => formatBytes(series.reduce((sum, entry) => sum + entry.values[at.dataIndex]!, 0)), ...text } : { show: false },
+      label:
+        index === series.length - 1
+          ? {
+              show: true,
+              position: 'right',
+              formatter: (at: { dataIndex: number }) => formatBytes(series.reduce((sum, entry) => sum + entry.values[at.dataIndex]!, 0)),
+              ...text,
+            }
+          : { show: false },
     })),
   };
 }

@@ -26,8 +26,23 @@ export function NewProject({ opened, onClose }: { opened: boolean; onClose: () =
         }}
       >
         <TextInput label="Name" value={name} onChange={(event) => setName(event.currentTarget.value)} data-autofocus required maxLength={200} />
-        <Select mt={10} label="Frame rate" description="The rate timecode is counted at. A timeline may have another one." data={RATE_OPTIONS} value={rate} onChange={(value) => value && setRate(value)} allowDeselect={false} />
-        <Checkbox mt={12} label="Drop-frame timecode" description={canDrop ? 'Labels keep up with the clock.' : 'Exists only at 29.97, 59.94 and 119.88.'} disabled={!canDrop} checked={canDrop && dropFrame} onChange={(event) => setDropFrame(event.currentTarget.checked)} />
+        <Select
+          mt={10}
+          label="Frame rate"
+          description="The rate timecode is counted at. A timeline may have another one."
+          data={RATE_OPTIONS}
+          value={rate}
+          onChange={(value) => value && setRate(value)}
+          allowDeselect={false}
+        />
+        <Checkbox
+          mt={12}
+          label="Drop-frame timecode"
+          description={canDrop ? 'Labels keep up with the clock.' : 'Exists only at 29.97, 59.94 and 119.88.'}
+          disabled={!canDrop}
+          checked={canDrop && dropFrame}
+          onChange={(event) => setDropFrame(event.currentTarget.checked)}
+        />
         <Group justify="flex-end" mt={18}>
           <Button variant="default" onClick={onClose}>
             Cancel

@@ -16,7 +16,14 @@ export function RenameProject({ project, onClose }: Props) {
   const rename = () => void api.patch(`projects/${project.id}`, { name }).then(() => (client.invalidateQueries(), onClose()), tellError);
   return (
     <Modal opened onClose={onClose} title={`Rename ${project.name}`}>
-      <TextInput label="Name" value={name} onChange={(event) => setName(event.currentTarget.value)} data-autofocus maxLength={200} onKeyDown={(event) => event.key === 'Enter' && name.trim() !== '' && rename()} />
+      <TextInput
+        label="Name"
+        value={name}
+        onChange={(event) => setName(event.currentTarget.value)}
+        data-autofocus
+        maxLength={200}
+        onKeyDown={(event) => event.key === 'Enter' && name.trim() !== '' && rename()}
+      />
       <Group justify="flex-end" mt={18}>
         <Button variant="default" onClick={onClose}>
           Cancel
@@ -34,7 +41,10 @@ export function RemoveProject({ project, onClose }: Props) {
   const remove = () => void api.remove(`projects/${project.id}`).then(() => (client.invalidateQueries(), onClose()), tellError);
   return (
     <Modal opened onClose={onClose} title={`Remove ${project.name} from the list?`}>
-      <p style={{ marginTop: 0 }}>Its timelines and links are forgotten here. No file on any shelf is touched, and the receipts of its runs stay. This cannot be undone; a crate made earlier can be opened again.</p>
+      <p style={{ marginTop: 0 }}>
+        Its timelines and links are forgotten here. No file on any shelf is touched, and the receipts of its runs stay. This cannot be undone; a crate
+        made earlier can be opened again.
+      </p>
       <Group justify="flex-end" mt={18}>
         <Button variant="default" onClick={onClose} data-autofocus>
           Keep it

@@ -30,13 +30,28 @@ export function ProjectList() {
   const duplicate = (project: ProjectView) => void api.post(`projects/${project.id}/duplicate`).then(() => client.invalidateQueries(), tellError);
 
   const columns: Column<ProjectView>[] = [
-    { key: 'name', title: 'Project', width: 'minmax(180px, 1.2fr)', cell: (project) => <a href={stagePath(project.id, 'overview')} style={{ color: 'inherit', fontWeight: 600 }}>{project.name}</a> },
+    {
+      key: 'name',
+      title: 'Project',
+      width: 'minmax(180px, 1.2fr)',
+      cell: (project) => (
+        <a href={stagePath(project.id, 'overview')} style={{ color: 'inherit', fontWeight: 600 }}>
+          {project.name}
+        </a>
+      ),
+    },
     { key: 'rate', title: 'Rate', width: '64px', cell: (project) => `${rateLabel(project.rate)} fps` },
     { key: 'health', title: 'Health', width: '250px', cell: (project) => <HealthSigns project={project} /> },
     { key: 'media', title: 'Media', width: '90px', numeric: true, cell: (project) => <Bytes value={project.mediaBytes} /> },
     { key: 'own', title: 'Project data', width: '90px', numeric: true, cell: (project) => <Bytes value={project.projectBytes} /> },
     { key: 'used', title: 'Last use', width: '124px', cell: (project) => shortDate(project.usedAt) },
-    { key: 'crate', title: 'Last safe copy', width: 'minmax(150px, 1fr)', cell: (project) => (project.lastCrate ? `${shortDate(project.lastCrate.madeAt)}, ${project.lastCrate.shelfName}` : <span className="soft">none yet</span>) },
+    {
+      key: 'crate',
+      title: 'Last safe copy',
+      width: 'minmax(150px, 1fr)',
+      cell: (project) =>
+        project.lastCrate ? `${shortDate(project.lastCrate.madeAt)}, ${project.lastCrate.shelfName}` : <span className="soft">none yet</span>,
+    },
     {
       key: 'menu',
       title: '',
@@ -72,7 +87,16 @@ export function ProjectList() {
             <h1>Projects</h1>
             <p className="lead">Where the media of each one stands, and when it was last put in safety.</p>
           </div>
-          <TextInput data-filter="" size="xs" w={220} placeholder="Filter projects" aria-label="Filter projects" leftSection={<IconSearch size={14} />} value={filter} onChange={(event) => setFilter(event.currentTarget.value)} />
+          <TextInput
+            data-filter=""
+            size="xs"
+            w={220}
+            placeholder="Filter projects"
+            aria-label="Filter projects"
+            leftSection={<IconSearch size={14} />}
+            value={filter}
+            onChange={(event) => setFilter(event.currentTarget.value)}
+          />
           <Button size="xs" leftSection={<IconPlus size={14} />} onClick={() => setDialog({ what: 'new' })}>
             New project
           </Button>

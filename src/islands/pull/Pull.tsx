@@ -11,7 +11,11 @@ import { initialTakeSettings, TakeSettings, useTimelineChoice } from '../shared/
 import { usePlan } from '../shared/use-plan';
 import { useRemembered, type ProjectWithChoices } from '../shared/use-remembered';
 
-const initial = (project: ProjectWithChoices): PullSettings => ({ ...initialTakeSettings(project), destination: null, folderName: portableName(`${project.name} pulled`) });
+const initial = (project: ProjectWithChoices): PullSettings => ({
+  ...initialTakeSettings(project),
+  destination: null,
+  folderName: portableName(`${project.name} pulled`),
+});
 
 /** Only the used parts, with handles: how small does it get? */
 export function Pull({ projectId }: { projectId: string }) {
@@ -26,14 +30,24 @@ export function Pull({ projectId }: { projectId: string }) {
       projectId={projectId}
       stage="pull"
       sheet={
-        <PlanSheet state={state} idle="Bring in a timeline first: it tells which parts of the media are used." runLabel={(plan) => (plan.blocked ? 'Run this plan' : `Pull ${plural(plan.steps.filter((step) => step.action !== 'link').length, 'file')}`)}>
+        <PlanSheet
+          state={state}
+          idle="Bring in a timeline first: it tells which parts of the media are used."
+          runLabel={(plan) => (plan.blocked ? 'Run this plan' : `Pull ${plural(plan.steps.filter((step) => step.action !== 'link').length, 'file')}`)}
+        >
           {settings && (
             <div style={{ display: 'flex', flexDirection: 'column', gap: 6 }}>
               <span className="soft" style={{ fontSize: 12.5 }}>
                 Where to
               </span>
               <PlacePicker label="Destination shelf" value={settings.destination} onChange={(destination) => change({ destination })} />
-              <TextInput size="xs" aria-label="Name of the new folder" value={settings.folderName} onChange={(event) => change({ folderName: event.currentTarget.value })} styles={{ input: { fontFamily: 'var(--mono)' } }} />
+              <TextInput
+                size="xs"
+                aria-label="Name of the new folder"
+                value={settings.folderName}
+                onChange={(event) => change({ folderName: event.currentTarget.value })}
+                styles={{ input: { fontFamily: 'var(--mono)' } }}
+              />
             </div>
           )}
         </PlanSheet>

@@ -13,7 +13,13 @@ export function EvidenceTable({ row, names, onChoose }: { row: RelinkRow; names:
       <div className="panel evidence" style={{ padding: '10px 14px' }}>
         <b className="mono">{row.fileName || row.name}</b>
         <div className="soft">
-          Was at {row.oldPlace ? <PathText shelf={names(row.oldPlace.shelfId)} path={row.oldPlace.path} /> : <span className="mono">{row.oldUrl || 'no address'}</span>}. Nothing like it stands where you looked: plug in another drive, take stock, or look on every shelf.
+          Was at{' '}
+          {row.oldPlace ? (
+            <PathText shelf={names(row.oldPlace.shelfId)} path={row.oldPlace.path} />
+          ) : (
+            <span className="mono">{row.oldUrl || 'no address'}</span>
+          )}
+          . Nothing like it stands where you looked: plug in another drive, take stock, or look on every shelf.
         </div>
       </div>
     );
@@ -37,7 +43,13 @@ export function EvidenceTable({ row, names, onChoose }: { row: RelinkRow; names:
         <tbody>
           <tr>
             <td className="soft">place</td>
-            <td>{row.oldPlace ? <PathText shelf={names(row.oldPlace.shelfId)} path={row.oldPlace.path} copy={false} /> : <span className="mono">{row.oldUrl}</span>}</td>
+            <td>
+              {row.oldPlace ? (
+                <PathText shelf={names(row.oldPlace.shelfId)} path={row.oldPlace.path} copy={false} />
+              ) : (
+                <span className="mono">{row.oldUrl}</span>
+              )}
+            </td>
             <td>
               <PathText shelf={names(match.place.shelfId)} path={match.place.path} />
             </td>
@@ -54,7 +66,14 @@ export function EvidenceTable({ row, names, onChoose }: { row: RelinkRow; names:
         </tbody>
       </table>
       <div style={{ display: 'flex', gap: 10, padding: '8px 14px', borderTop: '1px solid var(--line-soft)', alignItems: 'center' }}>
-        {row.matches.length > 1 && <SegmentedControl size="xs" data={row.matches.map((entry, index) => ({ value: entry.itemId, label: `Match ${index + 1}` }))} value={match.itemId} onChange={setShown} />}
+        {row.matches.length > 1 && (
+          <SegmentedControl
+            size="xs"
+            data={row.matches.map((entry, index) => ({ value: entry.itemId, label: `Match ${index + 1}` }))}
+            value={match.itemId}
+            onChange={setShown}
+          />
+        )}
         <Button size="compact-sm" variant="default" ml="auto" onClick={() => onChoose(taken ? null : match.itemId)}>
           {taken ? 'Leave this clip as it is' : row.state === 'changed' ? 'Take this file instead' : 'Take this match'}
         </Button>

@@ -67,9 +67,17 @@ export function ReasonCard({ group, names, open, openClip, onOpen, onOpenClip, o
 
 function Pill({ group, chosen }: { group: RelinkGroup; chosen: number }) {
   const proven = group.rows.filter((row) => row.matches[0]?.strength === 'proven').length;
-  if (group.state === 'unplugged') return <span className="pill ochre">{proven > 0 ? `waits for the drive · ${plural(proven, 'copy', 'copies')} found` : 'waits for the drive'}</span>;
+  if (group.state === 'unplugged')
+    return (
+      <span className="pill ochre">{proven > 0 ? `waits for the drive · ${plural(proven, 'copy', 'copies')} found` : 'waits for the drive'}</span>
+    );
   if (group.state === 'set-aside') return <span className="pill dusk">set aside</span>;
-  if (chosen === group.rows.length) return <span className="pill spruce">{proven === chosen ? `${proven} of ${group.rows.length} proven` : `${chosen} of ${group.rows.length} chosen`}</span>;
+  if (chosen === group.rows.length)
+    return (
+      <span className="pill spruce">
+        {proven === chosen ? `${proven} of ${group.rows.length} proven` : `${chosen} of ${group.rows.length} chosen`}
+      </span>
+    );
   return <span className="pill brick">{group.rows.some((row) => row.matches.length > 0) ? 'needs your eye' : `${group.rows.length} open`}</span>;
 }
 
@@ -93,7 +101,17 @@ function FolderChange({ group, names }: { group: RelinkGroup; names: ShelfNames 
 
 const STRENGTHS = { proven: ['spruce', 'same content'], agrees: ['dusk', 'facts agree'], offered: ['ochre', 'look yourself'] } as const;
 
-function ClipRow({ row, selected, onOpen, onChoose }: { row: RelinkRow; selected: boolean; onOpen: () => void; onChoose: (clipId: string, itemId: string | null) => void }) {
+function ClipRow({
+  row,
+  selected,
+  onOpen,
+  onChoose,
+}: {
+  row: RelinkRow;
+  selected: boolean;
+  onOpen: () => void;
+  onChoose: (clipId: string, itemId: string | null) => void;
+}) {
   const best = row.matches.find((match) => match.itemId === row.chosen) ?? row.matches[0];
   return (
     <div className={selected ? 'clip-row sel' : 'clip-row'} role="listitem" onClick={(event) => (event.stopPropagation(), onOpen())}>
@@ -113,7 +131,9 @@ function ClipRow({ row, selected, onOpen, onChoose }: { row: RelinkRow; selected
         {best ? `${folderOf(best.place.path) || '(top)'} /` : 'not found where you looked'}
       </span>
       <span className="soft num">{plural(row.events, 'event')}</span>
-      <span style={{ textAlign: 'right' }}>{best && <span className={`pill ${STRENGTHS[best.strength][0]}`}>{STRENGTHS[best.strength][1]}</span>}</span>
+      <span style={{ textAlign: 'right' }}>
+        {best && <span className={`pill ${STRENGTHS[best.strength][0]}`}>{STRENGTHS[best.strength][1]}</span>}
+      </span>
     </div>
   );
 }

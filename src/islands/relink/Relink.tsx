@@ -31,20 +31,44 @@ export function Relink({ projectId }: { projectId: string }) {
 
   const choose = (clipId: string, itemId: string | null) => setChoices((old) => ({ ...old, [clipId]: itemId }));
   const acceptAgreeing = (rows: readonly RelinkRow[], accept: boolean) =>
-    setChoices((old) => ({ ...old, ...Object.fromEntries(rows.filter((entry) => entry.matches[0] && entry.matches[0].strength !== 'offered').map((entry) => [entry.clipId, accept ? entry.matches[0]!.itemId : null])) }));
-  const setAside = (rows: readonly RelinkRow[], aside: boolean) => void api.patch(`projects/${projectId}/clips`, { clipIds: rows.map((entry) => entry.clipId), setAside: aside }).then(() => client.invalidateQueries(), tellError);
+    setChoices((old) => ({
+      ...old,
+      ...Object.fromEntries(
+        rows
+          .filter((entry) => entry.matches[0] && entry.matches[0].strength !== 'offered')
+          .map((entry) => [entry.clipId, accept ? entry.matches[0]!.itemId : null]),
+      ),
+    }));
+  const setAside = (rows: readonly RelinkRow[], aside: boolean) =>
+    void api
+      .patch(`projects/${projectId}/clips`, { clipIds: rows.map((entry) => entry.clipId), setAside: aside })
+      .then(() => client.invalidateQueries(), tellError);
 
-  const title = !detail ? 'Relink' : detail.offline === 0 ? 'Nothing is offline' : `${plural(detail.offline, 'clip')} cannot be read, for ${plural(detail.groups.length, 'reason')}`;
+  const title = !detail
+    ? 'Relink'
+    : detail.offline === 0
+      ? 'Nothing is offline'
+      : `${plural(detail.offline, 'clip')} cannot be read, for ${plural(detail.groups.length, 'reason')}`;
   return (
     <Frame
       projectId={projectId}
       stage="relink"
-      sheet={<PlanSheet state={state} idle="" runLabel={(plan) => (plan.steps.length === 0 ? 'Relink the clips' : `Relink ${plural(plan.steps.length, 'clip')}`)} />}
+      sheet={
+        <PlanSheet
+          state={state}
+          idle=""
+          runLabel={(plan) => (plan.steps.length === 0 ? 'Relink the clips' : `Relink ${plural(plan.steps.length, 'clip')}`)}
+        />
+      }
     >
       <div style={{ display: 'flex', alignItems: 'end', gap: 12, flex: 'none' }}>
         <div style={{ flex: 1, minWidth: 0 }}>
           <h1>{title}</h1>
-          <p className="lead">{detail && detail.offline > 0 ? `${detail.found} of ${detail.offline} found. Settle a reason, not a clip; nothing changes before you run the sheet.` : 'Every clip has its media.'}</p>
+          <p className="lead">
+            {detail && detail.offline > 0
+              ? `${detail.found} of ${detail.offline} found. Settle a reason, not a clip; nothing changes before you run the sheet.`
+              : 'Every clip has its media.'}
+          </p>
         </div>
         {detail && detail.offline > 0 && <PlacePicker label="Where to look" none="On every shelf" value={scope} onChange={setScope} />}
       </div>

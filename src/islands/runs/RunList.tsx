@@ -4,7 +4,7 @@ import { useMemo, useState } from 'react';
 import type { RunSummary } from '../../server/api/views';
 import type { StepRow } from '../../server/catalogue/runs';
 import { api } from '../shared/api';
-import { fullDate } from '../shared/dates';
+import { fullDate, shortDate } from '../shared/dates';
 import { Bytes } from '../shared/figures';
 import { Frame } from '../shared/Frame';
 import { IconSearch } from '../shared/icons';
@@ -16,15 +16,32 @@ import { usePlan } from '../shared/use-plan';
 import { useShelfNames, type ShelfNames } from '../shared/use-shelf-names';
 import { VirtualTable, type Column } from '../shared/VirtualTable';
 
-const TONES: Record<RunSummary['state'], string> = { queued: 'dusk', running: 'dusk', paused: 'ochre', done: 'spruce', failed: 'brick', cancelled: 'ochre' };
+const TONES: Record<RunSummary['state'], string> = {
+  queued: 'dusk',
+  running: 'dusk',
+  paused: 'ochre',
+  done: 'spruce',
+  failed: 'brick',
+  cancelled: 'ochre',
+};
 
 const RUN_COLUMNS: readonly Column<RunSummary>[] = [
   { key: 'id', title: 'Run', width: '36px', cell: (run) => run.id },
   { key: 'title', title: 'What', width: 'minmax(140px, 1fr)', cell: (run) => <b>{run.title}</b> },
-  { key: 'state', title: 'State', width: '136px', cell: (run) => <span className={`pill ${TONES[run.state]}`}>{run.undoneBy !== null ? `undone by run ${run.undoneBy}` : runWord(run.state)}</span> },
-  { key: 'progress', title: 'Steps', width: '130px', cell: (run) => (run.state === 'running' || run.state === 'paused' ? <RunBar run={run} width="100%" /> : `${run.stepsDone} of ${run.steps}`) },
+  {
+    key: 'state',
+    title: 'State',
+    width: '136px',
+    cell: (run) => <span className={`pill ${TONES[run.state]}`}>{run.undoneBy !== null ? `undone by run ${run.undoneBy}` : runWord(run.state)}</span>,
+  },
+  {
+    key: 'progress',
+    title: 'Steps',
+    width: '130px',
+    cell: (run) => (run.state === 'running' || run.state === 'paused' ? <RunBar run={run} width="100%" /> : `${run.stepsDone} of ${run.steps}`),
+  },
   { key: 'bytes', title: 'Size', width: '76px', numeric: true, cell: (run) => <Bytes value={run.bytes} /> },
-  { key: 'when', title: 'Begun', width: '168px', cell: (run) => fullDate(run.createdAt) },
+  { key: 'when', title: 'Begun', width: '126px', cell: (run) => <span title={fullDate(run.createdAt)}>{shortDate(run.createdAt)}</span> },
 ];
 
 const askedRun = typeof window === 'undefined' ? null : new URLSearchParams(window.location.search).get('run');
@@ -38,8 +55,17 @@ export function RunList({ projectId }: { projectId: string }) {
   const [filter, setFilter] = useState('');
   const rows = useMemo(() => (runs ?? []).map((run) => live.find((entry) => entry.id === run.id) ?? run), [runs, live]);
   const chosen = rows.find((run) => String(run.id) === selected) ?? rows[0];
-  const undo = usePlan('undo', projectId, useMemo(() => (undoing && chosen ? { runId: chosen.id } : null), [undoing, chosen]));
-  const canUndo = chosen !== undefined && chosen.undoneBy === null && ['done', 'failed', 'cancelled'].includes(chosen.state) && chosen.kind !== 'undo' && chosen.kind !== 'restore';
+  const undo = usePlan(
+    'undo',
+    projectId,
+    useMemo(() => (undoing && chosen ? { runId: chosen.id } : null), [undoing, chosen]),
+  );
+  const canUndo =
+    chosen !== undefined &&
+    chosen.undoneBy === null &&
+    ['done', 'failed', 'cancelled'].includes(chosen.state) &&
+    chosen.kind !== 'undo' &&
+    chosen.kind !== 'restore';
   const select = (key: string | null) => {
     setSelected(key);
     setUndoing(false);
@@ -50,7 +76,15 @@ export function RunList({ projectId }: { projectId: string }) {
       stage="runs"
       sheet={
         chosen === undefined ? null : undoing ? (
-          <PlanSheet state={undo} idle="" runLabel={(plan) => (plan.steps.some((step) => step.action === 'remove') ? `Remove ${plan.steps.filter((step) => step.action === 'remove').length} files and undo` : 'Undo this run')} />
+          <PlanSheet
+            state={undo}
+            idle=""
+            runLabel={(plan) =>
+              plan.steps.some((step) => step.action === 'remove')
+                ? `Remove ${plan.steps.filter((step) => step.action === 'remove').length} files and undo`
+                : 'Undo this run'
+            }
+          />
         ) : (
           <Receipt runId={chosen.id} />
         )
@@ -62,12 +96,18 @@ export function RunList({ projectId }: { projectId: string }) {
           <p className="lead">What is going on, what was done to each file, checked how. Receipts are kept for ever.</p>
         </div>
         {chosen && (
-          <Button size="xs" variant="default" disabled={!canUndo} title={canUndo ? undefined : 'Only finished runs that changed something, and were not undone, can be taken back'} onClick={() => setUndoing(!undoing)}>
+          <Button
+            size="xs"
+            variant="default"
+            disabled={!canUndo}
+            title={canUndo ? undefined : 'Only finished runs that changed something, and were not undone, can be taken back'}
+            onClick={() => setUndoing(!undoing)}
+          >
             {undoing ? 'Back to the receipt' : `Undo run ${chosen.id} …`}
           </Button>
         )}
       </div>
-      <div style={{ height: 37 * Math.min(6, Math.max(3, rows.length)) + 32, display: 'flex', flex: 'none' }}>
+      <div style={{ height: rows.length === 0 ? 160 : 34 * Math.min(6, rows.length) + 34, display: 'flex', flex: 'none' }}>
         <VirtualTable
           label="Runs"
           rows={rows}
@@ -88,7 +128,17 @@ export function RunList({ projectId }: { projectId: string }) {
         <>
           <div className="controls">
             <b style={{ fontSize: 14 }}>Files of run {chosen.id}</b>
-            <TextInput data-filter="" ml="auto" size="xs" w={230} placeholder="Find a file in this receipt" aria-label="Find a file in this receipt" leftSection={<IconSearch size={14} />} value={filter} onChange={(event) => setFilter(event.currentTarget.value)} />
+            <TextInput
+              data-filter=""
+              ml="auto"
+              size="xs"
+              w={230}
+              placeholder="Find a file in this receipt"
+              aria-label="Find a file in this receipt"
+              leftSection={<IconSearch size={14} />}
+              value={filter}
+              onChange={(event) => setFilter(event.currentTarget.value)}
+            />
           </div>
           <StepTable runId={chosen.id} filter={filter} />
         </>
@@ -119,9 +169,38 @@ function stepColumns(names: ShelfNames): Column<StepRow>[] {
         return place ? <PathText shelf={names(place.shelfId)} path={place.path} /> : <span className="soft">{row.step.reason}</span>;
       },
     },
-    { key: 'bytes', title: 'Size', width: '70px', numeric: true, cell: (row) => (row.outcome && row.step.action !== 'link' ? <Bytes value={row.outcome.bytes} /> : '–') },
-    { key: 'sum', title: 'SHA-256', width: '100px', cell: (row) => <span className="mono" title={row.outcome?.sha256}>{row.outcome?.sha256 ? `${row.outcome.sha256.slice(0, 6)}…${row.outcome.sha256.slice(-4)}` : row.outcome?.files ? `${row.outcome.files.length} files` : '–'}</span> },
-    { key: 'state', title: 'Result', width: 'minmax(120px, 1fr)', cell: (row) => <span title={row.message ?? row.outcome?.checked}><b style={{ color: STEP_WORDS[row.state][1] }}>{STEP_WORDS[row.state][0]}</b> <span className="soft">{row.message ?? row.outcome?.checked}</span></span> },
+    {
+      key: 'bytes',
+      title: 'Size',
+      width: '70px',
+      numeric: true,
+      cell: (row) => (row.outcome && row.step.action !== 'link' ? <Bytes value={row.outcome.bytes} /> : '–'),
+    },
+    {
+      key: 'sum',
+      title: 'SHA-256',
+      width: '100px',
+      cell: (row) => (
+        <span className="mono" title={row.outcome?.sha256}>
+          {row.outcome?.sha256
+            ? `${row.outcome.sha256.slice(0, 6)}…${row.outcome.sha256.slice(-4)}`
+            : row.outcome?.files
+              ? `${row.outcome.files.length} files`
+              : '–'}
+        </span>
+      ),
+    },
+    {
+      key: 'state',
+      title: 'Result',
+      width: 'minmax(150px, 1.2fr)',
+      cell: (row) => (
+        <span title={row.message ?? row.outcome?.checked}>
+          <b style={{ color: STEP_WORDS[row.state][1] }}>{STEP_WORDS[row.state][0]}</b>{' '}
+          <span className="soft">{row.message ?? row.outcome?.checked}</span>
+        </span>
+      ),
+    },
   ];
 }
 
@@ -130,7 +209,9 @@ function StepTable({ runId, filter }: { runId: number; filter: string }) {
   const names = useShelfNames();
   const [selected, setSelected] = useState<string | null>(null);
   const columns = useMemo(() => stepColumns(names), [names]);
-  const rows = (run?.rows ?? []).filter((row) => `${row.step.to?.path ?? ''} ${row.step.from?.path ?? ''} ${row.outcome?.sha256 ?? ''}`.toLowerCase().includes(filter.toLowerCase()));
+  const rows = (run?.rows ?? []).filter((row) =>
+    `${row.step.to?.path ?? ''} ${row.step.from?.path ?? ''} ${row.outcome?.sha256 ?? ''}`.toLowerCase().includes(filter.toLowerCase()),
+  );
   return (
     <VirtualTable
       label="Files of the run"

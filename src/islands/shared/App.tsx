@@ -8,7 +8,16 @@ import { ApiError } from './api';
 /** What every island stands in: theme, notices, and one store of what the server said. */
 export function App({ children }: { children: ReactNode }) {
   const [client] = useState(
-    () => new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false, staleTime: 1_000, retry: (count, error) => count < 2 && !(error instanceof ApiError && error.status >= 400) } } }),
+    () =>
+      new QueryClient({
+        defaultOptions: {
+          queries: {
+            refetchOnWindowFocus: false,
+            staleTime: 1_000,
+            retry: (count, error) => count < 2 && !(error instanceof ApiError && error.status >= 400),
+          },
+        },
+      }),
   );
   return (
     <MantineProvider theme={theme} defaultColorScheme="auto" withCssVariables={false} withGlobalClasses={false}>

@@ -56,7 +56,12 @@ export function Frame({ projectId, stage, sheet, children }: Props) {
           </div>
         )}
         {project && project.clips > 0 ? <Health project={project} /> : <span style={{ flex: 1 }} />}
-        <button type="button" className="linkish soft" style={{ marginLeft: 'auto', textDecoration: 'none', whiteSpace: 'nowrap' }} onClick={openPalette}>
+        <button
+          type="button"
+          className="linkish soft"
+          style={{ marginLeft: 'auto', textDecoration: 'none', whiteSpace: 'nowrap' }}
+          onClick={openPalette}
+        >
           Ctrl K find anything
         </button>
       </header>
@@ -120,7 +125,12 @@ function Rail({ projectId, stage, project }: { projectId: string; stage: Stage['
         <div key={group}>
           {index > 0 && <hr />}
           {STAGES.filter((entry) => entry.group === group).map((entry) => (
-            <a key={entry.id} href={stagePath(projectId, entry.id)} className={[entry.id === stage ? 'on' : '', counts[entry.id]?.warn ? 'warn' : ''].join(' ')} aria-current={entry.id === stage ? 'page' : undefined}>
+            <a
+              key={entry.id}
+              href={stagePath(projectId, entry.id)}
+              className={[entry.id === stage ? 'on' : '', counts[entry.id]?.warn ? 'warn' : ''].join(' ')}
+              aria-current={entry.id === stage ? 'page' : undefined}
+            >
               <span className="number">{group === 'work' ? entry.key : ''}</span>
               {entry.name}
               <span className="count">{counts[entry.id]?.text}</span>

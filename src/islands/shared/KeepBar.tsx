@@ -12,7 +12,10 @@ interface Props {
 
 /** One item at its full length: used parts solid, handles hatched, the rest blank. */
 export function KeepBar({ lengthFrames, used, kept, whole, offline = false, title }: Props) {
-  const part = (range: { start: number; end: number }) => ({ left: `${(100 * range.start) / lengthFrames}%`, width: `${(100 * (range.end - range.start)) / lengthFrames}%` });
+  const part = (range: { start: number; end: number }) => ({
+    left: `${(100 * range.start) / lengthFrames}%`,
+    width: `${(100 * (range.end - range.start)) / lengthFrames}%`,
+  });
   const handles = whole ? [] : subtract(grow(kept, 0, 0), used);
   return (
     <div className={`keep${whole ? ' whole' : ''}${offline ? ' offline' : ''}`} title={title} role="img" aria-label={title}>

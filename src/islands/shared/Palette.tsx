@@ -9,15 +9,39 @@ export const openPalette = () => spotlight.open();
 
 /** Stages, timelines, clips and projects by a few letters. */
 export function Palette({ projectId }: { projectId: string }) {
-  const { data: timelines = [] } = useQuery({ queryKey: ['timelines', projectId], queryFn: () => api.get<TimelineSummary[]>(`projects/${projectId}/timelines`) });
+  const { data: timelines = [] } = useQuery({
+    queryKey: ['timelines', projectId],
+    queryFn: () => api.get<TimelineSummary[]>(`projects/${projectId}/timelines`),
+  });
   const { data: clips = [] } = useQuery({ queryKey: ['clips', projectId], queryFn: () => api.get<ClipView[]>(`projects/${projectId}/clips`) });
   const { data: projects = [] } = useQuery({ queryKey: ['projects'], queryFn: () => api.get<ProjectView[]>('projects') });
   const go = (href: string) => () => (window.location.href = href);
   const actions: SpotlightActionData[] = [
     ...STAGES.map((stage) => ({ id: stage.id, label: stage.name, description: 'Stage', onClick: go(stagePath(projectId, stage.id)) })),
-    ...timelines.map((timeline) => ({ id: timeline.id, label: timeline.name, description: 'Timeline', onClick: go(`${stagePath(projectId, 'timelines')}?timeline=${timeline.id}`) })),
-    ...clips.map((clip) => ({ id: clip.id, label: clip.name, description: `Clip · ${clip.fileName}`, onClick: go(`${stagePath(projectId, 'timelines')}?find=${encodeURIComponent(clip.fileName || clip.name)}`) })),
+    ...timelines.map((timeline) => ({
+      id: timeline.id,
+      label: timeline.name,
+      description: 'Timeline',
+      onClick: go(`${stagePath(projectId, 'timelines')}?timeline=${timeline.id}`),
+    })),
+    ...clips.map((clip) => ({
+      id: clip.id,
+      label: clip.name,
+      description: `Clip · ${clip.fileName}`,
+      onClick: go(`${stagePath(projectId, 'timelines')}?find=${encodeURIComponent(clip.fileName || clip.name)}`),
+    })),
     ...projects.map((project) => ({ id: project.id, label: project.name, description: 'Project', onClick: go(stagePath(project.id, 'overview')) })),
   ];
-  return <Spotlight actions={actions} shortcut={['mod + K']} limit={12} nothingFound="Nothing is called that" highlightQuery searchProps={{ leftSection: <IconSearch size={16} />, placeholder: 'A stage, a timeline, a clip, a project' }} scrollable maxHeight={420} />;
+  return (
+    <Spotlight
+      actions={actions}
+      shortcut={['mod + K']}
+      limit={12}
+      nothingFound="Nothing is called that"
+      highlightQuery
+      searchProps={{ leftSection: <IconSearch size={16} />, placeholder: 'A stage, a timeline, a clip, a project' }}
+      scrollable
+      maxHeight={420}
+    />
+  );
 }

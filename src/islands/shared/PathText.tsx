@@ -15,7 +15,13 @@ export function PathText({ path, shelf, copy = true }: { path: string; shelf?: s
         <CopyButton value={full}>
           {({ copied, copy: doCopy }) => (
             <Tooltip label={copied ? 'Copied' : 'Copy the place'} withArrow>
-              <ActionIcon size={18} variant="subtle" color="gray" aria-label={`Copy ${full}`} onClick={(event) => (event.stopPropagation(), doCopy())}>
+              <ActionIcon
+                size={18}
+                variant="subtle"
+                color="gray"
+                aria-label={`Copy ${full}`}
+                onClick={(event) => (event.stopPropagation(), doCopy())}
+              >
                 {copied ? <IconCheck size={12} /> : <IconCopy size={12} />}
               </ActionIcon>
             </Tooltip>

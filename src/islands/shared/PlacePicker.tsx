@@ -19,7 +19,11 @@ interface Props {
 export function PlacePicker({ label, value, onChange, none }: Props) {
   const { data: shelves = [] } = useQuery({ queryKey: ['shelves'], queryFn: () => api.get<ShelfView[]>('shelves') });
   const [browsing, setBrowsing] = useState(false);
-  const options = shelves.map((shelf) => ({ value: shelf.id, label: shelf.attached ? `${shelf.name} · ${formatBytes(shelf.freeBytes)} free` : `${shelf.name} · unplugged`, disabled: !shelf.attached }));
+  const options = shelves.map((shelf) => ({
+    value: shelf.id,
+    label: shelf.attached ? `${shelf.name} · ${formatBytes(shelf.freeBytes)} free` : `${shelf.name} · unplugged`,
+    disabled: !shelf.attached,
+  }));
   return (
     <Group gap={6} wrap="nowrap">
       <Select
@@ -34,7 +38,14 @@ export function PlacePicker({ label, value, onChange, none }: Props) {
         comboboxProps={{ withinPortal: true }}
       />
       {value && (
-        <Button size="xs" variant="default" leftSection={<IconFolder size={14} />} onClick={() => setBrowsing(true)} title={value.path || 'The whole shelf'} styles={{ label: { maxWidth: 130 } }}>
+        <Button
+          size="xs"
+          variant="default"
+          leftSection={<IconFolder size={14} />}
+          onClick={() => setBrowsing(true)}
+          title={value.path || 'The whole shelf'}
+          styles={{ label: { maxWidth: 130 } }}
+        >
           {value.path.split('/').at(-1) || 'Folder'}
         </Button>
       )}
@@ -43,9 +54,25 @@ export function PlacePicker({ label, value, onChange, none }: Props) {
   );
 }
 
-export function ShelfFolders({ opened, onClose, place, onChoose, crates = false }: { opened: boolean; onClose: () => void; place: Place; onChoose: (place: Place) => void; crates?: boolean }) {
+export function ShelfFolders({
+  opened,
+  onClose,
+  place,
+  onChoose,
+  crates = false,
+}: {
+  opened: boolean;
+  onClose: () => void;
+  place: Place;
+  onChoose: (place: Place) => void;
+  crates?: boolean;
+}) {
   const [path, setPath] = useState(place.path);
-  const { data, error } = useQuery({ queryKey: ['folders', place.shelfId, path], queryFn: () => api.get<FolderView>(`shelves/${place.shelfId}/folders?path=${encodeURIComponent(path)}`), enabled: opened });
+  const { data, error } = useQuery({
+    queryKey: ['folders', place.shelfId, path],
+    queryFn: () => api.get<FolderView>(`shelves/${place.shelfId}/folders?path=${encodeURIComponent(path)}`),
+    enabled: opened,
+  });
   const choose = () => {
     onChoose({ shelfId: place.shelfId, path });
     onClose();
@@ -63,7 +90,17 @@ export function ShelfFolders({ opened, onClose, place, onChoose, crates = false 
   );
 }
 
-export function FolderList({ view, error, onEnter, crates = false }: { view: FolderView | undefined; error: Error | null; onEnter: (path: string) => void; crates?: boolean }) {
+export function FolderList({
+  view,
+  error,
+  onEnter,
+  crates = false,
+}: {
+  view: FolderView | undefined;
+  error: Error | null;
+  onEnter: (path: string) => void;
+  crates?: boolean;
+}) {
   if (error) return <div className="note stops">{error.message}</div>;
   return (
     <div className="panel" style={{ height: 280, overflow: 'auto' }}>

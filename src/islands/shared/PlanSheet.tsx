@@ -1,10 +1,11 @@
-import { Button, Loader } from '@mantine/core';
+import { Button } from '@mantine/core';
 import type { ReactNode } from 'react';
 import { formatBytes, formatCount } from '../../core/manifest/words';
 import type { Plan, PlanLine, ShelfFill } from '../../core/planning/plan';
 import { Bytes, plural } from './figures';
 import { Findings } from './Findings';
 import { Receipt } from './Receipt';
+import { SheetHead } from './SheetHead';
 import type { PlanState } from './use-plan';
 
 interface Props<Detail> {
@@ -43,17 +44,25 @@ export function PlanSheet<Detail>({ state, runLabel, idle, children }: Props<Det
   return (
     <>
       <div className="sheet-body">
-      <SheetHead following={state.following} />
-      <Headline plan={plan} />
-      <Lines lines={plan.lines} />
-      {plan.fills.map((fill) => (
-        <Fill key={fill.shelfId} fill={fill} />
-      ))}
-      {children}
-      <Findings findings={plan.findings} />
+        <SheetHead following={state.following} />
+        <Headline plan={plan} />
+        <Lines lines={plan.lines} />
+        {plan.fills.map((fill) => (
+          <Fill key={fill.shelfId} fill={fill} />
+        ))}
+        {children}
+        <Findings findings={plan.findings} />
       </div>
       <div className="sheet-foot">
-        <Button fullWidth size="md" data-run-plan="" disabled={plan.blocked !== null || state.following} loading={state.running} onClick={state.run} aria-describedby="why-not">
+        <Button
+          fullWidth
+          size="md"
+          data-run-plan=""
+          disabled={plan.blocked !== null || state.following}
+          loading={state.running}
+          onClick={state.run}
+          aria-describedby="why-not"
+        >
           {runLabel(plan)}
         </Button>
         <div id="why-not" className="soft" style={{ fontSize: 12.5, marginTop: 4, minHeight: 17, textAlign: 'center' }}>
@@ -64,14 +73,6 @@ export function PlanSheet<Detail>({ state, runLabel, idle, children }: Props<Det
   );
 }
 
-export function SheetHead({ following, words = 'Plan sheet · nothing has been touched yet' }: { following: boolean; words?: string }) {
-  return (
-    <div className="soft" style={{ fontSize: 12.5, display: 'flex', gap: 8, alignItems: 'center', minHeight: 18 }}>
-      {words} {following && <Loader size={12} aria-label="The plan is being brought up to date" />}
-    </div>
-  );
-}
-
 function Headline<Detail>({ plan }: { plan: Plan<Detail> }) {
   const { value, of, unit, words } = plan.headline;
   const show = (count: number) => (unit === 'bytes' ? formatBytes(count) : formatCount(count));
@@ -79,7 +80,7 @@ function Headline<Detail>({ plan }: { plan: Plan<Detail> }) {
     <div className="big" title={unit === 'bytes' ? `${formatCount(value)} of ${formatCount(of)} bytes` : undefined}>
       {show(value)}{' '}
       <small>
-        of {show(of)} {unit === 'bytes' ? '' : unit} {words}
+        of {show(of)} {unit === 'bytes' ? '' : of === 1 ? unit.slice(0, -1) : unit} {words}
       </small>
     </div>
   );

@@ -4,10 +4,17 @@ import type { RunSummary, RunView } from '../../server/api/views';
 import { api } from './api';
 import { fullDate } from './dates';
 import { Bytes, plural } from './figures';
-import { SheetHead } from './PlanSheet';
+import { SheetHead } from './SheetHead';
 import { orderRun, RunBar, runSpeed } from './RunStrip';
 
-const WORDS: Record<RunSummary['state'], string> = { queued: 'waiting', running: 'going on', paused: 'paused', done: 'done', failed: 'ended with failures', cancelled: 'cancelled' };
+const WORDS: Record<RunSummary['state'], string> = {
+  queued: 'waiting',
+  running: 'going on',
+  paused: 'paused',
+  done: 'done',
+  failed: 'ended with failures',
+  cancelled: 'cancelled',
+};
 
 export function runWord(state: RunSummary['state']): string {
   return WORDS[state];
@@ -16,63 +23,68 @@ export function runWord(state: RunSummary['state']): string {
 export function useRun(runId: number) {
   const { data: live = [] } = useQuery<RunSummary[]>({ queryKey: ['live-runs'], queryFn: () => [], staleTime: Infinity });
   const now = live.find((run) => run.id === runId);
-  const { data: run, error } = useQuery({ queryKey: ['runs', 'one', runId, now?.state, now?.stepsDone], queryFn: () => api.get<RunView>(`runs/${runId}`), placeholderData: (old) => old });
+  const { data: run, error } = useQuery({
+    queryKey: ['runs', 'one', runId, now?.state, now?.stepsDone],
+    queryFn: () => api.get<RunView>(`runs/${runId}`),
+    placeholderData: (old) => old,
+  });
   return { run: run ? { ...run, ...now } : undefined, error };
 }
 
 /** What a run did, on the same paper as its plan. */
 export function Receipt({ runId, onBack }: { runId: number; onBack?: () => void }) {
   const { run, error } = useRun(runId);
-  if (error || !run) return <div className="sheet-body">{error ? <div className="note stops">{error.message}</div> : <SheetHead following words="Receipt" />}</div>;
+  if (error || !run)
+    return <div className="sheet-body">{error ? <div className="note stops">{error.message}</div> : <SheetHead following words="Receipt" />}</div>;
   const over = run.state === 'done' || run.state === 'failed' || run.state === 'cancelled';
   const failed = run.rows.filter((row) => row.state === 'failed' || row.state === 'skipped');
   const bytes = run.rows.reduce((sum, row) => sum + (row.state === 'done' ? (row.outcome?.bytes ?? 0) : 0), 0);
   return (
     <>
       <div className="sheet-body">
-      <SheetHead following={!over} words={over ? `Receipt · run ${run.id}` : `Run ${run.id} · you can go on working`} />
-      <div style={{ fontSize: 18, fontWeight: 650, lineHeight: 1.25 }}>{run.title}</div>
-      {!over && (
-        <>
-          <RunBar run={run} width="100%" />
-          <div className="mono soft" style={{ minHeight: 18 }}>
-            {runSpeed(run)}
+        <SheetHead following={!over} words={over ? `Receipt · run ${run.id}` : `Run ${run.id} · you can go on working`} />
+        <div style={{ fontSize: 18, fontWeight: 650, lineHeight: 1.25 }}>{run.title}</div>
+        {!over && (
+          <>
+            <RunBar run={run} width="100%" />
+            <div className="mono soft" style={{ minHeight: 18 }}>
+              {runSpeed(run)}
+            </div>
+          </>
+        )}
+        <dl data-run-state={run.state}>
+          <dt>State</dt>
+          <dd>{runWord(run.state)}</dd>
+          <dt>Steps done</dt>
+          <dd>
+            {run.stepsDone} of {run.steps}
+          </dd>
+          <dt>Written and checked</dt>
+          <dd>
+            <Bytes value={bytes} />
+          </dd>
+          <dt>Failed</dt>
+          <dd>{plural(run.failed, 'step')}</dd>
+          <dt>Begun</dt>
+          <dd>{fullDate(run.createdAt)}</dd>
+          {run.endedAt && (
+            <>
+              <dt>Ended</dt>
+              <dd>{fullDate(run.endedAt)}</dd>
+            </>
+          )}
+          {run.undoneBy !== null && (
+            <>
+              <dt>Undone by</dt>
+              <dd>run {run.undoneBy}</dd>
+            </>
+          )}
+        </dl>
+        {failed.slice(0, 4).map((row) => (
+          <div key={row.ordinal} className={`note ${row.state === 'failed' ? 'stops' : 'warns'}`}>
+            <b>{(row.step.to ?? row.step.from)?.path ?? row.step.reason}</b>: {row.message}
           </div>
-        </>
-      )}
-      <dl data-run-state={run.state}>
-        <dt>State</dt>
-        <dd>{runWord(run.state)}</dd>
-        <dt>Steps done</dt>
-        <dd>
-          {run.stepsDone} of {run.steps}
-        </dd>
-        <dt>Written and checked</dt>
-        <dd>
-          <Bytes value={bytes} />
-        </dd>
-        <dt>Failed</dt>
-        <dd>{plural(run.failed, 'step')}</dd>
-        <dt>Begun</dt>
-        <dd>{fullDate(run.createdAt)}</dd>
-        {run.endedAt && (
-          <>
-            <dt>Ended</dt>
-            <dd>{fullDate(run.endedAt)}</dd>
-          </>
-        )}
-        {run.undoneBy !== null && (
-          <>
-            <dt>Undone by</dt>
-            <dd>run {run.undoneBy}</dd>
-          </>
-        )}
-      </dl>
-      {failed.slice(0, 4).map((row) => (
-        <div key={row.ordinal} className={`note ${row.state === 'failed' ? 'stops' : 'warns'}`}>
-          <b>{(row.step.to ?? row.step.from)?.path ?? row.step.reason}</b>: {row.message}
-        </div>
-      ))}
+        ))}
       </div>
       <Group gap={8} className="sheet-foot">
         {!over && (
@@ -85,7 +97,9 @@ export function Receipt({ runId, onBack }: { runId: number; onBack?: () => void 
             </Button>
           </>
         )}
-        {(run.state === 'failed' || run.state === 'cancelled') && run.undoneBy === null && <Button onClick={() => orderRun(run.id, 'resume')}>Resume the run</Button>}
+        {(run.state === 'failed' || run.state === 'cancelled') && run.undoneBy === null && (
+          <Button onClick={() => orderRun(run.id, 'resume')}>Resume the run</Button>
+        )}
         {over && (
           <Button variant="default" component="a" href={`/receipts/${run.id}`} target="_blank">
             Print the receipt

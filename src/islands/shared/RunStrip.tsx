@@ -22,7 +22,12 @@ export function RunStrip({ projectId, lastCrate }: { projectId: string; lastCrat
     <footer className="strip" aria-label="Runs">
       {run ? (
         <>
-          <ActionIcon size={24} variant="subtle" aria-label={run.state === 'paused' ? 'Resume the run' : 'Pause the run'} onClick={() => orderRun(run.id, run.state === 'paused' ? 'resume' : 'pause')}>
+          <ActionIcon
+            size={24}
+            variant="subtle"
+            aria-label={run.state === 'paused' ? 'Resume the run' : 'Pause the run'}
+            onClick={() => orderRun(run.id, run.state === 'paused' ? 'resume' : 'pause')}
+          >
             {run.state === 'paused' ? <IconPlay size={13} /> : <IconPause size={13} />}
           </ActionIcon>
           <a href={`${stagePath(projectId, 'runs')}?run=${run.id}`} style={{ color: 'inherit', overflow: 'hidden', textOverflow: 'ellipsis' }}>
@@ -35,7 +40,14 @@ export function RunStrip({ projectId, lastCrate }: { projectId: string; lastCrat
           <span className="mono soft" style={{ overflow: 'hidden', textOverflow: 'ellipsis' }}>
             {runSpeed(run)}
           </span>
-          <ActionIcon size={24} variant="subtle" color="gray" aria-label="Cancel the run" title="Cancel: finished files stay, the half-made one is removed" onClick={() => orderRun(run.id, 'cancel')}>
+          <ActionIcon
+            size={24}
+            variant="subtle"
+            color="gray"
+            aria-label="Cancel the run"
+            title="Cancel: finished files stay, the half-made one is removed"
+            onClick={() => orderRun(run.id, 'cancel')}
+          >
             <IconStop size={12} />
           </ActionIcon>
           {active.length > 1 && <span className="soft">and {active.length - 1} more</span>}
@@ -53,7 +65,14 @@ export function RunStrip({ projectId, lastCrate }: { projectId: string; lastCrat
 export function RunBar({ run, width }: { run: RunSummary; width: number | string }) {
   const share = run.bytes > 0 ? run.bytesDone / run.bytes : run.stepsDone / Math.max(1, run.steps);
   return (
-    <span className="bar" style={{ width, height: 6, flex: 'none' }} role="progressbar" aria-valuenow={Math.round(share * 100)} aria-valuemin={0} aria-valuemax={100}>
+    <span
+      className="bar"
+      style={{ width, height: 6, flex: 'none' }}
+      role="progressbar"
+      aria-valuenow={Math.round(share * 100)}
+      aria-valuemin={0}
+      aria-valuemax={100}
+    >
       <i style={{ width: `${share * 100}%`, background: 'var(--dusk)' }} />
     </span>
   );
@@ -61,6 +80,10 @@ export function RunBar({ run, width }: { run: RunSummary; width: number | string
 
 export function runSpeed(run: RunSummary): string {
   if (run.state === 'paused') return 'paused';
-  const parts = [run.speed ? `${formatBytes(run.speed)}/s` : null, run.secondsLeft !== null && run.speed ? timeLeft(run.secondsLeft) : null, run.current[0] ?? null];
+  const parts = [
+    run.speed ? `${formatBytes(run.speed)}/s` : null,
+    run.secondsLeft !== null && run.speed ? timeLeft(run.secondsLeft) : null,
+    run.current[0] ?? null,
+  ];
   return parts.filter((part) => part !== null).join(' · ');
 }

@@ -14,7 +14,10 @@ export function initialTakeSettings(project: ProjectWithChoices): UsedMediaSetti
 
 /** Timelines that are still there; the first one until the user has chosen. */
 export function useTimelineChoice(projectId: string, chosen: readonly string[]): { timelines: readonly TimelineSummary[]; ids: readonly string[] } {
-  const { data: timelines = [] } = useQuery({ queryKey: ['timelines', projectId], queryFn: () => api.get<TimelineSummary[]>(`projects/${projectId}/timelines`) });
+  const { data: timelines = [] } = useQuery({
+    queryKey: ['timelines', projectId],
+    queryFn: () => api.get<TimelineSummary[]>(`projects/${projectId}/timelines`),
+  });
   const there = chosen.filter((id) => timelines.some((timeline) => timeline.id === id));
   return { timelines, ids: there.length > 0 || timelines.length === 0 ? there : [timelines[0]!.id] };
 }

@@ -20,22 +20,68 @@ function HowWords({ row }: { row: TakenRow }) {
 
 const COLUMNS: readonly Column<Row>[] = [
   { key: 'state', title: '', width: '16px', cell: (row) => <StateSign state={row.taken?.state ?? row.offline!.state} bare /> },
-  { key: 'name', title: 'Source', width: 'minmax(140px, 210px)', cell: (row) => <span className="mono" title={row.taken?.place.path ?? row.offline?.name}>{row.taken?.name ?? row.offline!.name}</span> },
+  {
+    key: 'name',
+    title: 'Source',
+    width: 'minmax(140px, 210px)',
+    cell: (row) => (
+      <span className="mono" title={row.taken?.place.path ?? row.offline?.name}>
+        {row.taken?.name ?? row.offline!.name}
+      </span>
+    ),
+  },
   {
     key: 'bar',
     title: 'Kept of full length',
     width: 'minmax(100px, 1fr)',
-    cell: ({ taken }) => taken && <KeepBar lengthFrames={taken.lengthFrames} used={taken.used} kept={taken.kept} whole={taken.method === 'whole'} title={`${totalFrames(taken.used)} of ${taken.lengthFrames} used, ${totalFrames(taken.kept)} kept`} />,
+    cell: ({ taken }) =>
+      taken && (
+        <KeepBar
+          lengthFrames={taken.lengthFrames}
+          used={taken.used}
+          kept={taken.kept}
+          whole={taken.method === 'whole'}
+          title={`${totalFrames(taken.used)} of ${taken.lengthFrames} used, ${totalFrames(taken.kept)} kept`}
+        />
+      ),
   },
-  { key: 'keeps', title: 'Keeps', width: '46px', numeric: true, cell: ({ taken }) => (taken ? `${Math.round((100 * taken.keepsBytes) / Math.max(1, taken.ofBytes))} %` : '–') },
+  {
+    key: 'keeps',
+    title: 'Keeps',
+    width: '46px',
+    numeric: true,
+    cell: ({ taken }) => (taken ? `${Math.round((100 * taken.keepsBytes) / Math.max(1, taken.ofBytes))} %` : '–'),
+  },
   { key: 'bytes', title: 'Size', width: '66px', numeric: true, cell: ({ taken }) => (taken ? <Bytes value={taken.keepsBytes} /> : '–') },
-  { key: 'how', title: 'How', width: '144px', numeric: true, cell: ({ taken, offline }) => (taken ? <HowWords row={taken} /> : <span style={{ color: 'var(--brick)' }}>stays {offline!.state.replace('-', ' ')}</span>) },
+  {
+    key: 'how',
+    title: 'How',
+    width: '144px',
+    numeric: true,
+    cell: ({ taken, offline }) =>
+      taken ? <HowWords row={taken} /> : <span style={{ color: 'var(--brick)' }}>stays {offline!.state.replace('-', ' ')}</span>,
+  },
 ];
 
 /** What is taken of each source, as keep bars; what is offline stands at the end. */
 export function TakenTable({ detail, empty }: { detail: TakenDetail | undefined; empty: React.ReactNode }) {
   const [selected, setSelected] = useState<string | null>(null);
-  const rows = useMemo((): Row[] => [...(detail?.rows ?? []).map((taken) => ({ key: taken.itemId, taken, offline: null })), ...(detail?.offline ?? []).map((offline) => ({ key: offline.clipId, taken: null, offline }))], [detail]);
-  return <VirtualTable label="What is taken" rows={rows} columns={COLUMNS} rowKey={(row) => row.key} selected={selected} onSelect={setSelected} empty={empty} />;
+  const rows = useMemo(
+    (): Row[] => [
+      ...(detail?.rows ?? []).map((taken) => ({ key: taken.itemId, taken, offline: null })),
+      ...(detail?.offline ?? []).map((offline) => ({ key: offline.clipId, taken: null, offline })),
+    ],
+    [detail],
+  );
+  return (
+    <VirtualTable
+      label="What is taken"
+      rows={rows}
+      columns={COLUMNS}
+      rowKey={(row) => row.key}
+      selected={selected}
+      onSelect={setSelected}
+      empty={empty}
+    />
+  );
 }
-

@@ -30,7 +30,14 @@ const HEAD_PX = 30;
 /** Rows without end, moved through by arrows, Home, End and space. */
 export function VirtualTable<Row>({ rows, columns, rowKey, selected, onSelect, onToggle, sort, onSort, label, empty }: Props<Row>) {
   const body = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => body.current, estimateSize: () => ROW_PX, overscan: 12, scrollMargin: HEAD_PX, scrollPaddingStart: HEAD_PX });
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => body.current,
+    estimateSize: () => ROW_PX,
+    overscan: 12,
+    scrollMargin: HEAD_PX,
+    scrollPaddingStart: HEAD_PX,
+  });
   const grid = { gridTemplateColumns: columns.map((column) => column.width).join(' ') };
   const at = rows.findIndex((row) => rowKey(row) === selected);
   useEffect(() => {
@@ -40,7 +47,14 @@ export function VirtualTable<Row>({ rows, columns, rowKey, selected, onSelect, o
 
   const onKeyDown = (event: KeyboardEvent) => {
     const page = Math.max(1, Math.floor((body.current?.clientHeight ?? 400) / ROW_PX) - 1);
-    const moves: Record<string, number> = { ArrowDown: at + 1, ArrowUp: at < 0 ? 0 : at - 1, Home: 0, End: rows.length - 1, PageDown: at + page, PageUp: at - page };
+    const moves: Record<string, number> = {
+      ArrowDown: at + 1,
+      ArrowUp: at < 0 ? 0 : at - 1,
+      Home: 0,
+      End: rows.length - 1,
+      PageDown: at + page,
+      PageUp: at - page,
+    };
     const to = moves[event.key];
     if (to !== undefined && rows.length > 0) {
       event.preventDefault();
@@ -55,22 +69,33 @@ export function VirtualTable<Row>({ rows, columns, rowKey, selected, onSelect, o
   };
 
   return (
-    <div className="table panel" role="table" aria-label={label} aria-rowcount={rows.length} style={rows.length > 0 ? { maxHeight: rows.length * ROW_PX + HEAD_PX + 3 } : undefined}>
+    <div
+      className="table panel"
+      role="table"
+      aria-label={label}
+      aria-rowcount={rows.length}
+      style={rows.length > 0 ? { maxHeight: rows.length * ROW_PX + HEAD_PX + 3 } : undefined}
+    >
       <div className="body" ref={body} tabIndex={0} role="rowgroup" onKeyDown={onKeyDown} data-list="">
-      <div className="head" role="row" style={grid}>
-        {columns.map((column) => (
-          <span key={column.key} role="columnheader" className={column.numeric ? 'num' : undefined} aria-sort={sort?.key === column.key ? (sort.down ? 'descending' : 'ascending') : undefined}>
-            {onSort && column.title !== '' ? (
-              <button type="button" onClick={() => onSort(column.key)}>
-                {column.title}
-                {sort?.key === column.key ? (sort.down ? ' ↓' : ' ↑') : ''}
-              </button>
-            ) : (
-              column.title
-            )}
-          </span>
-        ))}
-      </div>
+        <div className="head" role="row" style={grid}>
+          {columns.map((column) => (
+            <span
+              key={column.key}
+              role="columnheader"
+              className={column.numeric ? 'num' : undefined}
+              aria-sort={sort?.key === column.key ? (sort.down ? 'descending' : 'ascending') : undefined}
+            >
+              {onSort && column.title !== '' ? (
+                <button type="button" onClick={() => onSort(column.key)}>
+                  {column.title}
+                  {sort?.key === column.key ? (sort.down ? ' ↓' : ' ↑') : ''}
+                </button>
+              ) : (
+                column.title
+              )}
+            </span>
+          ))}
+        </div>
         {rows.length === 0 ? (
           empty
         ) : (

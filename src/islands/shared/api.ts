@@ -14,13 +14,17 @@ export class ApiError extends Error {
 async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
   let response: Response;
   try {
-    response = await fetch(`/api/${path}`, { method, ...(body === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }) });
+    response = await fetch(`/api/${path}`, {
+      method,
+      ...(body === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
+    });
   } catch {
     throw new ApiError(0, 'unreachable', 'The server does not answer.', 'Start it again; nothing is lost. Runs carry on where they stopped.');
   }
   if (response.status === 204) return undefined as T;
   const answer = (await response.json().catch(() => null)) as { detail?: string; code?: string; hint?: string } | null;
-  if (!response.ok) throw new ApiError(response.status, answer?.code ?? 'error', answer?.detail ?? `The server answered ${response.status}.`, answer?.hint ?? null);
+  if (!response.ok)
+    throw new ApiError(response.status, answer?.code ?? 'error', answer?.detail ?? `The server answered ${response.status}.`, answer?.hint ?? null);
   return answer as T;
 }
 

@@ -9,5 +9,5 @@ export function shortDate(iso: string, now = dayjs()): string {
 }
 
 export function fullDate(iso: string): string {
-  return dayjs(iso).format('ddd D MMM YYYY, HH:mm:ss');
+  return dayjs(iso).format('D MMM YYYY, HH:mm:ss');
 }

@@ -7,5 +7,10 @@ export function tell(title: string, message?: string): void {
 
 export function tellError(error: unknown): void {
   const hint = error instanceof ApiError && error.hint ? ` ${error.hint}` : '';
-  notifications.show({ title: 'That did not work', message: `${error instanceof Error ? error.message : String(error)}${hint}`, color: 'red', autoClose: 12_000 });
+  notifications.show({
+    title: 'That did not work',
+    message: `${error instanceof Error ? error.message : String(error)}${hint}`,
+    color: 'red',
+    autoClose: 12_000,
+  });
 }

@@ -34,7 +34,12 @@ export function useNews(): void {
 
 /** A notice on the page, and by the browser when the page is out of sight and it may. */
 function announce(run: RunSummary): void {
-  const words = run.state === 'done' ? 'is done' : run.state === 'cancelled' ? 'was cancelled' : `ended with ${run.failed} failed ${run.failed === 1 ? 'step' : 'steps'}`;
+  const words =
+    run.state === 'done'
+      ? 'is done'
+      : run.state === 'cancelled'
+        ? 'was cancelled'
+        : `ended with ${run.failed} failed ${run.failed === 1 ? 'step' : 'steps'}`;
   tell(`${run.title} ${words}`, run.state === 'failed' ? 'Its receipt says why and what to do.' : undefined);
   if (document.hidden && 'Notification' in window && Notification.permission === 'granted') new Notification(`Mill Shelf: ${run.title} ${words}`);
 }

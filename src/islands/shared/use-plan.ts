@@ -15,8 +15,8 @@ export interface PlanState<Detail> {
   readonly running: boolean;
   /** Run whose receipt the sheet shows instead of the plan. */
   readonly receiptId: number | null;
-  run(): void;
-  backToPlan(): void;
+  readonly run: () => void;
+  readonly backToPlan: () => void;
 }
 
 /** `settings` null: there is nothing to plan yet. */

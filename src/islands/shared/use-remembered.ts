@@ -10,7 +10,11 @@ export function useProject(projectId: string) {
 }
 
 /** Settings of a stage as the user left them, kept by project. Null until they are known. */
-export function useRemembered<T extends object>(projectId: string, name: string, initial: (project: ProjectWithChoices) => T): [T | null, (change: Partial<T>) => void] {
+export function useRemembered<T extends object>(
+  projectId: string,
+  name: string,
+  initial: (project: ProjectWithChoices) => T,
+): [T | null, (change: Partial<T>) => void] {
   const { data: project } = useProject(projectId);
   const [value, setValue] = useState<T | null>(null);
   useEffect(() => {

@@ -12,18 +12,36 @@ export function ItemFacts({ item, shelfName, attached }: { item: Item; shelfName
     ['Codec', `${codecWords(facts)}${facts.video?.profile ? ` · ${facts.video.profile}` : ''} in ${facts.container.toUpperCase()}`],
     ['Picture or sound', pictureWords(facts)],
     ['Colour', [facts.video?.colorPrimaries, facts.video?.colorTransfer].filter(Boolean).join(' · ') || 'not stated'],
-    ['Sound', facts.audio.map((sound) => `${sound.channels} ch, ${sound.sampleRate} Hz${sound.bitDepth ? `, ${sound.bitDepth} bit` : ''}`).join('; ') || 'none'],
+    [
+      'Sound',
+      facts.audio.map((sound) => `${sound.channels} ch, ${sound.sampleRate} Hz${sound.bitDepth ? `, ${sound.bitDepth} bit` : ''}`).join('; ') ||
+        'none',
+    ],
     ['Rate', rateWords(facts)],
-    ['Length', `${lengthWords(facts)}${facts.durationFrames !== null ? ` (${facts.durationFrames} ${facts.kind === 'audio' ? 'samples' : 'frames'})` : ''}`],
+    [
+      'Length',
+      `${lengthWords(facts)}${facts.durationFrames !== null ? ` (${facts.durationFrames} ${facts.kind === 'audio' ? 'samples' : 'frames'})` : ''}`,
+    ],
     ['Start timecode', startWords(facts)],
     ['Reel', facts.reel ?? '–'],
     ['Size', <Bytes key="s" value={item.sizeBytes} />],
-    ['Fingerprint', <span key="f" className="mono">{item.fingerprint?.slice(0, 24) ?? 'could not be read'}…</span>],
+    [
+      'Fingerprint',
+      <span key="f" className="mono">
+        {item.fingerprint?.slice(0, 24) ?? 'could not be read'}…
+      </span>,
+    ],
   ];
   return (
     <>
       {item.problem && <div className="note stops">{item.problem} The file is listed and left alone.</div>}
-      {facts.video && attached && <img src={`/api/items/${item.id}/poster?frame=${Math.floor((facts.durationFrames ?? 1) / 2)}`} alt="" style={{ width: '100%', maxHeight: 270, objectFit: 'contain', background: 'var(--sunk)', borderRadius: 8 }} />}
+      {facts.video && attached && (
+        <img
+          src={`/api/items/${item.id}/poster?frame=${Math.floor((facts.durationFrames ?? 1) / 2)}`}
+          alt=""
+          style={{ width: '100%', maxHeight: 270, objectFit: 'contain', background: 'var(--sunk)', borderRadius: 8 }}
+        />
+      )}
       <Table mt={8} verticalSpacing={5}>
         <Table.Tbody>
           {rows.map(([label, value]) => (

@@ -9,13 +9,56 @@ import { ItemFacts } from './ItemFacts';
 import { codecWords, lengthWords, pictureWords, rateWords, startWords } from './item-words';
 
 const COLUMNS: readonly (Column<Item> & { sortBy: (item: Item) => string | number })[] = [
-  { key: 'path', title: 'File', width: 'minmax(200px, 1.6fr)', cell: (item) => <PathText path={item.place.path} />, sortBy: (item) => item.place.path.toLowerCase() },
-  { key: 'codec', title: 'Codec', width: '96px', cell: (item) => (item.problem ? <span style={{ color: 'var(--brick)' }} title={item.problem}>✕ unreadable</span> : codecWords(item.facts)), sortBy: (item) => codecWords(item.facts) },
-  { key: 'picture', title: 'Picture or sound', width: '158px', cell: (item) => pictureWords(item.facts), sortBy: (item) => item.facts.video?.width ?? 0 },
+  {
+    key: 'path',
+    title: 'File',
+    width: 'minmax(200px, 1.6fr)',
+    cell: (item) => <PathText path={item.place.path} />,
+    sortBy: (item) => item.place.path.toLowerCase(),
+  },
+  {
+    key: 'codec',
+    title: 'Codec',
+    width: '96px',
+    cell: (item) =>
+      item.problem ? (
+        <span style={{ color: 'var(--brick)' }} title={item.problem}>
+          ✕ unreadable
+        </span>
+      ) : (
+        codecWords(item.facts)
+      ),
+    sortBy: (item) => codecWords(item.facts),
+  },
+  {
+    key: 'picture',
+    title: 'Picture or sound',
+    width: '158px',
+    cell: (item) => pictureWords(item.facts),
+    sortBy: (item) => item.facts.video?.width ?? 0,
+  },
   { key: 'rate', title: 'Rate', width: '44px', cell: (item) => rateWords(item.facts), sortBy: (item) => item.facts.rate?.num ?? 0 },
-  { key: 'length', title: 'Length', width: '94px', cell: (item) => <span className="mono">{lengthWords(item.facts)}</span>, sortBy: (item) => item.facts.durationFrames ?? 0 },
-  { key: 'start', title: 'Start timecode', width: '96px', cell: (item) => <span className="mono">{startWords(item.facts)}</span>, sortBy: (item) => item.facts.startFrame ?? -1 },
-  { key: 'reel', title: 'Reel', width: '78px', cell: (item) => <span className="mono">{item.facts.reel ?? '–'}</span>, sortBy: (item) => item.facts.reel ?? '' },
+  {
+    key: 'length',
+    title: 'Length',
+    width: '94px',
+    cell: (item) => <span className="mono">{lengthWords(item.facts)}</span>,
+    sortBy: (item) => item.facts.durationFrames ?? 0,
+  },
+  {
+    key: 'start',
+    title: 'Start timecode',
+    width: '96px',
+    cell: (item) => <span className="mono">{startWords(item.facts)}</span>,
+    sortBy: (item) => item.facts.startFrame ?? -1,
+  },
+  {
+    key: 'reel',
+    title: 'Reel',
+    width: '78px',
+    cell: (item) => <span className="mono">{item.facts.reel ?? '–'}</span>,
+    sortBy: (item) => item.facts.reel ?? '',
+  },
   { key: 'size', title: 'Size', width: '70px', numeric: true, cell: (item) => <Bytes value={item.sizeBytes} />, sortBy: (item) => item.sizeBytes },
 ];
 
@@ -45,7 +88,11 @@ export function ItemTable({ items, filtered, shelf }: { items: readonly Item[]; 
         empty={
           <div className="empty">
             <b>{filtered ? 'Nothing matches the filter' : shelf?.stocktakeAt ? 'There is no media on this shelf' : 'No stocktake yet'}</b>
-            {filtered ? 'Clear it to see everything.' : shelf?.stocktakeAt ? 'Files that are put here show after the next stocktake.' : 'Take stock to read what each file is.'}
+            {filtered
+              ? 'Clear it to see everything.'
+              : shelf?.stocktakeAt
+                ? 'Files that are put here show after the next stocktake.'
+                : 'Take stock to read what each file is.'}
           </div>
         }
       />

@@ -10,7 +10,11 @@ export function RegisterShelf({ opened, onClose, onDone }: { opened: boolean; on
   const client = useQueryClient();
   const [path, setPath] = useState('');
   const [name, setName] = useState('');
-  const { data, error } = useQuery({ queryKey: ['machine-folders', path], queryFn: () => api.get<FolderView>(`folders?path=${encodeURIComponent(path)}`), enabled: opened });
+  const { data, error } = useQuery({
+    queryKey: ['machine-folders', path],
+    queryFn: () => api.get<FolderView>(`folders?path=${encodeURIComponent(path)}`),
+    enabled: opened,
+  });
   const register = async () => {
     try {
       const shelf = await api.post<{ id: string }>('shelves', { path, ...(name.trim() ? { name } : {}) });
@@ -24,9 +28,23 @@ export function RegisterShelf({ opened, onClose, onDone }: { opened: boolean; on
   };
   return (
     <Modal opened={opened} onClose={onClose} title="Register a shelf" size="lg">
-      <TextInput label="Folder" description="Choose below or type its path." value={path} onChange={(event) => setPath(event.currentTarget.value)} styles={{ input: { fontFamily: 'var(--mono)' } }} mb={10} />
+      <TextInput
+        label="Folder"
+        description="Choose below or type its path."
+        value={path}
+        onChange={(event) => setPath(event.currentTarget.value)}
+        styles={{ input: { fontFamily: 'var(--mono)' } }}
+        mb={10}
+      />
       <FolderList view={data} error={error} onEnter={setPath} />
-      <TextInput mt={10} label="Name" placeholder={path.split('/').at(-1) || 'as the folder is called'} value={name} onChange={(event) => setName(event.currentTarget.value)} maxLength={200} />
+      <TextInput
+        mt={10}
+        label="Name"
+        placeholder={path.split('/').at(-1) || 'as the folder is called'}
+        value={name}
+        onChange={(event) => setName(event.currentTarget.value)}
+        maxLength={200}
+      />
       <p className="soft" style={{ margin: '10px 0 0', fontSize: 13 }}>
         One small file, .mill-shelf.json, is put at its root so that the shelf is known again elsewhere. Stock is taken at once.
       </p>

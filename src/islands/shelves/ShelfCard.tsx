@@ -12,12 +12,25 @@ import { StateSign } from '../shared/StateSign';
 
 export function ShelfCard({ shelf, chosen, onChoose }: { shelf: ShelfView; chosen: boolean; onChoose: () => void }) {
   const client = useQueryClient();
-  const { data: live } = useQuery<StocktakeProgress | null>({ queryKey: ['stocktake', shelf.id], queryFn: () => shelf.stocktake, initialData: shelf.stocktake, staleTime: Infinity });
+  const { data: live } = useQuery<StocktakeProgress | null>({
+    queryKey: ['stocktake', shelf.id],
+    queryFn: () => shelf.stocktake,
+    initialData: shelf.stocktake,
+    staleTime: Infinity,
+  });
   const running = live?.state === 'running' ? live : null;
   const used = shelf.capacityBytes - shelf.freeBytes;
   const act = (call: Promise<unknown>) => void call.then(() => client.invalidateQueries(), tellError);
   return (
-    <div className={chosen ? 'panel shelf-card chosen' : 'panel shelf-card'} onClick={onChoose} role="button" tabIndex={0} aria-pressed={chosen} aria-label={shelf.name} onKeyDown={(event) => event.key === 'Enter' && onChoose()}>
+    <div
+      className={chosen ? 'panel shelf-card chosen' : 'panel shelf-card'}
+      onClick={onChoose}
+      role="button"
+      tabIndex={0}
+      aria-pressed={chosen}
+      aria-label={shelf.name}
+      onKeyDown={(event) => event.key === 'Enter' && onChoose()}
+    >
       <div className="top">
         <StateSign state={shelf.attached ? 'present' : 'unplugged'} bare />
         <b>{shelf.name}</b>
@@ -29,10 +42,17 @@ export function ShelfCard({ shelf, chosen, onChoose }: { shelf: ShelfView; chose
             </ActionIcon>
           </Menu.Target>
           <Menu.Dropdown onClick={(event) => event.stopPropagation()}>
-            <Menu.Item disabled={!shelf.mountPath} onClick={() => void navigator.clipboard.writeText(shelf.mountPath!).then(() => tell('Copied', shelf.mountPath!))}>
+            <Menu.Item
+              disabled={!shelf.mountPath}
+              onClick={() => void navigator.clipboard.writeText(shelf.mountPath!).then(() => tell('Copied', shelf.mountPath!))}
+            >
               Copy its path
             </Menu.Item>
-            {shelf.bayDrive && <Menu.Item onClick={() => act(api.post(`bay/${encodeURIComponent(shelf.bayDrive!)}`, { plugged: !shelf.attached }))}>{shelf.attached ? 'Unplug (simulated bay)' : 'Plug in (simulated bay)'}</Menu.Item>}
+            {shelf.bayDrive && (
+              <Menu.Item onClick={() => act(api.post(`bay/${encodeURIComponent(shelf.bayDrive!)}`, { plugged: !shelf.attached }))}>
+                {shelf.attached ? 'Unplug (simulated bay)' : 'Plug in (simulated bay)'}
+              </Menu.Item>
+            )}
             <Menu.Item color="red" onClick={() => act(api.remove(`shelves/${shelf.id}`))}>
               Take off the list (files stay)
             </Menu.Item>
@@ -51,20 +71,38 @@ export function ShelfCard({ shelf, chosen, onChoose }: { shelf: ShelfView; chose
             <span className="soft" title={running.current}>
               {running.doneFiles} of {running.files} read
             </span>
-            <Button size="compact-xs" variant="default" onClick={(event) => (event.stopPropagation(), act(api.remove(`shelves/${shelf.id}/stocktake`)))}>
+            <Button
+              size="compact-xs"
+              variant="default"
+              onClick={(event) => (event.stopPropagation(), act(api.remove(`shelves/${shelf.id}/stocktake`)))}
+            >
               Stop
             </Button>
           </>
         ) : (
           <>
-            <span className="soft">{shelf.attached ? (shelf.stocktakeAt ? `Stocktake ${shortDate(shelf.stocktakeAt)}` : 'No stocktake yet') : `Last seen ${shelf.seenAt ? shortDate(shelf.seenAt) : 'never'}`}</span>
+            <span className="soft">
+              {shelf.attached
+                ? shelf.stocktakeAt
+                  ? `Stocktake ${shortDate(shelf.stocktakeAt)}`
+                  : 'No stocktake yet'
+                : `Last seen ${shelf.seenAt ? shortDate(shelf.seenAt) : 'never'}`}
+            </span>
             {shelf.attached ? (
-              <Button size="compact-xs" variant="default" onClick={(event) => (event.stopPropagation(), act(api.post(`shelves/${shelf.id}/stocktake`)))}>
+              <Button
+                size="compact-xs"
+                variant="default"
+                onClick={(event) => (event.stopPropagation(), act(api.post(`shelves/${shelf.id}/stocktake`)))}
+              >
                 Take stock
               </Button>
             ) : (
               shelf.bayDrive && (
-                <Button size="compact-xs" variant="default" onClick={(event) => (event.stopPropagation(), act(api.post(`bay/${encodeURIComponent(shelf.bayDrive!)}`, { plugged: true })))}>
+                <Button
+                  size="compact-xs"
+                  variant="default"
+                  onClick={(event) => (event.stopPropagation(), act(api.post(`bay/${encodeURIComponent(shelf.bayDrive!)}`, { plugged: true })))}
+                >
                   Plug in
                 </Button>
               )

@@ -17,10 +17,18 @@ export function Shelves() {
   const [filter, setFilter] = useState('');
   const [registering, setRegistering] = useState(false);
   const shelf = shelves?.find((entry) => entry.id === chosen) ?? shelves?.find((entry) => entry.items > 0) ?? shelves?.[0];
-  const { data: items } = useQuery({ queryKey: ['items', shelf?.id], queryFn: () => api.get<Item[]>(`shelves/${shelf!.id}/items`), enabled: shelf !== undefined });
+  const { data: items } = useQuery({
+    queryKey: ['items', shelf?.id],
+    queryFn: () => api.get<Item[]>(`shelves/${shelf!.id}/items`),
+    enabled: shelf !== undefined,
+  });
   const shown = useMemo(() => {
     const words = filter.toLowerCase().split(/\s+/);
-    return (items ?? []).filter((item) => words.every((word) => `${item.place.path} ${item.facts.reel ?? ''} ${item.facts.video?.codec ?? ''} ${item.facts.kind}`.toLowerCase().includes(word)));
+    return (items ?? []).filter((item) =>
+      words.every((word) =>
+        `${item.place.path} ${item.facts.reel ?? ''} ${item.facts.video?.codec ?? ''} ${item.facts.kind}`.toLowerCase().includes(word),
+      ),
+    );
   }, [items, filter]);
   if (!shelves) return null;
   const attached = shelves.filter((entry) => entry.attached).length;
@@ -29,7 +37,11 @@ export function Shelves() {
       <div style={{ display: 'flex', alignItems: 'end', gap: 12 }}>
         <div style={{ flex: 1 }}>
           <h1>Shelves</h1>
-          <p className="lead">{shelves.length === 0 ? 'Drives and folders that hold your media.' : `${attached} of ${shelves.length} plugged in. A shelf is known again under any mount path.`}</p>
+          <p className="lead">
+            {shelves.length === 0
+              ? 'Drives and folders that hold your media.'
+              : `${attached} of ${shelves.length} plugged in. A shelf is known again under any mount path.`}
+          </p>
         </div>
         <Button size="xs" leftSection={<IconPlus size={14} />} onClick={() => setRegistering(true)}>
           Register a shelf
@@ -49,7 +61,17 @@ export function Shelves() {
           </div>
           <div className="controls">
             <b style={{ fontSize: 14 }}>On {shelf?.name}</b>
-            <TextInput data-filter="" size="xs" w={250} ml="auto" placeholder="Filter by name, reel, codec" aria-label="Filter items" leftSection={<IconSearch size={14} />} value={filter} onChange={(event) => setFilter(event.currentTarget.value)} />
+            <TextInput
+              data-filter=""
+              size="xs"
+              w={250}
+              ml="auto"
+              placeholder="Filter by name, reel, codec"
+              aria-label="Filter items"
+              leftSection={<IconSearch size={14} />}
+              value={filter}
+              onChange={(event) => setFilter(event.currentTarget.value)}
+            />
           </div>
           <ItemTable items={shown} filtered={filter !== ''} shelf={shelf ?? null} />
         </>

@@ -13,7 +13,11 @@ export function BringIn({ opened, onClose, bringIn }: { opened: boolean; onClose
   const [shelfId, setShelfId] = useState<string | null>(null);
   const [path, setPath] = useState('');
   const { data: shelves = [] } = useQuery({ queryKey: ['shelves'], queryFn: () => api.get<ShelfView[]>('shelves'), enabled: opened });
-  const { data: items = [] } = useQuery({ queryKey: ['items', shelfId], queryFn: () => api.get<Item[]>(`shelves/${shelfId}/items`), enabled: opened && shelfId !== null });
+  const { data: items = [] } = useQuery({
+    queryKey: ['items', shelfId],
+    queryFn: () => api.get<Item[]>(`shelves/${shelfId}/items`),
+    enabled: opened && shelfId !== null,
+  });
   const found = items.filter((item) => /\.(otio|edl)$/i.test(item.place.path)).map((item) => item.place.path);
   const take = async (files: Iterable<File>) => {
     for (const file of files) if (await bringIn.fromFile(file)) onClose();
@@ -38,13 +42,39 @@ export function BringIn({ opened, onClose, bringIn }: { opened: boolean; onClose
         Or one that stands on a shelf:
       </p>
       <Group gap={8} align="end" wrap="nowrap">
-        <Select aria-label="Shelf" placeholder="Shelf" w={150} data={shelves.filter((shelf) => shelf.attached).map((shelf) => ({ value: shelf.id, label: shelf.name }))} value={shelfId} onChange={setShelfId} />
+        <Select
+          aria-label="Shelf"
+          placeholder="Shelf"
+          w={150}
+          data={shelves.filter((shelf) => shelf.attached).map((shelf) => ({ value: shelf.id, label: shelf.name }))}
+          value={shelfId}
+          onChange={setShelfId}
+        />
         {found.length > 0 ? (
-          <Select aria-label="Timeline file" placeholder="Timeline file" flex={1} data={found} value={path || null} onChange={(value) => setPath(value ?? '')} searchable />
+          <Select
+            aria-label="Timeline file"
+            placeholder="Timeline file"
+            flex={1}
+            data={found}
+            value={path || null}
+            onChange={(value) => setPath(value ?? '')}
+            searchable
+          />
         ) : (
-          <TextInput aria-label="Path on the shelf" placeholder={shelfId ? 'Path on the shelf' : 'Choose a shelf first'} disabled={!shelfId} flex={1} value={path} onChange={(event) => setPath(event.currentTarget.value)} />
+          <TextInput
+            aria-label="Path on the shelf"
+            placeholder={shelfId ? 'Path on the shelf' : 'Choose a shelf first'}
+            disabled={!shelfId}
+            flex={1}
+            value={path}
+            onChange={(event) => setPath(event.currentTarget.value)}
+          />
         )}
-        <Button loading={bringIn.busy} disabled={!shelfId || path === ''} onClick={() => void bringIn.fromPlace({ shelfId: shelfId!, path }).then((done) => done && onClose())}>
+        <Button
+          loading={bringIn.busy}
+          disabled={!shelfId || path === ''}
+          onClick={() => void bringIn.fromPlace({ shelfId: shelfId!, path }).then((done) => done && onClose())}
+        >
           Bring in
         </Button>
       </Group>

@@ -25,7 +25,8 @@ export function EventSheet({ view, event, source }: { view: TimelineView; event:
           <dd className="mono">{frameToTimecode(view.startFrame, view.rate, view.dropFrame)}</dd>
           <dt>Tracks</dt>
           <dd>
-            {view.tracks.filter((track) => track.kind === 'video').length} picture, {view.tracks.filter((track) => track.kind === 'audio').length} sound
+            {view.tracks.filter((track) => track.kind === 'video').length} picture, {view.tracks.filter((track) => track.kind === 'audio').length}{' '}
+            sound
           </dd>
           <dt>Brought in from</dt>
           <dd className="mono">{view.sourceName}</dd>
@@ -34,7 +35,13 @@ export function EventSheet({ view, event, source }: { view: TimelineView; event:
     );
   }
   const range = event ? view.eventRanges[event.index] : undefined;
-  const others = event ? view.tracks.flatMap((track) => track.events.filter((entry) => entry.clipId === event.clipId && entry.index !== event.index).map((entry) => ({ ...entry, track: track.name }))) : [];
+  const others = event
+    ? view.tracks.flatMap((track) =>
+        track.events
+          .filter((entry) => entry.clipId === event.clipId && entry.index !== event.index)
+          .map((entry) => ({ ...entry, track: track.name })),
+      )
+    : [];
   return (
     <div className="sheet-body">
       <div className="soft" style={{ fontSize: 12.5 }}>
@@ -100,7 +107,15 @@ export function EventSheet({ view, event, source }: { view: TimelineView; event:
           </>
         )}
       </dl>
-      {source && <KeepBar lengthFrames={Math.max(1, source.lengthFrames)} used={source.used} kept={source.used} whole={false} title="Used parts over the full length" />}
+      {source && (
+        <KeepBar
+          lengthFrames={Math.max(1, source.lengthFrames)}
+          used={source.used}
+          kept={source.used}
+          whole={false}
+          title="Used parts over the full length"
+        />
+      )}
       {others.length > 0 && (
         <div>
           <div className="soft" style={{ fontSize: 12.5, marginBottom: 4 }}>

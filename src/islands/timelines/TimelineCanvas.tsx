@@ -4,7 +4,24 @@ import type { TimelineView } from '../../server/api/views';
 import { token } from '../shared/chart';
 import { draw, drawingHeight, eventAt, LABEL_PX, trackOrder, type View } from './draw-timeline';
 
-const COLOURS = ['--paper', '--paper-2', '--sunk', '--line', '--ink', '--soft', '--spruce', '--spruce-2', '--ochre', '--ochre-2', '--brick', '--brick-2', '--dusk', '--dusk-2', '--plum', '--plum-2'];
+const COLOURS = [
+  '--paper',
+  '--paper-2',
+  '--sunk',
+  '--line',
+  '--ink',
+  '--soft',
+  '--spruce',
+  '--spruce-2',
+  '--ochre',
+  '--ochre-2',
+  '--brick',
+  '--brick-2',
+  '--dusk',
+  '--dusk-2',
+  '--plum',
+  '--plum-2',
+];
 const MOST_PX_PER_FRAME = 40;
 
 interface Props {
@@ -25,7 +42,10 @@ export function TimelineCanvas({ view: timeline, selected, highlighted, onSelect
   const pxPerFrame = Math.min(MOST_PX_PER_FRAME, fitted * zoom);
   const fullWidth = Math.max(width, LABEL_PX + timeline.durationFrames * pxPerFrame + 12);
 
-  const now = useCallback((): View => ({ widthPx: width, heightPx: height, firstFrame: (scroller.current?.scrollLeft ?? 0) / pxPerFrame, pxPerFrame }), [width, height, pxPerFrame]);
+  const now = useCallback(
+    (): View => ({ widthPx: width, heightPx: height, firstFrame: (scroller.current?.scrollLeft ?? 0) / pxPerFrame, pxPerFrame }),
+    [width, height, pxPerFrame],
+  );
   const paint = useCallback(() => {
     const context = canvas.current?.getContext('2d');
     if (!context || width === 0) return;
@@ -86,14 +106,23 @@ export function TimelineCanvas({ view: timeline, selected, highlighted, onSelect
       if (next) {
         onSelect(next.index);
         const x = next.start * pxPerFrame;
-        if (scroller.current && (x < scroller.current.scrollLeft || x > scroller.current.scrollLeft + width - 80)) scroller.current.scrollLeft = x - width / 3;
+        if (scroller.current && (x < scroller.current.scrollLeft || x > scroller.current.scrollLeft + width - 80))
+          scroller.current.scrollLeft = x - width / 3;
       }
     }
   };
   const ratio = typeof window === 'undefined' ? 1 : window.devicePixelRatio || 1;
   return (
     <div className="panel canvas-box">
-      <div className="canvas-scroll" ref={scroller} onScroll={paint} tabIndex={0} role="application" aria-label={`${timeline.name}, ${timeline.events} events. Arrows walk from event to event, plus and minus zoom.`} onKeyDown={onKeyDown}>
+      <div
+        className="canvas-scroll"
+        ref={scroller}
+        onScroll={paint}
+        tabIndex={0}
+        role="application"
+        aria-label={`${timeline.name}, ${timeline.events} events. Arrows walk from event to event, plus and minus zoom.`}
+        onKeyDown={onKeyDown}
+      >
         <div style={{ width: fullWidth, height }}>
           <canvas ref={canvas} width={Math.round(width * ratio)} height={Math.round(height * ratio)} style={{ width, height }} onClick={onClick} />
         </div>

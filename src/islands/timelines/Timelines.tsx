@@ -21,10 +21,17 @@ const asked = typeof window === 'undefined' ? new URLSearchParams() : new URLSea
 /** What the timelines use, of which media, how much of each. */
 export function Timelines({ projectId }: { projectId: string }) {
   const client = useQueryClient();
-  const { data: list } = useQuery({ queryKey: ['timelines', projectId], queryFn: () => api.get<TimelineSummary[]>(`projects/${projectId}/timelines`) });
+  const { data: list } = useQuery({
+    queryKey: ['timelines', projectId],
+    queryFn: () => api.get<TimelineSummary[]>(`projects/${projectId}/timelines`),
+  });
   const [chosen, setChosen] = useState<string | null>(asked.get('timeline'));
   const current = list?.find((entry) => entry.id === chosen) ?? list?.[0];
-  const { data: view } = useQuery({ queryKey: ['timeline', projectId, current?.id], queryFn: () => api.get<TimelineView>(`projects/${projectId}/timelines/${current!.id}`), enabled: current !== undefined });
+  const { data: view } = useQuery({
+    queryKey: ['timeline', projectId, current?.id],
+    queryFn: () => api.get<TimelineView>(`projects/${projectId}/timelines/${current!.id}`),
+    enabled: current !== undefined,
+  });
   const [eventIndex, setEventIndex] = useState<number | null>(null);
   const [sourceId, setSourceId] = useState<string | null>(null);
   const [filter, setFilter] = useState(asked.get('find') ?? '');
@@ -38,7 +45,10 @@ export function Timelines({ projectId }: { projectId: string }) {
     const words = filter.toLowerCase().split(/\s+/);
     return (view?.sources ?? []).filter((source) => words.every((word) => `${source.name} ${source.facts?.reel ?? ''}`.toLowerCase().includes(word)));
   }, [view, filter]);
-  const highlighted = useMemo(() => (filter === '' && sourceId === null ? null : new Set(sourceId !== null ? [sourceId] : sources.map((source) => source.clipId))), [filter, sources, sourceId]);
+  const highlighted = useMemo(
+    () => (filter === '' && sourceId === null ? null : new Set(sourceId !== null ? [sourceId] : sources.map((source) => source.clipId))),
+    [filter, sources, sourceId],
+  );
   const event = view?.tracks.flatMap((track) => track.events).find((entry) => entry.index === eventIndex) ?? null;
   const source = view?.sources.find((entry) => entry.clipId === (event?.clipId ?? sourceId)) ?? null;
 
@@ -47,7 +57,8 @@ export function Timelines({ projectId }: { projectId: string }) {
     setEventIndex(null);
     setSourceId(null);
   };
-  const remove = () => current && void api.remove(`projects/${projectId}/timelines/${current.id}`).then(() => (choose(null), client.invalidateQueries()), tellError);
+  const remove = () =>
+    current && void api.remove(`projects/${projectId}/timelines/${current.id}`).then(() => (choose(null), client.invalidateQueries()), tellError);
   const drop = (dropped: DragEvent) => {
     dropped.preventDefault();
     for (const file of dropped.dataTransfer.files) void bringIn.fromFile(file);
@@ -74,9 +85,19 @@ export function Timelines({ projectId }: { projectId: string }) {
         {current && (
           <>
             <div className="controls">
-              <Select size="xs" w={230} aria-label="Timeline" data={list!.map((entry) => ({ value: entry.id, label: entry.name }))} value={current.id} onChange={choose} allowDeselect={false} searchable />
+              <Select
+                size="xs"
+                w={230}
+                aria-label="Timeline"
+                data={list!.map((entry) => ({ value: entry.id, label: entry.name }))}
+                value={current.id}
+                onChange={choose}
+                allowDeselect={false}
+                searchable
+              />
               <span className="soft">
-                <Duration frames={current.durationFrames} rate={current.rate} dropFrame={current.dropFrame} /> · {rateLabel(current.rate)} fps · {plural(current.events, 'event')} · {plural(current.clips, 'source')}
+                <Duration frames={current.durationFrames} rate={current.rate} dropFrame={current.dropFrame} /> · {rateLabel(current.rate)} fps ·{' '}
+                {plural(current.events, 'event')} · {plural(current.clips, 'source')}
                 {current.offlineEvents > 0 && <b style={{ color: 'var(--brick)' }}> · {current.offlineEvents} offline</b>}
               </span>
               <Menu position="bottom-end">
@@ -94,10 +115,28 @@ export function Timelines({ projectId }: { projectId: string }) {
               </Menu>
             </div>
             {current.findings.length > 0 && <Findings findings={current.findings} />}
-            {view && <TimelineCanvas key={view.id} view={view} selected={eventIndex} highlighted={highlighted} onSelect={(index) => (setEventIndex(index), setSourceId(null))} />}
+            {view && (
+              <TimelineCanvas
+                key={view.id}
+                view={view}
+                selected={eventIndex}
+                highlighted={highlighted}
+                onSelect={(index) => (setEventIndex(index), setSourceId(null))}
+              />
+            )}
             <div className="controls">
               <b style={{ fontSize: 14 }}>Sources</b>
-              <TextInput data-filter="" ml="auto" size="xs" w={230} placeholder="Find by file or reel" aria-label="Find a source" leftSection={<IconSearch size={14} />} value={filter} onChange={(change) => setFilter(change.currentTarget.value)} />
+              <TextInput
+                data-filter=""
+                ml="auto"
+                size="xs"
+                w={230}
+                placeholder="Find by file or reel"
+                aria-label="Find a source"
+                leftSection={<IconSearch size={14} />}
+                value={filter}
+                onChange={(change) => setFilter(change.currentTarget.value)}
+              />
             </div>
             <SourceTable sources={sources} selected={event?.clipId ?? sourceId} onSelect={(id) => (setSourceId(id), setEventIndex(null))} />
           </>

@@ -29,7 +29,15 @@ export function drawingHeight(tracks: readonly DrawnTrack[]): number {
   return RULER_PX + tracks.reduce((sum, track) => sum + TRACK_PX[track.kind] + 3, 0) + 4;
 }
 
-export function draw(context: CanvasRenderingContext2D, timeline: TimelineView, view: View, colours: Colours, font: string, selected: number | null, highlighted: ReadonlySet<string> | null): void {
+export function draw(
+  context: CanvasRenderingContext2D,
+  timeline: TimelineView,
+  view: View,
+  colours: Colours,
+  font: string,
+  selected: number | null,
+  highlighted: ReadonlySet<string> | null,
+): void {
   context.clearRect(0, 0, view.widthPx, view.heightPx);
   drawRuler(context, timeline, view, colours, font);
   let top = RULER_PX;
@@ -83,7 +91,17 @@ const FILLS: Record<DrawnEvent['state'], [string, string]> = {
   'made-here': ['--sunk', '--soft'],
 };
 
-function drawEvents(context: CanvasRenderingContext2D, track: DrawnTrack, top: number, height: number, view: View, colours: Colours, font: string, selected: number | null, highlighted: ReadonlySet<string> | null): void {
+function drawEvents(
+  context: CanvasRenderingContext2D,
+  track: DrawnTrack,
+  top: number,
+  height: number,
+  view: View,
+  colours: Colours,
+  font: string,
+  selected: number | null,
+  highlighted: ReadonlySet<string> | null,
+): void {
   const last = view.firstFrame + view.widthPx / view.pxPerFrame;
   for (const event of track.events) {
     if (event.start > last || event.start + event.durationFrames < view.firstFrame) continue;
@@ -106,7 +124,16 @@ function drawEvents(context: CanvasRenderingContext2D, track: DrawnTrack, top: n
   }
 }
 
-function drawLabel(context: CanvasRenderingContext2D, event: DrawnEvent, x: number, top: number, width: number, height: number, colours: Colours, font: string): void {
+function drawLabel(
+  context: CanvasRenderingContext2D,
+  event: DrawnEvent,
+  x: number,
+  top: number,
+  width: number,
+  height: number,
+  colours: Colours,
+  font: string,
+): void {
   const y = top + (height > 36 ? 14 : height / 2);
   const left = Math.max(x, LABEL_PX) + 9;
   context.save();
@@ -158,7 +185,15 @@ function drawSign(context: CanvasRenderingContext2D, state: DrawnEvent['state'],
 }
 
 /** Transitions as a bridge over the cut, nested timelines as a bracket around their events. */
-function drawOverlays(context: CanvasRenderingContext2D, track: DrawnTrack, top: number, height: number, view: View, colours: Colours, font: string): void {
+function drawOverlays(
+  context: CanvasRenderingContext2D,
+  track: DrawnTrack,
+  top: number,
+  height: number,
+  view: View,
+  colours: Colours,
+  font: string,
+): void {
   for (const transition of track.transitions) {
     const [x, end] = [toPx(transition.start, view), toPx(transition.end, view)];
     if (end < 0 || x > view.widthPx) continue;

@@ -29,7 +29,10 @@ export function useBringIn(projectId: string, onDone: (timelineId: string) => vo
       const done = await api.post<BroughtIn>(`projects/${projectId}/timelines`, body);
       await client.invalidateQueries();
       if (done.timelineIds[0]) onDone(done.timelineIds[0]);
-      tell(`${name} is in`, `${plural(done.events, 'event')}, ${plural(done.newClips, 'new clip')}${done.findings.length > 0 ? `, ${plural(done.findings.length, 'finding')} to read` : ''}.`);
+      tell(
+        `${name} is in`,
+        `${plural(done.events, 'event')}, ${plural(done.newClips, 'new clip')}${done.findings.length > 0 ? `, ${plural(done.findings.length, 'finding')} to read` : ''}.`,
+      );
       return true;
     } catch (error) {
       tellError(error);
@@ -38,5 +41,9 @@ export function useBringIn(projectId: string, onDone: (timelineId: string) => vo
       setBusy(false);
     }
   };
-  return { busy, fromFile: async (file) => send({ name: file.name, text: await file.text() }, file.name), fromPlace: (place) => send({ place }, place.path.split('/').at(-1)!) };
+  return {
+    busy,
+    fromFile: async (file) => send({ name: file.name, text: await file.text() }, file.name),
+    fromPlace: (place) => send({ place }, place.path.split('/').at(-1)!),
+  };
 }

@@ -49,7 +49,9 @@ function asProblem(error: unknown): Problem {
   const name = error.constructor.name;
   if (name === PlaceError.name) {
     const { code } = error as PlaceError;
-    return code === 'unplugged' ? new Problem(409, 'unplugged', error.message, 'Plug the drive in and try again.') : new Problem(403, code, error.message);
+    return code === 'unplugged'
+      ? new Problem(409, 'unplugged', error.message, 'Plug the drive in and try again.')
+      : new Problem(403, code, error.message);
   }
   if (name === CrateError.name) return new Problem(400, 'not-a-crate', error.message);
   if (name === PlanRequestError.name) return new Problem(409, 'no-plan', error.message);
@@ -66,9 +68,9 @@ async function readBody<Body>(request: Request, schema: Joi.ObjectSchema<Body>):
   } catch {
     throw new Problem(400, 'bad-json', 'The body of the request is not JSON.');
   }
-  const { error, value } = schema.validate(parsed, { convert: false });
-  if (error) throw new Problem(400, 'bad-body', error.message, 'See docs/api.md for the form of this request.');
-  return value as Body;
+  const result = schema.validate(parsed, { convert: false });
+  if (result.error) throw new Problem(400, 'bad-body', result.error.message, 'See docs/api.md for the form of this request.');
+  return result.value;
 }
 
 /** The body as text; refuses it as soon as it grows too large. */

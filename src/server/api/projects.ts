@@ -22,13 +22,15 @@ export async function snapshotOf(house: House, id: string | undefined) {
 
 export const listProjects = endpoint(async ({ house }) => {
   const views: ProjectView[] = [];
-  for (const project of house.catalogue.projects.list()) views.push(projectView(house.catalogue, project, (await takeSnapshot(house.catalogue, house.mounts, project.id))!));
+  for (const project of house.catalogue.projects.list())
+    views.push(projectView(house.catalogue, project, (await takeSnapshot(house.catalogue, house.mounts, project.id))!));
   return views;
 });
 
 export const addProject = endpointWithBody(newProjectSchema, ({ house, body }) => {
   const own = rate(body.rate.num, body.rate.den);
-  if (body.dropFrame && !canDropFrame(own)) throw new Problem(400, 'no-drop-frame', 'Drop-frame timecode exists only at 29.97, 59.94 and 119.88.', 'Choose non-drop-frame.');
+  if (body.dropFrame && !canDropFrame(own))
+    throw new Problem(400, 'no-drop-frame', 'Drop-frame timecode exists only at 29.97, 59.94 and 119.88.', 'Choose non-drop-frame.');
   if (body.name.trim() === '') throw new Problem(400, 'no-name', 'The project needs a name.');
   const id = randomUUID();
   house.catalogue.projects.add({ id, name: body.name.trim(), rate: own, dropFrame: body.dropFrame, createdAt: new Date().toISOString() });

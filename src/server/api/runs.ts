@@ -11,7 +11,8 @@ import type { RunSummary, RunView } from './views';
 function withoutTexts(plan: Plan): Plan {
   const steps = plan.steps.map((step) => {
     if (step.action === 'write' && step.content.type === 'text') return { ...step, content: { type: 'text' as const, text: '' } };
-    if (step.action === 'link' && (step.change.type === 'adopt' || step.change.type === 'open-crate')) return { ...step, change: { ...step.change, timelines: step.change.timelines.map((timeline) => ({ ...timeline, text: '' })) } };
+    if (step.action === 'link' && (step.change.type === 'adopt' || step.change.type === 'open-crate'))
+      return { ...step, change: { ...step.change, timelines: step.change.timelines.map((timeline) => ({ ...timeline, text: '' })) } };
     return step;
   });
   return { ...plan, steps };
@@ -27,7 +28,8 @@ export const addPlan = endpointWithBody(planRequestSchema, async ({ house, body 
 export const addRun = endpointWithBody(runRequestSchema, async ({ house, body }) => {
   const plan = await makePlan(house.catalogue, house.mounts, body.projectId, body);
   if (plan.blocked !== null) throw new Problem(409, 'blocked', plan.blocked, plan.findings.find((finding) => finding.severity === 'stops')?.hint);
-  if (planDigest(plan) !== body.digest) throw new Problem(409, 'plan-changed', 'Things have changed since you read this plan.', 'Read the new plan, then run it.');
+  if (planDigest(plan) !== body.digest)
+    throw new Problem(409, 'plan-changed', 'Things have changed since you read this plan.', 'Read the new plan, then run it.');
   return { id: house.runner.submit(plan) };
 });
 
@@ -50,7 +52,9 @@ export function runSummary(house: House, run: RunRow, rows: readonly StepRow[]):
   };
 }
 
-export const listRuns = endpoint(({ house, query }) => house.catalogue.runs.list(query.get('project')).map((run) => runSummary(house, run, house.catalogue.runs.steps(run.id))));
+export const listRuns = endpoint(({ house, query }) =>
+  house.catalogue.runs.list(query.get('project')).map((run) => runSummary(house, run, house.catalogue.runs.steps(run.id))),
+);
 
 function runOf(house: House, id: string | undefined): RunRow {
   const run = /^\d{1,15}$/.test(id ?? '') ? house.catalogue.runs.get(Number(id)) : null;

@@ -91,7 +91,9 @@ export const listShelfFolders = endpoint(({ house, params, query }): FolderView 
   return {
     path,
     parent: path === '' ? null : path.split('/').slice(0, -1).join('/'),
-    folders: entries.map((entry) => folderEntry(join(folder, entry.name), joinPath(path, entry.name), entry.name)).sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true })),
+    folders: entries
+      .map((entry) => folderEntry(join(folder, entry.name), joinPath(path, entry.name), entry.name))
+      .sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true })),
   };
 });
 
@@ -101,12 +103,15 @@ export const listFolders = endpoint(({ house, query }): FolderView => {
   const { roots } = house.mounts;
   if (!asked) return { path: null, parent: null, folders: roots.filter((root) => existsSync(root)).map((root) => folderEntry(root, root, root)) };
   const path = resolve(asked);
-  if (!house.mounts.isAllowed(path)) throw new Problem(403, 'not-allowed', `${path} lies outside the folders this server may use.`, 'Start it with --roots to allow more.');
+  if (!house.mounts.isAllowed(path))
+    throw new Problem(403, 'not-allowed', `${path} lies outside the folders this server may use.`, 'Start it with --roots to allow more.');
   const entries = readdirSync(path, { withFileTypes: true }).filter((entry) => entry.isDirectory() && !entry.name.startsWith('.'));
   return {
     path,
     parent: roots.includes(path) ? '' : dirname(path),
-    folders: entries.map((entry) => folderEntry(join(path, entry.name), join(path, entry.name), entry.name)).sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true })),
+    folders: entries
+      .map((entry) => folderEntry(join(path, entry.name), join(path, entry.name), entry.name))
+      .sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true })),
   };
 });
 

@@ -22,7 +22,8 @@ export const addTimeline = endpointWithBody(newTimelineSchema, async ({ house, p
   const text = body.place ? await readPlace(house.mounts.resolve(body.place)) : body.text!;
   const folder: Place | null = body.place ? { shelfId: body.place.shelfId, path: folderOf(body.place.path) } : null;
   const file = await readTimelineInWorker({ text, projectRate: project.rate });
-  const stopped = file.timelines.length + file.clips.length === 0 ? (file.findings.find((finding) => finding.severity === 'stops') ?? file.findings[0]) : null;
+  const stopped =
+    file.timelines.length + file.clips.length === 0 ? (file.findings.find((finding) => finding.severity === 'stops') ?? file.findings[0]) : null;
   if (stopped) throw new Problem(400, stopped.code, `${name}${stopped.where ? `, ${stopped.where}` : ''}: ${stopped.message}`, stopped.hint);
   const done = bringIn(house.catalogue, house.mounts, project.id, file, name, folder, randomUUID);
   house.tell({ type: 'changed' });

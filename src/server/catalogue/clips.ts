@@ -33,7 +33,11 @@ export interface NewClip {
 }
 
 function linkFromRaw(raw: RawLink): MediaLink {
-  return { place: raw.shelf_id !== null && raw.path !== null ? { shelfId: raw.shelf_id, path: raw.path } : null, url: raw.url, expected: JSON.parse(raw.expected) as Expected };
+  return {
+    place: raw.shelf_id !== null && raw.path !== null ? { shelfId: raw.shelf_id, path: raw.path } : null,
+    url: raw.url,
+    expected: JSON.parse(raw.expected) as Expected,
+  };
 }
 
 export class Clips {
@@ -54,7 +58,9 @@ export class Clips {
       renditions.set(raw.rendition_id, rendition);
       byClip.set(raw.clip_id, renditions);
     }
-    const clips = this.db.prepare('SELECT id, name, bin_path, media_start, set_aside FROM clips WHERE project_id = ? ORDER BY name').all(projectId) as RawClip[];
+    const clips = this.db
+      .prepare('SELECT id, name, bin_path, media_start, set_aside FROM clips WHERE project_id = ? ORDER BY name')
+      .all(projectId) as RawClip[];
     return clips.map((raw) => ({
       id: raw.id,
       name: raw.name,
@@ -66,7 +72,9 @@ export class Clips {
   }
 
   idByMediaKey(projectId: string, mediaKey: string): string | null {
-    return (this.db.prepare('SELECT id FROM clips WHERE project_id = ? AND media_key = ?').pluck().get(projectId, mediaKey) as string | undefined) ?? null;
+    return (
+      (this.db.prepare('SELECT id FROM clips WHERE project_id = ? AND media_key = ?').pluck().get(projectId, mediaKey) as string | undefined) ?? null
+    );
   }
 
   add(projectId: string, clip: NewClip): void {
@@ -86,7 +94,9 @@ export class Clips {
   /** Points one item of a rendition somewhere else; gives back the link as it was. Null when there is none. */
   relink(renditionId: string, position: number, link: MediaLink): MediaLink | null {
     const old = this.db
-      .prepare('SELECT r.clip_id, r.id AS rendition_id, r.kind, l.position, l.shelf_id, l.path, l.url, l.expected FROM links l JOIN renditions r ON r.id = l.rendition_id WHERE l.rendition_id = ? AND l.position = ?')
+      .prepare(
+        'SELECT r.clip_id, r.id AS rendition_id, r.kind, l.position, l.shelf_id, l.path, l.url, l.expected FROM links l JOIN renditions r ON r.id = l.rendition_id WHERE l.rendition_id = ? AND l.position = ?',
+      )
       .get(renditionId, position) as RawLink | undefined;
     if (!old) return null;
     this.db
@@ -109,13 +119,21 @@ export class Clips {
   /** Copies every clip of a project into another; returns old id → new id. */
   duplicate(fromProject: string, toProject: string, newId: () => string): Map<string, string> {
     const ids = new Map<string, string>();
-    const keys = new Map((this.db.prepare('SELECT id, media_key FROM clips WHERE project_id = ?').raw().all(fromProject) as [string, string][]));
+    const keys = new Map(this.db.prepare('SELECT id, media_key FROM clips WHERE project_id = ?').raw().all(fromProject) as [string, string][]);
     for (const clip of this.ofProject(fromProject)) {
       const id = newId();
       ids.set(clip.id, id);
       this.db
         .prepare('INSERT INTO clips (id, project_id, name, bin_path, media_key, media_start, set_aside) VALUES (?, ?, ?, ?, ?, ?, ?)')
-        .run(id, toProject, clip.name, clip.binPath, keys.get(clip.id)!, clip.mediaStart ? JSON.stringify(clip.mediaStart) : null, clip.setAside ? 1 : 0);
+        .run(
+          id,
+          toProject,
+          clip.name,
+          clip.binPath,
+          keys.get(clip.id)!,
+          clip.mediaStart ? JSON.stringify(clip.mediaStart) : null,
+          clip.setAside ? 1 : 0,
+        );
       for (const rendition of clip.renditions) {
         const renditionId = newId();
         this.db.prepare('INSERT INTO renditions (id, clip_id, kind) VALUES (?, ?, ?)').run(renditionId, id, rendition.kind);

@@ -21,7 +21,9 @@ export class Crates {
 
   add(crate: CrateRow): void {
     this.db
-      .prepare('INSERT INTO crates (id, project_id, run_id, name, shelf_id, path, files, bytes, made_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT DO NOTHING')
+      .prepare(
+        'INSERT INTO crates (id, project_id, run_id, name, shelf_id, path, files, bytes, made_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT DO NOTHING',
+      )
       .run(crate.id, crate.projectId, crate.runId, crate.name, crate.place.shelfId, crate.place.path, crate.files, crate.bytes, crate.madeAt);
   }
 

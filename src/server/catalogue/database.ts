@@ -27,7 +27,9 @@ export function migrate(db: Db, folder: string): void {
   const newest = migrations.at(-1)?.version ?? 0;
   const current = db.pragma('user_version', { simple: true }) as number;
   if (current > newest) {
-    throw new CatalogueError(`This catalogue was made by a newer Mill Shelf (schema ${current}, this one knows ${newest}). Start the newer version, or point --data at another folder.`);
+    throw new CatalogueError(
+      `This catalogue was made by a newer Mill Shelf (schema ${current}, this one knows ${newest}). Start the newer version, or point --data at another folder.`,
+    );
   }
   for (const { version, sql } of migrations.filter((entry) => entry.version > current)) {
     db.transaction(() => {

@@ -42,7 +42,8 @@ export class Items {
   }
 
   at(place: Place): Item | null {
-    const raw = this.db.prepare('SELECT * FROM items WHERE shelf_id = ? AND path = ? AND gone_at IS NULL').get(place.shelfId, place.path) as Raw | undefined;
+    const raw = this.db.prepare('SELECT * FROM items WHERE shelf_id = ? AND path = ? AND gone_at IS NULL').get(place.shelfId, place.path) as
+      Raw | undefined;
     return raw ? fromRaw(raw) : null;
   }
 
@@ -66,7 +67,9 @@ export class Items {
   }
 
   countsByShelf(): Map<string, { items: number; bytes: number }> {
-    const rows = this.db.prepare('SELECT shelf_id AS shelfId, count(*) AS items, sum(size_bytes) AS bytes FROM items WHERE gone_at IS NULL GROUP BY shelf_id').all() as {
+    const rows = this.db
+      .prepare('SELECT shelf_id AS shelfId, count(*) AS items, sum(size_bytes) AS bytes FROM items WHERE gone_at IS NULL GROUP BY shelf_id')
+      .all() as {
       shelfId: string;
       items: number;
       bytes: number;

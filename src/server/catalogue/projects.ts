@@ -21,7 +21,14 @@ interface Raw {
 }
 
 function fromRaw(raw: Raw): ProjectRow {
-  return { id: raw.id, name: raw.name, rate: rate(raw.rate_num, raw.rate_den), dropFrame: raw.drop_frame === 1, createdAt: raw.created_at, usedAt: raw.used_at };
+  return {
+    id: raw.id,
+    name: raw.name,
+    rate: rate(raw.rate_num, raw.rate_den),
+    dropFrame: raw.drop_frame === 1,
+    createdAt: raw.created_at,
+    usedAt: raw.used_at,
+  };
 }
 
 export class Projects {

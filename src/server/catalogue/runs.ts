@@ -56,8 +56,9 @@ export class Runs {
     const { steps, detail: _detail, ...sheet } = plan;
     return this.db.transaction(() => {
       const id = Number(
-        this.db.prepare('INSERT INTO runs (project_id, kind, title, state, plan, created_at) VALUES (?, ?, ?, ?, ?, ?)').run(plan.projectId, plan.kind, plan.title, 'queued', JSON.stringify(sheet), at)
-          .lastInsertRowid,
+        this.db
+          .prepare('INSERT INTO runs (project_id, kind, title, state, plan, created_at) VALUES (?, ?, ?, ?, ?, ?)')
+          .run(plan.projectId, plan.kind, plan.title, 'queued', JSON.stringify(sheet), at).lastInsertRowid,
       );
       const insert = this.db.prepare("INSERT INTO run_steps (run_id, ordinal, step, state) VALUES (?, ?, ?, 'waiting')");
       steps.forEach((step, ordinal) => insert.run(id, ordinal, JSON.stringify(step)));
@@ -66,9 +67,11 @@ export class Runs {
   }
 
   list(projectId: string | null): RunRow[] {
-    const rows = (projectId === null
-      ? this.db.prepare(`SELECT ${RUN} FROM runs ORDER BY id DESC`).all()
-      : this.db.prepare(`SELECT ${RUN} FROM runs WHERE project_id = ? ORDER BY id DESC`).all(projectId)) as RawRun[];
+    const rows = (
+      projectId === null
+        ? this.db.prepare(`SELECT ${RUN} FROM runs ORDER BY id DESC`).all()
+        : this.db.prepare(`SELECT ${RUN} FROM runs WHERE project_id = ? ORDER BY id DESC`).all(projectId)
+    ) as RawRun[];
     return rows.map(runFromRaw);
   }
 
@@ -83,7 +86,11 @@ export class Runs {
 
   steps(runId: number): StepRow[] {
     const rows = this.db.prepare(`SELECT ${STEP} FROM run_steps WHERE run_id = ? ORDER BY ordinal`).all(runId) as RawStep[];
-    return rows.map((raw) => ({ ...raw, step: JSON.parse(raw.step) as Step, outcome: raw.outcome === null ? null : (JSON.parse(raw.outcome) as StepOutcome) }));
+    return rows.map((raw) => ({
+      ...raw,
+      step: JSON.parse(raw.step) as Step,
+      outcome: raw.outcome === null ? null : (JSON.parse(raw.outcome) as StepOutcome),
+    }));
   }
 
   setState(id: number, state: RunState, at: string): void {
@@ -100,24 +107,36 @@ export class Runs {
   }
 
   begin(runId: number, ordinal: number, at: string): void {
-    this.db.prepare("UPDATE run_steps SET state = 'doing', started_at = ?, ended_at = NULL, message = NULL, outcome = NULL WHERE run_id = ? AND ordinal = ?").run(at, runId, ordinal);
+    this.db
+      .prepare(
+        "UPDATE run_steps SET state = 'doing', started_at = ?, ended_at = NULL, message = NULL, outcome = NULL WHERE run_id = ? AND ordinal = ?",
+      )
+      .run(at, runId, ordinal);
   }
 
   /** The file is finished and proven, about to get its final name: after a crash the checksum tells whether it did. */
   publishing(runId: number, ordinal: number, outcome: StepOutcome): void {
-    this.db.prepare("UPDATE run_steps SET state = 'publishing', outcome = ? WHERE run_id = ? AND ordinal = ?").run(JSON.stringify(outcome), runId, ordinal);
+    this.db
+      .prepare("UPDATE run_steps SET state = 'publishing', outcome = ? WHERE run_id = ? AND ordinal = ?")
+      .run(JSON.stringify(outcome), runId, ordinal);
   }
 
   finish(runId: number, ordinal: number, outcome: StepOutcome, at: string): void {
-    this.db.prepare("UPDATE run_steps SET state = 'done', outcome = ?, ended_at = ? WHERE run_id = ? AND ordinal = ?").run(JSON.stringify(outcome), at, runId, ordinal);
+    this.db
+      .prepare("UPDATE run_steps SET state = 'done', outcome = ?, ended_at = ? WHERE run_id = ? AND ordinal = ?")
+      .run(JSON.stringify(outcome), at, runId, ordinal);
   }
 
   fail(runId: number, ordinal: number, state: 'failed' | 'skipped' | 'cancelled', message: string, at: string): void {
-    this.db.prepare('UPDATE run_steps SET state = ?, message = ?, ended_at = ? WHERE run_id = ? AND ordinal = ?').run(state, message, at, runId, ordinal);
+    this.db
+      .prepare('UPDATE run_steps SET state = ?, message = ?, ended_at = ? WHERE run_id = ? AND ordinal = ?')
+      .run(state, message, at, runId, ordinal);
   }
 
   /** Steps that did not come through wait again. */
   again(runId: number): void {
-    this.db.prepare("UPDATE run_steps SET state = 'waiting', message = NULL WHERE run_id = ? AND state IN ('failed', 'skipped', 'cancelled')").run(runId);
+    this.db
+      .prepare("UPDATE run_steps SET state = 'waiting', message = NULL WHERE run_id = ? AND state IN ('failed', 'skipped', 'cancelled')")
+      .run(runId);
   }
 }

@@ -38,7 +38,10 @@ export class Timelines {
 
   /** Clip of each event, by index, as far as there are any. */
   clipIds(timelineId: string): (string | null)[] {
-    const rows = this.db.prepare('SELECT event_index AS i, clip_id AS clipId FROM timeline_events WHERE timeline_id = ?').all(timelineId) as { i: number; clipId: string }[];
+    const rows = this.db.prepare('SELECT event_index AS i, clip_id AS clipId FROM timeline_events WHERE timeline_id = ?').all(timelineId) as {
+      i: number;
+      clipId: string;
+    }[];
     const out: (string | null)[] = [];
     for (const row of rows) {
       while (out.length < row.i) out.push(null);

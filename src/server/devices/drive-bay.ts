@@ -29,7 +29,10 @@ export class DriveBay {
     mkdirSync(join(this.folder, 'out'), { recursive: true });
     const path = join(this.pluggedFolder, drive.name);
     mkdirSync(path, { recursive: true });
-    writeFileSync(join(this.folder, 'bay.json'), JSON.stringify({ drives: [...this.read().filter((entry) => entry.name !== drive.name), drive] }, null, 2));
+    writeFileSync(
+      join(this.folder, 'bay.json'),
+      JSON.stringify({ drives: [...this.read().filter((entry) => entry.name !== drive.name), drive] }, null, 2),
+    );
     return path;
   }
 

@@ -15,7 +15,14 @@ export function fileArgument(path: string): string {
 
 /** Input options and the input itself. A percent sign in a picture's name is no numbering pattern. */
 export function inputArguments(path: string): string[] {
-  return [...ONLY_FILES, '-format_whitelist', FORMATS, ...(/\.(png|jpe?g|dpx|exr|tiff?|tga|bmp|cin)$/i.test(path) ? ['-pattern_type', 'none'] : []), '-i', fileArgument(path)];
+  return [
+    ...ONLY_FILES,
+    '-format_whitelist',
+    FORMATS,
+    ...(/\.(png|jpe?g|dpx|exr|tiff?|tga|bmp|cin)$/i.test(path) ? ['-pattern_type', 'none'] : []),
+    '-i',
+    fileArgument(path),
+  ];
 }
 
 export interface ToolResult {
@@ -30,7 +37,12 @@ export async function runTool(tool: 'ffmpeg' | 'ffprobe', args: readonly string[
   return { stdout: String(result.stdout ?? ''), stderr: String(result.stderr ?? ''), exitCode: result.exitCode ?? 1 };
 }
 
-export function startTool(tool: 'ffmpeg' | 'ffprobe', args: readonly string[], signal?: AbortSignal, timeoutMs?: number): ResultPromise<{ reject: false; maxBuffer: number }> {
+export function startTool(
+  tool: 'ffmpeg' | 'ffprobe',
+  args: readonly string[],
+  signal?: AbortSignal,
+  timeoutMs?: number,
+): ResultPromise<{ reject: false; maxBuffer: number }> {
   const common = tool === 'ffmpeg' ? ['-hide_banner', '-nostdin', '-loglevel', 'error'] : ['-hide_banner', '-loglevel', 'error'];
   return execa(tool, [...common, ...args], {
     reject: false,

@@ -7,12 +7,35 @@ import { complaint, inputArguments, runTool } from './ffmpeg';
 import { StepFailure } from '../runs/explain-error';
 
 /** MD5 of the packet of each item frame in `range`, by frame number, found by its timestamp, not by counting. */
-export async function packetHashes(path: string, container: string, range: FrameRange, rate: Rate, signal?: AbortSignal): Promise<Map<number, string>> {
+export async function packetHashes(
+  path: string,
+  container: string,
+  range: FrameRange,
+  rate: Rate,
+  signal?: AbortSignal,
+): Promise<Map<number, string>> {
   const before = Math.max(0, range.start - Math.ceil(rate.num / rate.den));
   const length = frameToMicroseconds(range.end - before + 2, rate);
   // Only the MOV reader knows edit lists.
   const plain = container === 'mov' ? ['-ignore_editlist', '1'] : [];
-  const args = ['-copyts', '-ss', `${frameToMicroseconds(before, rate)}us`, '-t', `${length}us`, ...plain, ...inputArguments(path), '-map', '0:v:0', '-c', 'copy', '-f', 'framehash', '-hash', 'md5', '-'];
+  const args = [
+    '-copyts',
+    '-ss',
+    `${frameToMicroseconds(before, rate)}us`,
+    '-t',
+    `${length}us`,
+    ...plain,
+    ...inputArguments(path),
+    '-map',
+    '0:v:0',
+    '-c',
+    'copy',
+    '-f',
+    'framehash',
+    '-hash',
+    'md5',
+    '-',
+  ];
   const result = await runTool('ffmpeg', args, signal);
   if (result.exitCode !== 0) throw new StepFailure(`The packets could not be compared: ${complaint(result.stderr)}.`);
   return readFrameHashes(result.stdout, range, rate);
@@ -33,12 +56,23 @@ export function readFrameHashes(text: string, range: FrameRange, rate: Rate): Ma
 }
 
 /** Throws StepFailure with the first frame that differs unless `cut` holds exactly the packets of `range` of `source`. */
-export async function provePart(source: string, cut: string, container: string, range: FrameRange, rate: Rate, signal?: AbortSignal): Promise<number> {
+export async function provePart(
+  source: string,
+  cut: string,
+  container: string,
+  range: FrameRange,
+  rate: Rate,
+  signal?: AbortSignal,
+): Promise<number> {
   const length = range.end - range.start;
-  const [expected, found] = [await packetHashes(source, container, range, rate, signal), await packetHashes(cut, container, { start: 0, end: length + 10 }, rate, signal)];
+  const [expected, found] = [
+    await packetHashes(source, container, range, rate, signal),
+    await packetHashes(cut, container, { start: 0, end: length + 10 }, rate, signal),
+  ];
   if (found.size !== length) throw new StepFailure(`The cut has ${found.size} frames instead of ${length}; it was thrown away.`);
   for (let frame = 0; frame < length; frame++) {
-    if (expected.get(range.start + frame) !== found.get(frame)) throw new StepFailure(`Frame ${frame} of the cut differs from frame ${range.start + frame} of the source; the cut was thrown away.`);
+    if (expected.get(range.start + frame) !== found.get(frame))
+      throw new StepFailure(`Frame ${frame} of the cut differs from frame ${range.start + frame} of the source; the cut was thrown away.`);
   }
   return length;
 }

@@ -12,7 +12,9 @@ const POSTER_WIDTH = 480;
 /** JPEG of item frame `frame` (from 0), or null when the item has no picture or it cannot be read. */
 export async function posterFrame(cacheFolder: string, item: Item, file: string, frame: number): Promise<Buffer | null> {
   if (!item.facts.video) return null;
-  const key = createHash('sha256').update(JSON.stringify([item.fingerprint, item.sizeBytes, item.modifiedMs, item.place, frame])).digest('hex');
+  const key = createHash('sha256')
+    .update(JSON.stringify([item.fingerprint, item.sizeBytes, item.modifiedMs, item.place, frame]))
+    .digest('hex');
   const kept = join(cacheFolder, key.slice(0, 2), `${key}.jpg`);
   const cached = await readFile(kept).catch(() => null);
   if (cached) return cached;
@@ -21,7 +23,25 @@ export async function posterFrame(cacheFolder: string, item: Item, file: string,
   const source = sequence ? join(dirname(file), frameName(sequence, sequence.firstNumber + frame)) : file;
   const seek = rate && !sequence ? ['-ss', `${frameToMicroseconds(frame, rate)}us`] : [];
   const part = `${kept}.${process.pid}.part`;
-  const result = await runTool('ffmpeg', [...seek, ...inputArguments(source), '-frames:v', '1', '-vf', `scale=${POSTER_WIDTH}:-2:flags=area,format=yuvj420p`, '-q:v', '4', '-f', 'mjpeg', '-y', part], undefined, 30_000);
+  const result = await runTool(
+    'ffmpeg',
+    [
+      ...seek,
+      ...inputArguments(source),
+      '-frames:v',
+      '1',
+      '-vf',
+      `scale=${POSTER_WIDTH}:-2:flags=area,format=yuvj420p`,
+      '-q:v',
+      '4',
+      '-f',
+      'mjpeg',
+      '-y',
+      part,
+    ],
+    undefined,
+    30_000,
+  );
   if (result.exitCode !== 0) return null;
   await rename(part, kept);
   return readFile(kept).catch(() => null);

@@ -40,7 +40,19 @@ const NOT_MEDIA = /\.(txt|cube|3dl|look|csv|pdf|xml|md|html?|json|otio|edl|srt|s
 /** Facts of a file that is no media. */
 export function otherFacts(path: string): MediaFacts {
   const extension = /\.([A-Za-z0-9]+)$/.exec(path)?.[1]?.toLowerCase() ?? '';
-  return { kind: 'other', container: extension || 'file', rate: null, durationFrames: null, startFrame: null, startTimecode: null, dropFrame: false, reel: null, video: null, audio: [], sequence: null };
+  return {
+    kind: 'other',
+    container: extension || 'file',
+    rate: null,
+    durationFrames: null,
+    startFrame: null,
+    startTimecode: null,
+    dropFrame: false,
+    reel: null,
+    video: null,
+    audio: [],
+    sequence: null,
+  };
 }
 
 /** Throws ProbeError, with a sentence, for a media file that cannot be read. Texts and tables are `other`, no error. */
@@ -71,9 +83,17 @@ function factsOf(probe: Probe, sequence: SequenceFacts | null): MediaFacts {
   const kind: ItemKind = sequence ? 'sequence' : video ? (STILL_FORMATS.test(format) ? 'still' : 'video') : audio.length > 0 ? 'audio' : 'other';
   const base = { kind, container: containerName(format), video, audio, sequence, reel: reelOf(probe) };
   if (kind === 'sequence' && sequence) {
-    return { ...base, rate: null, durationFrames: sequence.lastNumber - sequence.firstNumber + 1, startFrame: null, startTimecode: null, dropFrame: false };
+    return {
+      ...base,
+      rate: null,
+      durationFrames: sequence.lastNumber - sequence.firstNumber + 1,
+      startFrame: null,
+      startTimecode: null,
+      dropFrame: false,
+    };
   }
-  if (kind === 'still' || kind === 'other') return { ...base, rate: null, durationFrames: null, startFrame: null, startTimecode: null, dropFrame: false };
+  if (kind === 'still' || kind === 'other')
+    return { ...base, rate: null, durationFrames: null, startFrame: null, startTimecode: null, dropFrame: false };
   if (kind === 'audio') return { ...base, ...soundTiming(streams, probe) };
   return { ...base, ...pictureTiming(picture!, probe) };
 }
@@ -83,13 +103,23 @@ function containerName(format: string): string {
   return format.split(',')[0]!.replace(/_pipe$/, '');
 }
 
-function pictureTiming(picture: ProbeStream, probe: Probe): Pick<MediaFacts, 'rate' | 'durationFrames' | 'startFrame' | 'startTimecode' | 'dropFrame'> {
+function pictureTiming(
+  picture: ProbeStream,
+  probe: Probe,
+): Pick<MediaFacts, 'rate' | 'durationFrames' | 'startFrame' | 'startTimecode' | 'dropFrame'> {
   const own = parseRate(picture.avg_frame_rate ?? '') ?? parseRate(picture.r_frame_rate ?? '');
   const frames = Number(picture.nb_frames ?? picture.nb_read_packets ?? frameCountByLength(picture) ?? 0) || null;
-  const label = [picture, ...(probe.streams ?? [])].map((stream) => stream.tags?.timecode).find((text) => text) ?? probe.format?.tags?.timecode ?? null;
+  const label =
+    [picture, ...(probe.streams ?? [])].map((stream) => stream.tags?.timecode).find((text) => text) ?? probe.format?.tags?.timecode ?? null;
   const timecode = label && own ? parseTimecode(label, own) : null;
   const valid = timecode?.ok ? timecode : null;
-  return { rate: own, durationFrames: frames, startFrame: valid?.frame ?? null, startTimecode: valid ? label : null, dropFrame: valid?.dropFrame ?? false };
+  return {
+    rate: own,
+    durationFrames: frames,
+    startFrame: valid?.frame ?? null,
+    startTimecode: valid ? label : null,
+    dropFrame: valid?.dropFrame ?? false,
+  };
 }
 
 /** Frames from the stream's length, where it is a whole number of them. */
@@ -102,11 +132,17 @@ function frameCountByLength(stream: ProbeStream): number | null {
   return rest === 0n ? Number(count) : null;
 }
 
-function soundTiming(streams: readonly ProbeStream[], probe: Probe): Pick<MediaFacts, 'rate' | 'durationFrames' | 'startFrame' | 'startTimecode' | 'dropFrame'> {
+function soundTiming(
+  streams: readonly ProbeStream[],
+  probe: Probe,
+): Pick<MediaFacts, 'rate' | 'durationFrames' | 'startFrame' | 'startTimecode' | 'dropFrame'> {
   const sound = streams.find((stream) => stream.codec_type === 'audio')!;
   const samples: Rate | null = sound.sample_rate ? rate(Number(sound.sample_rate)) : null;
   const base = parseRate(sound.time_base ?? '');
-  const exact = samples && base && sound.duration_ts !== undefined ? Number((BigInt(sound.duration_ts) * BigInt(base.num) * BigInt(samples.num)) / BigInt(base.den)) : null;
+  const exact =
+    samples && base && sound.duration_ts !== undefined
+      ? Number((BigInt(sound.duration_ts) * BigInt(base.num) * BigInt(samples.num)) / BigInt(base.den))
+      : null;
   // bext TimeReference: samples since midnight (EBU Tech 3285).
   const reference = probe.format?.tags?.time_reference ?? sound.tags?.time_reference;
   const startFrame = reference !== undefined && /^\d+$/.test(reference) ? Number(reference) : null;
@@ -127,7 +163,13 @@ function videoFacts(stream: ProbeStream): VideoFacts {
     width: stream.width ?? 0,
     height: stream.height ?? 0,
     pixelFormat: format,
-    bitDepth: Number(/p(9|10|12|14|16)(le|be)?$/.exec(format)?.[1] ?? /(48|64)(le|be)$/.exec(format)?.[1]?.replace(/48|64/, '16') ?? stream.bits_per_raw_sample ?? 8) || 8,
+    bitDepth:
+      Number(
+        /p(9|10|12|14|16)(le|be)?$/.exec(format)?.[1] ??
+          /(48|64)(le|be)$/.exec(format)?.[1]?.replace(/48|64/, '16') ??
+          stream.bits_per_raw_sample ??
+          8,
+      ) || 8,
     alpha: /^(yuva|rgba|bgra|argb|abgr|gbrap|ya\d|pal8)/.test(format),
     colorTransfer: stream.color_transfer && stream.color_transfer !== 'unknown' ? stream.color_transfer : null,
     colorPrimaries: stream.color_primaries && stream.color_primaries !== 'unknown' ? stream.color_primaries : null,
@@ -136,5 +178,10 @@ function videoFacts(stream: ProbeStream): VideoFacts {
 
 function audioFacts(stream: ProbeStream): AudioFacts {
   const depth = Number(/pcm_[suf](\d+)/.exec(stream.codec_name ?? '')?.[1] ?? stream.bits_per_sample ?? 0);
-  return { codec: stream.codec_name ?? 'unknown', channels: stream.channels ?? 0, sampleRate: Number(stream.sample_rate ?? 0), bitDepth: depth > 0 ? depth : null };
+  return {
+    codec: stream.codec_name ?? 'unknown',
+    channels: stream.channels ?? 0,
+    sampleRate: Number(stream.sample_rate ?? 0),
+    bitDepth: depth > 0 ? depth : null,
+  };
 }

@@ -18,7 +18,25 @@ export function trimArguments(source: string, target: string, range: FrameRange,
   const label = timecode ? ['-timecode', timecode] : [];
   if (facts.container === 'mxf') {
     const length = `${frameToMicroseconds(count, rate)}us`;
-    return ['-ss', start, ...inputArguments(source), '-t', length, '-map', '0:v:0', '-map', '0:a?', '-c', 'copy', ...label, ...(facts.reel ? ['-metadata', `reel_name=${facts.reel}`] : []), '-f', 'mxf', '-y', fileArgument(target)];
+    return [
+      '-ss',
+      start,
+      ...inputArguments(source),
+      '-t',
+      length,
+      '-map',
+      '0:v:0',
+      '-map',
+      '0:a?',
+      '-c',
+      'copy',
+      ...label,
+      ...(facts.reel ? ['-metadata', `reel_name=${facts.reel}`] : []),
+      '-f',
+      'mxf',
+      '-y',
+      fileArgument(target),
+    ];
   }
   const pictureLength = `${frameToMicroseconds(2 * count - 1, { num: rate.num * 2, den: rate.den })}us`;
   return [
@@ -47,6 +65,13 @@ function soundOutput(range: FrameRange, facts: MediaFacts): string[] {
     const samples = { num: sound.sampleRate, den: 1 };
     const first = floorToRate(range.start, facts.rate!, samples) - ahead * sound.sampleRate;
     const last = floorToRate(range.end, facts.rate!, samples) - ahead * sound.sampleRate;
-    return ['-map', `1:a:${index}`, `-c:a:${index}`, sound.codec, `-filter:a:${index}`, `atrim=start_sample=${first}:end_sample=${last},asetpts=PTS-STARTPTS`];
+    return [
+      '-map',
+      `1:a:${index}`,
+      `-c:a:${index}`,
+      sound.codec,
+      `-filter:a:${index}`,
+      `atrim=start_sample=${first}:end_sample=${last},asetpts=PTS-STARTPTS`,
+    ];
   });
 }

@@ -19,7 +19,7 @@ export async function readWavHeader(path: string): Promise<WavHeader | null> {
     let wideDataSize: number | null = null;
     let blockAlign = 0;
     let bext: Uint8Array | null = null;
-    for (let offset = 12; offset + 8 <= size && chunks.length < 4096; ) {
+    for (let offset = 12; offset + 8 <= size && chunks.length < 4096;) {
       const header = await read(offset, 8);
       const id = header.toString('latin1', 0, 4);
       let length = header.readUInt32LE(4);

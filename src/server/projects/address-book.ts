@@ -33,7 +33,12 @@ export class AddressBook {
   private placeOfAddress(address: MediaAddress | null): Place | null {
     if (!address) return null;
     if (!address.absolute) return this.relative(address);
-    const mounted = address.volume ? null : this.mounts.placeOf(`/${address.segments.join('/')}`, this.shelves.map((shelf) => shelf.id));
+    const mounted = address.volume
+      ? null
+      : this.mounts.placeOf(
+          `/${address.segments.join('/')}`,
+          this.shelves.map((shelf) => shelf.id),
+        );
     if (mounted) return mounted;
     // Not under a mount of this machine: a folder in the address that bears the name of a shelf is that shelf.
     for (let index = address.segments.length - 2; index >= 0; index--) {
@@ -58,7 +63,16 @@ export class AddressBook {
     const { prefix, suffix, padding, startNumber } = reference.sequence!;
     for (const item of this.itemsOf(folder.shelfId).values()) {
       const own = item.facts.sequence;
-      if (own && folderOf(item.place.path) === folder.path && sameName(own.prefix, prefix) && own.suffix === suffix && own.padding === padding && startNumber >= own.firstNumber && startNumber <= own.lastNumber) return item.place;
+      if (
+        own &&
+        folderOf(item.place.path) === folder.path &&
+        sameName(own.prefix, prefix) &&
+        own.suffix === suffix &&
+        own.padding === padding &&
+        startNumber >= own.firstNumber &&
+        startNumber <= own.lastNumber
+      )
+        return item.place;
     }
     const last = startNumber + (reference.availableDuration?.value ?? 1) - 1;
     const pad = (number: number) => String(number).padStart(padding, '0');

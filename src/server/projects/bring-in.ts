@@ -20,7 +20,15 @@ export interface BroughtIn {
 }
 
 /** Writes the timelines and their clips into the catalogue, all or nothing. `folder`: where the document stands. */
-export function bringIn(catalogue: Catalogue, mounts: Mounts, projectId: string, file: TimelineFile, sourceName: string, folder: Place | null, newId: () => string): BroughtIn {
+export function bringIn(
+  catalogue: Catalogue,
+  mounts: Mounts,
+  projectId: string,
+  file: TimelineFile,
+  sourceName: string,
+  folder: Place | null,
+  newId: () => string,
+): BroughtIn {
   const book = new AddressBook(catalogue, mounts, folder);
   const result: BroughtIn = { timelineIds: [], newClips: 0, events: 0 };
   let newClips = 0;
@@ -36,7 +44,15 @@ export function bringIn(catalogue: Catalogue, mounts: Mounts, projectId: string,
       if (known) return known;
       const id = newId();
       const name = reference.name || event.name || link.expected.name;
-      catalogue.clips.add(projectId, { id, name, binPath, mediaKey: key, mediaStart: mediaStartOf(reference, link, book), renditionId: newId(), link });
+      catalogue.clips.add(projectId, {
+        id,
+        name,
+        binPath,
+        mediaKey: key,
+        mediaStart: mediaStartOf(reference, link, book),
+        renditionId: newId(),
+        link,
+      });
       newClips++;
       return id;
     };
@@ -47,7 +63,15 @@ export function bringIn(catalogue: Catalogue, mounts: Mounts, projectId: string,
       events += timeline.eventCount;
       catalogue.timelines.add(
         projectId,
-        { id, name: timeline.name, format: file.format ?? 'otio', sourceName, broughtInAt: new Date().toISOString(), document: JSON.stringify(document), findings: file.findings },
+        {
+          id,
+          name: timeline.name,
+          format: file.format ?? 'otio',
+          sourceName,
+          broughtInAt: new Date().toISOString(),
+          document: JSON.stringify(document),
+          findings: file.findings,
+        },
         clipIds,
       );
       result.timelineIds.push(id);
@@ -63,7 +87,8 @@ export function bringIn(catalogue: Catalogue, mounts: Mounts, projectId: string,
 /** The event model of a clip that stands in a bin on no timeline. */
 function looseClip(document: OtioObject): ClipEvent | null {
   const reference = isObject(document.media_reference) ? document.media_reference : null;
-  const clip = reference && !document.media_references ? clipDocument(String(document.name ?? ''), null, reference) : document;
+  const clip =
+    reference && !document.media_references ? clipDocument(typeof document.name === 'string' ? document.name : '', null, reference) : document;
   const wrapped: OtioObject = { OTIO_SCHEMA: 'Stack.1', name: '', children: [clip] };
   const timeline = readOtioDocument(wrapped, { num: 25, den: 1 }).timelines[0]?.timeline;
   return timeline ? ([...clipEvents(timeline.tracks)][0] ?? null) : null;
@@ -90,7 +115,11 @@ function expectedOf(reference: MediaReference, event: ClipEvent, place: Place | 
   const segments = reference.url ? (readAddress(reference.url)?.segments ?? []) : [];
   const start = reference.availableStart;
   const length = reference.availableDuration;
-  const name = place ? fileName(place.path) : reference.sequence ? sequenceLabel(reference) : (segments.at(-1) ?? (reference.kind === 'missing' ? '' : event.name));
+  const name = place
+    ? fileName(place.path)
+    : reference.sequence
+      ? sequenceLabel(reference)
+      : (segments.at(-1) ?? (reference.kind === 'missing' ? '' : event.name));
   return {
     name,
     sizeBytes: null,

@@ -27,7 +27,7 @@ export class PlanRequestError extends Error {}
 
 /** The plan of a request as things stand now. `projectId` is not looked at where the kind needs none. */
 export async function makePlan(catalogue: Catalogue, mounts: Mounts, projectId: string | null, request: PlanRequest): Promise<Plan> {
-  if (request.kind === 'restore') return restorePlan(mounts, request.settings);
+  if (request.kind === 'restore') return restorePlan(catalogue, mounts, request.settings);
   if (request.kind === 'undo') return undoPlan(catalogue, request.settings.runId);
   const snapshot = projectId ? await takeSnapshot(catalogue, mounts, projectId) : null;
   if (!snapshot) throw new PlanRequestError('There is no such project.');
@@ -41,18 +41,27 @@ export async function makePlan(catalogue: Catalogue, mounts: Mounts, projectId: 
     case 'crate': {
       const { settings } = request;
       const place = settings.destination && settings.crateName.trim() !== '' ? below(settings.destination, portableName(settings.crateName)) : null;
-      return planCrate(snapshot, settings, { crateId: crateIdOf(projectId!, settings.crateName, place), madeAt: new Date().toISOString().slice(0, 10), exists: place !== null && stands(mounts, place) });
+      return planCrate(snapshot, settings, {
+        crateId: crateIdOf(projectId!, settings.crateName, place),
+        madeAt: new Date().toISOString().slice(0, 10),
+        exists: place !== null && stands(mounts, place),
+      });
     }
   }
 }
 
 /** The same plan has the same digest, so that what runs is what was read. */
 export function planDigest(plan: Plan): string {
-  return createHash('sha256').update(JSON.stringify([plan.kind, plan.steps])).digest('hex');
+  return createHash('sha256')
+    .update(JSON.stringify([plan.kind, plan.steps]))
+    .digest('hex');
 }
 
 function crateIdOf(projectId: string, name: string, place: Place | null): string {
-  return createHash('sha256').update(JSON.stringify([projectId, name, place])).digest('hex').slice(0, 32);
+  return createHash('sha256')
+    .update(JSON.stringify([projectId, name, place]))
+    .digest('hex')
+    .slice(0, 32);
 }
 
 function stands(mounts: Mounts, place: Place): boolean {
@@ -71,18 +80,31 @@ function existingBelow(mounts: Mounts, root: Place): string[] {
   return visit('', 0);
 }
 
-async function restorePlan(mounts: Mounts, settings: { crate: Place; projectName: string | null }): Promise<Plan> {
+async function restorePlan(catalogue: Catalogue, mounts: Mounts, settings: { crate: Place; projectName: string | null }): Promise<Plan> {
   const crate = await readCrate(mounts, settings.crate);
   // The project's id follows from the place, so that the plan read and the plan run are the same.
-  const hex = createHash('sha256').update(JSON.stringify([crate.root, settings.projectName, crate.entries])).digest('hex');
+  const hex = createHash('sha256')
+    .update(JSON.stringify([crate.root, settings.projectName, crate.entries]))
+    .digest('hex');
   const id = `${hex.slice(0, 8)}-${hex.slice(8, 12)}-${hex.slice(12, 16)}-${hex.slice(16, 20)}-${hex.slice(20, 32)}`;
-  return planRestore(crate, id, settings.projectName?.trim() || crate.projectName);
+  return planRestore(crate, id, settings.projectName?.trim() || freeName(catalogue, crate.projectName));
+}
+
+/** The name itself, or with where it came from when a project is called that already. */
+function freeName(catalogue: Catalogue, name: string): string {
+  const taken = new Set(catalogue.projects.list().map((project) => project.name));
+  if (!taken.has(name)) return name;
+  for (let number = 1; ; number++) {
+    const other = `${name}, from a crate${number === 1 ? '' : ` ${number}`}`;
+    if (!taken.has(other)) return other;
+  }
 }
 
 function undoPlan(catalogue: Catalogue, runId: number): Plan {
   const run = catalogue.runs.get(runId);
   if (!run) throw new PlanRequestError(`There is no run ${runId}.`);
-  if (run.state === 'queued' || run.state === 'running' || run.state === 'paused') throw new PlanRequestError('The run is still going on. Cancel it first.');
+  if (run.state === 'queued' || run.state === 'running' || run.state === 'paused')
+    throw new PlanRequestError('The run is still going on. Cancel it first.');
   if (run.undoneBy !== null) throw new PlanRequestError(`It was undone already, by run ${run.undoneBy}.`);
   if (run.kind === 'undo' || run.kind === 'restore') throw new PlanRequestError('This kind of run has nothing to take back.');
   const rows = catalogue.runs.steps(runId).filter((row) => row.state === 'done' && row.outcome);
@@ -92,5 +114,11 @@ function undoPlan(catalogue: Catalogue, runId: number): Plan {
     if (outcome!.files) return outcome!.files.map((file) => ({ place: below(to, file.name), bytes: file.bytes, sha256: file.sha256 }));
     return outcome!.sha256 ? [{ place: to, bytes: outcome!.bytes, sha256: outcome!.sha256 }] : [];
   });
-  return planUndo({ id: runId, title: run.title, projectId: run.projectId, made, back: rows.flatMap((row) => (row.outcome!.back ? [row.outcome!.back as LinkChange] : [])) });
+  return planUndo({
+    id: runId,
+    title: run.title,
+    projectId: run.projectId,
+    made,
+    back: rows.flatMap((row) => (row.outcome!.back ? [row.outcome!.back as LinkChange] : [])),
+  });
 }

@@ -41,7 +41,12 @@ function linkedFiles(snapshot: Snapshot, stock: StockView, events: ReadonlyMap<s
       if (!place) continue;
       const item = stock.itemAt(place);
       const used = (events.get(clip.id) ?? 0) > 0 || (files.get(placeKey(place))?.used ?? false);
-      files.set(placeKey(place), { place, used, bytes: item?.sizeBytes ?? expected.sizeBytes ?? 0, kind: item?.facts.kind ?? expected.kind ?? 'other' });
+      files.set(placeKey(place), {
+        place,
+        used,
+        bytes: item?.sizeBytes ?? expected.sizeBytes ?? 0,
+        kind: item?.facts.kind ?? expected.kind ?? 'other',
+      });
     }
   }
   return files;
@@ -74,21 +79,46 @@ export function overviewView(catalogue: Catalogue, project: ProjectRow, snapshot
     shelves: new Set(places.map((place) => place.shelfId)).size,
     byKind: [...kinds].map(([kind, value]) => ({ kind, ...value })).sort((a, b) => b.bytes - a.bytes),
     byShelf: [...shelves].map(([name, value]) => ({ name, ...value })).sort((a, b) => b.usedBytes + b.unusedBytes - a.usedBytes - a.unusedBytes),
-    advice: advise(view, snapshot, snapshot.clips.filter((clip) => clipState(clip, stock) === 'missing').reduce((sum, clip) => sum + (counts.get(clip.id) ?? 0), 0)),
+    advice: advise(
+      view,
+      snapshot,
+      snapshot.clips.filter((clip) => clipState(clip, stock) === 'missing').reduce((sum, clip) => sum + (counts.get(clip.id) ?? 0), 0),
+    ),
   };
 }
 
 function advise(view: ProjectView, snapshot: Snapshot, missingEvents: number): Advice[] {
   const advice: Advice[] = [];
-  if (snapshot.shelves.length === 0) advice.push({ stage: 'shelves', title: 'Register a shelf', why: 'Tell which drives and folders hold your media, then take stock of them.' });
-  if (view.timelines === 0) advice.push({ stage: 'timelines', title: 'Bring in a timeline', why: 'An OTIO file or a CMX 3600 list tells which media the edit uses.' });
+  if (snapshot.shelves.length === 0)
+    advice.push({ stage: 'shelves', title: 'Register a shelf', why: 'Tell which drives and folders hold your media, then take stock of them.' });
+  if (view.timelines === 0)
+    advice.push({ stage: 'timelines', title: 'Bring in a timeline', why: 'An OTIO file or a CMX 3600 list tells which media the edit uses.' });
   const missing = view.states.missing;
-  if (missing > 0) advice.push({ stage: 'relink', title: `Relink ${missing} missing ${missing === 1 ? 'clip' : 'clips'}`, why: missingEvents === 0 ? 'No event of a timeline uses them.' : `${missingEvents} events of the timelines show nothing until their media is back.` });
+  if (missing > 0)
+    advice.push({
+      stage: 'relink',
+      title: `Relink ${missing} missing ${missing === 1 ? 'clip' : 'clips'}`,
+      why:
+        missingEvents === 0
+          ? 'No event of a timeline uses them.'
+          : `${missingEvents === 1 ? '1 event of the timelines shows' : `${missingEvents} events of the timelines show`} nothing until the media is back.`,
+    });
   const changed = view.states.changed;
-  if (changed > 0) advice.push({ stage: 'relink', title: `Look at ${changed} changed ${changed === 1 ? 'file' : 'files'}`, why: 'Another file stands under the name that was linked.' });
+  if (changed > 0)
+    advice.push({
+      stage: 'relink',
+      title: `Look at ${changed} changed ${changed === 1 ? 'file' : 'files'}`,
+      why: 'Another file stands under the name that was linked.',
+    });
   const away = snapshot.shelves.filter((shelf) => !shelf.attached).map((shelf) => shelf.name);
-  if (view.states.unplugged > 0) advice.push({ stage: 'shelves', title: `Plug in ${away.join(', ')}`, why: `${view.states.unplugged} clips come back by themselves.` });
-  if (view.timelines > 0 && view.lastCrate === null) advice.push({ stage: 'crates', title: 'Make the first crate', why: `There is no safe copy yet of ${formatBytes(view.mediaBytes)} of media.` });
+  if (view.states.unplugged > 0)
+    advice.push({
+      stage: 'shelves',
+      title: `Plug in ${away.join(', ')}`,
+      why: view.states.unplugged === 1 ? '1 clip comes back by itself.' : `${view.states.unplugged} clips come back by themselves.`,
+    });
+  if (view.timelines > 0 && view.lastCrate === null)
+    advice.push({ stage: 'crates', title: 'Make the first crate', why: `There is no safe copy yet of ${formatBytes(view.mediaBytes)} of media.` });
   return advice;
 }
 

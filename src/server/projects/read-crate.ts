@@ -15,7 +15,10 @@ export class CrateError extends Error {}
 export async function readCrate(mounts: Mounts, root: Place): Promise<CrateContent> {
   const folder = mounts.resolve(root);
   const read = (name: string) => readFile(join(folder, name), 'utf8');
-  if (!existsSync(join(folder, 'bagit.txt'))) throw new CrateError(`There is no bagit.txt in ${fileName(root.path) || 'this folder'}: it is no crate. Choose the folder that holds bagit.txt and data.`);
+  if (!existsSync(join(folder, 'bagit.txt')))
+    throw new CrateError(
+      `There is no bagit.txt in ${fileName(root.path) || 'this folder'}: it is no crate. Choose the folder that holds bagit.txt and data.`,
+    );
   if (!existsSync(join(folder, 'manifest-sha256.txt'))) throw new CrateError('The crate has no manifest-sha256.txt, so it cannot be checked.');
   const info = existsSync(join(folder, 'bag-info.txt')) ? readBagInfo(await read('bag-info.txt')) : new Map<string, string>();
   const manifest = readManifest(await read('manifest-sha256.txt'));
@@ -45,5 +48,11 @@ async function fileSizes(folder: string): Promise<Map<string, number>> {
 async function readTimelines(folder: string): Promise<CrateContent['timelines']> {
   const names = await readdir(join(folder, 'data/timelines')).catch(() => []);
   const timelines = names.filter((name) => name.endsWith('.otio')).sort();
-  return Promise.all(timelines.map(async (name) => ({ name: name.replace(/\.otio$/, ''), text: await readFile(join(folder, 'data/timelines', name), 'utf8'), folder: 'timelines' })));
+  return Promise.all(
+    timelines.map(async (name) => ({
+      name: name.replace(/\.otio$/, ''),
+      text: await readFile(join(folder, 'data/timelines', name), 'utf8'),
+      folder: 'timelines',
+    })),
+  );
 }

@@ -14,7 +14,8 @@ export async function shelfSnapshots(catalogue: Catalogue, mounts: Mounts): Prom
   return Promise.all(
     catalogue.shelves.list().map(async (shelf): Promise<ShelfSnapshot> => {
       const root = mounts.rootOf(shelf.id);
-      if (root === null) return { id: shelf.id, name: shelf.name, attached: false, writable: false, capacityBytes: shelf.capacityBytes, freeBytes: shelf.freeBytes };
+      if (root === null)
+        return { id: shelf.id, name: shelf.name, attached: false, writable: false, capacityBytes: shelf.capacityBytes, freeBytes: shelf.freeBytes };
       const space = await mounts.space(root);
       catalogue.shelves.saw(shelf.id, new Date().toISOString(), space.capacityBytes, space.freeBytes);
       return { id: shelf.id, name: shelf.name, attached: true, ...space };

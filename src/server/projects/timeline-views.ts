@@ -67,7 +67,11 @@ function sourceUse(clip: Clip, uses: ReturnType<typeof eventUses>, stock: StockV
   const item = itemOf(clip, stock);
   const link = sourceLink(clip);
   const facts = item?.facts ?? { rate: link?.expected.rate ?? null, startFrame: link?.expected.startFrame ?? null };
-  const used = usedRanges(uses.map((entry) => entry.use), clip.mediaStart, facts);
+  const used = usedRanges(
+    uses.map((entry) => entry.use),
+    clip.mediaStart,
+    facts,
+  );
   const length = item ? item.facts.durationFrames : (link?.expected.durationFrames ?? null);
   const inside = length === null ? used : clamp(used, { start: 0, end: length });
   return {

@@ -213,7 +213,13 @@ export class Runner {
     } catch (error) {
       const stopped = error instanceof StepStopped || (live.stopping !== null && current.abort.signal.aborted);
       if (stopped && live.stopping === 'shutdown') return;
-      runs.fail(live.id, ordinal, stopped ? 'cancelled' : 'failed', stopped ? 'Cancelled; the half-made file was removed.' : explainError(error), new Date().toISOString());
+      runs.fail(
+        live.id,
+        ordinal,
+        stopped ? 'cancelled' : 'failed',
+        stopped ? 'Cancelled; the half-made file was removed.' : explainError(error),
+        new Date().toISOString(),
+      );
     } finally {
       live.end(ordinal, doneBytes);
       this.tell(live.id);

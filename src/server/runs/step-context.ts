@@ -40,7 +40,12 @@ export async function checkPrecondition(path: string, wanted: Precondition | nul
  * Makes one file: `produce` writes and proves the part, then it gets its final name. Whatever goes wrong, nothing
  * stays behind under either name.
  */
-export async function makeFile(to: Place, expectedBytes: number, context: StepContext, produce: (part: string) => Promise<StepOutcome>): Promise<StepOutcome> {
+export async function makeFile(
+  to: Place,
+  expectedBytes: number,
+  context: StepContext,
+  produce: (part: string) => Promise<StepOutcome>,
+): Promise<StepOutcome> {
   const target = context.mounts.resolve(to);
   if (existsSync(target)) throw Object.assign(new Error(target), { code: 'EEXIST' });
   const { freeBytes } = await context.mounts.space(context.mounts.rootOf(to.shelfId)!);

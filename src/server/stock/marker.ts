@@ -14,7 +14,9 @@ export interface Marker {
 export function readMarker(root: string): Marker | null {
   try {
     const parsed = JSON.parse(readFileSync(join(root, MARKER_NAME), 'utf8')) as Partial<Marker>;
-    return typeof parsed.id === 'string' && /^[0-9a-f-]{36}$/.test(parsed.id) && typeof parsed.name === 'string' ? { id: parsed.id, name: parsed.name } : null;
+    return typeof parsed.id === 'string' && /^[0-9a-f-]{36}$/.test(parsed.id) && typeof parsed.name === 'string'
+      ? { id: parsed.id, name: parsed.name }
+      : null;
   } catch {
     return null;
   }

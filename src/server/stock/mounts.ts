@@ -29,7 +29,8 @@ export class Mounts {
     readonly roots: readonly string[],
     private readonly bay: DriveBay | null,
   ) {
-    if (existsSync(file)) for (const [id, path] of Object.entries(JSON.parse(readFileSync(file, 'utf8')) as Record<string, string>)) this.places.set(id, path);
+    if (existsSync(file))
+      for (const [id, path] of Object.entries(JSON.parse(readFileSync(file, 'utf8')) as Record<string, string>)) this.places.set(id, path);
   }
 
   set(shelfId: string, root: string): void {
@@ -62,7 +63,8 @@ export class Mounts {
       if (marker) found.push([marker.id, folder]);
       if (marker || depth === 0) return;
       try {
-        for (const entry of readdirSync(folder, { withFileTypes: true })) if (entry.isDirectory() && !entry.name.startsWith('.')) visit(join(folder, entry.name), depth - 1);
+        for (const entry of readdirSync(folder, { withFileTypes: true }))
+          if (entry.isDirectory() && !entry.name.startsWith('.')) visit(join(folder, entry.name), depth - 1);
       } catch {
         // A folder that cannot be listed holds no shelf that could be used.
       }

@@ -13,7 +13,10 @@ export class ConflictingShelf extends Error {}
 export function registerShelf(catalogue: Catalogue, mounts: Mounts, path: string, name?: string): ShelfRow {
   const root = resolve(path);
   if (!existsSync(root) || !statSync(root).isDirectory()) throw new ConflictingShelf(`${path} is no folder. Choose one that exists.`);
-  if (!mounts.isAllowed(root)) throw new ConflictingShelf(`${path} lies outside the folders this server may use (${mounts.roots.join(', ')}). Start it with --roots to allow more.`);
+  if (!mounts.isAllowed(root))
+    throw new ConflictingShelf(
+      `${path} lies outside the folders this server may use (${mounts.roots.join(', ')}). Start it with --roots to allow more.`,
+    );
   const marked = readMarker(root);
   let marker = marked;
   try {

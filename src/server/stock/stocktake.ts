@@ -26,7 +26,14 @@ const PROBES_AT_ONCE = 2;
  * Takes stock of the shelf at `root`. Fills `progress` as it goes and calls `tell` on each change.
  * Resolves when over, cancelled or failed; the state says which.
  */
-export async function takeStock(catalogue: Catalogue, shelfId: string, root: string, progress: StocktakeProgress, tell: () => void, signal: AbortSignal): Promise<void> {
+export async function takeStock(
+  catalogue: Catalogue,
+  shelfId: string,
+  root: string,
+  progress: StocktakeProgress,
+  tell: () => void,
+  signal: AbortSignal,
+): Promise<void> {
   try {
     const { files, unreadable } = await walkShelf(root, signal);
     const known = new Map(catalogue.items.onShelf(shelfId).map((item) => [item.place.path, item]));
@@ -57,7 +64,8 @@ export async function takeStock(catalogue: Catalogue, shelfId: string, root: str
       progress.goneFiles = catalogue.items.markGone(shelfId, new Set(files.map((file) => file.path)), now);
       catalogue.shelves.tookStock(shelfId, now);
       progress.state = 'done';
-      if (unreadable.length > 0) progress.message = `${unreadable.length} names cannot be read as UTF-8 text and were passed over, for instance ${unreadable[0]}`;
+      if (unreadable.length > 0)
+        progress.message = `${unreadable.length} names cannot be read as UTF-8 text and were passed over, for instance ${unreadable[0]}`;
     }
   } catch (error) {
     progress.state = signal.aborted ? 'cancelled' : 'failed';
@@ -85,5 +93,7 @@ async function contentFingerprint(found: FoundFile): Promise<string> {
   if (!found.sequence) return fingerprintFile(found.file, found.sizeBytes);
   const first = await fingerprintFile(found.file, (await stat(found.file)).size);
   const { firstNumber, lastNumber, missingNumbers } = found.sequence;
-  return createHash('sha256').update(JSON.stringify([first, found.sizeBytes, firstNumber, lastNumber, missingNumbers])).digest('hex');
+  return createHash('sha256')
+    .update(JSON.stringify([first, found.sizeBytes, firstNumber, lastNumber, missingNumbers]))
+    .digest('hex');
 }

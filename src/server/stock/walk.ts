@@ -41,7 +41,14 @@ export async function walkShelf(root: string, signal?: AbortSignal): Promise<{ f
     for (const name of single) {
       const info = await lstat(join(root, folder, name)).catch(() => null);
       if (!info) unreadable.push(joinPath(folder, name));
-      else if (info.isFile()) files.push({ path: joinPath(folder, name), file: join(root, folder, name), sizeBytes: info.size, modifiedMs: Math.floor(info.mtimeMs), sequence: null });
+      else if (info.isFile())
+        files.push({
+          path: joinPath(folder, name),
+          file: join(root, folder, name),
+          sizeBytes: info.size,
+          modifiedMs: Math.floor(info.mtimeMs),
+          sequence: null,
+        });
     }
     for (const found of sequences) {
       const infos = await Promise.all(found.files.map((name) => lstat(join(root, folder, name))));

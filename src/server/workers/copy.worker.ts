@@ -39,7 +39,7 @@ function writeTarget(job: CopyJob, plan: NonNullable<CopyJob['write']>): CopyRes
   let bytes = 0;
   const put = (piece: Uint8Array) => {
     hash.update(piece);
-    for (let done = 0; done < piece.length; ) done += writeSync(target, piece, done, piece.length - done);
+    for (let done = 0; done < piece.length;) done += writeSync(target, piece, done, piece.length - done);
     bytes += piece.length;
     setProgress(job.control, bytes);
   };
@@ -51,7 +51,7 @@ function writeTarget(job: CopyJob, plan: NonNullable<CopyJob['write']>): CopyRes
         put(segment.bytes);
         continue;
       }
-      for (let done = 0; done < segment.length; ) {
+      for (let done = 0; done < segment.length;) {
         if (mustStop(job.control)) return { bytes, sha256: '', stopped: true };
         const got = readSync(source!, block, 0, Math.min(BLOCK, segment.length - done), segment.offset + done);
         if (got === 0) throw Object.assign(new Error('the source ended too early: it was changed while it was read'), { code: 'ESHORT' });

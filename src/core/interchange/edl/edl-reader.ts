@@ -57,12 +57,19 @@ function readEvent(line: string, number: number, projectRate: Rate, dropFrame: b
   const where = `line ${number}`;
   const match = EVENT.exec(line);
   if (!match) {
-    findings.push(warns('edl-bad-line', `This event cannot be read: "${line.slice(0, 100)}".`, 'Expected: number, reel, channels, C/D/W, source in, source out, record in, record out.', where));
+    findings.push(
+      warns(
+        'edl-bad-line',
+        `This event cannot be read: "${line.slice(0, 100)}".`,
+        'Expected: number, reel, channels, C/D/W, source in, source out, record in, record out.',
+        where,
+      ),
+    );
     return null;
   }
   const times: number[] = [];
   for (const label of match.slice(6, 10)) {
-    const timecode = parseTimecode(label!, projectRate, dropFrame);
+    const timecode = parseTimecode(label, projectRate, dropFrame);
     if (!timecode.ok) {
       findings.push(warns('edl-bad-timecode', timecode.reason, 'The event was left out. Check the rate of the project against the list.', where));
       return null;

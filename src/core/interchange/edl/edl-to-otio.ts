@@ -2,7 +2,17 @@
 import { notes, type Finding } from '../../planning/finding';
 import type { Rate } from '../../time/rate';
 import type { Json, OtioObject } from '../otio/otio-types';
-import { clipDocument, externalReference, gapDocument, rationalTime, timelineDocument, timeRange, timeWarp, trackDocument, transitionDocument } from '../otio/otio-writer';
+import {
+  clipDocument,
+  externalReference,
+  gapDocument,
+  rationalTime,
+  timelineDocument,
+  timeRange,
+  timeWarp,
+  trackDocument,
+  transitionDocument,
+} from '../otio/otio-writer';
 import { speedOf } from './edl-reader';
 import type { EdlEvent, EdlList } from './edl-types';
 
@@ -30,14 +40,29 @@ function layTrack(events: readonly EdlEvent[], start: number, r: Rate, findings:
     // A line of no length only names what a dissolve comes from.
     if (event.recordOut === event.recordIn) continue;
     if (event.recordIn < at) {
-      findings.push(notes('edl-overlap', `Event ${event.number} begins before the one on its track ends; the earlier part is covered.`, undefined, `line ${event.line}`));
+      findings.push(
+        notes(
+          'edl-overlap',
+          `Event ${event.number} begins before the one on its track ends; the earlier part is covered.`,
+          undefined,
+          `line ${event.line}`,
+        ),
+      );
       trimLast(out, at - event.recordIn, r);
       at = event.recordIn;
     }
     if (event.recordIn > at) out.push(gapDocument(event.recordIn - at, r));
     if (event.transition.type !== 'cut' && event.transition.frames > 0) {
       const wipe = event.transition.type === 'wipe';
-      out.push(transitionDocument(0, event.transition.frames, r, wipe ? 'Custom_Transition' : 'SMPTE_Dissolve', wipe ? { cmx_3600: { wipe: event.transition.wipe } } : {}));
+      out.push(
+        transitionDocument(
+          0,
+          event.transition.frames,
+          r,
+          wipe ? 'Custom_Transition' : 'SMPTE_Dissolve',
+          wipe ? { cmx_3600: { wipe: event.transition.wipe } } : {},
+        ),
+      );
     }
     out.push(eventDocument(event, r));
     at = event.recordOut;
@@ -65,11 +90,7 @@ function eventDocument(event: EdlEvent, r: Rate): OtioObject {
   const reference: OtioObject = event.sourceFile
     ? externalReference(event.sourceFile, name, null, metadata)
     : { OTIO_SCHEMA: 'MissingReference.1', metadata, name, available_range: null, available_image_bounds: null };
-  return clipDocument(
-    name,
-    timeRange(event.sourceIn, duration, r),
-    reference,
-    speed === 1 ? [] : [timeWarp(speed)],
-    { cmx_3600: { event: event.number, reel: event.reel, comments: [...event.comments] } },
-  );
+  return clipDocument(name, timeRange(event.sourceIn, duration, r), reference, speed === 1 ? [] : [timeWarp(speed)], {
+    cmx_3600: { event: event.number, reel: event.reel, comments: [...event.comments] },
+  });
 }

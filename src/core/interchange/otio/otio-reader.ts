@@ -47,18 +47,32 @@ function jsonFinding(text: string, error: unknown): Finding {
   const where = `line ${before.length}, column ${before[before.length - 1]!.length + 1}`;
   const truncated = /end of JSON|Unterminated|unexpected end/i.test(message) || at >= text.trimEnd().length;
   return truncated
-    ? stops('otio-truncated', 'The file ends in the middle: it is only part of an OTIO document.', 'Export the timeline again, or copy the file again.', where)
-    : stops('otio-not-json', 'This is not OTIO: the text is not JSON.', 'Choose a file written as OpenTimelineIO (.otio) or a CMX 3600 list (.edl).', where);
+    ? stops(
+        'otio-truncated',
+        'The file ends in the middle: it is only part of an OTIO document.',
+        'Export the timeline again, or copy the file again.',
+        where,
+      )
+    : stops(
+        'otio-not-json',
+        'This is not OTIO: the text is not JSON.',
+        'Choose a file written as OpenTimelineIO (.otio) or a CMX 3600 list (.edl).',
+        where,
+      );
 }
 
 export function readOtioDocument(root: unknown, projectRate: Rate): OtioContent {
   const reader = new Reader(projectRate);
   if (!isObject(root) || schemaName(root) === '') {
-    reader.findings.push(stops('otio-no-schema', 'This JSON is not OTIO: the outermost object names no OTIO_SCHEMA.', 'Export as OpenTimelineIO.', '$'));
+    reader.findings.push(
+      stops('otio-no-schema', 'This JSON is not OTIO: the outermost object names no OTIO_SCHEMA.', 'Export as OpenTimelineIO.', '$'),
+    );
   } else {
     reader.root(root, '$', []);
     if (reader.timelines.length + reader.clips.length === 0 && reader.findings.length === 0) {
-      reader.findings.push(stops('otio-empty', `Nothing to bring in: a ${schemaName(root)} without timelines or clips.`, 'Export the timeline itself.', '$'));
+      reader.findings.push(
+        stops('otio-empty', `Nothing to bring in: a ${schemaName(root)} without timelines or clips.`, 'Export the timeline itself.', '$'),
+      );
     }
   }
   return { timelines: reader.timelines, clips: reader.clips, findings: reader.findings };
@@ -111,7 +125,8 @@ class Reader {
     const start = this.moment(node.global_start_time, `${path}.global_start_time`);
     this.timelineRate = start?.rate ?? this.firstRate(node.tracks) ?? this.projectRate;
     const stack = isObject(node.tracks) ? node.tracks : {};
-    if (!isObject(node.tracks)) this.findings.push(stops('otio-no-tracks', `Timeline "${text(node.name)}" has no tracks.`, 'Export it again.', `${path}.tracks`));
+    if (!isObject(node.tracks))
+      this.findings.push(stops('otio-no-tracks', `Timeline "${text(node.name)}" has no tracks.`, 'Export it again.', `${path}.tracks`));
     const tracks = this.tracks(stack, `${path}.tracks`, 0);
     const metadata = isObject(node.metadata) ? node.metadata : {};
     const own = isObject(metadata.mill_shelf) ? metadata.mill_shelf : {};
@@ -196,7 +211,14 @@ class Reader {
           out.push(this.nested(child, at, depth, placed));
           return;
         default:
-          this.findings.push(warns('otio-unknown-schema', `"${text(child.OTIO_SCHEMA) || 'an object without a schema'}" is not known here. It is kept in the file and takes the length it states.`, undefined, at));
+          this.findings.push(
+            warns(
+              'otio-unknown-schema',
+              `"${text(child.OTIO_SCHEMA) || 'an object without a schema'}" is not known here. It is kept in the file and takes the length it states.`,
+              undefined,
+              at,
+            ),
+          );
           out.push({ type: 'gap', ...placed(this.range(child.source_range, at)?.duration ?? this.zero()) });
       }
     });
@@ -211,7 +233,14 @@ class Reader {
     const sourceIn = range?.start ?? active?.availableStart ?? this.zero();
     const sourceDuration = range?.duration ?? active?.availableDuration;
     if (!sourceDuration) {
-      this.findings.push(warns('otio-no-length', `Clip "${text(node.name)}" states neither its source range nor the length of its media; it counts as empty.`, 'Export with source ranges.', path));
+      this.findings.push(
+        warns(
+          'otio-no-length',
+          `Clip "${text(node.name)}" states neither its source range nor the length of its media; it counts as empty.`,
+          'Export with source ranges.',
+          path,
+        ),
+      );
     }
     const length = sourceDuration ?? this.zero();
     return {
@@ -228,7 +257,12 @@ class Reader {
     };
   }
 
-  private nested(node: OtioObject, path: string, depth: number, placed: (length: Moment) => { name: string; start: number; durationFrames: number }): NestedStack {
+  private nested(
+    node: OtioObject,
+    path: string,
+    depth: number,
+    placed: (length: Moment) => { name: string; start: number; durationFrames: number },
+  ): NestedStack {
     const inner = schemaName(node) === 'Timeline' && isObject(node.tracks) ? node.tracks : node;
     const tracks = schemaName(node) === 'Track' ? [this.track(node, path, depth + 1, 0)] : this.tracks(inner, path, depth + 1);
     const range = this.range(node.source_range, `${path}.source_range`);
@@ -290,7 +324,14 @@ class Reader {
         const own = speedFromNumber(typeof effect.time_scalar === 'number' ? effect.time_scalar : 1);
         speed = { num: speed.num * own.num, den: speed.den * own.den };
       } catch {
-        this.findings.push(warns('otio-bad-speed', `The speed ${String(effect.time_scalar)} cannot be used; the event counts at normal speed.`, undefined, `${path}.effects[${index}]`));
+        this.findings.push(
+          warns(
+            'otio-bad-speed',
+            `The speed ${JSON.stringify(effect.time_scalar)} cannot be used; the event counts at normal speed.`,
+            undefined,
+            `${path}.effects[${index}]`,
+          ),
+        );
       }
     });
     return speed;
@@ -312,7 +353,9 @@ class Reader {
     if (!isObject(node)) return null;
     const { value, rate: units } = node;
     if (typeof value !== 'number' || typeof units !== 'number' || !Number.isFinite(value) || Math.abs(value) > 1e13 || !(units > 0) || units > 1e9) {
-      this.findings.push(warns('otio-bad-time', `${JSON.stringify(value)} at rate ${JSON.stringify(units)} is not a time; it was passed over.`, undefined, path));
+      this.findings.push(
+        warns('otio-bad-time', `${JSON.stringify(value)} at rate ${JSON.stringify(units)} is not a time; it was passed over.`, undefined, path),
+      );
       return null;
     }
     return moment(value, rateFromNumber(units));
@@ -323,7 +366,14 @@ class Reader {
   }
 
   private tooDeep(path: string): void {
-    this.findings.push(stops('otio-too-deep', `Timelines are nested more than ${DEEPEST_NESTING} levels deep; the ones below were left out.`, 'Flatten the nesting and export again.', path));
+    this.findings.push(
+      stops(
+        'otio-too-deep',
+        `Timelines are nested more than ${DEEPEST_NESTING} levels deep; the ones below were left out.`,
+        'Flatten the nesting and export again.',
+        path,
+      ),
+    );
   }
 }
 
@@ -341,4 +391,3 @@ function text(value: Json | undefined): string {
 function count(value: Json | undefined): number {
   return typeof value === 'number' && Number.isFinite(value) ? Math.trunc(value) : 0;
 }
-

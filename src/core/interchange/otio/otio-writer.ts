@@ -16,7 +16,6 @@ export function timeRange(startFrame: number, durationFrames: number, r: Rate): 
   return { OTIO_SCHEMA: 'TimeRange.1', duration: rationalTime(durationFrames, r), start_time: rationalTime(startFrame, r) };
 }
 
-
 /**
  * A copy of a timeline's document in which the active media reference of clip event `index` is what `replace`
  * returns; null keeps the old one. Everything else, source ranges and metadata included, is the same.
@@ -83,7 +82,16 @@ export function sequenceReference(parts: SequenceParts, name: string, available:
 }
 
 export function timelineDocument(name: string, start: OtioObject | null, tracks: Json[], metadata: OtioObject = {}): OtioObject {
-  const stack: OtioObject = { OTIO_SCHEMA: 'Stack.1', metadata: {}, name: 'tracks', source_range: null, effects: [], markers: [], enabled: true, children: tracks };
+  const stack: OtioObject = {
+    OTIO_SCHEMA: 'Stack.1',
+    metadata: {},
+    name: 'tracks',
+    source_range: null,
+    effects: [],
+    markers: [],
+    enabled: true,
+    children: tracks,
+  };
   return { OTIO_SCHEMA: 'Timeline.1', metadata, name, global_start_time: start, tracks: stack };
 }
 
@@ -91,7 +99,13 @@ export function trackDocument(name: string, kind: 'Video' | 'Audio', children: J
   return { OTIO_SCHEMA: 'Track.1', metadata: {}, name, source_range: null, effects: [], markers: [], enabled: true, children, kind };
 }
 
-export function clipDocument(name: string, sourceRange: OtioObject | null, reference: OtioObject, effects: Json[] = [], metadata: OtioObject = {}): OtioObject {
+export function clipDocument(
+  name: string,
+  sourceRange: OtioObject | null,
+  reference: OtioObject,
+  effects: Json[] = [],
+  metadata: OtioObject = {},
+): OtioObject {
   return {
     OTIO_SCHEMA: 'Clip.2',
     metadata,
@@ -110,7 +124,14 @@ export function gapDocument(durationFrames: number, r: Rate): OtioObject {
 }
 
 export function transitionDocument(inFrames: number, outFrames: number, r: Rate, type = 'SMPTE_Dissolve', metadata: OtioObject = {}): OtioObject {
-  return { OTIO_SCHEMA: 'Transition.1', metadata, name: '', in_offset: rationalTime(inFrames, r), out_offset: rationalTime(outFrames, r), transition_type: type };
+  return {
+    OTIO_SCHEMA: 'Transition.1',
+    metadata,
+    name: '',
+    in_offset: rationalTime(inFrames, r),
+    out_offset: rationalTime(outFrames, r),
+    transition_type: type,
+  };
 }
 
 export function timeWarp(scalar: number): OtioObject {

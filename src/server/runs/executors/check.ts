@@ -9,6 +9,9 @@ export const checkFile: Executor<CheckStep> = async (step, context) => {
   const path = context.mounts.resolve(step.from!);
   const result = await runCopy({ write: null, target: path, control: context.control });
   if (result.stopped) throw new StepStopped();
-  if (result.sha256 !== step.sha256) throw new StepFailure(`${fileName(step.from!.path)} is not what the manifest says: it was altered or damaged. Copy the crate again from where it came.`);
+  if (result.sha256 !== step.sha256)
+    throw new StepFailure(
+      `${fileName(step.from!.path)} is not what the manifest says: it was altered or damaged. Copy the crate again from where it came.`,
+    );
   return { bytes: result.bytes, sha256: result.sha256, checked: 'SHA-256 equals the manifest' };
 };

@@ -21,7 +21,10 @@ async function copyFrame(step: FramesStep, name: string, context: StepContext): 
   const source = context.mounts.resolve({ shelfId: step.from!.shelfId, path: joinPath(step.from!.path, name) });
   const target = context.mounts.resolve({ shelfId: step.to!.shelfId, path: joinPath(step.to!.path, name) });
   if (existsSync(target)) {
-    const [a, b] = [await runCopy({ write: null, target: source, control: context.control }), await runCopy({ write: null, target, control: context.control })];
+    const [a, b] = [
+      await runCopy({ write: null, target: source, control: context.control }),
+      await runCopy({ write: null, target, control: context.control }),
+    ];
     if (a.sha256 !== b.sha256) throw Object.assign(new Error(target), { code: 'EEXIST' });
     return b;
   }

@@ -18,24 +18,39 @@ export const changeCatalogue: Executor<LinkStep> = async (step, context) => {
       const project = context.catalogue.projects.get(context.catalogue.runs.get(context.runId)?.projectId ?? '');
       if (!project) throw new StepFailure('The project was removed meanwhile. The files that were made stay where they are.');
       await stockFolder(context.catalogue, context.mounts, change.base);
-      const timelineIds = await adopt(project.id, change.timelines, change.base, context);
+      const timelineIds = adopt(project.id, change.timelines, change.base, context);
       return { bytes: 0, checked: `${timelineIds.length} timelines`, back: { type: 'forget-timelines', timelineIds } satisfies LinkChange };
     }
     case 'open-crate': {
       const { catalogue } = context;
       if (!catalogue.projects.get(change.projectId)) {
-        catalogue.projects.add({ id: change.projectId, name: change.name, rate: change.rate, dropFrame: change.dropFrame, createdAt: new Date().toISOString() });
+        catalogue.projects.add({
+          id: change.projectId,
+          name: change.name,
+          rate: change.rate,
+          dropFrame: change.dropFrame,
+          createdAt: new Date().toISOString(),
+        });
       }
       catalogue.runs.setProject(context.runId, change.projectId);
       await stockFolder(catalogue, context.mounts, change.base);
-      const timelineIds = await adopt(change.projectId, change.timelines, change.base, context);
+      const timelineIds = adopt(change.projectId, change.timelines, change.base, context);
       return { bytes: 0, checked: `${timelineIds.length} timelines` };
     }
     case 'record-crate': {
       const files = madeFiles(context.journal(), change.root.path, () => '');
       const projectId = context.catalogue.runs.get(context.runId)?.projectId ?? null;
       const bytes = files.reduce((sum, file) => sum + file.bytes, 0);
-      context.catalogue.crates.add({ id: change.crateId, projectId, runId: context.runId, name: change.name, place: change.root, files: files.length, bytes, madeAt: new Date().toISOString() });
+      context.catalogue.crates.add({
+        id: change.crateId,
+        projectId,
+        runId: context.runId,
+        name: change.name,
+        place: change.root,
+        files: files.length,
+        bytes,
+        madeAt: new Date().toISOString(),
+      });
       return { bytes: 0, checked: `${files.length} files`, back: { type: 'forget-crate', crateId: change.crateId } satisfies LinkChange };
     }
     case 'forget-timelines': {
@@ -58,7 +73,8 @@ export const changeCatalogue: Executor<LinkStep> = async (step, context) => {
 function relink(step: LinkStep, change: Extract<LinkChange, { type: 'relink' }>, { catalogue }: StepContext) {
   if (step.mustHold && change.link.place) {
     const item = catalogue.items.at(change.link.place);
-    if (!item || item.sizeBytes !== step.mustHold.sizeBytes || item.modifiedMs !== step.mustHold.modifiedMs) throw new StepFailure('The file found was changed or moved after the plan was made. Look again.');
+    if (!item || item.sizeBytes !== step.mustHold.sizeBytes || item.modifiedMs !== step.mustHold.modifiedMs)
+      throw new StepFailure('The file found was changed or moved after the plan was made. Look again.');
   }
   const old = catalogue.clips.relink(change.renditionId, change.position, change.link);
   if (!old) throw new StepFailure('The clip was taken out of the project meanwhile.');
@@ -66,7 +82,7 @@ function relink(step: LinkStep, change: Extract<LinkChange, { type: 'relink' }>,
   return { bytes: 0, checked, back: { ...change, link: old } satisfies LinkChange };
 }
 
-async function adopt(projectId: string, timelines: readonly AdoptedTimeline[], base: Place, context: StepContext): Promise<string[]> {
+function adopt(projectId: string, timelines: readonly AdoptedTimeline[], base: Place, context: StepContext): string[] {
   const project = context.catalogue.projects.get(projectId)!;
   return timelines.flatMap((timeline) => {
     const file = readTimelineFile(timeline.text, project.rate);

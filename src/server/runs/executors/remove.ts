@@ -17,7 +17,13 @@ export const removeFile: Executor<RemoveStep> = async (step, context) => {
   await unlink(path);
   const root = context.mounts.rootOf(step.from!.shelfId);
   for (let folder = dirname(path); root !== null && folder !== root && folder.startsWith(root); folder = dirname(folder)) {
-    if (!(await rmdir(folder).then(() => true, () => false))) break;
+    if (
+      !(await rmdir(folder).then(
+        () => true,
+        () => false,
+      ))
+    )
+      break;
   }
   return { bytes: now.bytes, sha256: now.sha256, checked: 'compared before it was removed' };
 };

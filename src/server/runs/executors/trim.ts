@@ -17,13 +17,18 @@ import { checkPrecondition, makeFile, type Executor, type StepContext } from '..
 export const trimFile: Executor<TrimStep> = async (step, context) => {
   const source = context.mounts.resolve(step.from!);
   await checkPrecondition(source, step.mustHold, fileName(step.from!.path));
-  return makeFile(step.to!, step.expectedBytes, context, (part) => (step.facts.kind === 'audio' ? trimWav(step, source, part, context) : trimPicture(step, source, part, context)));
+  return makeFile(step.to!, step.expectedBytes, context, (part) =>
+    step.facts.kind === 'audio' ? trimWav(step, source, part, context) : trimPicture(step, source, part, context),
+  );
 };
 
 async function trimWav(step: TrimStep, source: string, part: string, context: StepContext): Promise<StepOutcome> {
   const header = await readWavHeader(source);
   const segments = header && cutWav(header, step.range.start, step.range.end);
-  if (!segments) throw new StepFailure(`${fileName(step.from!.path)} cannot be cut: it is no plain WAV file, or the part would be larger than 4 GB. Pull it whole.`);
+  if (!segments)
+    throw new StepFailure(
+      `${fileName(step.from!.path)} cannot be cut: it is no plain WAV file, or the part would be larger than 4 GB. Pull it whole.`,
+    );
   const result = await runCopy({ write: { source, segments, keepTimes: false }, target: part, control: context.control });
   if (result.stopped) throw new StepStopped();
   return { bytes: result.bytes, sha256: result.sha256, checked: `${frames(step.range)} samples copied, read back` };
@@ -53,6 +58,7 @@ async function proveSound(step: TrimStep, source: string, part: string, signal: 
     const samples = { num: sound.sampleRate, den: 1 };
     const inSource = { start: floorToRate(range.start, facts.rate!, samples), end: floorToRate(range.end, facts.rate!, samples) };
     const expected = await soundHash(source, index, sound.codec, inSource, signal);
-    if (expected !== (await soundHash(part, index, sound.codec, null, signal))) throw new StepFailure(`The sound of the cut (track ${index + 1}) differs from the source; the cut was thrown away.`);
+    if (expected !== (await soundHash(part, index, sound.codec, null, signal)))
+      throw new StepFailure(`The sound of the cut (track ${index + 1}) differs from the source; the cut was thrown away.`);
   }
 }

@@ -13,7 +13,11 @@ import { makeFile, type Executor, type StepContext } from '../step-context';
 export const writeFile: Executor<WriteStep> = (step, context) =>
   makeFile(step.to!, 0, context, async (part) => {
     const bytes = new TextEncoder().encode(textOf(step, context));
-    const result = await runCopy({ write: { source: null, segments: [{ type: 'bytes', bytes }], keepTimes: false }, target: part, control: context.control });
+    const result = await runCopy({
+      write: { source: null, segments: [{ type: 'bytes', bytes }], keepTimes: false },
+      target: part,
+      control: context.control,
+    });
     if (result.stopped) throw new StepStopped();
     return { bytes: result.bytes, sha256: result.sha256, checked: 'read back' };
   });
@@ -58,7 +62,14 @@ export function madeFiles(journal: readonly StepRow[], root: string, nameOf: (pl
     if (state !== 'done' || !outcome || !step.to || step.action === 'link') return [];
     const path = step.to.path.slice(root === '' ? 0 : root.length + 1);
     const from = step.from ? nameOf(step.from) : 'made by Mill Shelf';
-    if (outcome.files) return outcome.files.map((file) => ({ path: joinPath(path, file.name), bytes: file.bytes, sha256: file.sha256, how: step.reason, from: `${from}/${file.name}` }));
+    if (outcome.files)
+      return outcome.files.map((file) => ({
+        path: joinPath(path, file.name),
+        bytes: file.bytes,
+        sha256: file.sha256,
+        how: step.reason,
+        from: `${from}/${file.name}`,
+      }));
     return outcome.sha256 ? [{ path, bytes: outcome.bytes, sha256: outcome.sha256, how: step.reason, from }] : [];
   });
 }

@@ -1,0 +1,25 @@
+import astro from 'eslint-plugin-astro';
+import tseslint from 'typescript-eslint';
+
+export default tseslint.config(
+  { ignores: ['node_modules', 'dist', '.astro', '.venv', 'demo-data', 'data', 'test-results', 'scripts', '*.config.*', '*.cjs'] },
+  ...tseslint.configs.recommendedTypeChecked.map((config) => ({ ...config, files: ['**/*.ts', '**/*.tsx'] })),
+  {
+    files: ['**/*.ts', '**/*.tsx'],
+    languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
+    rules: {
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      '@typescript-eslint/consistent-type-imports': [
+        'error',
+        { fixStyle: 'inline-type-imports', prefer: 'type-imports', disallowTypeAnnotations: false },
+      ],
+      '@typescript-eslint/restrict-template-expressions': 'off',
+      'max-lines': ['error', { max: 420, skipBlankLines: true, skipComments: true }],
+    },
+  },
+  ...astro.configs.recommended,
+  {
+    files: ['src/pages/**/*.astro', 'src/layouts/**/*.astro'],
+    rules: { 'no-restricted-imports': ['error', { patterns: ['better-sqlite3', '**/server/catalogue/*', '**/server/runs/*'] }] },
+  },
+);
