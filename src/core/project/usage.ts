@@ -82,16 +82,21 @@ function useOf(event: ClipEvent, before: Transition | null, after: Transition | 
   const late = after ? ceilFrames(after.outOffset, timelineRate) : 0;
   const [visible] = clamp([{ start: event.start - early, end: event.start + event.durationFrames + late }], window);
   if (!visible) return null;
-  const untrimmed = visible.start === event.start && visible.end === event.start + event.durationFrames;
-  const source = untrimmed
-    ? retimedSourceRange(event.sourceIn.value, ceilFrames(event.sourceDuration, units), event.speed)
-    : partOf(event, visible, timelineRate, units);
+  const source = partOf(event, visible, timelineRate, units);
   return {
     event,
     source,
     rate: units,
     durationFrames: Math.min(event.start + event.durationFrames, window.end) - Math.max(event.start, window.start),
   };
+}
+
+/**
+ * Whether other tools may take the source range of a slow event for the source frames themselves instead of its
+ * record length: formats and their readers differ. Both readings are kept.
+ */
+function isSlow(event: ClipEvent): boolean {
+  return event.speed.num !== 0 && Math.abs(event.speed.num) < event.speed.den;
 }
 
 /** Source frames of the record part `visible`, which may reach past the event into its transitions. */
@@ -104,13 +109,22 @@ function partOf(event: ClipEvent, visible: FrameRange, timelineRate: Rate, units
     return units0 === 0 ? 0 : Math.max(0, framesTravelled(units0, event.speed) - 1);
   };
   if (event.speed.num === 0) return whole;
+  const shownWhole = visible.start <= event.start && visible.end >= end;
+  const nominalEnd = isSlow(event) && shownWhole ? whole.start + ceilFrames(event.sourceDuration, units) : 0;
   // Growing rounds up, trimming rounds down: the answer never lacks a frame.
   const exact = event.speed.num === event.speed.den;
   const shift = (recordFrames: number) =>
-    recordFrames >= 0 ? -travel(recordFrames) : exact ? floorToRate(-recordFrames, timelineRate, units) : backTravel(-recordFrames);
+    recordFrames === 0
+      ? 0
+      : recordFrames > 0
+        ? -travel(recordFrames)
+        : exact
+          ? floorToRate(-recordFrames, timelineRate, units)
+          : backTravel(-recordFrames);
   const head = shift(event.start - visible.start);
   const tail = -shift(visible.end - end);
-  return event.speed.num > 0 ? { start: whole.start + head, end: whole.end + tail } : { start: whole.start - tail, end: whole.end - head };
+  const read = event.speed.num > 0 ? { start: whole.start + head, end: whole.end + tail } : { start: whole.start - tail, end: whole.end - head };
+  return { start: read.start, end: Math.max(read.end, nominalEnd) };
 }
 
 /**

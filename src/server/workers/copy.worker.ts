@@ -11,6 +11,9 @@ export interface CopyJob {
   readonly control: SharedControl;
 }
 
+/** Errors come back as values: their code would be lost on the way between threads. */
+export type CopyAnswer = CopyResult | { readonly error: { readonly code: string; readonly message: string } };
+
 export interface CopyResult {
   readonly bytes: number;
   readonly sha256: string;
@@ -19,7 +22,17 @@ export interface CopyResult {
 
 const BLOCK = 4 * 1024 * 1024;
 
-export default function copy(job: CopyJob): CopyResult {
+export default function copy(job: CopyJob): CopyAnswer {
+  try {
+    return copyOrRead(job);
+  } catch (error) {
+    const { code, message } = error as NodeJS.ErrnoException;
+    if (code === undefined) throw error;
+    return { error: { code, message } };
+  }
+}
+
+function copyOrRead(job: CopyJob): CopyResult {
   if (!job.write) return readBack(job.target, job.control, 0);
   const written = writeTarget(job, job.write);
   if (written.stopped) return written;
@@ -61,7 +74,8 @@ function writeTarget(job: CopyJob, plan: NonNullable<CopyJob['write']>): CopyRes
     }
     if (plan.keepTimes && source !== null) {
       const info = fstatSync(source);
-      futimesSync(target, info.atime, info.mtime);
+      // Seconds as a floating number may fall short of the millisecond: aim at its middle.
+      futimesSync(target, info.atime, (Math.floor(info.mtimeMs) + 0.5) / 1000);
     }
     fsyncSync(target);
   } finally {

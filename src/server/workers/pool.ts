@@ -3,7 +3,7 @@ import { existsSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import Tinypool from 'tinypool';
-import type { CopyJob, CopyResult } from './copy.worker';
+import type { CopyAnswer, CopyJob, CopyResult } from './copy.worker';
 import type { ReadTimelineJob } from './read-timeline.worker';
 import type { TimelineFile } from '../../core/interchange/read-timeline-file';
 
@@ -16,9 +16,11 @@ let copies: Tinypool | null = null;
 let readers: Tinypool | null = null;
 
 /** Copies, hashes and compares in a worker thread; see copy.worker.ts. Rejects with the file system's error. */
-export function runCopy(job: CopyJob): Promise<CopyResult> {
+export async function runCopy(job: CopyJob): Promise<CopyResult> {
   copies ??= new Tinypool({ filename: workerFile('copy'), minThreads: 0, maxThreads: 4, idleTimeout: 30_000 });
-  return copies.run(job) as Promise<CopyResult>;
+  const answer = (await copies.run(job)) as CopyAnswer;
+  if ('error' in answer) throw Object.assign(new Error(answer.error.message), { code: answer.error.code });
+  return answer;
 }
 
 export function readTimelineInWorker(job: ReadTimelineJob): Promise<TimelineFile> {

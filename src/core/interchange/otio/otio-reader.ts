@@ -41,24 +41,33 @@ export function readOtio(text: string, projectRate: Rate): OtioContent {
 
 function jsonFinding(text: string, error: unknown): Finding {
   const message = error instanceof Error ? error.message : String(error);
-  const position = /position (\d+)/.exec(message);
-  const at = position ? Number(position[1]) : text.length;
+  const at = errorPosition(text, message);
   const before = text.slice(0, at).split('\n');
-  const where = `line ${before.length}, column ${before[before.length - 1]!.length + 1}`;
-  const truncated = /end of JSON|Unterminated|unexpected end/i.test(message) || at >= text.trimEnd().length;
-  return truncated
-    ? stops(
-        'otio-truncated',
-        'The file ends in the middle: it is only part of an OTIO document.',
-        'Export the timeline again, or copy the file again.',
-        where,
-      )
-    : stops(
-        'otio-not-json',
-        'This is not OTIO: the text is not JSON.',
-        'Choose a file written as OpenTimelineIO (.otio) or a CMX 3600 list (.edl).',
-        where,
-      );
+  const where = `line ${before.length}, column ${before.at(-1)!.length + 1}`;
+  if (/end of JSON|Unterminated/i.test(message) || at >= text.trimEnd().length) {
+    return stops(
+      'otio-truncated',
+      'The file ends in the middle: it is only part of an OTIO document.',
+      'Export the timeline again, or copy the file again.',
+      where,
+    );
+  }
+  return stops(
+    'otio-not-json',
+    'This is not OTIO: the text is not JSON.',
+    'Choose a file written as OpenTimelineIO (.otio) or a CMX 3600 list (.edl).',
+    where,
+  );
+}
+
+/** Where the parser stopped: it tells a position, or quotes the text around it, or (at the end) neither. */
+function errorPosition(text: string, message: string): number {
+  const position = /position (\d+)/.exec(message);
+  if (position) return Number(position[1]);
+  const quoted = /^Unexpected token '(.*?)', (?:\.\.\.)?"(.*)"(?:\.\.\.)? is not valid JSON$/s.exec(message);
+  if (!quoted) return text.length;
+  const begin = Math.max(0, text.indexOf(quoted[2]!));
+  return begin + Math.max(0, quoted[2]!.indexOf(quoted[1]!));
 }
 
 export function readOtioDocument(root: unknown, projectRate: Rate): OtioContent {

@@ -1,0 +1,56 @@
+import { describe, expect, it } from 'vitest';
+import { clipEvents } from '../../project/timeline';
+import { rate } from '../../time/rate';
+import { readTimelineFile } from '../read-timeline-file';
+
+const LIST = `TITLE: POUR
+FCM: NON-DROP FRAME
+
+001  A001     V     C        09:14:00:00 09:14:02:00 10:00:00:00 10:00:02:00
+* FROM CLIP NAME: FORK
+* SOURCE FILE: A001_C001.mov
+this line means nothing
+002  A002     V     C        09:20:00:00 09:20:61:00 10:00:02:00 10:00:04:00
+003  A003     V     D    012 09:30:00:00 09:30:02:00 10:00:02:00 10:00:04:00
+* TO CLIP NAME: LADLE
+M2   A003       012.5                09:30:00:00
+004  BL       V     C        00:00:00:00 00:00:01:00 10:00:04:00 10:00:05:00
+005  A004     AA/V  C        09:40:00:00 09:40:01:00 10:00:06:00 10:00:07:00
+`;
+
+describe('a CMX 3600 list', () => {
+  const { timelines, findings } = readTimelineFile(LIST, rate(25));
+  const { timeline } = timelines[0]!;
+
+  it('names the lines it could not read and reads the others', () => {
+    expect(findings.map((finding) => [finding.code, finding.where])).toEqual([
+      ['edl-unknown-line', 'line 7'],
+      ['edl-bad-timecode', 'line 8'],
+    ]);
+    expect([...clipEvents(timeline.tracks)].map((event) => event.name)).toEqual(['FORK', 'LADLE', 'A004', 'A004', 'A004']);
+  });
+
+  it('lays black and gaps, dissolve, speed and channels', () => {
+    const picture = timeline.tracks[0]!;
+    expect(timeline.startFrame).toBe(900_000);
+    expect(picture.items.map((item) => [item.type, item.start, item.durationFrames])).toEqual([
+      ['clip', 0, 50],
+      ['transition', 50, 12],
+      ['clip', 50, 50],
+      ['gap', 100, 25],
+      ['gap', 125, 25],
+      ['clip', 150, 25],
+    ]);
+    expect(picture.items[2]).toMatchObject({ speed: { num: 1, den: 2 } });
+    expect(timeline.tracks.map((track) => [track.name, track.kind])).toEqual([
+      ['V1', 'video'],
+      ['A1', 'audio'],
+      ['A2', 'audio'],
+    ]);
+  });
+
+  it('is refused when there is nothing in it', () => {
+    expect(readTimelineFile('TITLE: EMPTY\n', rate(25)).findings[0]).toMatchObject({ code: 'edl-empty', severity: 'stops' });
+    expect(readTimelineFile('Dear editor,\nhere is the cut.', rate(25)).findings[0]).toMatchObject({ code: 'timeline-unknown-format' });
+  });
+});

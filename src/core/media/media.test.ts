@@ -1,0 +1,90 @@
+import { describe, expect, it } from 'vitest';
+import { cutMethod } from './codec-traits';
+import { fingerprintSamples, SAMPLE_BYTES } from './fingerprint';
+import { findSequences, frameNames, sequenceName } from './image-sequence';
+import type { MediaFacts } from './item';
+import { BEXT_TIME_REFERENCE_OFFSET, cutWav } from './riff';
+import { formatBytes } from '../manifest/words';
+
+describe('findSequences', () => {
+  const names = [
+    'pour.1001.dpx',
+    'pour.1002.dpx',
+    'pour.1003.dpx',
+    'pour.1005.dpx',
+    'pour.1006.dpx',
+    'still_001.jpg',
+    'still_002.jpg',
+    'A001_C001.mov',
+  ];
+
+  it('groups numbered pictures, keeps gaps, leaves a few stills alone', () => {
+    const { sequences, single } = findSequences(names);
+    expect(single).toEqual(['still_001.jpg', 'still_002.jpg', 'A001_C001.mov']);
+    expect(sequences).toHaveLength(1);
+    expect(sequences[0]!.facts).toEqual({ prefix: 'pour.', suffix: '.dpx', padding: 4, firstNumber: 1001, lastNumber: 1006, missingNumbers: [1004] });
+    expect(sequenceName(sequences[0]!.facts)).toBe('pour.[1001-1006].dpx');
+    expect(frameNames(sequences[0]!.facts, { start: 2, end: 5 })).toEqual(['pour.1003.dpx', 'pour.1005.dpx']);
+  });
+});
+
+describe('cutMethod', () => {
+  const facts: MediaFacts = {
+    kind: 'video',
+    container: 'mov',
+    rate: { num: 25, den: 1 },
+    durationFrames: 100,
+    startFrame: 0,
+    startTimecode: null,
+    dropFrame: false,
+    reel: null,
+    video: {
+      codec: 'prores',
+      profile: null,
+      width: 64,
+      height: 36,
+      pixelFormat: 'yuv422p10le',
+      bitDepth: 10,
+      alpha: false,
+      colorTransfer: null,
+      colorPrimaries: null,
+    },
+    audio: [],
+    sequence: null,
+  };
+  const video = facts.video!;
+
+  it('cuts intra-frame media and says why it leaves the rest whole', () => {
+    expect(cutMethod(facts)).toEqual({ method: 'trim', exact: true });
+    expect(cutMethod({ ...facts, video: { ...video, codec: 'h264', profile: 'High' } })).toEqual({ method: 'whole', why: 'long-GOP' });
+    expect(cutMethod({ ...facts, video: { ...video, codec: 'h264', profile: 'High 10 Intra' } }).method).toBe('trim');
+    expect(cutMethod({ ...facts, container: 'matroska' })).toEqual({ method: 'whole', why: 'in MATROSKA' });
+    expect(cutMethod({ ...facts, audio: [{ codec: 'aac', channels: 2, sampleRate: 48000, bitDepth: null }] })).toEqual({
+      method: 'whole',
+      why: 'compressed sound inside',
+    });
+    expect(cutMethod({ ...facts, durationFrames: null })).toEqual({ method: 'whole', why: 'its length is not known' });
+  });
+});
+
+describe('cutWav', () => {
+  it('keeps every chunk in order and moves the time reference', () => {
+    const bext = new Uint8Array(602);
+    new DataView(bext.buffer).setBigUint64(BEXT_TIME_REFERENCE_OFFSET, 1_728_000_000n, true);
+    const chunks = [{ id: 'bext', offset: 20, size: 602 }, { id: 'fmt ', offset: 630, size: 16 }, { id: 'data', offset: 654, size: 6000 }, { id: 'iXML', offset: 6662, size: 33 }]; // prettier-ignore
+    const segments = cutWav({ chunks, blockAlign: 6, bext }, 100, 300)!;
+    const moved = segments.find((segment) => segment.type === 'bytes' && segment.bytes.length === 602);
+    expect(moved?.type === 'bytes' && new DataView(moved.bytes.buffer).getBigUint64(BEXT_TIME_REFERENCE_OFFSET, true)).toBe(1_728_000_100n);
+    expect(segments).toContainEqual({ type: 'range', offset: 654 + 600, length: 1200 });
+    expect(segments).toContainEqual({ type: 'range', offset: 6662, length: 33 });
+    expect(cutWav({ chunks, blockAlign: 6, bext }, 900, 1100)).toBeNull();
+  });
+});
+
+it('fingerprintSamples covers small files wholly and large ones at both ends and the middle', () => {
+  expect(fingerprintSamples(0)).toEqual([]);
+  expect(fingerprintSamples(SAMPLE_BYTES * 3)).toEqual([{ offset: 0, length: SAMPLE_BYTES * 3 }]);
+  expect(fingerprintSamples(10_000_000).map((sample) => sample.offset)).toEqual([0, 4_967_232, 10_000_000 - SAMPLE_BYTES]);
+});
+
+it.each([[999, '999 B'], [1000, '1.00 kB'], [999_999, '1.00 MB'], [18_400_000_000, '18.4 GB'], [61_234_567, '61.2 MB'], [553_000_000, '553 MB']])('formatBytes(%i) is %s', (bytes, words) => expect(formatBytes(bytes)).toBe(words)); // prettier-ignore
