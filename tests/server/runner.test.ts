@@ -214,7 +214,7 @@ describe('kill -9', () => {
     const steps = ['first.bin', 'second.bin', 'third.bin'].map((name, index): CopyStep => {
       const path = join(folder, 'SRC', name);
       writeFileSync(path, name);
-      truncateSync(path, index === 0 ? 1000 : 1_200_000_000);
+      truncateSync(path, index === 1 ? 600_000_000 : 1000);
       const info = statSync(path);
       const base = {
         expectedBytes: info.size,

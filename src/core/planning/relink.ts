@@ -308,7 +308,9 @@ function strengthOf(evidence: readonly Evidence[]): MatchStrength {
   const against = evidence.some((entry) => entry.agrees === false);
   const content = [of('size'), of('duration'), of('start timecode')].filter((agrees) => agrees === true).length;
   const identity = of('name') === true || of('reel') === true;
-  return !against && identity && content > 0 ? 'agrees' : 'offered';
+  // A list without lengths still tells reel and timecode: a file of that name and reel that holds the used parts agrees.
+  const byTimecode = of('name') === true && of('reel') === true && of('used parts') === true;
+  return !against && ((identity && content > 0) || byTimecode) ? 'agrees' : 'offered';
 }
 
 function groupRows(rows: readonly RelinkRow[], stock: StockView): RelinkGroup[] {

@@ -1,0 +1,199 @@
+/** The whole job in the real browser on the demo production: from a broken project on five drives to a verified crate. */
+import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
+import { cpSync, existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { expect, test, type Page } from '@playwright/test';
+
+test.describe.configure({ mode: 'serial' });
+
+const folder = mkdtempSync(join(tmpdir(), 'mill-e2e-'));
+const drive = (name: string) => join(folder, 'bay/plugged', name);
+let server: ChildProcess;
+let address = '';
+let page: Page;
+
+test.beforeAll(async ({ browser }) => {
+  test.setTimeout(300_000);
+  execFileSync(process.execPath, ['dist/make-demo.mjs', folder], { stdio: 'inherit' });
+  const roots = ['--roots', join(folder, 'bay/plugged'), '--roots', join(folder, 'elsewhere')];
+  server = spawn(process.execPath, ['dist/main.mjs', '--data', join(folder, 'data'), '--bay', join(folder, 'bay'), ...roots, '--port', '0'], {
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  address = await new Promise<string>((done) =>
+    server.stdout!.on('data', (piece: Buffer) => /http:\S+/.exec(piece.toString()) && done(/http:\S+/.exec(piece.toString())![0])),
+  );
+  page = await browser.newPage();
+  page.on('pageerror', (error) => {
+    throw error;
+  });
+});
+
+test.afterAll(async () => {
+  await page.close();
+  server.kill('SIGTERM');
+  await new Promise((done) => server.once('exit', done));
+  rmSync(folder, { recursive: true, force: true });
+});
+
+const ready = () => page.locator('[data-ready]').waitFor();
+const rail = async (name: string) => {
+  await page.locator('.rail a', { hasText: name }).click();
+  await expect(page.locator('.rail a.on')).toContainText(name);
+  await ready();
+};
+const choose = async (label: string, option: string | RegExp) => {
+  await page.getByRole('textbox', { name: label, exact: true }).click();
+  await page.getByRole('option', { name: option }).click();
+};
+const finished = (state = 'done') => page.locator(`[data-run-state="${state}"]`).waitFor({ timeout: 120_000 });
+
+test('projects: the list tells size, health and last safe copy; make, rename, duplicate, remove', async () => {
+  await page.goto(address);
+  await ready();
+  const row = page.getByRole('row', { name: /Bronze Hour/ });
+  await expect(row).toContainText('25 fps');
+  await expect(row).toContainText('none yet');
+  await expect(row).toContainText(/1\d\d MB/);
+  await page.getByRole('button', { name: 'New project' }).click();
+  await page.getByRole('textbox', { name: 'Name', exact: true }).fill('Second film');
+  await page.getByRole('button', { name: 'Make the project' }).click();
+  await expect(page.getByRole('heading', { name: 'Nothing in here yet' })).toBeVisible();
+  await page.goto(address);
+  const menu = async (name: string, item: string) => {
+    await page.getByRole('button', { name: `More for ${name}`, exact: true }).click();
+    await page.getByRole('menuitem', { name: item }).click();
+  };
+  await menu('Second film', 'Duplicate');
+  await expect(page.getByRole('row', { name: /Second film copy/ })).toBeVisible();
+  await menu('Second film copy', 'Rename');
+  await page.getByRole('textbox', { name: 'Name', exact: true }).fill('Third film');
+  await page.getByRole('button', { name: 'Rename', exact: true }).click();
+  for (const name of ['Third film', 'Second film']) {
+    await menu(name, 'Remove from the list');
+    await page.getByRole('dialog').getByRole('button', { name: 'Remove from the list' }).click();
+    await expect(page.getByRole('link', { name, exact: true })).toBeHidden();
+  }
+  await page.getByRole('link', { name: 'Bronze Hour' }).click();
+  await expect(page.getByRole('heading', { name: '12 of 26 clips need attention' })).toBeVisible();
+  await expect(page.getByText('Relink 7 missing clips')).toBeVisible();
+});
+
+test('shelves: what is on them; a folder becomes a shelf; a drive is plugged in', async () => {
+  await rail('Shelves');
+  await expect(page.getByRole('heading', { name: 'Shelves' })).toBeVisible();
+  await expect(page.getByText('4 of 5 plugged in.')).toBeVisible();
+  const row = page.getByRole('row', { name: /A001_C002.mov/ });
+  for (const fact of ['RDD 36', '640×360 · 10 bit', '00:00:20:00', '09:16:00:00', 'A001']) await expect(row).toContainText(fact);
+  await page.getByLabel('Filter items').fill('a002 rdd');
+  await expect(page.getByRole('row', { name: /A001/ })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Register a shelf' }).click();
+  await page.getByRole('button', { name: /elsewhere/ }).click();
+  await page.getByRole('textbox', { name: 'Name', exact: true }).fill('LAPTOP');
+  await page.getByRole('button', { name: 'Register and take stock' }).click();
+  await expect(page.getByRole('button', { name: 'LAPTOP', exact: true })).toBeVisible();
+  await page.getByRole('button', { name: 'SOUND-CART', exact: true }).getByRole('button', { name: 'Plug in' }).click();
+  await expect(page.getByText('6 of 6 plugged in.')).toBeVisible();
+});
+
+test('timelines: an EDL comes in, a file that is none is refused; events tell their points', async () => {
+  await rail('Timelines');
+  await page.getByRole('button', { name: 'Bring in a timeline' }).click();
+  const bad = join(folder, 'broken.otio');
+  writeFileSync(bad, readFileSync(join(drive('STUDIO-RAID'), 'Timelines/trailer_30s.otio'), 'utf8').slice(0, 900));
+  await page.locator('input[type=file]').setInputFiles(bad);
+  await expect(page.getByText(/broken.otio, line \d+.*ends in the middle/)).toBeVisible();
+  await choose('Shelf', 'STUDIO-RAID');
+  await choose('Timeline file', 'Timelines/teaser.edl');
+  await page.getByRole('dialog').getByRole('button', { name: 'Bring in' }).click();
+  await expect(page.getByText('3 events · 3 sources')).toBeVisible();
+  await choose('Timeline', 'Fine cut v7');
+  await expect(page.getByText('21 events · 18 sources')).toBeVisible();
+  const canvas = page.getByRole('application', { name: /Fine cut v7/ });
+  await canvas.focus();
+  await canvas.press('ArrowRight');
+  await expect(page.getByRole('complementary')).toContainText('10:00:00:00');
+  await page.getByRole('table', { name: 'Sources' }).getByText('A002_C004.mov').click();
+  await expect(page.getByRole('complementary').locator('img')).toBeVisible();
+});
+
+test('relink: reasons, evidence, six of them proven before anything changes; then they are back', async () => {
+  await rail('Relink');
+  const folderReason = page.locator('[data-reason=missing]', { hasText: 'A folder was renamed or moved on FOUNDRY-A' });
+  await expect(folderReason).toContainText('6 of 6 proven');
+  await expect(page.getByText('9 of 11 found.')).toBeVisible();
+  await expect(page.getByRole('cell', { name: 'Day 1 camera originals' }).first()).toBeVisible();
+  await page.locator('[data-run-plan]').click();
+  await finished();
+  await expect(page.locator('.health')).not.toContainText(/missing [2-9]/);
+});
+
+test('pull: keep bars, bytes before and after, cuts proven; the originals untouched', async () => {
+  await rail('Pull');
+  const original = join(drive('FOUNDRY-A'), 'Day 1 camera originals/A001_C001.mov');
+  const before = execFileSync('sha256sum', [original], { encoding: 'utf8' });
+  await expect(page.getByRole('row', { name: /A001_C002.mov/ })).toContainText('2 exact parts');
+  await expect(page.getByRole('row', { name: /B_0412_pour.mp4/ })).toContainText('whole long-GOP');
+  await expect(page.locator('[data-run-plan]')).toBeDisabled();
+  await choose('Destination shelf', /TRAVEL-SSD/);
+  await expect(page.locator('.sheet')).toContainText('free afterwards');
+  await page.getByRole('button', { name: /^Pull \d+ files/ }).click();
+  await finished();
+  expect(existsSync(join(drive('TRAVEL-SSD'), 'Bronze Hour pulled/media/picture/A001_C002_part2.mov'))).toBe(true);
+  expect(execFileSync('sha256sum', [original], { encoding: 'utf8' })).toBe(before);
+});
+
+test('crate: made, checked, carried elsewhere, opened again with everything present', async () => {
+  await rail('Crates');
+  await choose('Destination shelf', /TRAVEL-SSD/);
+  await page.getByRole('textbox', { name: 'Name of the crate' }).fill('Bronze Hour crate');
+  await page.getByRole('button', { name: /^Make the crate of/ }).click();
+  await finished();
+  const crate = join(drive('TRAVEL-SSD'), 'Bronze Hour crate');
+  execFileSync('sha256sum', ['--quiet', '--strict', '-c', 'manifest-sha256.txt'], { cwd: crate });
+  cpSync(crate, join(folder, 'elsewhere/carried'), { recursive: true });
+  rmSync(crate, { recursive: true });
+
+  await page.getByText('Open a crate').click();
+  await page.getByRole('button', { name: 'LAPTOP' }).click();
+  await page.getByRole('button', { name: /carried/ }).click();
+  await page.getByRole('button', { name: 'Take this folder' }).click();
+  await page.getByRole('button', { name: 'Check and open the crate' }).click();
+  await finished();
+  await page.getByRole('link', { name: 'Go to the new project' }).click();
+  await ready();
+  // The one clip whose file was deleted was never in the crate.
+  await expect(page.getByText('1 event of the timelines shows nothing')).toBeVisible();
+  await expect(page.getByText('Bronze Hour, from a crate')).toBeVisible();
+});
+
+test('runs: receipts with checksums; the pull is undone and its files go', async () => {
+  await page.goto(address);
+  await page.getByRole('link', { name: 'Bronze Hour', exact: true }).click();
+  await rail('Runs');
+  const runs = page.getByRole('table', { name: 'Runs', exact: true });
+  await expect(runs).toContainText('Make the crate Bronze Hour crate');
+  await runs.getByText('Pull the used parts').click();
+  await expect(page.getByRole('table', { name: 'Files of the run' })).toContainText('frames equal to the source');
+  await page.getByRole('button', { name: /^Undo run/ }).click();
+  await page.getByRole('button', { name: /^Remove \d+ files and undo/ }).click();
+  await finished();
+  expect(existsSync(join(drive('TRAVEL-SSD'), 'Bronze Hour pulled'))).toBe(false);
+  await page.goto(`${address}receipts/2`);
+  await expect(page.locator('.receipt')).toContainText('A001_C002_part1.mov');
+});
+
+test('keys: stages by number, the palette, the help', async () => {
+  await page.goto(address);
+  await page.getByRole('link', { name: 'Bronze Hour', exact: true }).click();
+  await ready();
+  await page.keyboard.press('3');
+  await expect(page.getByRole('heading', { name: 'Pull the used media' })).toBeVisible();
+  await ready();
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog')).toContainText('Filter the list');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('trailer');
+  await expect(page.getByRole('button', { name: /Trailer 30s/ })).toBeVisible();
+});
