@@ -29,30 +29,32 @@ export function ReasonCard({ group, names, open, openClip, onOpen, onOpenClip, o
         <Pill group={group} chosen={chosen} />
         <span style={{ fontWeight: 600 }}>{plural(group.rows.length, 'clip')}</span>
       </div>
-      {open && <div className="explains">{group.from && group.to ? <FolderChange group={group} names={names} /> : group.explains}</div>}
       {open && (
         <>
-          <div className="actions" onClick={(event) => event.stopPropagation()}>
-            {findable > 0 && chosen < findable && (
-              <Button size="compact-xs" variant="default" onClick={() => onAcceptAll(true)}>
-                Take all {findable} that were found
-              </Button>
-            )}
-            {chosen > 0 && (
-              <Button size="compact-xs" variant="default" onClick={() => onAcceptAll(false)}>
-                Leave them all
-              </Button>
-            )}
-            {group.state === 'missing' && findable === 0 && (
-              <Button size="compact-xs" variant="default" onClick={() => onSetAside(true)}>
-                Set aside: do not ask again
-              </Button>
-            )}
-            {group.state === 'set-aside' && (
-              <Button size="compact-xs" variant="default" onClick={() => onSetAside(false)}>
-                Ask for them again
-              </Button>
-            )}
+          <div className="second">
+            <div className="explains">{group.from && group.to ? <FolderChange group={group} names={names} /> : group.explains}</div>
+            <div className="actions" onClick={(event) => event.stopPropagation()}>
+              {findable > 0 && chosen < findable && (
+                <Button size="compact-xs" variant="default" onClick={() => onAcceptAll(true)}>
+                  Take all {findable} that were found
+                </Button>
+              )}
+              {chosen > 0 && (
+                <Button size="compact-xs" variant="default" onClick={() => onAcceptAll(false)}>
+                  Leave them all
+                </Button>
+              )}
+              {group.state === 'missing' && findable === 0 && (
+                <Button size="compact-xs" variant="default" onClick={() => onSetAside(true)}>
+                  Set aside: do not ask again
+                </Button>
+              )}
+              {group.state === 'set-aside' && (
+                <Button size="compact-xs" variant="default" onClick={() => onSetAside(false)}>
+                  Ask for them again
+                </Button>
+              )}
+            </div>
           </div>
           <div className="clip-rows" role="list">
             {group.rows.map((row) => (

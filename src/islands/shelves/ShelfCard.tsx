@@ -4,7 +4,7 @@ import { formatBytes } from '../../core/manifest/words';
 import type { ShelfView } from '../../server/api/views';
 import type { StocktakeProgress } from '../../server/stock/stocktake';
 import { api } from '../shared/api';
-import { shortDate } from '../shared/dates';
+import { fullDate, shortDate } from '../shared/dates';
 import { plural } from '../shared/figures';
 import { IconDots } from '../shared/icons';
 import { tell, tellError } from '../shared/notices';
@@ -34,7 +34,6 @@ export function ShelfCard({ shelf, chosen, onChoose }: { shelf: ShelfView; chose
       <div className="top">
         <StateSign state={shelf.attached ? 'present' : 'unplugged'} bare />
         <b>{shelf.name}</b>
-        <span className="soft">{plural(shelf.items, 'item')}</span>
         <Menu position="bottom-end">
           <Menu.Target>
             <ActionIcon size={20} variant="subtle" color="gray" aria-label={`More for ${shelf.name}`} onClick={(event) => event.stopPropagation()}>
@@ -81,12 +80,12 @@ export function ShelfCard({ shelf, chosen, onChoose }: { shelf: ShelfView; chose
           </>
         ) : (
           <>
-            <span className="soft">
-              {shelf.attached
-                ? shelf.stocktakeAt
-                  ? `Stocktake ${shortDate(shelf.stocktakeAt)}`
-                  : 'No stocktake yet'
-                : `Last seen ${shelf.seenAt ? shortDate(shelf.seenAt) : 'never'}`}
+            <span className="soft" title={shelf.stocktakeAt ? `Last stocktake ${fullDate(shelf.stocktakeAt)}` : 'Nothing on it has been read yet'}>
+              {!shelf.attached && shelf.seenAt
+                ? `seen ${shortDate(shelf.seenAt)}`
+                : shelf.stocktakeAt
+                  ? plural(shelf.items, 'item')
+                  : 'No stocktake yet'}
             </span>
             {shelf.attached ? (
               <Button

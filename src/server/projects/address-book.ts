@@ -55,7 +55,9 @@ export class AddressBook {
       if (segment !== '..') names.push(segment);
       else if (names.pop() === undefined) return null;
     }
-    return { shelfId: this.folder.shelfId, path: names.join('/') };
+    const place = { shelfId: this.folder.shelfId, path: names.join('/') };
+    // A bare name (a list's SOURCE FILE) says where the file is only if it stands there.
+    return address.segments.length > 1 || this.itemAt(place) ? place : null;
   }
 
   /** The sequence in a folder that holds the frames a reference names. */
