@@ -31,8 +31,8 @@ test.beforeAll(async ({ browser }) => {
 
 test.afterAll(async () => {
   await page.close();
-  server.kill('SIGTERM');
-  await new Promise((done) => server.once('exit', done));
+  const over = new Promise((done) => server.once('exit', done));
+  if (server.exitCode === null && server.kill('SIGTERM')) await over;
   rmSync(folder, { recursive: true, force: true });
 });
 
@@ -46,7 +46,10 @@ const choose = async (label: string, option: string | RegExp) => {
   await page.getByRole('textbox', { name: label, exact: true }).click();
   await page.getByRole('option', { name: option }).click();
 };
-const finished = (state = 'done') => page.locator(`[data-run-state="${state}"]`).waitFor({ timeout: 120_000 });
+const finished = async () => {
+  await page.locator('[data-run-state=done], [data-run-state=failed]').waitFor({ timeout: 120_000 });
+  await expect(page.locator('[data-run-state]'), await page.locator('.sheet').innerText()).toHaveAttribute('data-run-state', 'done');
+};
 
 test('projects: the list tells size, health and last safe copy; make, rename, duplicate, remove', async () => {
   await page.goto(address);

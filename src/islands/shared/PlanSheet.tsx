@@ -21,54 +21,53 @@ interface Props<Detail> {
 export function PlanSheet<Detail>({ state, runLabel, idle, children }: Props<Detail>) {
   const { plan } = state;
   if (state.receiptId !== null) return <Receipt runId={state.receiptId} onBack={state.backToPlan} />;
-  if (state.error) {
-    return (
-      <div className="sheet-body">
-        <SheetHead following={false} />
-        <div className="note stops">{state.error.message}</div>
-        {children}
-      </div>
-    );
-  }
-  if (!plan) {
-    return (
-      <div className="sheet-body">
-        <SheetHead following={state.following} />
-        <p className="soft" style={{ margin: 0 }}>
-          {idle}
-        </p>
-        {children}
-      </div>
-    );
-  }
+  // One tree for every state: a field that is being used must not be made anew when the plan arrives.
   return (
     <>
       <div className="sheet-body">
         <SheetHead following={state.following} />
-        <Headline plan={plan} />
-        <Lines lines={plan.lines} />
-        {plan.fills.map((fill) => (
-          <Fill key={fill.shelfId} fill={fill} />
-        ))}
+        {state.error ? (
+          <div className="note stops">{state.error.message}</div>
+        ) : plan ? (
+          <PlanTop plan={plan} />
+        ) : (
+          <p className="soft" style={{ margin: 0 }}>
+            {idle}
+          </p>
+        )}
         {children}
-        <Findings findings={plan.findings} />
+        {plan && !state.error && <Findings findings={plan.findings} />}
       </div>
-      <div className="sheet-foot">
-        <Button
-          fullWidth
-          size="md"
-          data-run-plan=""
-          disabled={plan.blocked !== null || state.following}
-          loading={state.running}
-          onClick={state.run}
-          aria-describedby="why-not"
-        >
-          {runLabel(plan)}
-        </Button>
-        <div id="why-not" className="soft" style={{ fontSize: 12.5, marginTop: 4, minHeight: 17, textAlign: 'center' }}>
-          {plan.blocked ?? ''}
+      {plan && !state.error && (
+        <div className="sheet-foot">
+          <Button
+            fullWidth
+            size="md"
+            data-run-plan=""
+            disabled={plan.blocked !== null || state.following}
+            loading={state.running}
+            onClick={state.run}
+            aria-describedby="why-not"
+          >
+            {runLabel(plan)}
+          </Button>
+          <div id="why-not" className="soft" style={{ fontSize: 12.5, marginTop: 4, minHeight: 17, textAlign: 'center' }}>
+            {plan.blocked ?? ''}
+          </div>
         </div>
-      </div>
+      )}
+    </>
+  );
+}
+
+function PlanTop<Detail>({ plan }: { plan: Plan<Detail> }) {
+  return (
+    <>
+      <Headline plan={plan} />
+      <Lines lines={plan.lines} />
+      {plan.fills.map((fill) => (
+        <Fill key={fill.shelfId} fill={fill} />
+      ))}
     </>
   );
 }
