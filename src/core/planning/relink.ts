@@ -1,11 +1,8 @@
 /** Relink: where the media of offline clips stands now, with the evidence for each match. */
-import { formatCount } from '../manifest/words';
 import { fileName, folderOf, type Item, type Place } from '../media/item';
 import { clipState, expectedFrom, isOffline, sourceLink, type Clip, type Expected, type LinkState, type MediaLink } from '../project/clip';
-import { itemRange } from '../project/usage';
-import { clamp, totalFrames, unite } from '../time/range';
-import { sameRate } from '../time/rate';
-import { frameToTimecode } from '../time/timecode';
+import { totalFrames, unite } from '../time/range';
+import { matchOf, nameKey, type Evidence, type Match } from './match-evidence';
 import { notes, stops, warns, type Finding } from './finding';
 import type { Plan, PlanLine, Snapshot, Step } from './plan';
 import { StockView } from './stock-view';
@@ -16,24 +13,6 @@ export interface RelinkSettings {
   readonly scope: Place | null;
   /** The user's own choice by clip: an item's id, or null to leave the clip as it is. Unnamed clips take what is proven. */
   readonly choices: Readonly<Record<string, string | null>>;
-}
-
-/** One fact compared. `agrees` is null where one side does not know it. */
-export interface Evidence {
-  readonly fact: 'name' | 'size' | 'duration' | 'start timecode' | 'reel' | 'fingerprint' | 'used parts';
-  readonly expected: string;
-  readonly found: string;
-  readonly agrees: boolean | null;
-}
-
-/** `proven`: same content; `agrees`: all that is known is the same, and at least a second fact beside the name; `offered`: look yourself. */
-export type MatchStrength = 'proven' | 'agrees' | 'offered';
-
-export interface Match {
-  readonly itemId: string;
-  readonly place: Place;
-  readonly strength: MatchStrength;
-  readonly evidence: readonly Evidence[];
 }
 
 export interface RelinkRow {
@@ -166,10 +145,6 @@ class ItemIndex {
   }
 }
 
-function nameKey(name: string): string {
-  return name.normalize('NFC').toLowerCase();
-}
-
 function rowOf(clip: Clip, link: MediaLink, state: LinkState, index: ItemIndex, uses: readonly EventUse[], settings: RelinkSettings): RelinkRow {
   const candidates = index
     .candidates(link.expected)
@@ -218,99 +193,6 @@ function sharedTail(path: string, link: MediaLink): number {
   let same = 0;
   while (same < a.length && same < b.length && a[same] === b[same]) same++;
   return same;
-}
-
-function matchOf(clip: Clip, link: MediaLink, item: Item, uses: readonly EventUse[]): Match {
-  const { expected } = link;
-  const { facts } = item;
-  const name = fileName(item.place.path);
-  const evidence: Evidence[] = [
-    { fact: 'name', expected: expected.name || '–', found: name, agrees: expected.name === '' ? null : nameKey(expected.name) === nameKey(name) },
-    compare('size', expected.sizeBytes, item.sizeBytes, (bytes) => `${formatCount(bytes)} bytes`),
-    durationEvidence(expected, item),
-    startEvidence(expected, item),
-    {
-      fact: 'reel',
-      expected: expected.reel ?? '–',
-      found: facts.reel ?? '–',
-      agrees: expected.reel === null || facts.reel === null ? null : expected.reel.toLowerCase() === facts.reel.toLowerCase(),
-    },
-    {
-      fact: 'fingerprint',
-      expected: short(expected.fingerprint),
-      found: short(item.fingerprint),
-      agrees: expected.fingerprint === null || item.fingerprint === null ? null : expected.fingerprint === item.fingerprint,
-    },
-    coverage(clip, item, uses),
-  ];
-  return { itemId: item.id, place: item.place, strength: strengthOf(evidence), evidence };
-}
-
-function compare(fact: Evidence['fact'], expected: number | null, found: number | null, words: (value: number) => string): Evidence {
-  return {
-    fact,
-    expected: expected === null ? '–' : words(expected),
-    found: found === null ? '–' : words(found),
-    agrees: expected === null || found === null ? null : expected === found,
-  };
-}
-
-function durationEvidence(expected: Expected, item: Item): Evidence {
-  const unit = item.facts.kind === 'audio' ? 'samples' : 'frames';
-  const { rate, durationFrames } = item.facts;
-  const comparable = expected.rate !== null && rate !== null && sameRate(expected.rate, rate);
-  const words = (value: number) => `${formatCount(value)} ${unit}`;
-  if (comparable || expected.durationFrames === null || durationFrames === null)
-    return compare('duration', expected.durationFrames, durationFrames, words);
-  // Told at another rate (a sound file counted in picture frames): compare the lengths of time exactly.
-  if (!expected.rate || !rate) return { ...compare('duration', expected.durationFrames, durationFrames, words), agrees: null };
-  const same =
-    BigInt(expected.durationFrames) * BigInt(expected.rate.den) * BigInt(rate.num) ===
-    BigInt(durationFrames) * BigInt(rate.den) * BigInt(expected.rate.num);
-  return { fact: 'duration', expected: `${expected.durationFrames} frames`, found: words(durationFrames), agrees: same };
-}
-
-function startEvidence(expected: Expected, item: Item): Evidence {
-  const label = (frame: number | null, rate: Expected['rate']) =>
-    frame === null || rate === null ? '–' : rate.num / rate.den > 1000 ? `sample ${frame}` : frameToTimecode(frame, rate, item.facts.dropFrame);
-  const { startFrame, rate } = item.facts;
-  const known = expected.startFrame !== null && startFrame !== null && expected.rate !== null && rate !== null;
-  const agrees = known
-    ? BigInt(expected.startFrame) * BigInt(expected.rate.den) * BigInt(rate.num) === BigInt(startFrame) * BigInt(rate.den) * BigInt(expected.rate.num)
-    : null;
-  return { fact: 'start timecode', expected: label(expected.startFrame, expected.rate), found: label(startFrame, rate), agrees };
-}
-
-function short(fingerprint: string | null): string {
-  return fingerprint === null ? '–' : `${fingerprint.slice(0, 4)}…${fingerprint.slice(-4)}`;
-}
-
-/** Whether the file holds every frame the timelines read. */
-function coverage(clip: Clip, item: Item, uses: readonly EventUse[]): Evidence {
-  const unit = item.facts.kind === 'audio' ? 'samples' : 'fr.';
-  const length = item.facts.durationFrames;
-  if (uses.length === 0) return { fact: 'used parts', expected: 'not used', found: '–', agrees: null };
-  const used = unite(uses.map(({ use }) => itemRange(use, clip.mediaStart, item.facts)));
-  const wanted = totalFrames(used);
-  if (length === null) return { fact: 'used parts', expected: `${uses.length} events`, found: 'a still', agrees: null };
-  const there = totalFrames(clamp(used, { start: 0, end: length }));
-  return {
-    fact: 'used parts',
-    expected: `${uses.length} ${uses.length === 1 ? 'event' : 'events'} · ${wanted} ${unit}`,
-    found: `${there} of ${wanted} ${unit}`,
-    agrees: there === wanted,
-  };
-}
-
-function strengthOf(evidence: readonly Evidence[]): MatchStrength {
-  const of = (fact: Evidence['fact']) => evidence.find((entry) => entry.fact === fact)!.agrees;
-  if (of('fingerprint') === true) return 'proven';
-  const against = evidence.some((entry) => entry.agrees === false);
-  const content = [of('size'), of('duration'), of('start timecode')].filter((agrees) => agrees === true).length;
-  const identity = of('name') === true || of('reel') === true;
-  // A list without lengths still tells reel and timecode: a file of that name and reel that holds the used parts agrees.
-  const byTimecode = of('name') === true && of('reel') === true && of('used parts') === true;
-  return !against && ((identity && content > 0) || byTimecode) ? 'agrees' : 'offered';
 }
 
 function groupRows(rows: readonly RelinkRow[], stock: StockView): RelinkGroup[] {

@@ -6,7 +6,7 @@ import { plural } from '../shared/figures';
 import { Frame } from '../shared/Frame';
 import { PlacePicker } from '../shared/PlacePicker';
 import { PlanSheet } from '../shared/PlanSheet';
-import { TakenTable } from '../shared/TakenTable';
+import { TakenList } from '../shared/TakenList';
 import { initialTakeSettings, TakeSettings, useTimelineChoice } from '../shared/TakeSettings';
 import { usePlan } from '../shared/use-plan';
 import { useRemembered, type ProjectWithChoices } from '../shared/use-remembered';
@@ -58,24 +58,7 @@ export function Pull({ projectId }: { projectId: string }) {
         <p className="lead">What the chosen timelines use, with handles, laid over each source's full length.</p>
       </div>
       {settings && timelines.length > 0 && <TakeSettings settings={settings} timelines={timelines} ids={ids} onChange={change} />}
-      {timelines.length === 0 ? (
-        <div className="empty">
-          <b>No timeline to pull for</b>
-          Bring one in under <a href={`/p/${projectId}/timelines`}>Timelines</a>.
-        </div>
-      ) : (
-        <TakenTable
-          detail={state.plan?.detail}
-          empty={
-            state.plan && (
-              <div className="empty">
-                <b>Nothing to take</b>
-                {state.plan.blocked}
-              </div>
-            )
-          }
-        />
-      )}
+      <TakenList projectId={projectId} hasTimelines={timelines.length > 0} state={state} />
     </Frame>
   );
 }

@@ -1,0 +1,125 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { planRelink, type RelinkSettings } from './relink';
+import { cut, item, shelf, snapshot, timeline } from '../../../tests/helpers/snapshots';
+
+const EVERYWHERE: RelinkSettings = { scope: null, choices: {} };
+const REMEMBERED = {
+  sizeBytes: 1_000_000,
+  fingerprint: 'print',
+  rate: { num: 25, den: 1 },
+  durationFrames: 1000,
+  startFrame: 900_000,
+  reel: 'A001',
+  kind: 'video' as const,
+};
+const cutOf = (path: string) => timeline('t', [cut(path, 100, 50)]);
+
+describe('planRelink', () => {
+  it('an automatic match is never wrong: whatever stands there, only equal content is taken unasked', () => {
+    const candidate = fc.record({
+      name: fc.constantFrom('a.mov', 'A.MOV', 'b.mov'),
+      fingerprint: fc.constantFrom('print', 'other', null),
+      sizeBytes: fc.constantFrom(1_000_000, 999_999),
+      durationFrames: fc.constantFrom(1000, 900, 120),
+      startFrame: fc.constantFrom(900_000, 0, null),
+      reel: fc.constantFrom('A001', 'B001', null),
+      folder: fc.constantFrom('new', 'old/deep', 'x'),
+    });
+    fc.assert(
+      fc.property(fc.array(candidate, { maxLength: 5 }), (candidates) => {
+        const items = candidates.map((own, index) =>
+          item(
+            `${own.folder}${index}/${own.name}`,
+            { durationFrames: own.durationFrames, startFrame: own.startFrame, reel: own.reel },
+            { fingerprint: own.fingerprint, sizeBytes: own.sizeBytes },
+          ),
+        );
+        const plan = planRelink(snapshot({ timelines: [cutOf('old/a.mov')], items, expected: { 'old/a.mov': REMEMBERED } }), EVERYWHERE);
+        const row = plan.detail.groups[0]!.rows[0]!;
+        const taken = items.find((entry) => entry.id === row.chosen);
+        expect(taken === undefined || taken.fingerprint === 'print').toBe(true);
+        if (items.some((entry) => entry.fingerprint === 'print')) expect(taken).toBeDefined();
+        expect(plan.steps).toHaveLength(taken ? 1 : 0);
+      }),
+    );
+  });
+
+  it('of two proven copies takes the one whose path is most alike', () => {
+    const items = [item('x/a.mov', {}, { fingerprint: 'print' }), item('moved/day 1/a.mov', {}, { fingerprint: 'print' })];
+    const plan = planRelink(snapshot({ timelines: [cutOf('day 1/a.mov')], items, expected: { 'day 1/a.mov': REMEMBERED } }), EVERYWHERE);
+    expect(plan.detail.groups[0]!.rows[0]!.matches[0]!.place.path).toBe('moved/day 1/a.mov');
+  });
+
+  it('groups by reason: a renamed folder, a renamed file, an unplugged shelf, a changed file, nothing found', () => {
+    const cuts = timeline('t', ['day/a.mov', 'day/b.mov', 'solo.mov', 'other.mov', 'lost.mov'].map((path) => cut(path, 0, 10))); // prettier-ignore
+    const items = [
+      item('DAY ONE/a.mov', {}, { fingerprint: 'a' }),
+      item('DAY ONE/b.mov', {}, { fingerprint: 'b' }),
+      item('renamed.mov', {}, { fingerprint: 'solo' }),
+      item('other.mov', {}, { fingerprint: 'not it' }),
+    ];
+    const print = (fingerprint: string) => ({ ...REMEMBERED, fingerprint });
+    const expected = {
+      'day/a.mov': print('a'),
+      'day/b.mov': print('b'),
+      'solo.mov': print('solo'),
+      'other.mov': print('it'),
+      'lost.mov': { ...print('lost'), reel: null },
+    };
+    const plan = planRelink(snapshot({ timelines: [cuts], items, expected }), EVERYWHERE);
+    expect(plan.detail.groups.map((group) => [group.state, group.title, group.rows.length])).toEqual([
+      ['missing', 'A folder was renamed or moved on SHELF-A', 2],
+      ['missing', 'Files were renamed', 1],
+      ['missing', 'Nowhere to be found', 1],
+      ['changed', 'Another file stands under the same name', 1],
+    ]);
+    expect(plan).toMatchObject({ headline: { value: 3, of: 5 }, detail: { offline: 5, found: 3 } });
+
+    const away = planRelink(snapshot({ timelines: [cuts], items: [], expected, shelves: [shelf('A', { attached: false })] }), EVERYWHERE);
+    expect(away.detail.groups.map((group) => group.title)).toEqual(['SHELF-A is not plugged in']);
+  });
+
+  it('leaves a clip whose drive is away, unless the user takes a copy', () => {
+    const copy = item('copy/a.mov', {}, { place: { shelfId: 'B', path: 'copy/a.mov' }, fingerprint: 'print' });
+    const state = snapshot({
+      timelines: [cutOf('a.mov')],
+      items: [copy],
+      expected: { 'a.mov': REMEMBERED },
+      shelves: [shelf('A', { attached: false }), shelf('B')],
+    });
+    expect(planRelink(state, EVERYWHERE).steps).toEqual([]);
+    expect(planRelink(state, { scope: null, choices: { 'a.mov': copy.id } }).steps).toHaveLength(1);
+  });
+
+  it('looks only where it is told, and only takes what it offered', () => {
+    const items = [item('near/a.mov', {}, { fingerprint: 'print' })];
+    const state = snapshot({ timelines: [cutOf('old/a.mov')], items, expected: { 'old/a.mov': REMEMBERED } });
+    expect(planRelink(state, { scope: { shelfId: 'A', path: 'near' }, choices: {} }).detail.found).toBe(1);
+    expect(planRelink(state, { scope: { shelfId: 'A', path: 'nea' }, choices: {} }).detail.found).toBe(0);
+    expect(planRelink(state, { scope: { shelfId: 'B', path: '' }, choices: {} }).detail.found).toBe(0);
+    expect(planRelink(state, { scope: null, choices: { 'old/a.mov': null } }).steps).toEqual([]);
+    expect(planRelink(state, { scope: null, choices: { 'old/a.mov': 'an item of somebody else' } }).steps).toHaveLength(1);
+  });
+
+  it('compares lengths told at different rates exactly', () => {
+    const sound = item(
+      'n/bell.wav',
+      { kind: 'audio', rate: { num: 48_000, den: 1 }, durationFrames: 1_920_000, startFrame: 1_728_000_000, reel: null },
+      { fingerprint: null },
+    );
+    const expected = { 'bell.wav': { ...REMEMBERED, fingerprint: null, sizeBytes: null, reel: null, kind: null } };
+    const [match] = planRelink(snapshot({ timelines: [cutOf('bell.wav')], items: [sound], expected }), EVERYWHERE).detail.groups[0]!.rows[0]!.matches;
+    const agrees = Object.fromEntries(match!.evidence.map((entry) => [entry.fact, entry.agrees]));
+    expect(agrees).toMatchObject({ duration: true, 'start timecode': true, 'used parts': true, size: null });
+    expect(match!.strength).toBe('agrees');
+  });
+
+  it('warns when the chosen file lacks frames that are used', () => {
+    const short = item('n/a.mov', { durationFrames: 120 }, { fingerprint: 'x' });
+    const state = snapshot({ timelines: [cutOf('old/a.mov')], items: [short], expected: { 'old/a.mov': { ...REMEMBERED, reel: null } } });
+    const plan = planRelink(state, { scope: null, choices: { 'old/a.mov': short.id } });
+    expect(plan.findings.map((finding) => finding.code)).toContain('frames-short');
+    expect(plan.detail.groups[0]!.rows[0]!.matches[0]).toMatchObject({ strength: 'offered' });
+  });
+});

@@ -1,0 +1,125 @@
+/** Snapshots made up for tests of the planners. */
+import { readOtioDocument } from '../../src/core/interchange/otio/otio-reader';
+import type { OtioObject } from '../../src/core/interchange/otio/otio-types';
+import {
+  clipDocument,
+  externalReference,
+  rationalTime,
+  timelineDocument,
+  timeRange,
+  trackDocument,
+} from '../../src/core/interchange/otio/otio-writer';
+import type { Item, MediaFacts } from '../../src/core/media/item';
+import { expectedFrom, type Clip, type Expected } from '../../src/core/project/clip';
+import { activeReference, clipEvents } from '../../src/core/project/timeline';
+import { rate, type Rate } from '../../src/core/time/rate';
+import type { ShelfSnapshot, Snapshot, TimelineSnapshot } from '../../src/core/planning/plan';
+
+export const PAL = rate(25);
+
+export const VIDEO: MediaFacts = {
+  kind: 'video',
+  container: 'mov',
+  rate: PAL,
+  durationFrames: 1000,
+  startFrame: 900_000,
+  startTimecode: '10:00:00:00',
+  dropFrame: false,
+  reel: 'A001',
+  video: {
+    codec: 'prores',
+    profile: null,
+    width: 1920,
+    height: 1080,
+    pixelFormat: 'yuv422p10le',
+    bitDepth: 10,
+    alpha: false,
+    colorTransfer: null,
+    colorPrimaries: null,
+  },
+  audio: [],
+  sequence: null,
+};
+
+export const SOUND: MediaFacts = {
+  ...VIDEO,
+  kind: 'audio',
+  container: 'wav',
+  rate: rate(48_000),
+  durationFrames: 48_000 * 40,
+  startFrame: 1_728_000_000,
+  startTimecode: null,
+  reel: null,
+  video: null,
+  audio: [{ codec: 'pcm_s24le', channels: 2, sampleRate: 48_000, bitDepth: 24 }],
+};
+
+export function item(path: string, facts: Partial<MediaFacts> = {}, own: Partial<Item> = {}): Item {
+  return {
+    id: `item ${own.place?.shelfId ?? 'A'} ${path}`,
+    place: { shelfId: 'A', path },
+    sizeBytes: 1_000_000,
+    modifiedMs: 1,
+    fingerprint: `print of ${path}`,
+    facts: { ...VIDEO, ...facts },
+    problem: null,
+    ...own,
+  };
+}
+
+export function shelf(id: string, own: Partial<ShelfSnapshot> = {}): ShelfSnapshot {
+  return { id, name: `SHELF-${id}`, attached: true, writable: true, capacityBytes: 1e12, freeBytes: 5e11, ...own };
+}
+
+/** An event of the file `path`; `from` counts from the media's first frame, `start` where its count begins. */
+export function cut(path: string, from: number, length: number, start = 900_000, r: Rate = PAL, frames = 1000): OtioObject {
+  return clipDocument(path, timeRange(start + from, length, r), externalReference(path, path, timeRange(start, frames, r)));
+}
+
+export function timeline(id: string, children: OtioObject[]): OtioObject {
+  return timelineDocument(id, rationalTime(0, PAL), [trackDocument('V1', 'Video', children)]);
+}
+
+interface Parts {
+  readonly timelines: readonly OtioObject[];
+  readonly items: readonly Item[];
+  readonly shelves?: readonly ShelfSnapshot[];
+  /** What is remembered of a file, where it differs from what stands there. */
+  readonly expected?: Readonly<Record<string, Partial<Expected>>>;
+}
+
+/** One clip for each address in the timelines, linked to shelf A under that path. */
+export function snapshot({ timelines, items, shelves = [shelf('A'), shelf('B')], expected = {} }: Parts): Snapshot {
+  const clips = new Map<string, Clip>();
+  const read = timelines.map((document): TimelineSnapshot => {
+    const model = readOtioDocument(document, PAL).timelines[0]!.timeline;
+    const clipIds = [...clipEvents(model.tracks)].map((event) => {
+      const reference = activeReference(event)!;
+      const path = reference.url!;
+      const standing = items.find((entry) => entry.place.path === path);
+      const unknown: Expected = {
+        name: path.split('/').at(-1)!,
+        sizeBytes: null,
+        fingerprint: null,
+        rate: null,
+        durationFrames: null,
+        startFrame: null,
+        reel: null,
+        kind: null,
+      };
+      const remembered = { ...(standing ? expectedFrom(standing, standing.place.path.split('/').at(-1)!) : unknown), ...expected[path] };
+      const link = { place: { shelfId: 'A', path }, url: path, expected: remembered };
+      clips.set(path, {
+        id: path,
+        name: path,
+        binPath: '',
+        mediaStart: reference.availableStart,
+        setAside: false,
+        renditions: [{ id: `r ${path}`, kind: 'source', links: [link] }],
+      });
+      return path;
+    });
+    return { id: model.name, model, document, clipIds };
+  });
+  return { project: { id: 'p', name: 'Bronze Hour', rate: PAL, dropFrame: false }, clips: [...clips.values()], timelines: read, shelves, items };
+}
