@@ -57,6 +57,10 @@ const shots = {
     await stage('crates')();
     await click('text=Open a crate');
     await page.waitForTimeout(400);
+    await page.getByRole('button', { name: 'TRAVEL-SSD' }).click();
+    await page.locator('.folder-row', { hasText: 'a crate' }).click({ timeout: 5000 });
+    await page.getByRole('button', { name: 'Take this folder' }).click();
+    await page.waitForTimeout(900);
   },
   runs: stage('runs'),
 };

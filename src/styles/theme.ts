@@ -5,7 +5,7 @@ const spruce: MantineColorsTuple = ['#eef5f2', '#d9e8e2', '#b5d2c7', '#8db8aa', 
 
 export const theme = createTheme({
   primaryColor: 'spruce',
-  primaryShade: { light: 7, dark: 4 },
+  primaryShade: { light: 7, dark: 6 },
   colors: { spruce },
   fontFamily: 'var(--text)',
   fontFamilyMonospace: 'var(--mono)',

@@ -94,7 +94,7 @@ export function planCrate(snapshot: Snapshot, settings: CrateSettings, context: 
     lines: [
       ...takenLines(media, layout),
       { label: 'Timelines', text: label.timelineNames.join(', ') || 'none' },
-      { label: 'Form', text: 'BagIt folder, SHA-256' },
+      { label: 'Form', text: 'BagIt, SHA‑256' },
       { label: 'Checks', text: 'every file read back' },
       { label: 'Originals', text: 'untouched' },
     ],

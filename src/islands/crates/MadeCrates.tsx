@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import type { CrateRow } from '../../server/catalogue/crates';
 import { api } from '../shared/api';
-import { fullDate } from '../shared/dates';
+import { fullDate, shortDate } from '../shared/dates';
 import { Bytes } from '../shared/figures';
 import { Frame } from '../shared/Frame';
 import { PathText } from '../shared/PathText';
@@ -14,11 +14,11 @@ type Crate = CrateRow & { readonly shelfName: string; readonly attached: boolean
 
 const COLUMNS: readonly Column<Crate>[] = [
   { key: 'state', title: '', width: '16px', cell: (crate) => <StateSign state={crate.attached ? 'present' : 'unplugged'} bare /> },
-  { key: 'name', title: 'Crate', width: 'minmax(140px, 1fr)', cell: (crate) => <b>{crate.name}</b> },
-  { key: 'place', title: 'Where', width: 'minmax(180px, 1.4fr)', cell: (crate) => <PathText shelf={crate.shelfName} path={crate.place.path} /> },
+  { key: 'name', title: 'Crate', width: 'minmax(110px, 1fr)', cell: (crate) => <b>{crate.name}</b> },
+  { key: 'place', title: 'Where', width: 'minmax(220px, 2fr)', cell: (crate) => <PathText shelf={crate.shelfName} path={crate.place.path} /> },
   { key: 'files', title: 'Files', width: '60px', numeric: true, cell: (crate) => crate.files },
   { key: 'bytes', title: 'Size', width: '76px', numeric: true, cell: (crate) => <Bytes value={crate.bytes} /> },
-  { key: 'made', title: 'Made', width: '176px', cell: (crate) => fullDate(crate.madeAt) },
+  { key: 'made', title: 'Made', width: '110px', cell: (crate) => <span title={fullDate(crate.madeAt)}>{shortDate(crate.madeAt)}</span> },
 ];
 
 export function MadeCrates({ projectId, tabs }: { projectId: string; tabs: ReactNode }) {

@@ -67,7 +67,7 @@ export function MakeCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
       <div style={{ display: 'flex', alignItems: 'end', gap: 12 }}>
         <div style={{ flex: 1 }}>
           <h1>Crates</h1>
-          <p className="lead">One verified folder with timelines, media, manifest and report. It opens anywhere.</p>
+          <p className="lead">One verified folder: timelines, media, manifest, report.</p>
         </div>
         {tabs}
       </div>

@@ -62,7 +62,7 @@ export function OpenCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
       <div style={{ display: 'flex', alignItems: 'end', gap: 12 }}>
         <div style={{ flex: 1 }}>
           <h1>Open a crate</h1>
-          <p className="lead">Every file is read and compared with the manifest; then it becomes a project of its own.</p>
+          <p className="lead">Every file is checked; then it becomes a project of its own.</p>
         </div>
         {tabs}
       </div>

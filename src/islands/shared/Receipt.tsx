@@ -2,7 +2,7 @@ import { Button, Group } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import type { RunSummary, RunView } from '../../server/api/views';
 import { api } from './api';
-import { fullDate } from './dates';
+import { fullDate, shortDate } from './dates';
 import { Bytes, plural } from './figures';
 import { SheetHead } from './SheetHead';
 import { orderRun, RunBar, runSpeed } from './RunStrip';
@@ -66,11 +66,11 @@ export function Receipt({ runId, onBack }: { runId: number; onBack?: () => void 
           <dt>Failed</dt>
           <dd>{plural(run.failed, 'step')}</dd>
           <dt>Begun</dt>
-          <dd>{fullDate(run.createdAt)}</dd>
+          <dd title={fullDate(run.createdAt)}>{shortDate(run.createdAt)}</dd>
           {run.endedAt && (
             <>
               <dt>Ended</dt>
-              <dd>{fullDate(run.endedAt)}</dd>
+              <dd title={fullDate(run.endedAt)}>{shortDate(run.endedAt)}</dd>
             </>
           )}
           {run.undoneBy !== null && (
