@@ -20,7 +20,7 @@ export class AddressBook {
   /** Where a reference points, as far as a known shelf can be told; null otherwise. */
   placeOf(reference: MediaReference): Place | null {
     if (reference.sequence) {
-      const folder = this.placeOfAddress(readAddress(reference.sequence.folderUrl));
+      const folder = this.placeOfAddress(readAddress(reference.sequence.folderUrl), true);
       return folder ? this.sequenceIn(folder, reference) : null;
     }
     return reference.url ? this.placeOfAddress(readAddress(reference.url)) : null;
@@ -30,9 +30,9 @@ export class AddressBook {
     return this.itemsOf(place.shelfId).get(place.path.normalize('NFC')) ?? null;
   }
 
-  private placeOfAddress(address: MediaAddress | null): Place | null {
+  private placeOfAddress(address: MediaAddress | null, isFolder = false): Place | null {
     if (!address) return null;
-    if (!address.absolute) return this.relative(address);
+    if (!address.absolute) return this.relative(address, isFolder);
     const mounted = address.volume
       ? null
       : this.mounts.placeOf(
@@ -41,14 +41,14 @@ export class AddressBook {
         );
     if (mounted) return mounted;
     // Not under a mount of this machine: a folder in the address that bears the name of a shelf is that shelf.
-    for (let index = address.segments.length - 2; index >= 0; index--) {
+    for (let index = address.segments.length - (isFolder ? 1 : 2); index >= 0; index--) {
       const shelf = this.shelves.find((entry) => sameName(entry.name, address.segments[index]!));
       if (shelf) return { shelfId: shelf.id, path: address.segments.slice(index + 1).join('/') };
     }
     return null;
   }
 
-  private relative(address: MediaAddress): Place | null {
+  private relative(address: MediaAddress, isFolder: boolean): Place | null {
     if (!this.folder) return null;
     const names = this.folder.path === '' ? [] : this.folder.path.split('/');
     for (const segment of address.segments) {
@@ -57,7 +57,7 @@ export class AddressBook {
     }
     const place = { shelfId: this.folder.shelfId, path: names.join('/') };
     // A bare name (a list's SOURCE FILE) says where the file is only if it stands there.
-    return address.segments.length > 1 || this.itemAt(place) ? place : null;
+    return isFolder || address.segments.length > 1 || this.itemAt(place) ? place : null;
   }
 
   /** The sequence in a folder that holds the frames a reference names. */
