@@ -22,7 +22,7 @@ export function App({ children }: { children: ReactNode }) {
   return (
     <MantineProvider theme={theme} defaultColorScheme="auto" withCssVariables={false} withGlobalClasses={false}>
       <QueryClientProvider client={client}>
-        <Notifications position="bottom-right" limit={3} />
+        <Notifications position="bottom-left" limit={3} />
         {children}
       </QueryClientProvider>
     </MantineProvider>
