@@ -31,7 +31,7 @@ export function readManifest(text: string): { entries: ManifestEntry[]; badLines
   const badLines: number[] = [];
   text.split(/\r\n|\r|\n/).forEach((line, index) => {
     if (line.trim() === '') return;
-    const match = /^([0-9a-fA-F]{32,128})\s+\*?(.+)$/.exec(line);
+    const match = /^([0-9a-fA-F]{32,128})\s+\*?(.+)$/s.exec(line);
     if (match) entries.push({ checksum: match[1]!.toLowerCase(), path: decodePath(match[2]!.replace(/^\.\//, '')) });
     else badLines.push(index + 1);
   });
