@@ -5,6 +5,7 @@ import type { OtioObject } from '../interchange/otio/otio-types';
 import type { Item, MediaFacts, Place, SequenceFacts } from '../media/item';
 import type { FrameRange } from '../time/range';
 import type { Rate } from '../time/rate';
+import { formatBytes } from '../manifest/words';
 import type { Finding } from './finding';
 
 export type PlanKind = 'relink' | 'pull' | 'crate' | 'restore' | 'undo';
@@ -202,7 +203,7 @@ export function destinationProblem(
   if (needsBytes > shelf.freeBytes) {
     return {
       code: 'destination-full',
-      message: `${shelf.name} has too little room: ${needsBytes} bytes are needed, ${shelf.freeBytes} are free.`,
+      message: `${shelf.name} has too little room: ${formatBytes(needsBytes)} needed, ${formatBytes(shelf.freeBytes)} free.`,
       hint: 'Choose another shelf, shorter handles or fewer timelines.',
     };
   }
