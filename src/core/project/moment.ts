@@ -33,8 +33,17 @@ export class LengthSum {
 
   /** The sum in whole frames at `r`, rounded down. */
   floorAt(r: Rate): number {
-    if (this.buckets.length === 0) return 0;
-    if (this.buckets.length === 1) return floorFrames(this.buckets[0]!, r);
+    return this.at(r).frame;
+  }
+
+  /** As floorAt, and whether nothing was rounded away. */
+  at(r: Rate): { frame: number; isWhole: boolean } {
+    if (this.buckets.length === 0) return { frame: 0, isWhole: true };
+    if (this.buckets.length === 1) {
+      const only = this.buckets[0]!;
+      const frame = floorFrames(only, r);
+      return { frame, isWhole: only.rate === r || ceilFrames(only, r) === frame };
+    }
     let num = 0n;
     let den = 1n;
     for (const { rate: unit, value } of this.buckets) {
@@ -43,7 +52,7 @@ export class LengthSum {
       num = num * partDen + partNum * den;
       den *= partDen;
     }
-    const whole = num / den;
-    return Number(num % den < 0n ? whole - 1n : whole);
+    const rest = num % den;
+    return { frame: Number(num / den - (rest < 0n ? 1n : 0n)), isWhole: rest === 0n };
   }
 }

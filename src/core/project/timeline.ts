@@ -1,6 +1,6 @@
 /** A timeline as the rest of the core sees it, whatever format it came in. */
 import type { Rate } from '../time/rate';
-import { framesTravelled, type Speed } from '../time/retime';
+import type { Retime } from '../time/retime';
 import type { Moment } from './moment';
 
 export interface Timeline {
@@ -12,8 +12,20 @@ export interface Timeline {
   readonly startFrame: number;
   readonly durationFrames: number;
   readonly tracks: readonly Track[];
+  /** Marks on the timeline as a whole. */
+  readonly markers: readonly Marker[];
   /** How many clip events there are, nested ones included. Their `index` runs from 0 in document order. */
   readonly eventCount: number;
+}
+
+/** A mark with a note. On an event it counts in source frames, on a timeline in record frames from its first. */
+export interface Marker {
+  readonly name: string;
+  readonly note: string;
+  /** Colour word of the format, in capitals; empty for none. */
+  readonly colour: string;
+  readonly at: Moment;
+  readonly duration: Moment;
 }
 
 export interface Track {
@@ -30,14 +42,23 @@ interface OnTrack {
   readonly durationFrames: number;
 }
 
-export interface ClipEvent extends OnTrack {
+/** Where an item of another rate lies between the timeline's frames. */
+interface MayBeUnaligned {
+  /** Whether it begins and ends on whole frames; otherwise it reaches into the frame at `start + durationFrames`. */
+  readonly aligned: boolean;
+}
+
+export interface ClipEvent extends OnTrack, MayBeUnaligned, Retime {
   readonly type: 'clip';
   readonly index: number;
   readonly enabled: boolean;
   readonly sourceIn: Moment;
   readonly sourceDuration: Moment;
-  readonly speed: Speed;
-  readonly markerCount: number;
+  /** Rate of one event frame: that of `sourceIn`, unless a fractional in point is counted at a finer one. */
+  readonly units: Rate;
+  /** An effect that changes time in a way that is not told: any frame of the media may be used. */
+  readonly retimeUnknown: boolean;
+  readonly markers: readonly Marker[];
   readonly references: readonly MediaReference[];
   readonly activeKey: string;
 }
@@ -53,12 +74,11 @@ export interface Transition extends OnTrack {
   readonly outOffset: Moment;
 }
 
-export interface NestedStack extends OnTrack {
+export interface NestedStack extends OnTrack, MayBeUnaligned, Retime {
   readonly type: 'nested';
   readonly enabled: boolean;
   /** First frame shown, counted inside the nested timeline. */
   readonly windowStart: number;
-  readonly speed: Speed;
   readonly tracks: readonly Track[];
 }
 
@@ -98,9 +118,4 @@ export function* clipEvents(tracks: readonly Track[]): Generator<ClipEvent> {
       else if (item.type === 'nested') yield* clipEvents(item.tracks);
     }
   }
-}
-
-/** Length of a nested timeline's window, counted inside it. */
-export function windowFrames(nested: NestedStack): number {
-  return nested.speed.num === nested.speed.den ? nested.durationFrames : Math.max(1, framesTravelled(nested.durationFrames, nested.speed));
 }

@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import Fraction from 'fraction.js';
 import { describe, expect, it } from 'vitest';
 import {
   clipDocument,
@@ -14,8 +15,9 @@ import {
 } from '../interchange/otio/otio-writer';
 import { readOtio } from '../interchange/otio/otio-reader';
 import type { OtioObject } from '../interchange/otio/otio-types';
-import { contains } from '../time/range';
+import { contains, type FrameRange } from '../time/range';
 import { rate, type Rate } from '../time/rate';
+import type { ClipEvent } from './timeline';
 import { collectUses, itemRange, usedRanges } from './usage';
 
 const PAL = rate(25);
@@ -55,26 +57,109 @@ describe('collectUses', () => {
     expect(uses([picture([off]), muted], true)).toHaveLength(2);
   });
 
-  it('never loses a frame that a slow model shows, under random trims of a retimed nested event', () => {
-    const percents = fc.constantFrom(25, 50, 80, 100, 133, 200, 300, -50, -100, -200);
+  it('finds the window of a retimed nesting: twice as fast shows twice as much', () => {
+    const inner: OtioObject = {
+      OTIO_SCHEMA: 'Stack.1',
+      name: 'inner',
+      source_range: timeRange(20, 30, PAL),
+      effects: [timeWarp(2)],
+      children: [picture([cut(1000, 100)])],
+    };
+    expect(uses([picture([inner])]).map((use) => use.source)).toEqual([{ start: 1020, end: 1080 }]);
+  });
+
+  it('counts a transition beside a nesting inside it', () => {
+    const inner: OtioObject = { OTIO_SCHEMA: 'Stack.1', name: 'n', source_range: timeRange(20, 30, PAL), children: [picture([cut(1000, 100)])] };
+    expect(uses([picture([cut(3000, 10), transitionDocument(4, 0, PAL), inner])])[1]!.source).toEqual({ start: 1016, end: 1050 });
+  });
+
+  it('shows only the part of a track that the track itself states', () => {
+    const track = { ...picture([cut(1000, 40), cut(3000, 40)]), source_range: timeRange(30, 20, PAL) };
+    expect(uses([track]).map((use) => [use.source, use.recordStart])).toEqual([
+      [{ start: 1030, end: 1040 }, 0],
+      [{ start: 3000, end: 3010 }, 10],
+    ]);
+  });
+
+  it('takes all of the media under an effect that does not tell how it changes time', () => {
+    const odd = { ...cut(1000, 10), effects: [{ OTIO_SCHEMA: 'TimeEffect.1', effect_name: 'odd' }] };
+    expect(uses([picture([odd])])[0]!.source).toEqual({ start: 1000, end: 6000 });
+  });
+});
+
+/** Everything a slow model looks at, frame by frame. Times are exact fractions of a second. */
+const RATES = [rate(24000, 1001), rate(24), PAL, rate(30000, 1001), rate(50), rate(60000, 1001), rate(120000, 1001)];
+const shot = fc.record({
+  units: fc.constantFrom(...RATES),
+  speed: fc.constantFrom(25, 50, 80, 100, 100, 100, 133, 200, 300, -50, -100, -200),
+  from: fc.nat(50),
+  length: fc.integer({ min: 2, max: 40 }),
+  early: fc.nat(4),
+});
+
+describe('usage against a slow model', () => {
+  it.each(['Video', 'Audio'] as const)('never loses a used frame under random retimes, rate mixes, transitions and nested windows: %s', (kind) => {
     fc.assert(
-      fc.property(percents, fc.integer({ min: 4, max: 60 }), fc.nat(30), fc.integer({ min: 1, max: 30 }), (percent, length, from, window) => {
-        fc.pre(from + window <= length);
-        const nested: OtioObject = {
-          OTIO_SCHEMA: 'Stack.1',
-          name: 'n',
-          source_range: timeRange(from, window, PAL),
-          children: [picture([cut(2000, length, percent / 100)])],
-        };
-        const used = uses([picture([nested])]).map((use) => use.source);
-        // Backwards the event shows its source range from the end.
-        const speed = Math.abs(percent);
-        const wholeEnd = 2000 + Math.max(Math.ceil((length * speed) / 100), Math.ceil(((length - 1) * speed) / 100) + 1);
-        for (let frame = from; frame < from + window; frame++) {
-          const position = percent > 0 ? 2000 + (frame * speed) / 100 : wholeEnd - 1 - (frame * speed) / 100;
-          expect(contains(used, Math.floor(position))).toBe(true);
-        }
-      }),
+      fc.property(
+        fc.constantFrom(...RATES),
+        kind === 'Video' ? fc.constantFrom(...RATES) : fc.constantFrom(rate(48_000), rate(44_100)),
+        fc.array(shot, { minLength: 1, maxLength: 4 }),
+        fc.nat(40),
+        fc.integer({ min: 1, max: 60 }),
+        (record, own, shots, windowStart, windowLength) => {
+          const MEDIA = 1_710_000;
+          const children = shots.flatMap(({ units, speed, from, length, early }, index) => {
+            const media = externalReference('a.mov', 'a', timeRange(MEDIA, 5000, units));
+            const clip = clipDocument('a', timeRange(MEDIA + 100 + from, length, units), media, speed === 100 ? [] : [timeWarp(speed / 100)]);
+            return index > 0 && early > 0 ? [transitionDocument(early, early, record), clip] : [clip];
+          });
+          const nested: OtioObject = {
+            OTIO_SCHEMA: 'Stack.1',
+            name: 'n',
+            source_range: timeRange(windowStart, windowLength, record),
+            children: [trackDocument('T', kind, children)],
+          };
+          const document = timelineDocument('t', rationalTime(0, record), [trackDocument('T', kind, [nested])]);
+          const model = readOtio(formatOtio(document), record).timelines[0]!.timeline;
+          const ranges = new Map<number, FrameRange[]>();
+          for (const use of collectUses(model, { countDisabled: false })) {
+            const begin = { value: MEDIA, rate: use.rate };
+            ranges.set(use.event.index, [...(ranges.get(use.event.index) ?? []), itemRange(use, begin, { rate: own, startFrame: null })]);
+          }
+          let startSeconds = new Fraction(0);
+          shots.forEach(({ units, speed, from, length, early }, index) => {
+            const frame = (r: Rate) => new Fraction(r.den, r.num);
+            const endSeconds = startSeconds.add(frame(units).mul(length));
+            const before = index > 0 ? frame(record).mul(early) : new Fraction(0);
+            const after = index < shots.length - 1 && shots[index + 1]!.early > 0 ? frame(record).mul(shots[index + 1]!.early) : new Fraction(0);
+            for (let shown = windowStart; shown < windowStart + windowLength; shown++) {
+              const seconds = frame(record).mul(shown);
+              if (seconds.compare(startSeconds.sub(before)) < 0 || seconds.compare(endSeconds.add(after)) >= 0) continue;
+              const local = seconds.sub(startSeconds).div(frame(units));
+              const rateOf = new Fraction(Math.abs(speed), 100);
+              // Backwards the event shows its source range from the end; sound from its exact end.
+              const exactEnd = rateOf.mul(length);
+              const wholeEnd = [exactEnd, rateOf.mul(length - 1).add(1)].reduce((a, b) => (a.compare(b) > 0 ? a : b)).ceil();
+              const position =
+                kind === 'Audio'
+                  ? speed > 0
+                    ? local.mul(rateOf)
+                    : exactEnd.sub(local.mul(rateOf))
+                  : speed > 0
+                    ? local.floor().mul(rateOf)
+                    : wholeEnd.sub(1).sub(local.floor().mul(rateOf));
+              const at = position
+                .add(100 + from)
+                .mul(frame(units))
+                .div(frame(own));
+              const needed = kind === 'Audio' ? [speed > 0 ? at.floor() : at.ceil().sub(1)] : [at.floor(), at.ceil()];
+              for (const one of needed) expect(contains(ranges.get(index) ?? [], one.valueOf()), `frame ${shown}, event ${index}`).toBe(true);
+            }
+            startSeconds = endSeconds;
+          });
+        },
+      ),
+      { numRuns: 300 },
     );
   });
 });
@@ -87,6 +172,17 @@ describe('itemRange', () => {
     expect(itemRange(use(1010, 1020), { value: 1000, rate: PAL }, facts)).toEqual({ start: 10, end: 20 });
     expect(itemRange(use(9010, 9020), null, facts)).toEqual({ start: 10, end: 20 });
     expect(itemRange(use(10, 20), null, facts)).toEqual({ start: 10, end: 20 });
+  });
+
+  it('finds the same number instead of the same time where the clip is conformed frame for frame', () => {
+    const media = { rate: rate(24), startFrame: null };
+    expect(itemRange(use(1250, 1300), { value: 1000, rate: PAL }, media, 'by-frame')).toEqual({ start: 250, end: 300 });
+    expect(itemRange(use(1250, 1300), { value: 1000, rate: PAL }, media)).toEqual({ start: 240, end: 289 });
+  });
+
+  it('counts from the timecode of the file when only a transition reaches before it', () => {
+    const event = { sourceIn: { value: 9000, rate: PAL } } as ClipEvent;
+    expect(itemRange({ ...use(8992, 9020), event }, null, facts)).toEqual({ start: -8, end: 20 });
   });
 
   it('takes the whole frames of another rate around the use', () => {

@@ -1,16 +1,20 @@
 /** Which frames of which clip a timeline reads. Everything that trims, copies or throws away stands on this. */
+import Fraction from 'fraction.js';
 import { ceilToRate, floorToRate, rangeToRate } from '../time/convert';
-import { clamp, unite, type FrameRange, type RangeSet } from '../time/range';
-import type { Rate } from '../time/rate';
-import { framesTravelled, retimedSourceRange } from '../time/retime';
+import { unite, type FrameRange, type RangeSet } from '../time/range';
+import { sameRate, type Rate } from '../time/rate';
+import { isNormal, sourceInterval, type SourceInterval } from '../time/retime';
 import type { MediaFacts } from '../media/item';
 import { ceilFrames, floorFrames, type Moment } from './moment';
-import { windowFrames, type ClipEvent, type NestedStack, type Timeline, type Track, type TrackItem, type Transition } from './timeline';
+import { activeReference, type ClipEvent, type NestedStack, type Timeline, type Track, type TrackItem } from './timeline';
 
 export interface UsageOptions {
   /** Count events and tracks that are switched off. */
   readonly countDisabled: boolean;
 }
+
+/** How frames of an item at another rate than the event's are found: at the same time, or under the same number. */
+export type Conform = 'by-time' | 'by-frame';
 
 /** One reading of source frames by one event. */
 export interface Use {
@@ -19,129 +23,205 @@ export interface Use {
   readonly trackKind: Track['kind'];
   /** Names of the nested timelines around the event, outermost first. */
   readonly nestedIn: readonly string[];
-  /** Position on the outermost timeline, frames at its rate. */
+  /** Position on the outermost timeline, frames at its rate. Below a retimed nesting that runs backwards or varies: where that begins. */
   readonly recordStart: number;
   readonly durationFrames: number;
-  /** Source frames read, as the event counts them (media start included), at `rate`. Transitions are in it. */
+  /** Whole source frames read, as the event counts them (media start included), at `rate`. Transitions are in it. */
   readonly source: FrameRange;
   readonly rate: Rate;
+  /** The same before rounding, where it is not whole. Pictures hold one frame from their last position on. */
+  readonly exact: SourceInterval | null;
 }
+
+/** What itemRange must know of a use. */
+export type UsePart = Pick<Use, 'source' | 'rate'> & Partial<Pick<Use, 'exact' | 'trackKind' | 'event'>>;
+
+const EVERYTHING: FrameRange = { start: -Number.MAX_SAFE_INTEGER, end: Number.MAX_SAFE_INTEGER };
+const NOT_NESTED: readonly string[] = [];
 
 /** Every use of every clip event of a timeline, nested timelines at any depth included. */
 export function collectUses(timeline: Timeline, options: UsageOptions): Use[] {
   const uses: Use[] = [];
-  visit(timeline.tracks, { start: 0, end: Number.MAX_SAFE_INTEGER }, 0, []);
+  const timelineRate = timeline.rate;
+  visit(timeline.tracks, EVERYTHING, (frame) => frame, NOT_NESTED);
   return uses;
 
-  /** `window` is the shown part of these tracks, in frames of the timeline; `recordOffset` lays it on the outermost. */
-  function visit(tracks: readonly Track[], window: FrameRange, recordOffset: number, nestedIn: readonly string[]): void {
+  /** `window`: the part of these tracks that is shown, in frames of the timeline; `toRecord` lays it on the outermost. */
+  function visit(tracks: readonly Track[], window: FrameRange, toRecord: (frame: number) => number, nestedIn: readonly string[]): void {
     for (const track of tracks) {
       if (!track.enabled && !options.countDisabled) continue;
-      track.items.forEach((item, index) => {
-        if (item.type === 'nested') enter(item, window, recordOffset, nestedIn);
-        if (item.type !== 'clip' || (!item.enabled && !options.countDisabled)) return;
-        const use = useOf(item, transitionBefore(track.items, index), transitionAfter(track.items, index), window, timeline.rate);
-        if (use)
-          uses.push({
-            ...use,
-            trackName: track.name,
-            trackKind: track.kind,
-            nestedIn,
-            recordStart: recordOffset + Math.max(item.start, window.start) - window.start,
-          });
-      });
+      const { items } = track;
+      for (let index = 0; index < items.length; index++) {
+        const item = items[index]!;
+        if (item.type !== 'clip' && item.type !== 'nested') continue;
+        if (!item.enabled && !options.countDisabled) continue;
+        const early = earlyFrames(items[index - 1], timelineRate);
+        const late = lateFrames(items[index + 1], timelineRate);
+        const start = Math.max(item.start - early, window.start);
+        const end = Math.min(item.start + item.durationFrames + (item.aligned ? 0 : 1) + late, window.end);
+        if (start >= end) continue;
+        if (item.type === 'nested') {
+          enter(item, { start, end }, toRecord, nestedIn);
+          continue;
+        }
+        const { source, exact } = readBy(item, start - item.start, end - item.start, early > 0, late > 0, timelineRate, track.kind === 'audio');
+        const recordStart = Math.max(item.start, window.start);
+        uses.push({
+          event: item,
+          trackName: track.name,
+          trackKind: track.kind,
+          nestedIn,
+          recordStart: toRecord(recordStart),
+          durationFrames: Math.min(item.start + item.durationFrames, window.end) - recordStart,
+          source,
+          rate: item.units,
+          exact,
+        });
+      }
     }
   }
 
-  function enter(item: NestedStack, window: FrameRange, recordOffset: number, nestedIn: readonly string[]): void {
-    if (!item.enabled && !options.countDisabled) return;
-    const [shown] = clamp([{ start: item.start, end: item.start + item.durationFrames }], window);
-    if (!shown) return;
-    const atNormalSpeed = item.speed.num === item.speed.den;
-    // Under a speed change the whole window is counted: wider than needed rather than a frame short.
-    const start = atNormalSpeed ? item.windowStart + shown.start - item.start : item.windowStart;
-    const length = atNormalSpeed ? shown.end - shown.start : windowFrames(item) + 1;
-    visit(item.tracks, { start, end: start + length }, recordOffset + shown.start - window.start, [...nestedIn, item.name || 'Nested timeline']);
+  function enter(item: NestedStack, shown: FrameRange, toRecord: (frame: number) => number, nestedIn: readonly string[]): void {
+    const inside = [...nestedIn, item.name || 'Nested timeline'];
+    // Between the frames of the timeline the inside is shifted by a part of one: wider by one on either side.
+    const from = shown.start - item.start - (item.aligned ? 0 : 1);
+    const to = shown.end - item.start + (item.aligned ? 0 : 1);
+    if (isNormal(item.speed) && !item.map) {
+      const window = { start: item.windowStart + from, end: item.windowStart + to };
+      return visit(item.tracks, window, (frame) => toRecord(frame - item.windowStart + item.start), inside);
+    }
+    // What is inside may be picture or sound: the wider of both readings.
+    const { start, end } = sourceInterval(item, item.durationFrames, from, to, false);
+    const window = { start: item.windowStart + whole(start.floor()), end: item.windowStart + whole(end.ceil()) };
+    const { speed, map } = item;
+    const forward = !map && speed.num > 0;
+    visit(
+      item.tracks,
+      window,
+      (frame) => toRecord(forward ? item.start + Math.floor(((frame - item.windowStart) * speed.den) / speed.num) : shown.start),
+      inside,
+    );
   }
 }
 
-function transitionBefore(items: readonly TrackItem[], index: number): Transition | null {
-  const before = items[index - 1];
-  return before?.type === 'transition' ? before : null;
+/** A transition shows the incoming clip `inOffset` before the cut and the outgoing one `outOffset` after it. */
+function earlyFrames(before: TrackItem | undefined, timelineRate: Rate): number {
+  return before?.type === 'transition' ? ceilFrames(before.inOffset, timelineRate) : 0;
 }
 
-function transitionAfter(items: readonly TrackItem[], index: number): Transition | null {
-  const after = items[index + 1];
-  return after?.type === 'transition' ? after : null;
+function lateFrames(after: TrackItem | undefined, timelineRate: Rate): number {
+  return after?.type === 'transition' ? ceilFrames(after.outOffset, timelineRate) : 0;
 }
 
-function useOf(event: ClipEvent, before: Transition | null, after: Transition | null, window: FrameRange, timelineRate: Rate) {
-  const units = event.sourceIn.rate;
-  // A transition shows the incoming clip `inOffset` before the cut and the outgoing one `outOffset` after it.
-  const early = before ? ceilFrames(before.inOffset, timelineRate) : 0;
-  const late = after ? ceilFrames(after.outOffset, timelineRate) : 0;
-  const [visible] = clamp([{ start: event.start - early, end: event.start + event.durationFrames + late }], window);
-  if (!visible) return null;
-  const source = partOf(event, visible, timelineRate, units);
-  return {
-    event,
-    source,
-    rate: units,
-    durationFrames: Math.min(event.start + event.durationFrames, window.end) - Math.max(event.start, window.start),
-  };
+function whole(value: Fraction): number {
+  return Number(value.s * value.n);
+}
+
+/** Value of a moment in frames at `r`, exactly. */
+function fractionAt(m: Moment, r: Rate): Fraction {
+  return new Fraction(BigInt(m.value) * BigInt(m.rate.den) * BigInt(r.num), BigInt(m.rate.num) * BigInt(r.den));
 }
 
 /**
- * Whether other tools may take the source range of a slow event for the source frames themselves instead of its
- * record length: formats and their readers differ. Both readings are kept.
+ * Source frames read by the record part [from, to) of an event, timeline frames from its begin: negative or beyond
+ * its end where a transition shows more.
  */
-function isSlow(event: ClipEvent): boolean {
-  return event.speed.num !== 0 && Math.abs(event.speed.num) < event.speed.den;
+function readBy(
+  event: ClipEvent,
+  from: number,
+  to: number,
+  shownBefore: boolean,
+  shownAfter: boolean,
+  timelineRate: Rate,
+  sound: boolean,
+): { source: FrameRange; exact: SourceInterval | null } {
+  const { units, sourceIn } = event;
+  const sameUnits = units.num === timelineRate.num && units.den === timelineRate.den;
+  const wholeIn = sourceIn.rate === units || sameRate(sourceIn.rate, units);
+  const lengthFrames = ceilFrames(event.sourceDuration, units);
+  // The event may begin inside a timeline frame: what is cut off at its head is a frame less.
+  const head = !event.aligned && (from > 0 || shownBefore) ? from - 1 : from;
+  const beyond = to - event.durationFrames;
+  const first = sameUnits ? head : floorToRate(head, timelineRate, units);
+  const after = shownAfter && beyond > 0 ? (sameUnits ? beyond : ceilToRate(beyond, timelineRate, units)) : 0;
+  const last = beyond >= 0 ? lengthFrames + after : Math.min(lengthFrames, sameUnits ? to : ceilToRate(to, timelineRate, units));
+  if (isNormal(event.speed) && !event.map && wholeIn && !event.retimeUnknown)
+    return { source: { start: sourceIn.value + first, end: sourceIn.value + last }, exact: null };
+  return readRetimed(event, lengthFrames, first, last, from <= 0 && beyond >= 0, sound);
 }
 
-/** Source frames of the record part `visible`, which may reach past the event into its transitions. */
-function partOf(event: ClipEvent, visible: FrameRange, timelineRate: Rate, units: Rate): FrameRange {
-  const whole = retimedSourceRange(event.sourceIn.value, ceilFrames(event.sourceDuration, units), event.speed);
-  const end = event.start + event.durationFrames;
-  const travel = (recordFrames: number) => framesTravelled(ceilToRate(recordFrames, timelineRate, units), event.speed);
-  const backTravel = (recordFrames: number) => {
-    const units0 = floorToRate(recordFrames, timelineRate, units);
-    return units0 === 0 ? 0 : Math.max(0, framesTravelled(units0, event.speed) - 1);
-  };
-  if (event.speed.num === 0) return whole;
-  const shownWhole = visible.start <= event.start && visible.end >= end;
-  const nominalEnd = isSlow(event) && shownWhole ? whole.start + ceilFrames(event.sourceDuration, units) : 0;
-  // Growing rounds up, trimming rounds down: the answer never lacks a frame.
-  const exact = event.speed.num === event.speed.den;
-  const shift = (recordFrames: number) =>
-    recordFrames === 0
-      ? 0
-      : recordFrames > 0
-        ? -travel(recordFrames)
-        : exact
-          ? floorToRate(-recordFrames, timelineRate, units)
-          : backTravel(-recordFrames);
-  const head = shift(event.start - visible.start);
-  const tail = -shift(visible.end - end);
-  const read = event.speed.num > 0 ? { start: whole.start + head, end: whole.end + tail } : { start: whole.start - tail, end: whole.end - head };
-  return { start: read.start, end: Math.max(read.end, nominalEnd) };
+function readRetimed(event: ClipEvent, lengthFrames: number, first: number, last: number, shownWhole: boolean, sound: boolean) {
+  const { units, speed } = event;
+  const inPoint = fractionAt(event.sourceIn, units);
+  const interval = sourceInterval(event, lengthFrames, first, last, sound);
+  let start = inPoint.add(interval.start);
+  let end = inPoint.add(interval.end);
+  // Formats and their readers differ on whether the source range of a slow event is record or source length: both count.
+  const slow = !event.map && speed.num !== 0 && Math.abs(speed.num) < speed.den;
+  if (slow && shownWhole) end = later(end, inPoint.add(lengthFrames));
+  const available = event.retimeUnknown ? activeReference(event) : null;
+  if (available?.availableStart && available.availableDuration) {
+    const mediaStart = fractionAt(available.availableStart, units);
+    const mediaEnd = mediaStart.add(fractionAt(available.availableDuration, units));
+    if (mediaStart.compare(start) < 0) start = mediaStart;
+    end = later(end, mediaEnd);
+  }
+  return { source: { start: whole(start.floor()), end: whole(end.ceil()) }, exact: { start, end } };
+}
+
+function later(a: Fraction, b: Fraction): Fraction {
+  return a.compare(b) < 0 ? b : a;
 }
 
 /**
  * Item frames (from 0 at the file's first frame) that a use reads. The event counts from `mediaStart` where the
  * timeline states it; otherwise from the file's own timecode if the use lies at or above it, else from 0.
- * Rounded outwards; not clamped to the file.
+ * Rounded outwards at the item's rate, sound on the sample; not clamped to the file. Pictures of an item at another
+ * rate take the frames on both sides of a position between two of them.
  */
-export function itemRange(use: Pick<Use, 'source' | 'rate'>, mediaStart: Moment | null, facts: Pick<MediaFacts, 'rate' | 'startFrame'>): FrameRange {
+export function itemRange(
+  use: UsePart,
+  mediaStart: Moment | null,
+  facts: Pick<MediaFacts, 'rate' | 'startFrame'>,
+  conform: Conform = 'by-time',
+): FrameRange {
   const rate = facts.rate ?? use.rate;
-  const source = rangeToRate(use.source, use.rate, rate);
-  if (mediaStart) return { start: source.start - ceilFrames(mediaStart, rate), end: source.end - floorFrames(mediaStart, rate) };
+  const units = conform === 'by-frame' ? rate : use.rate;
+  const begin = mediaStart && conform === 'by-frame' && sameRate(mediaStart.rate, use.rate) ? { value: mediaStart.value, rate } : mediaStart;
+  const picture = use.trackKind !== 'audio';
+  if (!use.exact && (!begin || begin.rate === units || sameRate(begin.rate, units))) {
+    const offset = begin?.value ?? 0;
+    const from = { start: use.source.start - offset, end: use.source.end - offset };
+    const range = sameRate(units, rate) ? from : bothSides(rangeToRate(from, units, rate), picture ? ceilToRate(from.end - 1, units, rate) : null);
+    return begin ? range : fromOwnTimecode(range, use, rate, facts);
+  }
+  const exact = use.exact ?? { start: new Fraction(use.source.start), end: new Fraction(use.source.end) };
+  const offset = begin ? fractionAt(begin, units) : new Fraction(0);
+  const inItem = (position: Fraction) =>
+    position.sub(offset).mul(new Fraction(BigInt(rate.num) * BigInt(units.den), BigInt(rate.den) * BigInt(units.num)));
+  const range = { start: whole(inItem(exact.start).floor()), end: whole(inItem(exact.end).ceil()) };
+  const sides = bothSides(range, picture && !sameRate(units, rate) ? whole(inItem(exact.end.sub(1)).ceil()) : null);
+  return begin ? sides : fromOwnTimecode(sides, use, rate, facts);
+}
+
+/** `lastFrame`: the item frame at or after the last position shown. */
+function bothSides(range: FrameRange, lastFrame: number | null): FrameRange {
+  return lastFrame === null || lastFrame < range.end ? range : { start: range.start, end: lastFrame + 1 };
+}
+
+/** The in point decides, not the range: a transition may begin before the media does. */
+function fromOwnTimecode(range: FrameRange, use: UsePart, rate: Rate, facts: Pick<MediaFacts, 'startFrame'>): FrameRange {
   const own = facts.startFrame ?? 0;
-  const base = source.start >= own ? own : 0;
-  return { start: source.start - base, end: source.end - base };
+  const base = (use.event ? floorFrames(use.event.sourceIn, rate) : range.start) >= own ? own : 0;
+  return { start: range.start - base, end: range.end - base };
 }
 
 /** Union of all uses, in item frames. */
-export function usedRanges(uses: readonly Use[], mediaStart: Moment | null, facts: Pick<MediaFacts, 'rate' | 'startFrame'>): RangeSet {
-  return unite(uses.map((use) => itemRange(use, mediaStart, facts)));
+export function usedRanges(
+  uses: readonly UsePart[],
+  mediaStart: Moment | null,
+  facts: Pick<MediaFacts, 'rate' | 'startFrame'>,
+  conform: Conform = 'by-time',
+): RangeSet {
+  return unite(uses.map((use) => itemRange(use, mediaStart, facts, conform)));
 }

@@ -2,7 +2,6 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { ceilToRate, floorToRate, frameToMicroseconds, rangeToRate } from './convert';
 import { rate, type Rate } from './rate';
-import { framesTravelled, retimedSourceRange, speedFromNumber } from './retime';
 
 const RATES: Rate[] = [rate(24000, 1001), rate(24), rate(25), rate(30000, 1001), rate(50), rate(60000, 1001), rate(120), rate(48000)];
 
@@ -36,33 +35,4 @@ describe('rangeToRate', () => {
   });
 
   it('rounds times down to the microsecond', () => expect(frameToMicroseconds(1, rate(30000, 1001))).toBe(33_366));
-});
-
-describe('retimedSourceRange', () => {
-  it('holds every frame that a slow model reads, one by one, and at most two more', () => {
-    fc.assert(
-      fc.property(fc.nat(1000), fc.integer({ min: 1, max: 80 }), fc.integer({ min: 1, max: 400 }), (start, duration, percent) => {
-        const speed = speedFromNumber(percent / 100);
-        const range = retimedSourceRange(start, duration, speed);
-        let last = start;
-        for (let frame = 0; frame < duration; frame++) {
-          const position = start * 100 + frame * percent;
-          const [below, above] = [Math.floor(position / 100), Math.ceil(position / 100)];
-          expect(below >= range.start && above < range.end).toBe(true);
-          last = above;
-        }
-        expect(range.end - last).toBeLessThanOrEqual(Math.ceil(percent / 100) + 1);
-      }),
-    );
-  });
-
-  it('at normal speed reads what it lasts; held, one frame; backwards, the same as forwards', () => {
-    expect(retimedSourceRange(10, 25, { num: 1, den: 1 })).toEqual({ start: 10, end: 35 });
-    expect(retimedSourceRange(10, 25, { num: 0, den: 1 })).toEqual({ start: 10, end: 11 });
-    expect(retimedSourceRange(10, 25, { num: -1, den: 1 })).toEqual({ start: 10, end: 35 });
-    expect(framesTravelled(3, { num: 1, den: 2 })).toBe(2);
-  });
-
-  it('takes the whole frames around a fractional in point', () =>
-    expect(retimedSourceRange(10.5, 4, { num: 1, den: 1 })).toEqual({ start: 10, end: 15 }));
 });

@@ -3,18 +3,25 @@ import type { Rate } from './rate';
 import type { FrameRange } from './range';
 
 /**
- * `frame` at rate `from`, times to/from, as an exact fraction {whole, over, den}: whole + over/den, 0 ≤ over < den.
- * Integers in, integers out; falls back to BigInt where the product leaves the safe range.
+ * `frame` at rate `from`, times to/from, as an exact fraction: whole + a rest, `over` when there is one.
+ * Integers in, integers out; BigInt where the product leaves the safe range.
  */
 function scaled(frame: number, from: Rate, to: Rate): { whole: number; over: boolean } {
-  const num = BigInt(to.num) * BigInt(from.den);
+  const num = to.num * from.den;
+  const den = to.den * from.num;
+  const product = frame * num;
+  if (Number.isSafeInteger(num) && Number.isSafeInteger(den) && Number.isSafeInteger(product)) {
+    const rest = product % den;
+    return { whole: (product - rest) / den - (rest < 0 ? 1 : 0), over: rest !== 0 };
+  }
+  return scaledBig(frame, from, to);
+}
+
+function scaledBig(frame: number, from: Rate, to: Rate): { whole: number; over: boolean } {
   const den = BigInt(to.den) * BigInt(from.num);
-  if (num === den) return { whole: frame, over: false };
-  const product = BigInt(frame) * num;
-  let whole = product / den;
+  const product = BigInt(frame) * BigInt(to.num) * BigInt(from.den);
   const rest = product % den;
-  if (rest < 0n) whole -= 1n;
-  return { whole: Number(whole), over: rest !== 0n };
+  return { whole: Number(product / den - (rest < 0n ? 1n : 0n)), over: rest !== 0n };
 }
 
 /** The frame at rate `to` that is showing when `frame` at rate `from` begins. */

@@ -51,6 +51,17 @@ export function rateLabel(r: Rate): string {
  * Throws RateError for what is not a positive finite number.
  */
 export function rateFromNumber(value: number): Rate {
+  const known = knownRates.get(value);
+  if (known) return known;
+  const made = exactRate(value);
+  if (knownRates.size < 1000) knownRates.set(value, made);
+  return made;
+}
+
+/** Documents repeat the same few rates at every time in them. */
+const knownRates = new Map<number, Rate>();
+
+function exactRate(value: number): Rate {
   if (!Number.isFinite(value) || value <= 0 || value > 1e9) throw new RateError(`${value} is not a rate`);
   if (Number.isInteger(value)) return rate(value);
   const ntsc = Math.round(value);

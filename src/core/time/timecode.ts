@@ -15,15 +15,18 @@ export function framesPerDay(r: Rate, dropFrame: boolean): number {
 }
 
 /**
- * Label of a frame count that starts at 00:00:00:00; wraps after 24 hours of labels, as a clock does.
+ * Label of a frame count that starts at 00:00:00:00. `outsideDay` says what becomes of counts below 0 and of 24 hours
+ * of labels or more: `wrap`, as a clock does, or `refuse`.
  * Drop-frame labels carry a semicolon. `dropFrame` is ignored at rates that have no drop-frame count.
- * Throws RangeError for a count that is not a whole number.
+ * Throws RangeError for a count that is not a whole number, and for one outside the day where that is refused.
  */
-export function frameToTimecode(frame: number, r: Rate, dropFrame: boolean): string {
+export function frameToTimecode(frame: number, r: Rate, dropFrame: boolean, outsideDay: 'wrap' | 'refuse' = 'wrap'): string {
   if (!Number.isSafeInteger(frame)) throw new RangeError(`${frame} is not a whole frame count`);
   const fps = nominalFps(r);
   const drops = dropFrame && canDropFrame(r);
   const day = framesPerDay(r, drops);
+  if (outsideDay === 'refuse' && (frame < 0 || frame >= day))
+    throw new RangeError(`frame ${frame} is ${frame < 0 ? 'before 00:00:00:00' : 'after the last frame of the day'} at ${rateLabel(r)}`);
   let count = ((frame % day) + day) % day;
   if (drops) {
     const dropped = droppedLabels(r);

@@ -1,10 +1,12 @@
 /** OTIO JSON into timelines. Walks the document once; what it does not know it leaves in place and reports. */
 import { warns, notes, stops, type Finding } from '../../planning/finding';
-import { LengthSum, ceilFrames, floorFrames, moment, type Moment } from '../../project/moment';
-import type { ClipEvent, MediaReference, NestedStack, Timeline, Track, TrackItem } from '../../project/timeline';
+import { LengthSum, ceilFrames, floorFrames, type Moment } from '../../project/moment';
+import type { ClipEvent, NestedStack, Timeline, Track, TrackItem } from '../../project/timeline';
 import { canDropFrame, rateFromNumber, type Rate } from '../../time/rate';
-import { NORMAL_SPEED, speedFromNumber, type Speed } from '../../time/retime';
+import { NORMAL_SPEED } from '../../time/retime';
+import { parseOtioText } from './otio-text';
 import { childrenOf, isObject, referencesOf, schemaName, type Json, type OtioObject } from './otio-types';
+import { OtioValues, ownMetadata, text } from './otio-values';
 
 export const DEEPEST_NESTING = 64;
 
@@ -30,44 +32,8 @@ export interface OtioContent {
 
 /** Reads the text of an .otio file. Never throws: what cannot be read is a finding with its JSON path or line. */
 export function readOtio(text: string, projectRate: Rate): OtioContent {
-  let root: unknown;
-  try {
-    root = JSON.parse(text.charCodeAt(0) === 0xfeff ? text.slice(1) : text);
-  } catch (error) {
-    return { timelines: [], clips: [], findings: [jsonFinding(text, error)] };
-  }
-  return readOtioDocument(root, projectRate);
-}
-
-function jsonFinding(text: string, error: unknown): Finding {
-  const message = error instanceof Error ? error.message : String(error);
-  const at = errorPosition(text, message);
-  const before = text.slice(0, at).split('\n');
-  const where = `line ${before.length}, column ${before.at(-1)!.length + 1}`;
-  if (/end of JSON|Unterminated/i.test(message) || at >= text.trimEnd().length) {
-    return stops(
-      'otio-truncated',
-      'The file ends in the middle: it is only part of an OTIO document.',
-      'Export the timeline again, or copy the file again.',
-      where,
-    );
-  }
-  return stops(
-    'otio-not-json',
-    'This is not OTIO: the text is not JSON.',
-    'Choose a file written as OpenTimelineIO (.otio) or a CMX 3600 list (.edl).',
-    where,
-  );
-}
-
-/** Where the parser stopped: it tells a position, or quotes the text around it, or (at the end) neither. */
-function errorPosition(text: string, message: string): number {
-  const position = /position (\d+)/.exec(message);
-  if (position) return Number(position[1]);
-  const quoted = /^Unexpected token '(.*?)', (?:\.\.\.)?"(.*)"(?:\.\.\.)? is not valid JSON$/s.exec(message);
-  if (!quoted) return text.length;
-  const begin = Math.max(0, text.indexOf(quoted[2]!));
-  return begin + Math.max(0, quoted[2]!.indexOf(quoted[1]!));
+  const parsed = parseOtioText(text);
+  return 'finding' in parsed ? { timelines: [], clips: [], findings: [parsed.finding] } : readOtioDocument(parsed.root, projectRate);
 }
 
 export function readOtioDocument(root: unknown, projectRate: Rate): OtioContent {
@@ -92,14 +58,21 @@ export function readTimeline(document: unknown, projectRate: Rate): Timeline | n
   return readOtioDocument(document, projectRate).timelines[0]?.timeline ?? null;
 }
 
-class Reader {
+interface Placed {
+  readonly name: string;
+  readonly start: number;
+  readonly durationFrames: number;
+  readonly aligned: boolean;
+}
+
+class Reader extends OtioValues {
   readonly timelines: OtioTimeline[] = [];
   readonly clips: OtioClip[] = [];
-  readonly findings: Finding[] = [];
   private nextIndex = 0;
   private timelineRate: Rate;
 
   constructor(private readonly projectRate: Rate) {
+    super();
     this.timelineRate = projectRate;
   }
 
@@ -136,9 +109,8 @@ class Reader {
     const stack = isObject(node.tracks) ? node.tracks : {};
     if (!isObject(node.tracks))
       this.findings.push(stops('otio-no-tracks', `Timeline "${text(node.name)}" has no tracks.`, 'Export it again.', `${path}.tracks`));
-    const tracks = this.tracks(stack, `${path}.tracks`, 0);
-    const metadata = isObject(node.metadata) ? node.metadata : {};
-    const own = isObject(metadata.mill_shelf) ? metadata.mill_shelf : {};
+    const tracks = this.tracks(stack, `${path}.tracks`, 0).map((track) => this.windowed(track, stack, `${path}.tracks`));
+    const own = ownMetadata(node);
     return {
       name: text(node.name) || 'Untitled timeline',
       rate: this.timelineRate,
@@ -146,6 +118,7 @@ class Reader {
       startFrame: start ? floorFrames(start, this.timelineRate) : 0,
       durationFrames: longest(tracks),
       tracks,
+      markers: this.markers(stack.markers, `${path}.tracks`),
       eventCount: this.nextIndex,
     };
   }
@@ -170,10 +143,33 @@ class Reader {
     return childrenOf(stack).flatMap((child, index): Track[] => {
       const at = `${path}.children[${index}]`;
       if (!isObject(child)) return [];
-      if (schemaName(child) === 'Track') return [this.track(child, at, depth, index)];
+      if (schemaName(child) === 'Track') return [this.windowed(this.track(child, at, depth, index), child, at)];
       // A clip or stack straight in a stack is a track of its own.
       return [{ name: text(child.name), kind: 'video', enabled: child.enabled !== false, items: this.items([child], at, depth) }];
     });
+  }
+
+  /** A track of which only the range that `node` states is shown, or shown at another speed. */
+  private windowed(track: Track, node: OtioObject, path: string): Track {
+    const range = this.range(node.source_range, `${path}.source_range`);
+    const { speed, map } = this.retime(node.effects, path);
+    if (!range && speed === NORMAL_SPEED && !map) return track;
+    const durationFrames = range ? ceilFrames(range.duration, this.timelineRate) : longest([track]);
+    const windowStart = range ? floorFrames(range.start, this.timelineRate) : 0;
+    const inner: Track = { ...track, enabled: true };
+    const window: NestedStack = {
+      type: 'nested',
+      name: track.name,
+      start: 0,
+      durationFrames,
+      aligned: true,
+      enabled: true,
+      windowStart,
+      speed,
+      map,
+      tracks: [inner],
+    };
+    return { ...track, items: [window] };
   }
 
   private track(node: OtioObject, path: string, depth: number, index: number): Track {
@@ -195,17 +191,19 @@ class Reader {
         this.findings.push(warns('otio-wrong-type', 'Something that is no object stands on a track; it was passed over.', undefined, at));
         return;
       }
-      const start = position.floorAt(this.timelineRate);
-      const placed = (length: Moment) => {
+      const begin = position.at(this.timelineRate);
+      const start = begin.frame;
+      const placed = (length: Moment): Placed => {
         position.add(length);
-        return { name: text(child.name), start, durationFrames: position.floorAt(this.timelineRate) - start };
+        const end = position.at(this.timelineRate);
+        return { name: text(child.name), start, durationFrames: end.frame - start, aligned: begin.isWhole && end.isWhole };
       };
       switch (schemaName(child)) {
         case 'Clip':
           out.push(this.clip(child, at, placed));
           return;
         case 'Gap':
-          out.push({ type: 'gap', ...placed(this.range(child.source_range, `${at}.source_range`)?.duration ?? this.zero()) });
+          out.push(this.gap(placed(this.range(child.source_range, `${at}.source_range`)?.duration ?? this.zero())));
           return;
         case 'Transition': {
           const inOffset = this.moment(child.in_offset, `${at}.in_offset`) ?? this.zero();
@@ -228,13 +226,17 @@ class Reader {
               at,
             ),
           );
-          out.push({ type: 'gap', ...placed(this.range(child.source_range, at)?.duration ?? this.zero()) });
+          out.push(this.gap(placed(this.range(child.source_range, at)?.duration ?? this.zero())));
       }
     });
     return out;
   }
 
-  private clip(node: OtioObject, path: string, placed: (length: Moment) => { name: string; start: number; durationFrames: number }): ClipEvent {
+  private gap({ name, start, durationFrames }: Placed): TrackItem {
+    return { type: 'gap', name, start, durationFrames };
+  }
+
+  private clip(node: OtioObject, path: string, placed: (length: Moment) => Placed): ClipEvent {
     const references = referencesOf(node).map(({ key, node: reference }) => this.reference(key, reference, `${path}.media_references.${key}`));
     const activeKey = text(node.active_media_reference_key) || 'DEFAULT_MEDIA';
     const active = references.find((reference) => reference.key === activeKey) ?? references[0];
@@ -252,6 +254,7 @@ class Reader {
       );
     }
     const length = sourceDuration ?? this.zero();
+    const retime = this.retime(node.effects, path);
     return {
       type: 'clip',
       index: this.nextIndex++,
@@ -259,115 +262,36 @@ class Reader {
       enabled: node.enabled !== false,
       sourceIn,
       sourceDuration: length,
-      speed: this.speed(node.effects, path),
-      markerCount: Array.isArray(node.markers) ? node.markers.length : 0,
+      units: isObject(node.source_range) ? this.unitsOf(node.source_range, sourceIn) : sourceIn.rate,
+      speed: retime.speed,
+      map: retime.map,
+      retimeUnknown: retime.unknown,
+      markers: this.markers(node.markers, path),
       references,
       activeKey,
     };
   }
 
-  private nested(
-    node: OtioObject,
-    path: string,
-    depth: number,
-    placed: (length: Moment) => { name: string; start: number; durationFrames: number },
-  ): NestedStack {
+  private nested(node: OtioObject, path: string, depth: number, placed: (length: Moment) => Placed): NestedStack {
     const inner = schemaName(node) === 'Timeline' && isObject(node.tracks) ? node.tracks : node;
     const tracks = schemaName(node) === 'Track' ? [this.track(node, path, depth + 1, 0)] : this.tracks(inner, path, depth + 1);
     const range = this.range(node.source_range, `${path}.source_range`);
-    const speed = this.speed(node.effects, path);
+    const { speed, map } = this.retime(node.effects, path);
     return {
       type: 'nested',
       ...placed(range?.duration ?? { value: longest(tracks), rate: this.timelineRate }),
       enabled: node.enabled !== false,
       windowStart: range ? floorFrames(range.start, this.timelineRate) : 0,
       speed,
+      map,
       tracks,
     };
   }
 
-  private reference(key: string, node: OtioObject, path: string): MediaReference {
-    const available = this.range(node.available_range, `${path}.available_range`);
-    const metadata = isObject(node.metadata) ? node.metadata : {};
-    const own = isObject(metadata.mill_shelf) ? metadata.mill_shelf : {};
-    const base = {
-      key,
-      name: text(node.name),
-      url: null,
-      availableStart: available?.start ?? null,
-      availableDuration: available?.duration ?? null,
-      sequence: null,
-      reel: typeof own.reel === 'string' && own.reel !== '' ? own.reel : null,
-    };
-    switch (schemaName(node)) {
-      case 'ExternalReference':
-        return { ...base, kind: 'external', url: text(node.target_url) };
-      case 'ImageSequenceReference': {
-        const sequence = {
-          folderUrl: text(node.target_url_base),
-          prefix: text(node.name_prefix),
-          suffix: text(node.name_suffix),
-          padding: count(node.frame_zero_padding),
-          startNumber: count(node.start_frame),
-          step: Math.max(1, count(node.frame_step)),
-        };
-        return { ...base, kind: 'sequence', sequence, url: `${sequence.folderUrl}/${sequence.prefix}#${sequence.suffix}` };
-      }
-      case 'GeneratorReference':
-        return { ...base, kind: 'generator' };
-      case 'MissingReference':
-        return { ...base, kind: 'missing' };
-      default:
-        return { ...base, kind: 'unknown' };
-    }
-  }
-
-  private speed(effects: Json | undefined, path: string): Speed {
-    let speed = NORMAL_SPEED;
-    if (!Array.isArray(effects)) return speed;
-    effects.forEach((effect, index) => {
-      if (!isObject(effect) || effect.enabled === false) return;
-      if (schemaName(effect) === 'FreezeFrame') speed = { num: 0, den: 1 };
-      if (schemaName(effect) !== 'LinearTimeWarp') return;
-      try {
-        const own = speedFromNumber(typeof effect.time_scalar === 'number' ? effect.time_scalar : 1);
-        speed = { num: speed.num * own.num, den: speed.den * own.den };
-      } catch {
-        this.findings.push(
-          warns(
-            'otio-bad-speed',
-            `The speed ${JSON.stringify(effect.time_scalar)} cannot be used; the event counts at normal speed.`,
-            undefined,
-            `${path}.effects[${index}]`,
-          ),
-        );
-      }
-    });
-    return speed;
-  }
-
-  private range(node: Json | undefined, path: string): { start: Moment; duration: Moment } | null {
-    if (!isObject(node)) return null;
-    const start = this.moment(node.start_time, `${path}.start_time`);
-    const duration = this.moment(node.duration, `${path}.duration`);
-    if (!start || !duration) return null;
-    if (duration.value < 0) {
-      this.findings.push(warns('otio-negative-length', 'A length below 0 counts as 0.', undefined, `${path}.duration`));
-      return { start, duration: { value: 0, rate: duration.rate } };
-    }
-    return { start, duration };
-  }
-
-  private moment(node: Json | undefined, path: string): Moment | null {
-    if (!isObject(node)) return null;
-    const { value, rate: units } = node;
-    if (typeof value !== 'number' || typeof units !== 'number' || !Number.isFinite(value) || Math.abs(value) > 1e13 || !(units > 0) || units > 1e9) {
-      this.findings.push(
-        warns('otio-bad-time', `${JSON.stringify(value)} at rate ${JSON.stringify(units)} is not a time; it was passed over.`, undefined, path),
-      );
-      return null;
-    }
-    return moment(value, rateFromNumber(units));
+  /** The rate a range is stated at; a fractional in point is kept at a finer one. */
+  private unitsOf(range: OtioObject, sourceIn: Moment): Rate {
+    const stated = isObject(range.start_time) ? range.start_time.rate : undefined;
+    return typeof stated === 'number' && stated > 0 ? rateFromNumber(stated) : sourceIn.rate;
   }
 
   private zero(): Moment {
@@ -391,12 +315,4 @@ function longest(tracks: readonly Track[]): number {
     const last = track.items.filter((item) => item.type !== 'transition').at(-1);
     return Math.max(most, last ? last.start + last.durationFrames : 0);
   }, 0);
-}
-
-function text(value: Json | undefined): string {
-  return typeof value === 'string' ? value : '';
-}
-
-function count(value: Json | undefined): number {
-  return typeof value === 'number' && Number.isFinite(value) ? Math.trunc(value) : 0;
 }

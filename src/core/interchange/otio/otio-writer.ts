@@ -1,10 +1,11 @@
 /** OTIO JSON out: a kept document with new media references, or a document built from parts. */
 import { rateAsNumber, type Rate } from '../../time/rate';
+import { formatJson } from './otio-text';
 import { childrenOf, isObject, referencesOf, schemaName, type Json, type OtioObject } from './otio-types';
 
 /** Two spaces would be smaller; four is what the reference library writes, so diffs between tools stay readable. */
 export function formatOtio(document: OtioObject): string {
-  return `${JSON.stringify(document, null, 4)}\n`;
+  return `${formatJson(document)}\n`;
 }
 
 export function rationalTime(value: number, r: Rate): OtioObject {
