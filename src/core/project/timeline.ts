@@ -70,6 +70,8 @@ export interface Gap extends OnTrack {
 /** Laid over the cut between its neighbours: `start` is the cut. */
 export interface Transition extends OnTrack {
   readonly type: 'transition';
+  /** Code of a wipe, "W001"; empty for others. */
+  readonly code: string;
   readonly inOffset: Moment;
   readonly outOffset: Moment;
 }

@@ -39,12 +39,15 @@ export interface SourceInterval {
   readonly end: Fraction;
 }
 
-/** The fraction behind a decimal speed: n/d with the smallest d up to 1001, else the decimal to nine places. */
-export function speedFromNumber(value: number): Speed {
+/**
+ * The fraction behind a decimal speed: n/d with the smallest d up to 1001, else the decimal to nine places.
+ * `within`: by how much the decimal may be rounded. Throws RangeError for what is no speed.
+ */
+export function speedFromNumber(value: number, within = 1e-12): Speed {
   if (!Number.isFinite(value) || Math.abs(value) > 1e5) throw new RangeError(`${value} is not a speed`);
   for (let den = 1; den <= 1001; den++) {
     const num = Math.round(value * den);
-    if (Math.abs(num / den - value) < 1e-12) return { num, den };
+    if (Math.abs(num / den - value) < within) return { num, den };
   }
   return { num: Math.round(value * 1e9), den: 1e9 };
 }

@@ -4,12 +4,16 @@
  */
 import { stops, warns, notes, type Finding } from '../../planning/finding';
 import { nominalFps, rateAsNumber, type Rate } from '../../time/rate';
+import { speedFromNumber, type Speed } from '../../time/retime';
 import { parseTimecode } from '../../time/timecode';
 import type { EdlEvent, EdlList } from './edl-types';
 
-const EVENT =
-  /^(\d{1,6})\s+(\S+)\s+(\S+)\s+(C|D|W\d{1,3}|K\s?[BO]?)\s+(?:(\d{1,4})\s+)?(\d\d[:;]\d\d[:;]\d\d[:;.]\d\d)\s+(\d\d[:;]\d\d[:;]\d\d[:;.]\d\d)\s+(\d\d[:;]\d\d[:;]\d\d[:;.]\d\d)\s+(\d\d[:;]\d\d[:;]\d\d[:;.]\d\d)\s*$/;
-const M2 = /^M2\s+(\S+)\s+(-?\d+(?:\.\d+)?)\s+(\S+)\s*$/;
+const LABEL = String.raw`(\d\d[:;]\d\d[:;]\d\d[:;.]\d\d\d?)`;
+const EVENT = new RegExp(
+  String.raw`^(\d{1,6})\s+(\S+)\s+(\S+)\s+(C|D|W\d{1,3}|K\s?[BO]?)\s+(?:(\d{1,4})\s+)?${LABEL}\s+${LABEL}\s+${LABEL}\s+${LABEL}\s*$`,
+);
+const M2 = /^M2\s+(.*?)\s+([+-]?\d+(?:\.\d+)?)(?:\s+\d\d[:;]\d\d[:;]\d\d[:;.]\d\d\d?)?\s*$/;
+const LOCATOR = new RegExp(String.raw`^LOC(?:ATOR)?:?\s*${LABEL}\s*(\S*)\s*(.*)$`, 'i');
 
 /** Whether a text looks like an edit decision list at all. */
 export function looksLikeEdl(text: string): boolean {
@@ -17,93 +21,200 @@ export function looksLikeEdl(text: string): boolean {
 }
 
 /** Never throws. A line that cannot be read is a finding with its number; the others are read. */
-export function readEdl(text: string, projectRate: Rate): { list: EdlList; findings: Finding[] } {
-  const findings: Finding[] = [];
-  const events: EdlEvent[] = [];
-  let title = '';
-  let dropFrame = false;
-  let firstDropFrame: boolean | null = null;
-
+export function readEdl(text: string, rate: Rate): { list: EdlList; findings: Finding[] } {
+  const reader = new EdlLines(rate);
   text.split(/\r\n|\r|\n/).forEach((raw, index) => {
     const line = raw.trim();
-    const where = `line ${index + 1}`;
-    const last = events[events.length - 1];
-    if (line === '') return;
-    if (line.startsWith('TITLE:')) {
-      title = line.slice(6).trim();
-    } else if (line.startsWith('FCM:')) {
-      dropFrame = /DROP/.test(line) && !/NON/.test(line);
-      firstDropFrame ??= dropFrame;
-    } else if (line.startsWith('*')) {
-      if (last) readComment(line, last);
-    } else if (line.startsWith('M2')) {
-      const match = M2.exec(line);
-      if (match && last) last.speedFps = Number(match[2]);
-      else findings.push(warns('edl-bad-speed', `This speed line cannot be read: "${line}".`, 'The event counts at normal speed.', where));
-    } else if (/^\d/.test(line)) {
-      const event = readEvent(line, index + 1, projectRate, dropFrame, findings);
-      if (event) events.push(event);
-    } else {
-      findings.push(notes('edl-unknown-line', `Not understood, left out: "${line.slice(0, 80)}".`, undefined, where));
-    }
+    if (line !== '') reader.line(line, index + 1);
   });
-  if (events.length === 0) {
+  reader.settleSpeeds();
+  const { events, findings } = reader;
+  if (events.length === 0)
     findings.push(stops('edl-empty', 'There is no event in this list that can be read.', 'Choose a CMX 3600 list (.edl) or an OTIO file.'));
-  }
-  return { list: { title: title || 'Untitled list', dropFrame: firstDropFrame ?? false, events }, findings };
+  return { list: { title: reader.title || 'Untitled list', dropFrame: reader.recordDropFrame ?? false, events }, findings };
 }
 
-function readEvent(line: string, number: number, projectRate: Rate, dropFrame: boolean, findings: Finding[]): EdlEvent | null {
-  const where = `line ${number}`;
-  const match = EVENT.exec(line);
-  if (!match) {
-    findings.push(
-      warns(
-        'edl-bad-line',
-        `This event cannot be read: "${line.slice(0, 100)}".`,
-        'Expected: number, reel, channels, C/D/W, source in, source out, record in, record out.',
-        where,
-      ),
-    );
-    return null;
+class EdlLines {
+  readonly findings: Finding[] = [];
+  readonly events: EdlEvent[] = [];
+  title = '';
+  /** The first FCM counts the record side of the whole list; later ones are about the sources that follow. */
+  recordDropFrame: boolean | null = null;
+  private sourceDropFrame = false;
+  private readonly speeds = new Map<EdlEvent, string>();
+
+  constructor(private readonly rate: Rate) {}
+
+  line(line: string, number: number): void {
+    const where = `line ${number}`;
+    const last = this.events[this.events.length - 1];
+    if (line.startsWith('TITLE:')) {
+      this.title = line.slice(6).trim();
+    } else if (line.startsWith('FCM:')) {
+      this.sourceDropFrame = /DROP/.test(line) && !/NON/.test(line);
+      this.recordDropFrame ??= this.sourceDropFrame;
+    } else if (line.startsWith('*')) {
+      if (last) this.comment(line.replace(/^[*\s]+/, ''), last, where);
+    } else if (/^M2\b/.test(line)) {
+      this.speed(line, number);
+    } else if (/^AUD\b/.test(line)) {
+      // The columns hold V, A and A2; further sound channels follow on a line of their own.
+      if (last) last.channels.push(...[...line.matchAll(/\d+/g)].map(([channel]) => `A${channel}`));
+    } else if (/^SPLIT:/.test(line)) {
+      // Only announces that picture and sound of the next event begin apart: their own lines say where.
+    } else if (/^\d/.test(line)) {
+      const event = this.event(line, number);
+      if (event) this.events.push(event);
+    } else {
+      this.findings.push(notes('edl-unknown-line', `Not understood, left out: "${line.slice(0, 80)}".`, undefined, where));
+    }
   }
-  const times: number[] = [];
-  for (const label of match.slice(6, 10)) {
-    const timecode = parseTimecode(label, projectRate, dropFrame);
-    if (!timecode.ok) {
-      findings.push(warns('edl-bad-timecode', timecode.reason, 'The event was left out. Check the rate of the project against the list.', where));
+
+  private event(line: string, number: number): EdlEvent | null {
+    const where = `line ${number}`;
+    const match = EVENT.exec(line);
+    if (!match) {
+      this.findings.push(
+        warns(
+          'edl-bad-line',
+          `This event cannot be read: "${line.slice(0, 100)}".`,
+          'Expected: number, reel, channels, C/D/W, source in, source out, record in, record out.',
+          where,
+        ),
+      );
       return null;
     }
-    times.push(timecode.frame);
+    const times: number[] = [];
+    for (const [index, label] of match.slice(6, 10).entries()) {
+      const timecode = parseTimecode(label, this.rate, index < 2 ? this.sourceDropFrame : (this.recordDropFrame ?? false));
+      if (!timecode.ok) {
+        const hint = 'The event was left out. Check the rate of the project against the list.';
+        this.findings.push(warns('edl-bad-timecode', timecode.reason, hint, where));
+        return null;
+      }
+      times.push(timecode.frame);
+    }
+    const [sourceIn, sourceOut, recordIn, recordOut] = times as [number, number, number, number];
+    if (recordOut < recordIn) {
+      const message = 'The record out point lies before the record in point; the event was left out.';
+      this.findings.push(warns('edl-backwards', message, undefined, where));
+      return null;
+    }
+    const kind = match[4]!;
+    const key = kind.startsWith('K') ? kind.replace(/\s/g, '') : '';
+    if (key !== '') this.findings.push(notes('edl-key', `Event ${match[1]} is a key; it is laid as a cut.`, undefined, where));
+    const type = kind === 'D' ? 'dissolve' : kind.startsWith('W') ? 'wipe' : 'cut';
+    return {
+      line: number,
+      number: match[1]!,
+      reel: match[2]!,
+      channels: readChannels(match[3]!),
+      transition: { type, wipe: type === 'wipe' ? kind : '', frames: type === 'cut' ? 0 : Number(match[5] ?? 0) },
+      key,
+      sourceIn,
+      sourceOut,
+      recordIn,
+      recordOut,
+      dropFrame: this.sourceDropFrame,
+      speed: null,
+      fromClipName: '',
+      toClipName: '',
+      sourceFile: '',
+      fullReel: '',
+      locators: [],
+      comments: [],
+    };
   }
-  const [sourceIn, sourceOut, recordIn, recordOut] = times as [number, number, number, number];
-  if (recordOut < recordIn) {
-    findings.push(warns('edl-backwards', 'The record out point lies before the record in point; the event was left out.', undefined, where));
-    return null;
+
+  private comment(text: string, event: EdlEvent, where: string): void {
+    const locator = LOCATOR.exec(text);
+    if (locator) {
+      const at = parseTimecode(locator[1]!, this.rate, this.recordDropFrame ?? false);
+      if (at.ok) event.locators.push({ frame: at.frame, colour: locator[2]!.toUpperCase(), note: locator[3]! });
+      else this.findings.push(warns('edl-bad-locator', at.reason, 'The locator was left out.', where));
+      return;
+    }
+    if (/^FREEZE FRAME/i.test(text)) {
+      event.speed = { num: 0, den: 1 };
+      return;
+    }
+    const named =
+      /^(FROM CLIP NAME|TO CLIP NAME|SOURCE FILE|FROM FILE|FROM CLIP|CLIP NAME|(?:FULL )?REEL(?: NAME)?|[A-Z ]*REEL NAME FROM):\s*(.*)$/i.exec(text);
+    const [kind, value] = [named?.[1]?.toUpperCase() ?? '', named?.[2] ?? ''];
+    if (!named) event.comments.push(text);
+    else if (kind.includes('REEL')) event.fullReel = value;
+    else if (kind.startsWith('TO')) event.toClipName = value;
+    else if (kind.includes('FILE') || kind === 'FROM CLIP') event.sourceFile = value;
+    // The lines of a split edit share what is said below the last of them.
+    else for (const one of this.sameNumber(event)) one.fromClipName ||= value;
   }
-  const kind = match[4]!;
-  if (kind.startsWith('K')) findings.push(notes('edl-key', `Event ${match[1]} is a key; it is laid as a cut.`, undefined, where));
-  const type = kind === 'D' ? 'dissolve' : kind.startsWith('W') ? 'wipe' : 'cut';
-  return {
-    line: number,
-    number: match[1]!,
-    reel: match[2]!,
-    channels: readChannels(match[3]!),
-    transition: { type, wipe: type === 'wipe' ? kind : '', frames: type === 'cut' ? 0 : Number(match[5] ?? 0) },
-    sourceIn,
-    sourceOut,
-    recordIn,
-    recordOut,
-    dropFrame,
-    speedFps: null,
-    fromClipName: '',
-    toClipName: '',
-    sourceFile: '',
-    comments: [],
-  };
+
+  private sameNumber(event: EdlEvent): EdlEvent[] {
+    if (event.transition.type !== 'cut') return [event];
+    const same: EdlEvent[] = [event];
+    for (let at = this.events.length - 2; at >= 0 && this.events[at]!.number === event.number && this.events[at]!.reel === event.reel; at--)
+      same.push(this.events[at]!);
+    return same;
+  }
+
+  /** A speed belongs to the line of its reel: of a dissolve's two lines either may have one. */
+  private speed(line: string, number: number): void {
+    const match = M2.exec(line);
+    const last = this.events[this.events.length - 1];
+    if (!match || !last) {
+      const message = `This speed line cannot be read: "${line}".`;
+      this.findings.push(warns('edl-bad-speed', message, 'The event counts at normal speed.', `line ${number}`));
+      return;
+    }
+    const before = this.events[this.events.length - 2];
+    const from = before?.number === last.number && before.reel === match[1] && last.reel !== match[1] ? before : last;
+    this.speeds.set(from, match[2]!);
+  }
+
+  /** Speeds become fractions once all lines of an event are read. A source of another length without one is a speed too. */
+  settleSpeeds(): void {
+    for (const event of this.events) {
+      const record = event.recordOut - event.recordIn;
+      const source = Math.abs(event.sourceOut - event.sourceIn);
+      const stated = this.speeds.get(event);
+      if (event.speed) continue;
+      if (stated !== undefined) {
+        event.speed = speedOf(stated, source, record, this.rate);
+      } else if (source !== record && record > 0 && source > 0 && event.reel !== 'BL') {
+        event.speed = { num: source, den: record };
+        this.findings.push(
+          warns(
+            'edl-lengths-differ',
+            `Event ${event.number} takes ${source} frames of source for ${record} of record, and no speed is stated.`,
+            'It is read as a change of speed, so that all of the source counts as used.',
+            `line ${event.line}`,
+          ),
+        );
+      }
+      if (event.speed && event.speed.num === event.speed.den) event.speed = null;
+    }
+  }
 }
 
-/** "V", "A", "A2", "AA" (both sound channels), "B" (picture and sound), "AA/V". */
+/**
+ * Speed of an M2 line: source frames a second over the rate of the list. Lists state it rounded, and say 30 where
+ * the rate is 30000/1001: of the values it may stand for, the one that the lengths of source and record confirm.
+ * Three decimals are the simplest fraction that is written so.
+ */
+function speedOf(stated: string, source: number, record: number, rate: Rate): Speed {
+  const fps = Number(stated);
+  const decimals = stated.split('.')[1]?.length ?? 0;
+  const roundedBy = 0.5 / 10 ** decimals / nominalFps(rate) + 1e-9;
+  const nominal = Math.abs(fps) / nominalFps(rate);
+  const real = Math.abs(fps) / rateAsNumber(rate);
+  const signed = (speed: Speed): Speed => (fps < 0 ? { num: -speed.num, den: speed.den } : speed);
+  const isOff = Math.abs(nominal * record - source) >= 1;
+  if (isOff && source > 0 && Math.abs(source / record - nominal) <= roundedBy) return signed({ num: source, den: record });
+  if (isOff && Math.abs(real * record - source) < 0.5) return signed(speedFromNumber(real));
+  return signed(speedFromNumber(nominal, decimals >= 3 ? roundedBy : undefined));
+}
+
+/** "V", "A", "A2", "AA" (both sound channels), "B" (picture and sound), "AA/V", "NONE" (the AUD line says which). */
 function readChannels(text: string): string[] {
   const found = text.split('/').flatMap((part) => {
     if (part === 'B') return ['V', 'A1'];
@@ -112,20 +223,4 @@ function readChannels(text: string): string[] {
     return /^(V\d*|A\d+)$/.test(part) ? [part] : part === 'NONE' ? [] : ['V'];
   });
   return [...new Set(found.map((part) => (/^V1?$/.test(part) ? 'V' : part)))];
-}
-
-function readComment(line: string, event: EdlEvent): void {
-  const match = /^\*\s*(FROM CLIP NAME|TO CLIP NAME|SOURCE FILE|FROM FILE|CLIP NAME):\s*(.*)$/i.exec(line);
-  if (!match) event.comments.push(line.slice(1).trim());
-  else if (/^TO/i.test(match[1]!)) event.toClipName = match[2]!;
-  else if (/FILE/i.test(match[1]!)) event.sourceFile = match[2]!;
-  else event.fromClipName = match[2]!;
-}
-
-/** Speed of an event: source frames a second over the rate of the list. */
-export function speedOf(event: EdlEvent, r: Rate): number {
-  if (event.speedFps === null) return 1;
-  // Lists say 30 where the rate is 30000/1001.
-  const fps = Math.abs(event.speedFps) % 1 === 0 ? nominalFps(r) : rateAsNumber(r);
-  return event.speedFps / fps;
 }

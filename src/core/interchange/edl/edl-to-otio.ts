@@ -6,6 +6,8 @@ import {
   clipDocument,
   externalReference,
   gapDocument,
+  MARKER_COLOURS,
+  markerDocument,
   rationalTime,
   timelineDocument,
   timeRange,
@@ -13,8 +15,7 @@ import {
   trackDocument,
   transitionDocument,
 } from '../otio/otio-writer';
-import { speedOf } from './edl-reader';
-import type { EdlEvent, EdlList } from './edl-types';
+import { AUXILIARY, BLACK, type EdlEvent, type EdlList, type EdlLocator } from './edl-types';
 
 export function edlToOtio(list: EdlList, r: Rate): { document: OtioObject; findings: Finding[] } {
   const findings: Finding[] = [];
@@ -82,15 +83,27 @@ function trimLast(children: Json[], framesTooLong: number, r: Rate): void {
 
 function eventDocument(event: EdlEvent, r: Rate): OtioObject {
   const duration = event.recordOut - event.recordIn;
-  if (event.reel === 'BL') return gapDocument(duration, r);
+  if (event.reel === BLACK) return gapDocument(duration, r);
+  const reel = event.fullReel || (event.reel === AUXILIARY ? '' : event.reel);
   const name = (event.transition.type === 'cut' ? event.fromClipName : event.toClipName || event.fromClipName) || event.reel;
-  const speed = speedOf(event, r);
-  const reel = event.reel === 'AX' ? '' : event.reel;
   const metadata: OtioObject = { mill_shelf: { reel, drop_frame: event.dropFrame } };
   const reference: OtioObject = event.sourceFile
     ? externalReference(event.sourceFile, name, null, metadata)
     : { OTIO_SCHEMA: 'MissingReference.1', metadata, name, available_range: null, available_image_bounds: null };
-  return clipDocument(name, timeRange(event.sourceIn, duration, r), reference, speed === 1 ? [] : [timeWarp(speed)], {
-    cmx_3600: { event: event.number, reel: event.reel, comments: [...event.comments] },
+  const sourceIn = Math.min(event.sourceIn, event.sourceOut);
+  const effects = event.speed === null ? [] : [timeWarp(event.speed.num / event.speed.den)];
+  const clip = clipDocument(name, timeRange(sourceIn, duration, r), reference, effects, {
+    cmx_3600: { event: event.number, reel: event.reel, comments: [...event.comments], ...(event.key === '' ? {} : { key: event.key }) },
+  });
+  return { ...clip, markers: event.locators.map((locator) => locatorDocument(locator, event, sourceIn, r)) };
+}
+
+/** A locator stands on the record side, a mark of a clip in its source. */
+function locatorDocument(locator: EdlLocator, event: EdlEvent, sourceIn: number, r: Rate): OtioObject {
+  const { num, den } = event.speed ?? { num: 1, den: 1 };
+  const passed = Math.floor(((locator.frame - event.recordIn) * Math.abs(num)) / den);
+  const at = num < 0 ? Math.max(event.sourceIn, event.sourceOut) - 1 - passed : sourceIn + passed;
+  return markerDocument(locator.note, timeRange(at, 1, r), MARKER_COLOURS.includes(locator.colour) ? locator.colour : 'RED', '', {
+    cmx_3600: { color: locator.colour },
   });
 }

@@ -1,21 +1,35 @@
 /** Lines of a CMX 3600 edit decision list, read but not yet laid on tracks. Frames count from 00:00:00:00. */
+import type { Speed } from '../../time/retime';
+
+export interface EdlLocator {
+  /** Record frame. */
+  readonly frame: number;
+  readonly colour: string;
+  readonly note: string;
+}
 
 export interface EdlEvent {
   readonly line: number;
   readonly number: string;
   readonly reel: string;
-  readonly channels: readonly string[];
+  /** "V", "A1", "A2"… AUD lines add to them. */
+  readonly channels: string[];
   readonly transition: { readonly type: 'cut' | 'dissolve' | 'wipe'; readonly wipe: string; readonly frames: number };
+  /** "K", "KB" or "KO" of a key, which is laid as a cut; empty otherwise. */
+  readonly key: string;
   readonly sourceIn: number;
   readonly sourceOut: number;
   readonly recordIn: number;
   readonly recordOut: number;
   readonly dropFrame: boolean;
-  /** Source frames a second of an M2 line; null at normal speed. */
-  speedFps: number | null;
+  /** From an M2 line, or from a source length that differs; null at normal speed. */
+  speed: Speed | null;
   fromClipName: string;
   toClipName: string;
   sourceFile: string;
+  /** The whole name where the column holds a short one. */
+  fullReel: string;
+  readonly locators: EdlLocator[];
   readonly comments: string[];
 }
 
@@ -24,3 +38,10 @@ export interface EdlList {
   readonly dropFrame: boolean;
   readonly events: readonly EdlEvent[];
 }
+
+/** Digits of an event number: no list holds more events than they count. */
+export const MOST_EVENTS = 999;
+export const LONGEST_REEL = 8;
+/** Reels that are none: black, and auxiliary (a source without timecode). */
+export const BLACK = 'BL';
+export const AUXILIARY = 'AX';

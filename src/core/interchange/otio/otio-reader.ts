@@ -209,7 +209,10 @@ class Reader extends OtioValues {
           const inOffset = this.moment(child.in_offset, `${at}.in_offset`) ?? this.zero();
           const outOffset = this.moment(child.out_offset, `${at}.out_offset`) ?? this.zero();
           const durationFrames = ceilFrames(inOffset, this.timelineRate) + ceilFrames(outOffset, this.timelineRate);
-          out.push({ type: 'transition', name: text(child.name), start, durationFrames, inOffset, outOffset });
+          const list = isObject(child.metadata) && isObject(child.metadata.cmx_3600) ? child.metadata.cmx_3600 : {};
+          const code = /^W\d{1,3}$/.exec(text(list.wipe))?.[0] ?? '';
+          const name = text(child.name) || (text(child.transition_type) === 'SMPTE_Dissolve' ? 'dissolve' : text(child.transition_type));
+          out.push({ type: 'transition', name, code, start, durationFrames, inOffset, outOffset });
           return;
         }
         case 'Stack':

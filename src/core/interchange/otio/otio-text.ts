@@ -91,7 +91,7 @@ function resolveShared(root: Json): ParsedText {
     if (Array.isArray(node)) return node.map(copy);
     const wanted = typeof node.OTIO_SCHEMA === 'string' && node.OTIO_SCHEMA.startsWith('SerializableObjectRef.') ? node.id : undefined;
     const target = typeof wanted === 'string' ? shared.get(wanted) : node;
-    if (!target) throw new SharedError(`It refers to "${String(wanted)}", which is not in it.`);
+    if (!target) throw new SharedError(`It refers to ${JSON.stringify(wanted)}, which is not in it.`);
     const { OTIO_REF_ID: id, ...rest } = target;
     const name = typeof id === 'string' ? id : null;
     if (name !== null && open.has(name)) throw new SharedError(`"${name}" contains itself.`);

@@ -140,3 +140,10 @@ export function timeWarp(scalar: number): OtioObject {
     ? { OTIO_SCHEMA: 'FreezeFrame.1', metadata: {}, name: '', effect_name: 'FreezeFrame', enabled: true, time_scalar: 0 }
     : { OTIO_SCHEMA: 'LinearTimeWarp.1', metadata: {}, name: '', effect_name: 'LinearTimeWarp', enabled: true, time_scalar: scalar };
 }
+
+/** Colours that the schema of a marker names. */
+export const MARKER_COLOURS: readonly string[] = ['PINK', 'RED', 'ORANGE', 'YELLOW', 'GREEN', 'CYAN', 'BLUE', 'PURPLE', 'MAGENTA', 'BLACK', 'WHITE'];
+
+export function markerDocument(name: string, range: OtioObject, colour: string, comment = '', metadata: OtioObject = {}): OtioObject {
+  return { OTIO_SCHEMA: 'Marker.2', metadata, name, color: colour, marked_range: range, comment };
+}

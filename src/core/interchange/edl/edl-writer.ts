@@ -1,0 +1,308 @@
+/**
+ * A timeline as CMX 3600 lists: one a picture track, the sound of its first four tracks with the first of them.
+ * What the format cannot say is a finding. Source: the list format as published with the CMX 3600; M2 lines and
+ * comments are common practice.
+ */
+import { notes, warns, type Finding } from '../../planning/finding';
+import { activeReference, type ClipEvent, type Marker, type NestedStack, type Timeline, type Track, type Transition } from '../../project/timeline';
+import { ceilFrames, floorFrames, type Moment } from '../../project/moment';
+import { nominalFps, sameRate, type Rate } from '../../time/rate';
+import Fraction from 'fraction.js';
+import { isNormal, mappedPosition, type Speed, type TimeMap } from '../../time/retime';
+import { frameToTimecode } from '../../time/timecode';
+import { AUXILIARY, BLACK, MOST_EVENTS } from './edl-types';
+import { ReelNames } from './reel-names';
+
+/** What the list says of an event's source beside its points. */
+export interface EdlSource {
+  /** Whole reel name; null where there is none. */
+  readonly reel: string | null;
+  readonly file: string;
+  /** Frames to add to the event's own count to get the source timecode. */
+  readonly offsetFrames: number;
+}
+
+export interface EdlFile {
+  /** "V1", or "V1 part 2" where one list would hold too many events. */
+  readonly label: string;
+  readonly text: string;
+  readonly events: number;
+}
+
+const MOST_SOUND_TRACKS = 4;
+
+/** `sourceOf` tells the source of an event. Record timecode is the timeline's, source timecode counts at its rate. */
+export function writeEdl(timeline: Timeline, sourceOf: (event: ClipEvent) => EdlSource): { files: EdlFile[]; findings: Finding[] } {
+  const writer = new EdlWriter(timeline, sourceOf);
+  const pictures = timeline.tracks.filter((track) => track.kind === 'video');
+  const sounds = timeline.tracks.filter((track) => track.kind === 'audio');
+  const files = pictures.flatMap((track, index) => writer.files(track, index === 0 ? sounds.slice(0, MOST_SOUND_TRACKS) : []));
+  if (pictures.length === 0 && sounds.length > 0) files.push(...writer.files(null, sounds.slice(0, MOST_SOUND_TRACKS)));
+  writer.generalFindings(sounds.length);
+  return { files, findings: writer.findings() };
+}
+
+interface Line {
+  readonly recordIn: number;
+  /** Lines of one event, without its number. */
+  readonly rows: readonly {
+    readonly reel: string;
+    readonly channel: string;
+    readonly kind: string;
+    readonly times: readonly [number, number, number, number];
+  }[];
+  readonly after: readonly string[];
+}
+
+/** An event or nothing (black) on a track, in record frames from the timeline's first. */
+interface Laid {
+  readonly start: number;
+  readonly end: number;
+  /** Frames of the event that a nested timeline's window cuts off before `start`. */
+  readonly headFrames: number;
+  readonly event: ClipEvent | null;
+  /** Reel and name of what is no clip. */
+  readonly stand: string;
+}
+
+class EdlWriter {
+  private readonly reels = new ReelNames([AUXILIARY, BLACK]);
+  /** Findings by code, with what they concern. */
+  private readonly found = new Map<string, { message: (count: string) => string; hint?: string; names: string[]; severe: boolean }>();
+
+  constructor(
+    private readonly timeline: Timeline,
+    private readonly sourceOf: (event: ClipEvent) => EdlSource,
+  ) {}
+
+  findings(): Finding[] {
+    return [...this.found].map(([code, { message, hint, names, severe }]) => {
+      const unique = [...new Set(names)];
+      const list = `${unique.slice(0, 3).join(', ')}${unique.length > 3 ? ` and ${unique.length - 3} more` : ''}`;
+      return (severe ? warns : notes)(code, message(list), hint);
+    });
+  }
+
+  private find(code: string, name: string, message: (list: string) => string, severe = true, hint?: string): void {
+    const entry = this.found.get(code);
+    if (entry) entry.names.push(name);
+    else this.found.set(code, { message, names: [name], severe, ...(hint === undefined ? {} : { hint }) });
+  }
+
+  files(picture: Track | null, sounds: readonly Track[]): EdlFile[] {
+    const lines = [...(picture ? this.track(picture, 'V') : []), ...sounds.flatMap((track, index) => this.track(track, `A${index + 1}`))];
+    lines.sort((a, b) => a.recordIn - b.recordIn);
+    const label = picture?.name ?? 'sound';
+    const parts = Math.max(1, Math.ceil(lines.length / MOST_EVENTS));
+    if (parts > 1)
+      this.find(
+        'edl-split',
+        label,
+        (list) => `${list}: more than ${MOST_EVENTS} events, so it becomes several lists.`,
+        false,
+        'Their record timecode goes on.',
+      );
+    return Array.from({ length: parts }, (_, part) => {
+      const own = lines.slice(part * MOST_EVENTS, (part + 1) * MOST_EVENTS);
+      const name = parts === 1 ? label : `${label} part ${part + 1}`;
+      return { label: name, text: this.text(own, name), events: own.length };
+    });
+  }
+
+  private text(lines: readonly Line[], label: string): string {
+    const { rate, dropFrame } = this.timeline;
+    const out = [`TITLE: ${oneLine(this.timeline.name)} ${oneLine(label)}`.slice(0, 70).trimEnd(), `FCM: ${dropFrame ? '' : 'NON-'}DROP FRAME`, ''];
+    lines.forEach((line, index) => {
+      for (const { reel, channel, kind, times } of line.rows) {
+        const labels = times.map((frame) => frameToTimecode(frame, rate, dropFrame));
+        out.push(`${String(index + 1).padStart(3, '0')}  ${reel.padEnd(8)} ${channel.padEnd(5)} ${kind.padEnd(8)} ${labels.join(' ')}`);
+      }
+      out.push(...line.after);
+    });
+    return `${out.join('\n')}\n`;
+  }
+
+  private track(track: Track, channel: string): Line[] {
+    if (!track.enabled) {
+      this.find('edl-muted', track.name, (list) => `Switched off, so not written: ${list}.`);
+      return [];
+    }
+    const laid = this.lay(track, 0, { start: -Infinity, end: Infinity });
+    return laid.flatMap(({ piece, before }, index): Line[] =>
+      this.line(piece, before, laid[index - 1]?.piece ?? null, laid[index + 1]?.before ?? null, channel),
+    );
+  }
+
+  /** Events of a track in order; nested timelines with one picture track are opened. */
+  private lay(track: Track, offset: number, window: { start: number; end: number }): { piece: Laid; before: Transition | null }[] {
+    const out: { piece: Laid; before: Transition | null }[] = [];
+    let before: Transition | null = null;
+    for (const item of track.items) {
+      const start = Math.max(item.start, window.start) + offset;
+      const headFrames = start - offset - item.start;
+      const end = Math.min(item.start + item.durationFrames, window.end) + offset;
+      if (item.type === 'transition') {
+        before = item;
+        continue;
+      }
+      if (end > start) {
+        if (item.type === 'nested')
+          out.push(...this.nested(item, start, end).map((piece, index) => ({ piece, before: index === 0 ? before : null })));
+        else if (item.type === 'gap') out.push({ piece: { start, end, headFrames, event: null, stand: '' }, before });
+        else if (item.enabled) out.push({ piece: { start, end, headFrames, event: item, stand: '' }, before });
+        else this.find('edl-disabled', item.name, (list) => `Switched off, so not written: ${list}.`);
+      }
+      before = null;
+    }
+    return out;
+  }
+
+  private nested(item: NestedStack, start: number, end: number): Laid[] {
+    const name = item.name || 'Nested timeline';
+    const pictures = item.tracks.filter((track) => track.kind === 'video' && track.enabled);
+    if (!item.enabled) return [];
+    if (pictures.length === 1 && isNormal(item.speed) && !item.map) {
+      this.find('edl-nested-opened', name, (list) => `Nested timelines are written as the events inside them: ${list}.`, false);
+      const shift = item.start - item.windowStart + (start - item.start);
+      const from = item.windowStart;
+      return this.lay(pictures[0]!, shift, { start: from, end: from + (end - start) }).map((entry) => entry.piece);
+    }
+    this.find('edl-nested', name, (list) => `Written as one event without a source, because a list has no layers: ${list}.`);
+    return [{ start, end, headFrames: 0, event: null, stand: name }];
+  }
+
+  private line(piece: Laid, before: Transition | null, previous: Laid | null, following: Transition | null, channel: string): Line[] {
+    const r = this.timeline.rate;
+    const early = before ? ceilFrames(before.inOffset, r) : 0;
+    const late = before ? ceilFrames(before.outOffset, r) : 0;
+    // The next event's transition takes over before the cut.
+    const cutBack = following ? ceilFrames(following.inOffset, r) : 0;
+    if (!piece.event && piece.stand === '' && !before) return [];
+    const start = piece.start - early;
+    const end = piece.end - cutBack;
+    if (end <= start) {
+      this.find('edl-covered', piece.event?.name ?? piece.stand, (list) => `Wholly covered by transitions, so not written: ${list}.`);
+      return [];
+    }
+    const own = this.source(piece, start, end);
+    const record = (frame: number) => this.timeline.startFrame + frame;
+    const [column, after] = channelColumn(channel);
+    const rows: Line['rows'][number][] = [];
+    const kind = before ? this.transition(before, early + late) : 'C';
+    if (before && previous) {
+      const from = this.source(previous, start, start);
+      rows.push({ reel: from.reel, channel: column, kind: 'C', times: [from.in, from.in, record(start), record(start)] });
+    } else if (before) {
+      rows.push({ reel: BLACK, channel: column, kind: 'C', times: [0, 0, record(start), record(start)] });
+    }
+    rows.push({ reel: own.reel, channel: column, kind, times: [own.in, own.out, record(start), record(end)] });
+    const names = before
+      ? [...(previous?.event ? [`* FROM CLIP NAME: ${oneLine(previous.event.name)}`] : []), ...(own.name ? [`* TO CLIP NAME: ${own.name}`] : [])]
+      : own.name
+        ? [`* FROM CLIP NAME: ${own.name}`]
+        : [];
+    return [{ recordIn: start, rows, after: [...after, ...own.after, ...names, ...own.comments] }];
+  }
+
+  /** `D    012`, `W001 012`. */
+  private transition(transition: Transition, frames: number): string {
+    const { code, name } = transition;
+    if (code === '' && !/dissolve|^$/i.test(name)) this.find('edl-transition', name, (list) => `Written as dissolves: ${list}.`);
+    if (frames > MOST_EVENTS) this.find('edl-long-transition', name, (list) => `Longer than ${MOST_EVENTS} frames and cut to that: ${list}.`);
+    return `${(code || 'D').padEnd(4)} ${String(Math.min(MOST_EVENTS, frames)).padStart(3, '0')}`;
+  }
+
+  /** Points and words of what lies on the record part [start, end). */
+  private source(piece: Laid, start: number, end: number) {
+    const nothing = { in: 0, out: end - start, name: '', after: [] as string[], comments: [] as string[] };
+    if (!piece.event) return piece.stand === '' ? { ...nothing, reel: BLACK } : { ...nothing, reel: AUXILIARY, name: oneLine(piece.stand) };
+    const { event } = piece;
+    const kind = activeReference(event)?.kind;
+    if (kind === 'generator' || kind === 'unknown') {
+      this.find('edl-generator', event.name, (list) => `Made by the editing tool, so written without a source (${AUXILIARY}): ${list}.`);
+      return { ...nothing, reel: AUXILIARY, name: oneLine(event.name) };
+    }
+    const { reel: fullReel, file, offsetFrames } = this.sourceOf(event);
+    const reel = fullReel ? this.reels.short(fullReel) : AUXILIARY;
+    const speed = this.speed(event);
+    const first = this.atRate(event.sourceIn, event.units) + offsetFrames;
+    const travel = (frames: number) => Math.floor((frames * Math.abs(speed.num)) / speed.den);
+    const length = Math.max(1, Math.ceil(((end - start) * Math.abs(speed.num)) / speed.den));
+    const into = start - piece.start + piece.headFrames;
+    const whole = Math.ceil((event.durationFrames * Math.abs(speed.num)) / speed.den);
+    const from = speed.num < 0 ? first + whole - travel(into) - length : first + (into < 0 ? -travel(-into) : travel(into));
+    const sourceIn = speed.num === 0 ? first : from;
+    const comments = [
+      ...(file === '' ? [] : [`* SOURCE FILE: ${oneLine(file)}`]),
+      ...(fullReel && fullReel !== reel ? [`* FULL REEL NAME: ${oneLine(fullReel)}`] : []),
+      ...event.markers.map((marker) => this.locator(marker, event, piece, speed)).filter((text) => text !== ''),
+    ];
+    const out = end === start ? sourceIn : sourceIn + (speed.num === 0 ? 1 : length);
+    return { reel, in: sourceIn, out, name: oneLine(event.name), after: isNormal(speed) ? [] : this.speedLines(reel, speed, sourceIn), comments };
+  }
+
+  private speedLines(reel: string, speed: Speed, sourceIn: number): string[] {
+    const { rate, dropFrame } = this.timeline;
+    const fps = (nominalFps(rate) * speed.num) / speed.den;
+    const short = Math.abs(fps * 10 - Math.round(fps * 10)) < 1e-9 ? fps.toFixed(1) : fps.toFixed(3);
+    const text = `${fps < 0 ? '-' : ''}${short.replace('-', '').padStart(short.includes('.') && short.split('.')[1]!.length === 1 ? 5 : 7, '0')}`;
+    const label = frameToTimecode(sourceIn, rate, dropFrame);
+    return [`M2   ${reel.padEnd(8)}       ${text.padEnd(8)}             ${label}`, ...(speed.num === 0 ? ['* * FREEZE FRAME'] : [])];
+  }
+
+  private speed(event: ClipEvent): Speed {
+    if (event.retimeUnknown) this.find('edl-effect', event.name, (list) => `An effect that changes time cannot be written: ${list}.`);
+    if (!event.map) return event.speed;
+    this.find('edl-varying', event.name, (list) => `Speed that varies is written as its average: ${list}.`);
+    const frames = Math.max(1, ceilFrames(event.sourceDuration, event.units));
+    return averageSpeed(event.map, frames);
+  }
+
+  private atRate(m: Moment, units: Rate): number {
+    const r = this.timeline.rate;
+    if (!sameRate(units, r) && ceilFrames(m, r) !== floorFrames(m, r))
+      this.find('edl-rate', this.timeline.name, (list) => `Sources at another rate than ${list} are written to the frame below.`);
+    return floorFrames(m, r);
+  }
+
+  private locator(marker: Marker, event: ClipEvent, piece: Laid, speed: Speed): string {
+    const { rate, dropFrame, startFrame } = this.timeline;
+    if (speed.num === 0) return '';
+    const passed = floorFrames(marker.at, rate) - this.atRate(event.sourceIn, event.units);
+    const record = piece.start - piece.headFrames + Math.floor((passed * speed.den) / Math.abs(speed.num));
+    if (record < piece.start || record >= piece.end) return '';
+    const words = [marker.name, marker.note].filter((text) => text !== '').join(': ');
+    return `* LOC: ${frameToTimecode(startFrame + record, rate, dropFrame)} ${(marker.colour || 'RED').padEnd(7)} ${oneLine(words)}`.trimEnd();
+  }
+
+  generalFindings(soundTracks: number): void {
+    const { tracks, markers } = this.timeline;
+    if (soundTracks > MOST_SOUND_TRACKS)
+      for (const track of tracks.filter((entry) => entry.kind === 'audio').slice(MOST_SOUND_TRACKS))
+        this.find('edl-sound', track.name, (list) => `A list holds four sound tracks; not written: ${list}.`);
+    for (const track of tracks.filter((entry) => entry.kind === 'other'))
+      this.find('edl-other', track.name, (list) => `Neither picture nor sound, so not written: ${list}.`);
+    if (markers.length > 0)
+      this.find('edl-markers', String(markers.length), (list) => `Marks on the timeline itself are not written (${list}); those on events are.`);
+    if (nominalFps(this.timeline.rate) > 100)
+      this.find('edl-fast', this.timeline.name, () => 'At more than 100 frames a second the frames take three digits, which few readers expect.');
+  }
+}
+
+/** V, A and A2 stand in the column; A3 and A4 on a line of their own. */
+function channelColumn(channel: string): [string, string[]] {
+  if (channel === 'V' || channel === 'A2') return [channel, []];
+  return channel === 'A1' ? ['A', []] : ['NONE', [`AUD   ${channel.slice(1)}`]];
+}
+
+/** Source frames passed over the whole event, a record frame; to the thousandth, as finely as a list states it. */
+function averageSpeed(map: TimeMap, frames: number): Speed {
+  const passed = mappedPosition(map, new Fraction(frames)).sub(mappedPosition(map, new Fraction(0)));
+  return { num: Math.round((passed.valueOf() / frames) * 1000), den: 1000 };
+}
+
+/** Names are hostile: a line break in one would be a line of the list. */
+function oneLine(text: string): string {
+   
+  return text.replace(/[\u0000-\u001f\u007f\u2028\u2029]+/g, ' ').trim();
+}
