@@ -1,18 +1,26 @@
 /** One door for timelines of any format we read: text in, OTIO documents and findings out. */
 import { stops, type Finding } from '../planning/finding';
 import type { Rate } from '../time/rate';
+import { looksLikeClipList, readClipList } from './clip-list/clip-list-reader';
+import type { ColumnMap } from './clip-list/clip-list-types';
 import { looksLikeEdl, readEdl } from './edl/edl-reader';
 import { edlToOtio } from './edl/edl-to-otio';
 import { readOtio, readOtioDocument, type OtioContent } from './otio/otio-reader';
 
-export type TimelineFormat = 'otio' | 'edl';
+export type TimelineFormat = 'otio' | 'edl' | 'clip-list';
 
 export interface TimelineFile extends OtioContent {
   readonly format: TimelineFormat | null;
 }
 
-/** Decides by what the text is, not by what its name says. Never throws. */
-export function readTimelineFile(text: string, projectRate: Rate): TimelineFile {
+/** What the reader of a file without a rate or with free columns is told. */
+export interface ReadOptions {
+  /** Columns of a clip list; guessed from its titles when left out. */
+  readonly columns?: ColumnMap;
+}
+
+/** Decides by what the text is, not by what its name says. `rate` counts where the format states none. Never throws. */
+export function readTimelineFile(text: string, projectRate: Rate, options: ReadOptions = {}): TimelineFile {
   const beginning = text
     .slice(0, 64)
     .replace(/^\ufeff/, '')
@@ -25,10 +33,16 @@ export function readTimelineFile(text: string, projectRate: Rate): TimelineFile 
     const content = readOtioDocument(document, projectRate);
     return { format: 'edl', ...content, findings: [...findings, ...layFindings, ...content.findings] };
   }
+  if (options.columns !== undefined || looksLikeClipList(text)) {
+    const { document, findings } = readClipList(text, projectRate, options.columns);
+    if (!document) return { format: 'clip-list', timelines: [], clips: [], findings };
+    const content = readOtioDocument(document, projectRate);
+    return { format: 'clip-list', ...content, findings: [...findings, ...content.findings] };
+  }
   const finding: Finding = stops(
     'timeline-unknown-format',
-    beginning === '' ? 'The file is empty.' : 'This is neither OTIO nor a CMX 3600 edit decision list.',
-    'Export the timeline as OpenTimelineIO (.otio) or as a CMX 3600 list (.edl).',
+    beginning === '' ? 'The file is empty.' : 'This is neither OTIO nor a CMX 3600 edit decision list nor a clip list.',
+    'Export the timeline as OpenTimelineIO (.otio) or as a CMX 3600 list (.edl), a clip list as CSV.',
     'line 1',
   );
   return { format: null, timelines: [], clips: [], findings: [finding] };

@@ -303,6 +303,5 @@ function averageSpeed(map: TimeMap, frames: number): Speed {
 
 /** Names are hostile: a line break in one would be a line of the list. */
 function oneLine(text: string): string {
-   
   return text.replace(/[\u0000-\u001f\u007f\u2028\u2029]+/g, ' ').trim();
 }

@@ -1,0 +1,66 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { rate } from '../../time/rate';
+import { readTimelineFile } from '../read-timeline-file';
+import { previewClipList, readClipList } from './clip-list-reader';
+import { writeClipList } from './clip-list-writer';
+
+const PAL = rate(25);
+const LIST = `Shot;Camera roll;File;In;Out;Folder;Remarks
+Tuning fork;A001;Day 1/A001_C001.mov;09:14:04:00;09:14:07:00;Day 1/Hall;"hums; keep"
+Ladle;A001;;09:16:02:10;09:16:02:05;Day 1;
+;;;;;;
+;;;;;Day 2;only a note
+Late;A002;x.mov;25:00:00:00;;;
+`;
+
+describe('a clip list', () => {
+  it('shows its columns and what they seem to be', () => {
+    expect(previewClipList(LIST)).toMatchObject({
+      columns: ['Shot', 'Camera roll', 'File', 'In', 'Out', 'Folder', 'Remarks'],
+      rowCount: 4,
+      guess: { name: 0, reel: 1, file: 2, in: 3, out: 4, bin: 5, notes: 6 },
+    });
+    expect(previewClipList('Dear editor')).toBeNull();
+  });
+
+  it('becomes clips in bins; bad rows are named, the others read', () => {
+    const { clips, findings, format } = readTimelineFile(LIST, PAL);
+    expect(format).toBe('clip-list');
+    expect(clips.map(({ document, bins }) => [document.name, bins.join('/')])).toEqual([
+      ['Late', ''],
+      ['Ladle', 'Day 1'],
+      ['Tuning fork', 'Day 1/Hall'],
+    ]);
+    expect(findings.map((finding) => [finding.code, finding.where])).toEqual([
+      ['clip-list-no-length', 'row 2'],
+      ['clip-list-empty-row', 'row 3'],
+      ['clip-list-bad-timecode', 'row 4'],
+    ]);
+  });
+
+  it('takes the columns it is told, and refuses a table without names', () => {
+    expect(JSON.stringify(readClipList('a,b\nFork,x.mov\n', PAL, { name: 0, file: 1 }).document)).toContain('"target_url":"x.mov"');
+    expect(readClipList('a,b\nFork,x.mov\n', PAL).findings[0]).toMatchObject({ severity: 'stops', code: 'clip-list-no-name' });
+  });
+
+  it('written and read again says the same, whatever stands in it', () => {
+    const cell = fc
+      .string({ unit: fc.constantFrom('a', 'Ü', '"', ',', ';', "'", '\n', '=', '@', '-', ' ', '鐘'), maxLength: 12 })
+      .map((text) => text.trim());
+    fc.assert(
+      fc.property(fc.array(fc.record({ name: cell, notes: cell, reel: cell }), { minLength: 1, maxLength: 6 }), (rows) => {
+        const full = rows.map((row, index) => ({ file: `f${index}.mov`, start: '', in: '', out: '', bin: '', ...row, name: row.name || 'x' }));
+        const text = writeClipList(full);
+        const { document } = readClipList(text, PAL);
+        const read = (document!.children as { name: string; metadata: { mill_shelf: { note: string } } }[]).map((clip) => [
+          clip.name,
+          clip.metadata.mill_shelf.note,
+        ]);
+        // A ' that protects is taken off again; one that stood before a formula sign already goes with it.
+        const plain = (value: string) => value.replace(/^'(?=[=+\-@])/, '');
+        expect(read.map((pair) => pair.map(plain))).toEqual(full.map((row) => [plain(row.name), plain(row.notes)]));
+      }),
+    );
+  });
+});
