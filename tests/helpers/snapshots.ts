@@ -115,6 +115,12 @@ export function snapshot({ timelines, items, shelves = [shelf('A'), shelf('B')],
         binPath: '',
         mediaStart: reference.availableStart,
         setAside: false,
+        note: '',
+        colour: '',
+        marks: null,
+        conform: 'by-time',
+        madeBy: 'timeline',
+        mediaKey: path,
         renditions: [{ id: `r ${path}`, kind: 'source', links: [link] }],
       });
       return path;

@@ -50,6 +50,8 @@ export interface MediaFacts {
   readonly startTimecode: string | null;
   readonly dropFrame: boolean;
   readonly reel: string | null;
+  /** Identifier that the files of one recording share: MXF material package, family of a broadcast WAV. */
+  readonly materialId?: string | null;
   readonly video: VideoFacts | null;
   readonly audio: readonly AudioFacts[];
   readonly sequence: SequenceFacts | null;

@@ -1,7 +1,7 @@
 /** The evidence for a match: what the project remembers of a file against what stands on a shelf, fact by fact. */
 import { formatCount } from '../manifest/words';
 import { fileName, type Item, type Place } from '../media/item';
-import type { Clip, Expected, MediaLink } from '../project/clip';
+import { countsFrom, type Clip, type Expected, type MediaLink } from '../project/clip';
 import { itemRange } from '../project/usage';
 import { clamp, totalFrames, unite } from '../time/range';
 import { sameRate } from '../time/rate';
@@ -100,7 +100,7 @@ function coverage(clip: Clip, item: Item, uses: readonly EventUse[]): Evidence {
   const unit = item.facts.kind === 'audio' ? 'samples' : 'fr.';
   const length = item.facts.durationFrames;
   if (uses.length === 0) return { fact: 'used parts', expected: 'not used', found: '–', agrees: null };
-  const used = unite(uses.map(({ use }) => itemRange(use, clip.mediaStart, item.facts)));
+  const used = unite(uses.map(({ use }) => itemRange(use, countsFrom(clip, item.facts), item.facts, clip.conform)));
   const wanted = totalFrames(used);
   if (length === null) return { fact: 'used parts', expected: `${uses.length} events`, found: 'a still', agrees: null };
   const there = totalFrames(clamp(used, { start: 0, end: length }));

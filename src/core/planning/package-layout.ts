@@ -8,6 +8,7 @@ import { externalReference, formatOtio, sequenceReference, timeRange, withRefere
 import { frameName, sequenceName } from '../media/image-sequence';
 import { fileName, folderOf, joinPath, placeKey, type ItemKind, type Place } from '../media/item';
 import { NameRegister, portableName, splitExtension } from '../naming/safe-name';
+import { countsFrom } from '../project/clip';
 import { ceilFrames, floorFrames } from '../project/moment';
 import { itemRange } from '../project/usage';
 import { totalFrames, type FrameRange } from '../time/range';
@@ -129,27 +130,30 @@ export function packageTimelines(
   nameOf: (name: string) => string,
 ): PackagedTimeline[] {
   const names = new NameRegister();
-  const usedByClip = new Map(media.items.flatMap((used) => used.clips.map((clip) => [clip.id, used])));
+  const usedByClip = new Map<string, UsedItem[]>();
+  for (const used of media.items) for (const clip of used.clips) usedByClip.set(clip.id, [...(usedByClip.get(clip.id) ?? []), used]);
   return snapshot.timelines
     .filter((timeline) => timelineIds.includes(timeline.id))
     .map((timeline) => {
       const name = nameOf(timeline.model.name);
-      const document = withReferences({ ...timeline.document, name }, referenceFor(timeline, media, usedByClip, layout));
+      const document = withReferences({ ...timeline.document, name }, referenceFor(timeline, usedByClip, media, layout));
       return { name, path: names.claim('timelines', `${portableName(name)}.otio`), text: formatOtio(document) };
     });
 }
 
-function referenceFor(timeline: TimelineSnapshot, media: UsedMedia, usedByClip: ReadonlyMap<string, UsedItem>, layout: PackageLayout) {
-  const usesByIndex = new Map<number, UsedItem['uses'][number]>();
+function referenceFor(timeline: TimelineSnapshot, usedByClip: ReadonlyMap<string, readonly UsedItem[]>, media: UsedMedia, layout: PackageLayout) {
+  const byIndex = new Map<number, { used: UsedItem; entry: UsedItem['uses'][number] }>();
   for (const used of media.items) {
-    for (const entry of used.uses) if (entry.timelineId === timeline.id) usesByIndex.set(entry.use.event.index, entry);
+    for (const entry of used.uses)
+      if (entry.timelineId === timeline.id && !byIndex.has(entry.use.event.index)) byIndex.set(entry.use.event.index, { used, entry });
   }
   return (index: number, old: OtioObject | null): OtioObject | null => {
-    const used = usedByClip.get(timeline.clipIds[index] ?? '');
+    const found = byIndex.get(index);
+    const used = found?.used ?? usedByClip.get(timeline.clipIds[index] ?? '')?.[0];
     if (!used) return null;
     const parts = layout.parts.get(placeKey(used.item.place))!;
-    const entry = usesByIndex.get(index);
-    const wanted = entry ? itemRange(entry.use, entry.clip.mediaStart, used.item.facts) : null;
+    const entry = found?.entry;
+    const wanted = entry ? itemRange(entry.use, countsFrom(entry.clip, used.item.facts), used.item.facts, entry.clip.conform) : null;
     // A muted event has no use; it is pointed at the part nearest its in point, so that its link resolves.
     const part = (wanted && (parts.find(({ range }) => wanted.start < range.end && wanted.end > range.start) ?? null)) ?? parts[0];
     return part ? partReference(used, part, entry?.use.rate ?? timeline.model.rate, entry?.clip.name ?? used.clips[0]!.name, old) : null;

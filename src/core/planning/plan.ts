@@ -154,6 +154,8 @@ export interface TimelineSnapshot {
   readonly document: OtioObject;
   /** Clip of each event by its index; null for generators and the like. */
   readonly clipIds: readonly (string | null)[];
+  /** Item of the clip that each event names, by its position; null or absent where its track decides. */
+  readonly positions?: readonly (number | null)[];
 }
 
 /** All a planner knows: read once, never changed. */

@@ -1,6 +1,16 @@
 /** Relink: where the media of offline clips stands now, with the evidence for each match. */
 import { fileName, folderOf, type Item, type Place } from '../media/item';
-import { clipState, expectedFrom, isOffline, sourceLink, type Clip, type Expected, type LinkState, type MediaLink } from '../project/clip';
+import {
+  clipState,
+  expectedFrom,
+  isOffline,
+  linkState,
+  sourceRendition,
+  type Clip,
+  type Expected,
+  type LinkState,
+  type MediaLink,
+} from '../project/clip';
 import { totalFrames, unite } from '../time/range';
 import { matchOf, nameKey, type Evidence, type Match } from './match-evidence';
 import { notes, stops, warns, type Finding } from './finding';
@@ -11,12 +21,16 @@ import { eventUses, type EventUse } from './used-media';
 export interface RelinkSettings {
   /** Where to look: a shelf or a folder on it; null looks on every attached shelf. */
   readonly scope: Place | null;
-  /** The user's own choice by clip: an item's id, or null to leave the clip as it is. Unnamed clips take what is proven. */
+  /** The user's own choice by the key of the row: an item's id, or null to leave the clip as it is. Unnamed rows take what is proven. */
   readonly choices: Readonly<Record<string, string | null>>;
 }
 
 export interface RelinkRow {
+  /** The clip's id, or that and the item's position where the clip has several. Choices go by it. */
+  readonly key: string;
   readonly clipId: string;
+  /** Which item of the source. */
+  readonly position: number;
   readonly name: string;
   readonly fileName: string;
   readonly state: LinkState;
@@ -61,9 +75,14 @@ export function planRelink(snapshot: Snapshot, settings: RelinkSettings): Plan<R
   }
   const rows = snapshot.clips.flatMap((clip): { row: RelinkRow; clip: Clip }[] => {
     const state = clipState(clip, stock);
-    const link = sourceLink(clip);
-    if (!link || (!isOffline(state) && state !== 'changed' && state !== 'by-proxy')) return [];
-    return [{ row: rowOf(clip, link, state, index, usesByClip.get(clip.id) ?? [], settings), clip }];
+    if (!isOffline(state) && state !== 'changed' && state !== 'by-proxy') return [];
+    const links = sourceRendition(clip)?.links ?? [];
+    const uses = usesByClip.get(clip.id) ?? [];
+    return links.flatMap((link, position) => {
+      // Of several items only those that are not there; a clip of one is judged as a clip.
+      const own = links.length > 1 ? linkState(link, stock) : state;
+      return own === 'present' ? [] : [{ row: rowOf(clip, link, position, own, index, position === 0 ? uses : [], settings), clip }];
+    });
   });
   const groups = groupRows(
     rows.map(({ row }) => row),
@@ -145,7 +164,16 @@ class ItemIndex {
   }
 }
 
-function rowOf(clip: Clip, link: MediaLink, state: LinkState, index: ItemIndex, uses: readonly EventUse[], settings: RelinkSettings): RelinkRow {
+function rowOf(
+  clip: Clip,
+  link: MediaLink,
+  position: number,
+  state: LinkState,
+  index: ItemIndex,
+  uses: readonly EventUse[],
+  settings: RelinkSettings,
+): RelinkRow {
+  const key = position === 0 ? clip.id : `${clip.id} ${position}`;
   const candidates = index
     .candidates(link.expected)
     .filter((item) => item.facts.kind !== 'other' || link.expected.kind === 'other')
@@ -153,14 +181,16 @@ function rowOf(clip: Clip, link: MediaLink, state: LinkState, index: ItemIndex, 
   const matches = worthShowing(candidates)
     .sort((a, b) => rank(a) - rank(b) || sharedTail(b.place.path, link) - sharedTail(a.place.path, link))
     .slice(0, MOST_MATCHES);
-  const own = settings.choices[clip.id];
+  const own = settings.choices[key];
   const valid = own === undefined ? undefined : own === null ? null : matches.some((match) => match.itemId === own) ? own : undefined;
   const proven = matches.find((match) => match.strength === 'proven');
   // Only what is proven is taken without being asked; a clip whose drive is unplugged comes back by itself.
   const automatic = proven && state === 'missing' ? proven.itemId : null;
   const used = unite(uses.map(({ use }) => use.source));
   return {
+    key,
     clipId: clip.id,
+    position,
     name: clip.name,
     fileName: link.expected.name,
     state,
@@ -261,9 +291,9 @@ function describe(row: RelinkRow, stock: StockView): Omit<RelinkGroup, 'rows'> {
 
 function stepOf(row: RelinkRow, clip: Clip, stock: StockView): Step[] {
   const item = row.chosen ? stock.item(row.chosen) : null;
-  const rendition = clip.renditions.find((entry) => entry.kind === 'source') ?? clip.renditions[0];
+  const rendition = sourceRendition(clip);
   if (!item || !rendition) return [];
-  const link: MediaLink = { place: item.place, url: sourceLink(clip)?.url ?? '', expected: expectedFrom(item, fileName(item.place.path)) };
+  const link: MediaLink = { place: item.place, url: row.oldUrl, expected: expectedFrom(item, fileName(item.place.path)) };
   return [
     {
       action: 'link',
@@ -274,7 +304,7 @@ function stepOf(row: RelinkRow, clip: Clip, stock: StockView): Step[] {
       bytesExact: true,
       reason: row.matches.find((match) => match.itemId === row.chosen)!.strength === 'proven' ? 'the same content' : 'accepted by you',
       mustHold: { sizeBytes: item.sizeBytes, modifiedMs: item.modifiedMs },
-      change: { type: 'relink', clipId: clip.id, renditionId: rendition.id, position: 0, link },
+      change: { type: 'relink', clipId: clip.id, renditionId: rendition.id, position: row.position, link },
     },
   ];
 }

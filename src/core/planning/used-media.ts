@@ -1,7 +1,7 @@
 /** Which items the chosen timelines use, how much of each is kept, and how it can be taken. Pull and crate share it. */
 import { cutMethod } from '../media/codec-traits';
 import { fileName, placeKey, type Item } from '../media/item';
-import { clipState, sourceLink, type Clip, type LinkState } from '../project/clip';
+import { clipState, countsFrom, linksRead, type Clip, type LinkState } from '../project/clip';
 import type { Moment } from '../project/moment';
 import { collectUses, itemRange, type Use } from '../project/usage';
 import { rangeToRate } from '../time/convert';
@@ -26,6 +26,8 @@ export interface EventUse {
   readonly timelineId: string;
   readonly clip: Clip;
   readonly use: Use;
+  /** Item of the clip that the event names; null where its track decides. */
+  readonly named: number | null;
 }
 
 export type TakeMethod = 'trim' | 'frames' | 'whole';
@@ -67,7 +69,7 @@ export function eventUses(snapshot: Snapshot, timelineIds: readonly string[], co
     .flatMap((timeline) =>
       collectUses(timeline.model, { countDisabled }).flatMap((use) => {
         const clip = clips.get(timeline.clipIds[use.event.index] ?? '');
-        return clip ? [{ timelineId: timeline.id, clip, use }] : [];
+        return clip ? [{ timelineId: timeline.id, clip, use, named: timeline.positions?.[use.event.index] ?? null }] : [];
       }),
     );
 }
@@ -85,19 +87,20 @@ export function findUsedMedia(snapshot: Snapshot, settings: UsedMediaSettings): 
   for (const uses of byClip.values()) {
     const clip = uses[0]!.clip;
     const state = clipState(clip, stock);
-    const place = sourceLink(clip)?.place;
-    const item = place ? stock.itemAt(place) : null;
-    if (!item || state !== 'present') {
+    if (state !== 'present') {
       offline.push({ clip, state, events: uses.length });
       continue;
     }
-    const key = placeKey(item.place);
-    const entry = byItem.get(key);
-    if (entry) {
-      entry.clips.push(clip);
-      entry.uses.push(...uses);
-    } else {
-      byItem.set(key, { item, state, clips: [clip], uses: [...uses] });
+    for (const use of uses) {
+      for (const { place } of linksRead(clip, use.use.trackKind === 'audio', use.named, stock)) {
+        const item = place ? stock.itemAt(place) : null;
+        if (!item) continue;
+        const key = placeKey(item.place);
+        const entry = byItem.get(key) ?? { item, state, clips: [], uses: [] };
+        if (!entry.clips.includes(clip)) entry.clips.push(clip);
+        entry.uses.push(use);
+        byItem.set(key, entry);
+      }
     }
   }
   const items = [...byItem.values()].map((entry) => usedItem(entry, settings, snapshot.project.rate));
@@ -111,9 +114,9 @@ function usedItem(
 ): UsedItem {
   const { item } = entry;
   const facts = item.facts;
-  const used = unite(entry.uses.map(({ clip, use }) => itemRange(use, clip.mediaStart, facts)));
+  const used = unite(entry.uses.map(({ clip, use }) => itemRange(use, countsFrom(clip, facts), facts, clip.conform)));
   const length = facts.durationFrames;
-  const base = { ...entry, mediaStart: entry.clips[0]!.mediaStart };
+  const base = { ...entry, mediaStart: countsFrom(entry.clips[0]!, facts) };
   const rate = facts.rate ?? entry.uses[0]!.use.rate;
   const limits = { start: 0, end: length ?? 0 };
   const beyondFrames = length === null ? 0 : totalFrames(subtract(used, [limits]));

@@ -1,7 +1,7 @@
 /** Clips of a project, their renditions, and how each stands to the disks. */
 import type { Item, ItemKind, MediaFacts, Place } from '../media/item';
 import type { Rate } from '../time/rate';
-import type { Moment } from './moment';
+import { floorFrames, type Moment } from './moment';
 
 export type RenditionKind = 'source' | 'mezzanine' | 'proxy' | 'finished';
 export const RENDITION_KINDS: readonly RenditionKind[] = ['source', 'mezzanine', 'proxy', 'finished'];
@@ -39,7 +39,29 @@ export interface Clip {
   readonly mediaStart: Moment | null;
   readonly setAside: boolean;
   readonly renditions: readonly Rendition[];
+  readonly note: string;
+  /** A word of CLIP_COLOURS, or empty. */
+  readonly colour: string;
+  /** In and out point of the clip itself, counted as its media; null for all of it. */
+  readonly marks: ClipMarks | null;
+  /** How events at another rate find its frames. */
+  readonly conform: Conform;
+  readonly madeBy: 'timeline' | 'list' | 'hand';
+  /** What makes two events of any timeline uses of this clip. */
+  readonly mediaKey: string;
 }
+
+/** Half-open, in units of `rate`. */
+export interface ClipMarks {
+  readonly inFrame: number;
+  readonly outFrame: number;
+  readonly rate: Rate;
+}
+
+export const CLIP_COLOURS = ['spruce', 'ochre', 'brick', 'dusk', 'plum'] as const;
+
+/** How frames of an item at another rate than the event's are found: at the same time, or under the same number. */
+export type Conform = 'by-time' | 'by-frame';
 
 export type LinkState = 'present' | 'unplugged' | 'missing' | 'changed' | 'set-aside' | 'by-proxy';
 export const LINK_STATES: readonly LinkState[] = ['present', 'unplugged', 'missing', 'changed', 'set-aside', 'by-proxy'];
@@ -98,6 +120,41 @@ export function isOffline(state: LinkState): boolean {
   return state === 'unplugged' || state === 'missing' || state === 'set-aside';
 }
 
+export function sourceRendition(clip: Clip): Rendition | null {
+  return clip.renditions.find((rendition) => rendition.kind === 'source') ?? clip.renditions[0] ?? null;
+}
+
+/** The first item of the source: the picture, where there is one. */
 export function sourceLink(clip: Clip): MediaLink | null {
-  return (clip.renditions.find((rendition) => rendition.kind === 'source') ?? clip.renditions[0])?.links[0] ?? null;
+  return sourceRendition(clip)?.links[0] ?? null;
+}
+
+/**
+ * Items of the source that an event reads: on a sound track those that carry sound, otherwise those that carry
+ * picture. `named`: position of the item the event itself names, which wins where it carries that kind.
+ */
+export function linksRead(clip: Clip, sound: boolean, named: number | null, stock: Stock): readonly MediaLink[] {
+  const links = sourceRendition(clip)?.links ?? [];
+  if (links.length <= 1) return links;
+  const carries = (link: MediaLink | undefined): boolean => {
+    if (!link) return false;
+    const facts = (link.place ? stock.itemAt(link.place) : null)?.facts;
+    const kind = facts?.kind ?? link.expected.kind;
+    return sound ? kind === 'audio' || (facts?.audio.length ?? 0) > 0 : kind !== 'audio';
+  };
+  if (named !== null && carries(links[named])) return [links[named]!];
+  const fitting = links.filter(carries);
+  return fitting.length > 0 ? fitting : links.slice(0, 1);
+}
+
+/**
+ * Where the events of a clip count the first frame of one of its items. The sound of a recording may begin up to a
+ * frame beside its picture: there the sound's own timecode is exact.
+ */
+export function countsFrom(clip: Clip, facts: Pick<MediaFacts, 'kind' | 'startFrame' | 'rate'>): Moment | null {
+  const { mediaStart } = clip;
+  const several = (sourceRendition(clip)?.links.length ?? 0) > 1;
+  if (!mediaStart || !several || facts.kind !== 'audio' || facts.startFrame === null || facts.rate === null) return mediaStart;
+  const near = Math.abs(floorFrames({ value: facts.startFrame, rate: facts.rate }, mediaStart.rate) - mediaStart.value) <= 1;
+  return near ? { value: facts.startFrame, rate: facts.rate } : mediaStart;
 }

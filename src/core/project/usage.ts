@@ -5,6 +5,7 @@ import { unite, type FrameRange, type RangeSet } from '../time/range';
 import { sameRate, type Rate } from '../time/rate';
 import { isNormal, sourceInterval, type SourceInterval } from '../time/retime';
 import type { MediaFacts } from '../media/item';
+import type { Conform } from './clip';
 import { ceilFrames, floorFrames, type Moment } from './moment';
 import { activeReference, type ClipEvent, type NestedStack, type Timeline, type Track, type TrackItem } from './timeline';
 
@@ -12,9 +13,6 @@ export interface UsageOptions {
   /** Count events and tracks that are switched off. */
   readonly countDisabled: boolean;
 }
-
-/** How frames of an item at another rate than the event's are found: at the same time, or under the same number. */
-export type Conform = 'by-time' | 'by-frame';
 
 /** One reading of source frames by one event. */
 export interface Use {

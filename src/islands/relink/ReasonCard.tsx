@@ -58,7 +58,7 @@ export function ReasonCard({ group, names, open, openClip, onOpen, onOpenClip, o
           </div>
           <div className="clip-rows" role="list">
             {group.rows.map((row) => (
-              <ClipRow key={row.clipId} row={row} selected={row.clipId === openClip} onOpen={() => onOpenClip(row.clipId)} onChoose={onChoose} />
+              <ClipRow key={row.key} row={row} selected={row.key === openClip} onOpen={() => onOpenClip(row.key)} onChoose={onChoose} />
             ))}
           </div>
         </>
@@ -123,7 +123,7 @@ function ClipRow({
         disabled={!best}
         title={best ? undefined : 'Nothing was found that it could be linked to'}
         checked={row.chosen !== null}
-        onChange={(event) => onChoose(row.clipId, event.currentTarget.checked ? best!.itemId : null)}
+        onChange={(event) => onChoose(row.key, event.currentTarget.checked ? best!.itemId : null)}
         onClick={(event) => event.stopPropagation()}
       />
       <span className="mono" title={row.fileName}>

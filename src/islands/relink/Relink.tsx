@@ -27,7 +27,7 @@ export function Relink({ projectId }: { projectId: string }) {
   const names = useShelfNames();
   const detail = state.plan?.detail;
   const group = detail?.groups.find((entry) => entry.key === openGroup) ?? detail?.groups[0];
-  const row = group?.rows.find((entry) => entry.clipId === openClip) ?? group?.rows[0];
+  const row = group?.rows.find((entry) => entry.key === openClip) ?? group?.rows[0];
 
   const choose = (clipId: string, itemId: string | null) => setChoices((old) => ({ ...old, [clipId]: itemId }));
   const acceptAgreeing = (rows: readonly RelinkRow[], accept: boolean) =>
@@ -36,7 +36,7 @@ export function Relink({ projectId }: { projectId: string }) {
       ...Object.fromEntries(
         rows
           .filter((entry) => entry.matches[0] && entry.matches[0].strength !== 'offered')
-          .map((entry) => [entry.clipId, accept ? entry.matches[0]!.itemId : null]),
+          .map((entry) => [entry.key, accept ? entry.matches[0]!.itemId : null]),
       ),
     }));
   const setAside = (rows: readonly RelinkRow[], aside: boolean) =>
@@ -90,7 +90,7 @@ export function Relink({ projectId }: { projectId: string }) {
             group={entry}
             names={names}
             open={entry === group}
-            openClip={entry === group ? (row?.clipId ?? null) : null}
+            openClip={entry === group ? (row?.key ?? null) : null}
             onOpen={() => (setOpenGroup(entry.key), setOpenClip(null))}
             onOpenClip={setOpenClip}
             onChoose={choose}
@@ -99,7 +99,7 @@ export function Relink({ projectId }: { projectId: string }) {
           />
         ))}
       </div>
-      {row && <EvidenceTable row={row} names={names} onChoose={(itemId) => choose(row.clipId, itemId)} />}
+      {row && <EvidenceTable row={row} names={names} onChoose={(itemId) => choose(row.key, itemId)} />}
     </Frame>
   );
 }

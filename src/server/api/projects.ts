@@ -63,10 +63,12 @@ export const duplicateProject = endpoint(({ house, params }) => {
   const { catalogue } = house;
   catalogue.transaction(() => {
     catalogue.projects.add({ ...project, id, name: `${project.name} copy`, createdAt: new Date().toISOString() });
+    catalogue.bins.duplicate(project.id, id);
     const clips = catalogue.clips.duplicate(project.id, id, randomUUID);
     for (const row of catalogue.timelines.ofProject(project.id)) {
-      const clipIds = catalogue.timelines.clipIds(row.id).map((clip) => (clip ? (clips.get(clip) ?? null) : null));
-      catalogue.timelines.add(id, { ...row, id: randomUUID() }, clipIds);
+      const { clipIds, positions } = catalogue.timelines.eventClips(row.id);
+      const own = clipIds.map((clip) => (clip ? (clips.get(clip) ?? null) : null));
+      catalogue.timelines.add(id, { ...row, id: randomUUID() }, { clipIds: own, positions });
     }
   });
   house.tell({ type: 'changed' });

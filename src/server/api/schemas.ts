@@ -29,7 +29,10 @@ const takes = {
 };
 
 const settingsByKind = {
-  relink: Joi.object<RelinkSettings>({ scope: placeSchema.allow(null).required(), choices: Joi.object().pattern(id, id.allow(null)).required() }),
+  relink: Joi.object<RelinkSettings>({
+    scope: placeSchema.allow(null).required(),
+    choices: Joi.object().pattern(Joi.string().max(80), id.allow(null)).required(),
+  }),
   pull: Joi.object<PullSettings>({
     ...takes,
     folderName: name

@@ -1,4 +1,5 @@
 /** The catalogue: one module an aggregate over one database. */
+import { Bins } from './bins';
 import { Clips } from './clips';
 import { Crates } from './crates';
 import { openDatabase, type Db } from './database';
@@ -13,6 +14,7 @@ export class Catalogue {
   readonly shelves: Shelves;
   readonly items: Items;
   readonly clips: Clips;
+  readonly bins: Bins;
   readonly timelines: Timelines;
   readonly runs: Runs;
   readonly crates: Crates;
@@ -22,6 +24,7 @@ export class Catalogue {
     this.shelves = new Shelves(db);
     this.items = new Items(db);
     this.clips = new Clips(db);
+    this.bins = new Bins(db, this.clips);
     this.timelines = new Timelines(db);
     this.runs = new Runs(db);
     this.crates = new Crates(db);

@@ -1,4 +1,5 @@
-import type { Clip, Expected, MediaLink, Rendition, RenditionKind } from '../../core/project/clip';
+import type { Clip, ClipMarks, Conform, Expected, MediaLink, Rendition, RenditionKind } from '../../core/project/clip';
+import type { Place } from '../../core/media/item';
 import type { Moment } from '../../core/project/moment';
 import type { Db } from './database';
 
@@ -8,6 +9,12 @@ interface RawClip {
   bin_path: string;
   media_start: string | null;
   set_aside: number;
+  note: string;
+  colour: string;
+  marks: string | null;
+  conform: Conform;
+  made_by: Clip['madeBy'];
+  media_key: string;
 }
 
 interface RawLink {
@@ -19,17 +26,6 @@ interface RawLink {
   path: string | null;
   url: string;
   expected: string;
-}
-
-export interface NewClip {
-  readonly id: string;
-  readonly name: string;
-  readonly binPath: string;
-  /** What makes two events of any timeline uses of one clip. */
-  readonly mediaKey: string;
-  readonly mediaStart: Moment | null;
-  readonly renditionId: string;
-  readonly link: MediaLink;
 }
 
 function linkFromRaw(raw: RawLink): MediaLink {
@@ -59,7 +55,9 @@ export class Clips {
       byClip.set(raw.clip_id, renditions);
     }
     const clips = this.db
-      .prepare('SELECT id, name, bin_path, media_start, set_aside FROM clips WHERE project_id = ? ORDER BY name')
+      .prepare(
+        'SELECT id, name, bin_path, media_start, set_aside, note, colour, marks, conform, made_by, media_key FROM clips WHERE project_id = ? ORDER BY name',
+      )
       .all(projectId) as RawClip[];
     return clips.map((raw) => ({
       id: raw.id,
@@ -68,6 +66,12 @@ export class Clips {
       mediaStart: raw.media_start === null ? null : (JSON.parse(raw.media_start) as Moment),
       setAside: raw.set_aside === 1,
       renditions: [...(byClip.get(raw.id)?.values() ?? [])] satisfies Rendition[],
+      note: raw.note,
+      colour: raw.colour,
+      marks: raw.marks === null ? null : (JSON.parse(raw.marks) as ClipMarks),
+      conform: raw.conform,
+      madeBy: raw.made_by,
+      mediaKey: raw.media_key,
     }));
   }
 
@@ -77,12 +81,47 @@ export class Clips {
     );
   }
 
-  add(projectId: string, clip: NewClip): void {
+  /** The clip whose source holds the file at a place, and which of its items that is. */
+  idByPlace(projectId: string, place: Place): { id: string; position: number } | null {
+    const found = this.db
+      .prepare(
+        `SELECT c.id, l.position FROM links l JOIN renditions r ON r.id = l.rendition_id JOIN clips c ON c.id = r.clip_id
+         WHERE l.shelf_id = ? AND l.path = ? AND r.kind = 'source' AND c.project_id = ? ORDER BY c.rowid LIMIT 1`,
+      )
+      .get(place.shelfId, place.path, projectId);
+    return (found as { id: string; position: number } | undefined) ?? null;
+  }
+
+  /** A new clip with its renditions, or new words, colour and bin for one that is there; its links stay then. */
+  put(projectId: string, clip: Clip): void {
+    const marks = clip.marks === null ? null : JSON.stringify(clip.marks);
+    const changed = this.db
+      .prepare('UPDATE clips SET name = ?, bin_path = ?, note = ?, colour = ?, marks = ?, conform = ? WHERE id = ? AND project_id = ?')
+      .run(clip.name, clip.binPath, clip.note, clip.colour, marks, clip.conform, clip.id, projectId);
+    if (changed.changes > 0) return;
     this.db
-      .prepare('INSERT INTO clips (id, project_id, name, bin_path, media_key, media_start) VALUES (?, ?, ?, ?, ?, ?)')
-      .run(clip.id, projectId, clip.name, clip.binPath, clip.mediaKey, clip.mediaStart ? JSON.stringify(clip.mediaStart) : null);
-    this.db.prepare('INSERT INTO renditions (id, clip_id, kind) VALUES (?, ?, ?)').run(clip.renditionId, clip.id, 'source');
-    this.insertLink(clip.renditionId, 0, clip.link);
+      .prepare(
+        `INSERT INTO clips (id, project_id, name, bin_path, media_key, media_start, set_aside, note, colour, marks, conform, made_by)
+         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+      )
+      .run(
+        clip.id,
+        projectId,
+        clip.name,
+        clip.binPath,
+        clip.mediaKey,
+        clip.mediaStart ? JSON.stringify(clip.mediaStart) : null,
+        clip.setAside ? 1 : 0,
+        clip.note,
+        clip.colour,
+        marks,
+        clip.conform,
+        clip.madeBy,
+      );
+    for (const rendition of clip.renditions) {
+      this.db.prepare('INSERT INTO renditions (id, clip_id, kind) VALUES (?, ?, ?)').run(rendition.id, clip.id, rendition.kind);
+      rendition.links.forEach((link, position) => this.insertLink(rendition.id, position, link));
+    }
   }
 
   private insertLink(renditionId: string, position: number, link: MediaLink): void {
@@ -110,35 +149,35 @@ export class Clips {
     return this.db.transaction(() => clipIds.reduce((sum, id) => sum + set.run(aside ? 1 : 0, projectId, id).changes, 0))();
   }
 
-  /** Takes out clips that no event uses any more, out of `clipIds`. */
+  /** Clips that no event uses. */
+  unused(projectId: string): string[] {
+    return this.db
+      .prepare('SELECT id FROM clips WHERE project_id = ? AND NOT EXISTS (SELECT 1 FROM timeline_events WHERE clip_id = clips.id)')
+      .pluck()
+      .all(projectId) as string[];
+  }
+
+  remove(clipIds: readonly string[]): void {
+    const remove = this.db.prepare('DELETE FROM clips WHERE id = ?');
+    for (const id of clipIds) remove.run(id);
+  }
+
+  /** Takes out clips that came with a timeline and that no event uses any more, out of `clipIds`; annotated ones stay. */
   removeUnused(clipIds: readonly string[]): void {
-    const remove = this.db.prepare('DELETE FROM clips WHERE id = ? AND NOT EXISTS (SELECT 1 FROM timeline_events WHERE clip_id = clips.id)');
+    const remove = this.db.prepare(
+      `DELETE FROM clips WHERE id = ? AND made_by = 'timeline' AND note = '' AND colour = ''
+       AND NOT EXISTS (SELECT 1 FROM timeline_events WHERE clip_id = clips.id)`,
+    );
     this.db.transaction(() => clipIds.forEach((id) => remove.run(id)))();
   }
 
   /** Copies every clip of a project into another; returns old id → new id. */
   duplicate(fromProject: string, toProject: string, newId: () => string): Map<string, string> {
     const ids = new Map<string, string>();
-    const keys = new Map(this.db.prepare('SELECT id, media_key FROM clips WHERE project_id = ?').raw().all(fromProject) as [string, string][]);
     for (const clip of this.ofProject(fromProject)) {
       const id = newId();
       ids.set(clip.id, id);
-      this.db
-        .prepare('INSERT INTO clips (id, project_id, name, bin_path, media_key, media_start, set_aside) VALUES (?, ?, ?, ?, ?, ?, ?)')
-        .run(
-          id,
-          toProject,
-          clip.name,
-          clip.binPath,
-          keys.get(clip.id)!,
-          clip.mediaStart ? JSON.stringify(clip.mediaStart) : null,
-          clip.setAside ? 1 : 0,
-        );
-      for (const rendition of clip.renditions) {
-        const renditionId = newId();
-        this.db.prepare('INSERT INTO renditions (id, clip_id, kind) VALUES (?, ?, ?)').run(renditionId, id, rendition.kind);
-        rendition.links.forEach((link, position) => this.insertLink(renditionId, position, link));
-      }
+      this.put(toProject, { ...clip, id, renditions: clip.renditions.map((rendition) => ({ ...rendition, id: newId() })) });
     }
     return ids;
   }

@@ -12,6 +12,12 @@ export interface TimelineRow {
   readonly findings: readonly Finding[];
 }
 
+/** By event index: its clip, and which item of the clip it names (null where its track decides). */
+export interface EventClips {
+  readonly clipIds: readonly (string | null)[];
+  readonly positions: readonly (number | null)[];
+}
+
 interface Raw extends Omit<TimelineRow, 'findings'> {
   findings: string;
 }
@@ -26,28 +32,34 @@ export class Timelines {
     return rows.map((row) => ({ ...row, findings: JSON.parse(row.findings) as Finding[] }));
   }
 
-  add(projectId: string, row: TimelineRow, clipIds: readonly (string | null)[]): void {
+  add(projectId: string, row: TimelineRow, { clipIds, positions }: EventClips): void {
     this.db
       .prepare('INSERT INTO timelines (id, project_id, name, format, source_name, brought_in_at, document, findings) VALUES (?, ?, ?, ?, ?, ?, ?, ?)')
       .run(row.id, projectId, row.name, row.format, row.sourceName, row.broughtInAt, row.document, JSON.stringify(row.findings));
-    const event = this.db.prepare('INSERT INTO timeline_events (timeline_id, event_index, clip_id) VALUES (?, ?, ?)');
+    const event = this.db.prepare('INSERT INTO timeline_events (timeline_id, event_index, clip_id, link_position) VALUES (?, ?, ?, ?)');
     clipIds.forEach((clipId, index) => {
-      if (clipId !== null) event.run(row.id, index, clipId);
+      if (clipId !== null) event.run(row.id, index, clipId, positions[index] ?? null);
     });
   }
 
   /** Clip of each event, by index, as far as there are any. */
-  clipIds(timelineId: string): (string | null)[] {
-    const rows = this.db.prepare('SELECT event_index AS i, clip_id AS clipId FROM timeline_events WHERE timeline_id = ?').all(timelineId) as {
-      i: number;
-      clipId: string;
-    }[];
-    const out: (string | null)[] = [];
-    for (const row of rows) {
-      while (out.length < row.i) out.push(null);
-      out[row.i] = row.clipId;
+  eventClips(timelineId: string): EventClips {
+    const rows = this.db.prepare('SELECT event_index, clip_id, link_position FROM timeline_events WHERE timeline_id = ?').raw().all(timelineId) as [
+      number,
+      string,
+      number | null,
+    ][];
+    const clipIds: (string | null)[] = [];
+    const positions: (number | null)[] = [];
+    for (const [index, clipId, position] of rows) {
+      while (clipIds.length < index) {
+        clipIds.push(null);
+        positions.push(null);
+      }
+      clipIds[index] = clipId;
+      positions[index] = position;
     }
-    return out;
+    return { clipIds, positions };
   }
 
   /** Takes a timeline out; returns the clips it used. */

@@ -2,6 +2,7 @@
 import type { AudioFacts, ItemKind, MediaFacts, SequenceFacts, VideoFacts } from '../../core/media/item';
 import { parseRate, rate, type Rate } from '../../core/time/rate';
 import { parseTimecode } from '../../core/time/timecode';
+import { readWavText } from './wav-file';
 import { complaint, inputArguments, runTool } from './ffmpeg';
 
 export class ProbeError extends Error {}
@@ -62,7 +63,16 @@ export async function probeFacts(file: string, sequence: SequenceFacts | null): 
   const video = probe.streams?.find((stream) => stream.codec_type === 'video' && stream.disposition?.attached_pic !== 1);
   const format = probe.format?.format_name ?? '';
   const needsCount = video && !sequence && !STILL_FORMATS.test(format) && video.nb_frames === undefined && frameCountByLength(video) === null;
-  return factsOf(needsCount ? await ffprobe(file, true) : probe, sequence);
+  const facts = factsOf(needsCount ? await ffprobe(file, true) : probe, sequence);
+  return format === 'wav' ? { ...facts, ...(await recordingTags(file)) } : facts;
+}
+
+/** Reel and family of a recorder's WAV, from its iXML chunk (ffprobe does not tell them). */
+async function recordingTags(file: string): Promise<Partial<Pick<MediaFacts, 'reel' | 'materialId'>>> {
+  const xml = await readWavText(file, 'iXML');
+  const tag = (name: string) => new RegExp(`<${name}>\\s*([^<]{1,200}?)\\s*</${name}>`).exec(xml)?.[1] ?? null;
+  const [reel, family] = [tag('TAPE'), tag('FAMILY_UID')];
+  return { ...(reel ? { reel } : {}), ...(family ? { materialId: family } : {}) };
 }
 
 async function ffprobe(file: string, countPackets: boolean): Promise<Probe> {
@@ -81,7 +91,7 @@ function factsOf(probe: Probe, sequence: SequenceFacts | null): MediaFacts {
   const audio = streams.filter((stream) => stream.codec_type === 'audio').map(audioFacts);
   const video = picture ? videoFacts(picture) : null;
   const kind: ItemKind = sequence ? 'sequence' : video ? (STILL_FORMATS.test(format) ? 'still' : 'video') : audio.length > 0 ? 'audio' : 'other';
-  const base = { kind, container: containerName(format), video, audio, sequence, reel: reelOf(probe) };
+  const base = { kind, container: containerName(format), video, audio, sequence, reel: reelOf(probe), materialId: materialOf(probe) };
   if (kind === 'sequence' && sequence) {
     return {
       ...base,
@@ -153,6 +163,13 @@ function reelOf(probe: Probe): string | null {
   const tags = [...(probe.streams ?? []).map((stream) => stream.tags), probe.format?.tags];
   const reel = tags.map((entry) => entry?.reel_name).find((text) => text !== undefined && text.trim() !== '');
   return reel?.trim() ?? null;
+}
+
+/** MXF files of one recording share the identifier of their material package. */
+function materialOf(probe: Probe): string | null {
+  const tags = [probe.format?.tags, ...(probe.streams ?? []).map((stream) => stream.tags)];
+  const id = tags.map((entry) => entry?.material_package_umid).find((text) => text !== undefined && text.trim() !== '');
+  return id?.trim() ?? null;
 }
 
 function videoFacts(stream: ProbeStream): VideoFacts {

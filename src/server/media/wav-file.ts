@@ -37,3 +37,18 @@ export async function readWavHeader(path: string): Promise<WavHeader | null> {
     await file.close();
   }
 }
+
+const LARGEST_TEXT_BYTES = 1_000_000;
+
+/** Text of a chunk (iXML and the like); empty when there is none. */
+export async function readWavText(path: string, chunkId: string): Promise<string> {
+  const chunk = (await readWavHeader(path))?.chunks.find((entry) => entry.id === chunkId);
+  if (!chunk || chunk.size > LARGEST_TEXT_BYTES) return '';
+  const file = await open(path, 'r');
+  try {
+    const { buffer, bytesRead } = await file.read(Buffer.alloc(chunk.size), 0, chunk.size, chunk.offset);
+    return buffer.toString('utf8', 0, bytesRead);
+  } finally {
+    await file.close();
+  }
+}

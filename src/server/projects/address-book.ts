@@ -30,6 +30,11 @@ export class AddressBook {
     return this.itemsOf(place.shelfId).get(place.path.normalize('NFC')) ?? null;
   }
 
+  /** Every item of the shelf that a place is on. */
+  itemsBeside(place: Place): Item[] {
+    return [...this.itemsOf(place.shelfId).values()];
+  }
+
   private placeOfAddress(address: MediaAddress | null, isFolder = false): Place | null {
     if (!address) return null;
     if (!address.absolute) return this.relative(address, isFolder);

@@ -1,22 +1,33 @@
 /** Bringing timelines into a project: every media reference becomes a clip; the same source is one clip. */
 import { isObject, type OtioObject } from '../../core/interchange/otio/otio-types';
+import { ownMetadata, text } from '../../core/interchange/otio/otio-values';
 import { readAddress } from '../../core/interchange/otio/target-url';
 import { readOtioDocument } from '../../core/interchange/otio/otio-reader';
-import { clipDocument } from '../../core/interchange/otio/otio-writer';
 import type { TimelineFile } from '../../core/interchange/read-timeline-file';
-import { fileName, type Place } from '../../core/media/item';
+import { recordingOf } from '../../core/media/companions';
+import { fileName, samePlace, type Place } from '../../core/media/item';
 import { sequenceName } from '../../core/media/image-sequence';
-import { expectedFrom, type Expected, type MediaLink } from '../../core/project/clip';
+import { notes, type Finding } from '../../core/planning/finding';
+import { binName } from '../../core/project/bins';
+import type { Clip, ClipMarks, Expected, MediaLink } from '../../core/project/clip';
+import { ceilFrames, floorFrames, type Moment } from '../../core/project/moment';
 import { activeReference, clipEvents, type ClipEvent, type MediaReference } from '../../core/project/timeline';
-import type { Moment } from '../../core/project/moment';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { Mounts } from '../stock/mounts';
 import { AddressBook } from './address-book';
+import { linkTo, newClip, placeMediaKey } from './make-clip';
 
 export interface BroughtIn {
   readonly timelineIds: string[];
   readonly newClips: number;
   readonly events: number;
+  readonly findings: readonly Finding[];
+}
+
+/** Clip of an event, and which of its items the event names where it has several. */
+interface EventClip {
+  readonly id: string;
+  readonly position: number | null;
 }
 
 /** Writes the timelines and their clips into the catalogue, all or nothing. `folder`: where the document stands. */
@@ -29,69 +40,139 @@ export function bringIn(
   folder: Place | null,
   newId: () => string,
 ): BroughtIn {
-  const book = new AddressBook(catalogue, mounts, folder);
-  const result: BroughtIn = { timelineIds: [], newClips: 0, events: 0 };
-  let newClips = 0;
+  const clips = new ClipFinder(catalogue, new AddressBook(catalogue, mounts, folder), projectId, newId);
+  const timelineIds: string[] = [];
+  const findings: Finding[] = [...file.findings];
   let events = 0;
   catalogue.transaction(() => {
-    const clipOf = (event: ClipEvent, binPath: string): string | null => {
-      const reference = activeReference(event);
-      if (!reference || reference.kind === 'generator' || reference.kind === 'unknown') return null;
-      const link = linkOf(reference, event, book);
-      const key = mediaKey(reference, event, link);
-      if (key === null) return null;
-      const known = catalogue.clips.idByMediaKey(projectId, key);
-      if (known) return known;
-      const id = newId();
-      const name = reference.name || event.name || link.expected.name;
-      catalogue.clips.add(projectId, {
-        id,
-        name,
-        binPath,
-        mediaKey: key,
-        mediaStart: mediaStartOf(reference, link, book),
-        renditionId: newId(),
-        link,
-      });
-      newClips++;
-      return id;
-    };
+    const standing = new Map(catalogue.timelines.ofProject(projectId).map((row) => [row.document, row]));
     for (const { timeline, document, bins } of file.timelines) {
+      const text = JSON.stringify(document);
+      const known = standing.get(text);
+      if (known) {
+        findings.push(notes('already-here', `"${known.name}" is here already, event for event; it was not brought in again.`));
+        timelineIds.push(known.id);
+        continue;
+      }
       const id = newId();
       const clipIds: (string | null)[] = [];
-      for (const event of clipEvents(timeline.tracks)) clipIds[event.index] = clipOf(event, bins.join('/'));
+      const positions: (number | null)[] = [];
+      for (const event of clipEvents(timeline.tracks)) {
+        const clip = clips.of(event, binPath(bins), 'timeline');
+        clipIds[event.index] = clip?.id ?? null;
+        positions[event.index] = clip?.position ?? null;
+      }
       events += timeline.eventCount;
-      catalogue.timelines.add(
-        projectId,
-        {
-          id,
-          name: timeline.name,
-          format: file.format ?? 'otio',
-          sourceName,
-          broughtInAt: new Date().toISOString(),
-          document: JSON.stringify(document),
-          findings: file.findings,
-        },
-        clipIds,
-      );
-      result.timelineIds.push(id);
+      const row = {
+        id,
+        name: timeline.name,
+        format: file.format ?? 'otio',
+        sourceName,
+        broughtInAt: new Date().toISOString(),
+        document: text,
+        findings: file.findings,
+      };
+      catalogue.timelines.add(projectId, row, { clipIds, positions });
+      timelineIds.push(id);
     }
     for (const { document, bins } of file.clips) {
       const event = looseClip(document);
-      if (event) clipOf(event, bins.join('/'));
+      if (event) clips.of(event, binPath(bins), 'list', { note: text(ownMetadata(document).note), marks: marksOf(document, event) });
     }
   });
-  return { ...result, newClips, events };
+  return { timelineIds, newClips: clips.made, events, findings };
+}
+
+function binPath(bins: readonly string[]): string {
+  return bins
+    .filter((name) => name.trim() !== '')
+    .map(binName)
+    .join('/');
 }
 
 /** The event model of a clip that stands in a bin on no timeline. */
 function looseClip(document: OtioObject): ClipEvent | null {
-  const reference = isObject(document.media_reference) ? document.media_reference : null;
-  const clip =
-    reference && !document.media_references ? clipDocument(typeof document.name === 'string' ? document.name : '', null, reference) : document;
-  const wrapped: OtioObject = { OTIO_SCHEMA: 'Stack.1', name: '', children: [clip] };
+  const wrapped: OtioObject = { OTIO_SCHEMA: 'Stack.1', name: '', children: [document] };
   const timeline = readOtioDocument(wrapped, { num: 25, den: 1 }).timelines[0]?.timeline;
   return timeline ? ([...clipEvents(timeline.tracks)][0] ?? null) : null;
+}
+
+function marksOf(document: OtioObject, event: ClipEvent): ClipMarks | null {
+  if (!isObject(document.source_range)) return null;
+  const inFrame = floorFrames(event.sourceIn, event.units);
+  return { inFrame, outFrame: inFrame + ceilFrames(event.sourceDuration, event.units), rate: event.units };
+}
+
+class ClipFinder {
+  made = 0;
+  private readonly found = new Map<string, EventClip | null>();
+
+  constructor(
+    private readonly catalogue: Catalogue,
+    private readonly book: AddressBook,
+    private readonly projectId: string,
+    private readonly newId: () => string,
+  ) {}
+
+  /** The clip an event uses, made if it is new; null for what has no media of its own. */
+  of(event: ClipEvent, binPath: string, madeBy: Clip['madeBy'], words: Partial<Pick<Clip, 'note' | 'marks'>> = {}): EventClip | null {
+    const reference = activeReference(event);
+    if (!reference || reference.kind === 'generator' || reference.kind === 'unknown') return null;
+    // Events of one source repeat the same address: looked up once.
+    const asked = JSON.stringify([reference.url, reference.url ? '' : [reference.reel, event.name], reference.sequence]);
+    const known = this.found.get(asked);
+    if (known !== undefined) return known;
+    const clip = this.find(reference, event) ?? this.make(reference, event, binPath, madeBy, words);
+    this.found.set(asked, clip);
+    return clip;
+  }
+
+  private find(reference: MediaReference, event: ClipEvent): EventClip | null {
+    const link = linkOf(reference, event, this.book);
+    const standing = link.place ? this.catalogue.clips.idByPlace(this.projectId, link.place) : null;
+    if (standing) return standing;
+    const key = mediaKey(reference, event, link);
+    const id = key === null ? null : this.catalogue.clips.idByMediaKey(this.projectId, key);
+    return id === null ? null : { id, position: null };
+  }
+
+  private make(
+    reference: MediaReference,
+    event: ClipEvent,
+    binPath: string,
+    madeBy: Clip['madeBy'],
+    words: Partial<Pick<Clip, 'note' | 'marks'>>,
+  ): EventClip | null {
+    const link = linkOf(reference, event, this.book);
+    const key = mediaKey(reference, event, link);
+    if (key === null) return null;
+    const links = this.wholeRecording(link);
+    const seed = {
+      name: reference.name || event.name || link.expected.name,
+      binPath,
+      mediaKey: links[0] === link ? key : placeMediaKey(links[0]!.place!),
+      mediaStart: mediaStartOf(reference, link, this.book),
+      madeBy,
+      links,
+      ...words,
+    };
+    const clip = newClip(seed, this.newId);
+    this.catalogue.bins.ensure(this.projectId, binPath);
+    this.catalogue.clips.put(this.projectId, clip);
+    this.made++;
+    return { id: clip.id, position: links.length > 1 ? links.indexOf(link) : null };
+  }
+
+  /** Picture and sound of one recording that stand in files of their own belong to one clip. */
+  private wholeRecording(link: MediaLink): readonly MediaLink[] {
+    const item = link.place ? this.book.itemAt(link.place) : null;
+    if (!item) return [link];
+    const recording = recordingOf(item, this.book.itemsBeside(item.place));
+    const isFree = (place: Place) => this.catalogue.clips.idByPlace(this.projectId, place) === null;
+    return recording.every((other) => other === item || isFree(other.place))
+      ? recording.map((other) => (samePlace(other.place, item.place) ? link : linkTo(other, '')))
+      : [link];
+  }
 }
 
 /** Where the timelines count the item's first frame: a reference may name frames from the middle of a sequence. */
@@ -106,7 +187,7 @@ function linkOf(reference: MediaReference, event: ClipEvent, book: AddressBook):
   const place = book.placeOf(reference);
   const item = place ? book.itemAt(place) : null;
   const url = reference.url ?? '';
-  if (item && place) return { place: item.place, url, expected: expectedFrom(item, fileName(item.place.path)) };
+  if (item && place) return linkTo(item, url);
   return { place, url, expected: expectedOf(reference, event, place) };
 }
 
@@ -138,9 +219,9 @@ function sequenceLabel(reference: MediaReference): string {
   return sequenceName({ prefix, suffix, padding, firstNumber: startNumber, lastNumber: startNumber + count - 1, missingNumbers: [] });
 }
 
-/** The same file is the same clip; without a file the reel and name tell clips apart. Null: nothing to go by. */
+/** Without a file the reel and name tell clips apart. Null: nothing to go by. */
 function mediaKey(reference: MediaReference, event: ClipEvent, link: MediaLink): string | null {
-  if (link.place) return `place ${link.place.shelfId} ${link.place.path}`;
+  if (link.place) return placeMediaKey(link.place);
   if (link.url !== '') return `url ${link.url.normalize('NFC')}`;
   if (reference.reel) return `reel ${reference.reel} ${event.name}`;
   return event.name === '' ? null : `name ${event.name}`;

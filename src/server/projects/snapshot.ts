@@ -36,7 +36,7 @@ export function timelineSnapshots(catalogue: Catalogue, projectId: string): Time
       if (kept.size >= MOST_KEPT) kept.delete(kept.keys().next().value!);
       kept.set(row.id, entry);
     }
-    return [{ id: row.id, ...entry, clipIds: catalogue.timelines.clipIds(row.id) }];
+    return [{ id: row.id, ...entry, ...catalogue.timelines.eventClips(row.id) }];
   });
 }
 

@@ -1,7 +1,7 @@
 /** Clip lists: CSV text (comma, semicolon or tab; RFC 4180) into a collection of bins and clips, as an OTIO document. */
 import Papa from 'papaparse';
 import { stops, warns, type Finding } from '../../planning/finding';
-import type { Rate } from '../../time/rate';
+import { formatRate, type Rate } from '../../time/rate';
 import { parseTimecode } from '../../time/timecode';
 import type { Json, OtioObject } from '../otio/otio-types';
 import { clipDocument, externalReference, timeRange } from '../otio/otio-writer';
@@ -98,7 +98,7 @@ function clipOfRow(row: ClipListRow, rate: Rate, where: string, findings: Findin
   const marked = inFrame !== null && outFrame !== null;
   if (marked && outFrame <= inFrame)
     findings.push(warns('clip-list-no-length', 'The out point is not after the in point; the clip comes without them.', undefined, where));
-  const metadata: OtioObject = { mill_shelf: { reel: row.reel, ...(start === null ? {} : { start_frame: start }) } };
+  const metadata: OtioObject = { mill_shelf: { reel: row.reel, ...(start === null ? {} : { start_frame: start, start_rate: formatRate(rate) }) } };
   const reference: OtioObject =
     row.file === ''
       ? { OTIO_SCHEMA: 'MissingReference.1', metadata, name, available_range: null, available_image_bounds: null }

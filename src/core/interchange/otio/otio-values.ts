@@ -2,7 +2,7 @@
 import { notes, warns, type Finding } from '../../planning/finding';
 import { moment, type Moment } from '../../project/moment';
 import type { Marker, MediaReference } from '../../project/timeline';
-import { rateFromNumber } from '../../time/rate';
+import { parseRate, rateFromNumber } from '../../time/rate';
 import { NORMAL_SPEED, speedFromNumber, timeMap, type Retime, type Speed, type TimeMap } from '../../time/retime';
 import { isObject, schemaName, type Json, type OtioObject } from './otio-types';
 
@@ -36,7 +36,7 @@ export class OtioValues {
       key,
       name: text(node.name),
       url: null,
-      availableStart: available?.start ?? null,
+      availableStart: available?.start ?? statedStart(own),
       availableDuration: available?.duration ?? null,
       sequence: null,
       reel: typeof own.reel === 'string' && own.reel !== '' ? own.reel : null,
@@ -141,6 +141,12 @@ export class OtioValues {
     }
     return moment(value, rateFromNumber(units));
   }
+}
+
+/** A list without lengths may still tell where its media begins. */
+function statedStart(own: OtioObject): Moment | null {
+  const rate = typeof own.start_rate === 'string' ? parseRate(own.start_rate) : null;
+  return rate && typeof own.start_frame === 'number' && Number.isSafeInteger(own.start_frame) ? { value: own.start_frame, rate } : null;
 }
 
 function times(a: Speed, b: Speed): Speed {
