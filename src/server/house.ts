@@ -8,7 +8,10 @@ import { DriveBay } from './devices/drive-bay';
 import { Runner } from './runs/runner';
 import { Mounts } from './stock/mounts';
 import { takeStock, type StocktakeProgress } from './stock/stocktake';
-import { closeWorkers } from './workers/pool';
+import type { ReadyJson } from './ready-json';
+import type { Question } from './study';
+import { Uploads } from './uploads';
+import { askStudy, closeWorkers } from './workers/pool';
 
 export type News =
   { readonly type: 'run'; readonly id: number } | { readonly type: 'stocktake'; readonly shelfId: string } | { readonly type: 'changed' };
@@ -18,6 +21,7 @@ export class House {
   readonly bay: DriveBay | null;
   readonly mounts: Mounts;
   readonly runner: Runner;
+  readonly uploads: Uploads;
   readonly news = new EventEmitter<{ news: [News] }>();
   readonly stocktakes = new Map<string, { progress: StocktakeProgress; abort: AbortController; done: Promise<void> }>();
 
@@ -27,11 +31,22 @@ export class House {
     this.bay = config.bayFolder ? new DriveBay(config.bayFolder) : null;
     this.mounts = new Mounts(join(config.dataFolder, 'mounts.json'), config.roots, this.bay);
     this.runner = new Runner(this.catalogue, this.mounts, (id) => this.tell({ type: 'run', id }));
+    this.uploads = new Uploads(join(config.dataFolder, 'uploads'));
     this.news.setMaxListeners(0);
+  }
+
+  /** Outside commands that turn other formats into OTIO; written by whoever runs the server. */
+  get bridgesFile(): string {
+    return join(this.config.dataFolder, 'bridges.json');
   }
 
   get posterFolder(): string {
     return join(this.config.dataFolder, 'posters');
+  }
+
+  /** Answers a question about projects in a worker thread. */
+  study(question: Question): Promise<ReadyJson> {
+    return askStudy(this.config, question);
   }
 
   tell(news: News): void {

@@ -8,7 +8,7 @@ import type { Rate } from '../time/rate';
 import { formatBytes } from '../manifest/words';
 import type { Finding } from './finding';
 
-export type PlanKind = 'relink' | 'pull' | 'crate' | 'restore' | 'undo';
+export type PlanKind = 'relink' | 'pull' | 'crate' | 'restore' | 'undo' | 'export' | 'unpack';
 
 /** What must still be so of the source when the step runs. */
 export interface Precondition {
@@ -29,6 +29,8 @@ interface StepBase {
 
 export interface CopyStep extends StepBase {
   readonly action: 'copy';
+  /** Path inside the ZIP file at `from`; the file itself where it is left out. */
+  readonly entry?: string;
 }
 
 /** A part of a file without re-encoding. `range` counts item frames from 0, half-open. */
@@ -51,8 +53,14 @@ export interface WriteStep extends StepBase {
   readonly action: 'write';
   readonly content:
     | { readonly type: 'text'; readonly text: string }
+    | { readonly type: 'zip'; readonly entries: readonly ZipEntry[] }
     | { readonly type: 'made'; readonly what: MadeContent; readonly root: string; readonly label: CrateLabel };
 }
+
+/** A text, or a file of a shelf as it is (stored without compression: media is compressed already). */
+export type ZipEntry =
+  | { readonly path: string; readonly text: string }
+  | { readonly path: string; readonly from: Place; readonly sizeBytes: number; readonly mustHold: Precondition | null };
 
 /** Read every byte and compare with a checksum made earlier. */
 export interface CheckStep extends StepBase {

@@ -1,12 +1,9 @@
 /** The frame around every handler: validates what comes in, answers JSON, turns errors into problem details. */
 import type { APIContext, APIRoute } from 'astro';
 import type Joi from 'joi';
-import { ConflictingShelf } from '../stock/register-shelf';
-import { CrateError } from '../projects/read-crate';
-import { PlanRequestError } from '../projects/make-plan';
-import { PlaceError } from '../stock/mounts';
 import { house, type House } from '../house';
-import { Problem, problemResponse } from './problem';
+import { ReadyJson } from '../ready-json';
+import { asProblem, Problem, problemResponse } from './problem';
 
 export const LARGEST_BODY_BYTES = 128 * 1024 * 1024;
 
@@ -26,7 +23,7 @@ export function endpoint(handler: Handler<null>): APIRoute {
 }
 
 /** A handler with a JSON body that must match the schema. */
-export function endpointWithBody<Body>(schema: Joi.ObjectSchema<Body>, handler: Handler<Body>): APIRoute {
+export function endpointWithBody<Body>(schema: Joi.Schema<Body>, handler: Handler<Body>): APIRoute {
   return (context) => answer(context, () => readBody(context.request, schema), handler);
 }
 
@@ -36,31 +33,15 @@ async function answer<Body>(context: APIContext, body: () => Promise<Body>, hand
     const result = await handler({ house: house(), params, query: context.url.searchParams, body: await body(), request: context.request });
     if (result instanceof Response) return result;
     if (result === undefined) return new Response(null, { status: 204 });
-    return new Response(JSON.stringify(result), { headers: { 'content-type': 'application/json', 'cache-control': 'no-store' } });
+    return new Response(result instanceof ReadyJson ? result.json : JSON.stringify(result), {
+      headers: { 'content-type': 'application/json', 'cache-control': 'no-store' },
+    });
   } catch (error) {
     return problemResponse(asProblem(error));
   }
 }
 
-/** Errors are told apart by name: the pages are bundled apart from the entry, so classes may exist twice. */
-function asProblem(error: unknown): Problem {
-  if (error instanceof Problem) return error;
-  if (!(error instanceof Error)) return new Problem(500, 'internal', String(error));
-  const name = error.constructor.name;
-  if (name === PlaceError.name) {
-    const { code } = error as PlaceError;
-    return code === 'unplugged'
-      ? new Problem(409, 'unplugged', error.message, 'Plug the drive in and try again.')
-      : new Problem(403, code, error.message);
-  }
-  if (name === CrateError.name) return new Problem(400, 'not-a-crate', error.message);
-  if (name === PlanRequestError.name) return new Problem(409, 'no-plan', error.message);
-  if (name === ConflictingShelf.name) return new Problem(409, 'shelf', error.message);
-  console.error(error);
-  return new Problem(500, 'internal', `Something went wrong inside: ${error.message}`, 'Try again. Nothing was left half-written.');
-}
-
-async function readBody<Body>(request: Request, schema: Joi.ObjectSchema<Body>): Promise<Body> {
+async function readBody<Body>(request: Request, schema: Joi.Schema<Body>): Promise<Body> {
   const text = await limitedText(request);
   let parsed: unknown;
   try {

@@ -1,4 +1,11 @@
 /** Errors of the API as problem details (RFC 9457): what, where, and what to do. */
+import { BinError } from '../../core/project/bins';
+import { BridgeError } from '../bridges/run-bridge';
+import { BundleError } from '../bundles/zip-entries';
+import { PlanRequestError } from '../projects/make-plan';
+import { CrateError } from '../projects/read-crate';
+import { PlaceError } from '../stock/mounts';
+import { ConflictingShelf } from '../stock/register-shelf';
 
 export class Problem extends Error {
   constructor(
@@ -34,4 +41,30 @@ export function problemResponse(problem: Problem): Response {
     ...(problem.hint ? { hint: problem.hint } : {}),
   };
   return new Response(JSON.stringify(body), { status: problem.status, headers: { 'content-type': 'application/problem+json' } });
+}
+
+/** Errors are told apart by name: the pages are bundled apart from the entry, so classes may exist twice. */
+export function asProblem(error: unknown): Problem {
+  if (error instanceof Problem) return error;
+  if (!(error instanceof Error)) return new Problem(500, 'internal', String(error));
+  const name = error.constructor.name;
+  if (name === Problem.name) {
+    const { status, code, message, hint } = error as Problem;
+    return new Problem(status, code, message, hint);
+  }
+  if (name === BundleError.name)
+    return new Problem(400, 'bundle', error.message, 'Choose an .otioz file that opens elsewhere, or have it made again.');
+  if (name === BinError.name) return new Problem(409, 'bin', error.message);
+  if (name === BridgeError.name) return new Problem(400, 'bridge', error.message, (error as BridgeError).hint);
+  if (name === PlaceError.name) {
+    const { code } = error as PlaceError;
+    return code === 'unplugged'
+      ? new Problem(409, 'unplugged', error.message, 'Plug the drive in and try again.')
+      : new Problem(403, code, error.message);
+  }
+  if (name === CrateError.name) return new Problem(400, 'not-a-crate', error.message);
+  if (name === PlanRequestError.name) return new Problem(409, 'no-plan', error.message);
+  if (name === ConflictingShelf.name) return new Problem(409, 'shelf', error.message);
+  console.error(error);
+  return new Problem(500, 'internal', `Something went wrong inside: ${error.message}`, 'Try again. Nothing was left half-written.');
 }

@@ -1,13 +1,12 @@
 import { randomUUID } from 'node:crypto';
 import { rate } from '../../core/time/rate';
+import { isOffline } from '../../core/project/clip';
 import { canDropFrame } from '../../core/time/rate';
 import type { House } from '../house';
-import { clipViews, overviewView, projectView } from '../projects/project-views';
-import { takeSnapshot } from '../projects/snapshot';
 import { endpoint, endpointWithBody } from './endpoint';
 import { notFound, Problem } from './problem';
 import { newProjectSchema, rememberSchema, renameSchema, setAsideSchema } from './schemas';
-import type { ProjectView } from './views';
+import type { ClipView } from './views';
 
 export function projectOf(house: House, id: string | undefined) {
   const project = house.catalogue.projects.get(id ?? '');
@@ -15,17 +14,7 @@ export function projectOf(house: House, id: string | undefined) {
   return project;
 }
 
-export async function snapshotOf(house: House, id: string | undefined) {
-  const project = projectOf(house, id);
-  return { project, snapshot: (await takeSnapshot(house.catalogue, house.mounts, project.id))! };
-}
-
-export const listProjects = endpoint(async ({ house }) => {
-  const views: ProjectView[] = [];
-  for (const project of house.catalogue.projects.list())
-    views.push(projectView(house.catalogue, project, (await takeSnapshot(house.catalogue, house.mounts, project.id))!));
-  return views;
-});
+export const listProjects = endpoint(({ house }) => house.study({ ask: 'projects' }));
 
 export const addProject = endpointWithBody(newProjectSchema, ({ house, body }) => {
   const own = rate(body.rate.num, body.rate.den);
@@ -38,10 +27,7 @@ export const addProject = endpointWithBody(newProjectSchema, ({ house, body }) =
   return { id };
 });
 
-export const getProject = endpoint(async ({ house, params }) => {
-  const { project, snapshot } = await snapshotOf(house, params.project);
-  return { ...projectView(house.catalogue, project, snapshot), remembered: house.catalogue.projects.remembered(project.id) };
-});
+export const getProject = endpoint(({ house, params }) => house.study({ ask: 'project', projectId: params.project! }));
 
 export const renameProject = endpointWithBody(renameSchema, ({ house, params, body }) => {
   house.catalogue.projects.rename(projectOf(house, params.project).id, body.name.trim());
@@ -83,16 +69,14 @@ export const remember = endpointWithBody(rememberSchema, ({ house, params, body 
   house.catalogue.projects.remember(projectOf(house, params.project).id, body.name, body.value);
 });
 
-export const getOverview = endpoint(async ({ house, params }) => {
-  const { project, snapshot } = await snapshotOf(house, params.project);
-  return overviewView(house.catalogue, project, snapshot);
-});
+export const getOverview = endpoint(({ house, params }) => house.study({ ask: 'overview', projectId: params.project! }));
 
 export const listClips = endpoint(async ({ house, params, query }) => {
-  const { snapshot } = await snapshotOf(house, params.project);
   const state = query.get('state');
-  const offline = (view: { state: string }) => view.state === 'unplugged' || view.state === 'missing' || view.state === 'set-aside';
-  return clipViews(snapshot).filter((view) => state === null || view.state === state || (state === 'offline' && offline(view)));
+  const answer = await house.study({ ask: 'clips', projectId: params.project! });
+  if (state === null) return answer;
+  const offline = (view: ClipView) => isOffline(view.state);
+  return (JSON.parse(answer.json) as ClipView[]).filter((view) => view.state === state || (state === 'offline' && offline(view)));
 });
 
 export const setClipsAside = endpointWithBody(setAsideSchema, ({ house, params, body }) => {

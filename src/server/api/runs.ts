@@ -1,34 +1,24 @@
 import type { House } from '../house';
 import type { RunRow, StepRow } from '../catalogue/runs';
-import { makePlan, planDigest } from '../projects/make-plan';
 import type { Plan } from '../../core/planning/plan';
+import { withoutTexts } from '../study';
 import { endpoint, endpointWithBody } from './endpoint';
 import { notFound, Problem } from './problem';
 import { planRequestSchema, runRequestSchema } from './schemas';
 import type { RunSummary, RunView } from './views';
 
-/** The plan as it is sent: texts that would be written are left out, their size stays. */
-function withoutTexts(plan: Plan): Plan {
-  const steps = plan.steps.map((step) => {
-    if (step.action === 'write' && step.content.type === 'text') return { ...step, content: { type: 'text' as const, text: '' } };
-    if (step.action === 'link' && (step.change.type === 'adopt' || step.change.type === 'open-crate'))
-      return { ...step, change: { ...step.change, timelines: step.change.timelines.map((timeline) => ({ ...timeline, text: '' })) } };
-    return step;
-  });
-  return { ...plan, steps };
-}
-
 /** What would happen now. Free and harmless. */
-export const addPlan = endpointWithBody(planRequestSchema, async ({ house, body }) => {
-  const plan = await makePlan(house.catalogue, house.mounts, body.projectId, body);
-  return { digest: planDigest(plan), plan: withoutTexts(plan) };
-});
+export const addPlan = endpointWithBody(planRequestSchema, ({ house, body: { projectId, ...request } }) =>
+  house.study({ ask: 'plan', projectId, request, whole: false }),
+);
 
 /** Runs the plan that was read: refused when the plan would be another one by now. */
-export const addRun = endpointWithBody(runRequestSchema, async ({ house, body }) => {
-  const plan = await makePlan(house.catalogue, house.mounts, body.projectId, body);
+export const addRun = endpointWithBody(runRequestSchema, async ({ house, body: { projectId, digest, ...request } }) => {
+  const answer = await house.study({ ask: 'plan', projectId, request, whole: true });
+  const made = JSON.parse(answer.json) as { digest: string; plan: Plan };
+  const { plan } = made;
   if (plan.blocked !== null) throw new Problem(409, 'blocked', plan.blocked, plan.findings.find((finding) => finding.severity === 'stops')?.hint);
-  if (planDigest(plan) !== body.digest)
+  if (made.digest !== digest)
     throw new Problem(409, 'plan-changed', 'Things have changed since you read this plan.', 'Read the new plan, then run it.');
   return { id: house.runner.submit(plan) };
 });

@@ -1,6 +1,12 @@
 /** The forms of what comes in. */
 import Joi from 'joi';
+import { CLIP_LIST_FIELDS, type ColumnMap } from '../../core/interchange/clip-list/clip-list-types';
 import type { CrateSettings } from '../../core/planning/crate';
+import { EXPORT_FORMATS, type ExportSettings } from '../../core/planning/export';
+import type { UnpackSettings } from '../../core/planning/unpack';
+import type { UsageChoice } from '../../core/planning/usage-report';
+import type { ClipWords } from '../../core/project/bins';
+import { CLIP_COLOURS } from '../../core/project/clip';
 import type { PullSettings } from '../../core/planning/pull';
 import type { RelinkSettings } from '../../core/planning/relink';
 import type { Place } from '../../core/media/item';
@@ -28,6 +34,12 @@ const takes = {
   destination: placeSchema.allow(null).required(),
 };
 
+const folderName = name
+  .allow('')
+  .pattern(/^[^/\\]*$/, 'folder name without slashes')
+  .invalid('.', '..')
+  .required();
+
 const settingsByKind = {
   relink: Joi.object<RelinkSettings>({
     scope: placeSchema.allow(null).required(),
@@ -35,14 +47,19 @@ const settingsByKind = {
   }),
   pull: Joi.object<PullSettings>({
     ...takes,
-    folderName: name
-      .allow('')
-      .pattern(/^[^/\\]*$/, 'folder name without slashes')
-      .invalid('.', '..')
-      .required(),
+    folderName,
   }),
   crate: Joi.object<CrateSettings>({ ...takes, crateName: name.allow('').required(), note: Joi.string().allow('').max(2000).required() }),
   restore: Joi.object({ crate: placeSchema.required(), projectName: name.allow(null, '').required() }),
+  export: Joi.object<ExportSettings>({
+    timelineIds: Joi.array().items(id).max(10_000).required(),
+    format: Joi.string()
+      .valid(...EXPORT_FORMATS)
+      .required(),
+    destination: placeSchema.allow(null).required(),
+    folderName,
+  }),
+  unpack: Joi.object<UnpackSettings>({ bundle: placeSchema.required(), destination: placeSchema.allow(null).required(), folderName }),
   undo: Joi.object({ runId: Joi.number().integer().min(1).required() }),
 };
 
@@ -73,11 +90,77 @@ export const renameSchema = Joi.object<{ name: string }>({ name: name.min(1).req
 
 export const newShelfSchema = Joi.object<{ path: string; name?: string }>({ path: Joi.string().max(4096).required(), name: name.min(1) });
 
-export const newTimelineSchema = Joi.object<{ name?: string; text?: string; place?: Place }>({
+export interface TimelineInput {
+  readonly name?: string;
+  readonly text?: string;
+  readonly place?: Place;
+  readonly upload?: string;
+  readonly columns?: ColumnMap;
+  /** Rate of a list, which states none; the project's where it is left out. */
+  readonly rate?: { num: number; den: number };
+}
+
+const timelineInput = {
   name: name,
   text: Joi.string().allow(''),
   place: placeSchema,
-}).xor('text', 'place');
+  upload: Joi.string().uuid(),
+  columns: Joi.object(Object.fromEntries(CLIP_LIST_FIELDS.map((field) => [field, Joi.number().integer().min(0).max(500)]))),
+  rate: rateSchema,
+};
+
+export const newTimelineSchema = Joi.object<TimelineInput>(timelineInput).xor('text', 'place', 'upload');
+export const previewSchema = newTimelineSchema;
+
+export const compareSchema = Joi.object<{ before: string; after: string }>({ before: id.required(), after: id.required() });
+
+const binPath = Joi.string().allow('').max(2000);
+const colour = Joi.string().valid('', ...CLIP_COLOURS);
+const note = Joi.string().allow('').max(10_000);
+const clipIds = Joi.array().items(id).min(1).max(100_000).required();
+
+export type BinEdit =
+  | { readonly do: 'make-bin'; readonly parent: string; readonly name: string }
+  | { readonly do: 'rename-bin'; readonly path: string; readonly name: string }
+  | { readonly do: 'move-bin'; readonly path: string; readonly parent: string }
+  | { readonly do: 'dissolve-bin'; readonly path: string }
+  | { readonly do: 'change-bin'; readonly path: string; readonly change: { readonly colour?: string; readonly note?: string } }
+  | { readonly do: 'change-clips'; readonly clipIds: readonly string[]; readonly change: ClipWords }
+  | { readonly do: 'add-items'; readonly itemIds: readonly string[]; readonly binPath: string }
+  | { readonly do: 'tidy'; readonly bin: string };
+
+const editsByKind = {
+  'make-bin': { parent: binPath.required(), name: name.required() },
+  'rename-bin': { path: binPath.required(), name: name.required() },
+  'move-bin': { path: binPath.required(), parent: binPath.required() },
+  'dissolve-bin': { path: binPath.required() },
+  'change-bin': { path: binPath.required(), change: Joi.object({ colour, note }).min(1).required() },
+  'change-clips': {
+    clipIds,
+    change: Joi.object({ name, note, colour, binPath, conform: Joi.string().valid('by-time', 'by-frame') })
+      .min(1)
+      .required(),
+  },
+  'add-items': { itemIds: clipIds, binPath: binPath.required() },
+  tidy: { bin: binPath.required() },
+};
+
+export const binEditSchema = Joi.alternatives<BinEdit>().conditional('.do', {
+  switch: Object.entries(editsByKind).map(([kind, keys]) => ({ is: kind, then: Joi.object({ do: Joi.string().required(), ...keys }) })),
+  otherwise: Joi.object({
+    do: Joi.string()
+      .valid(...Object.keys(editsByKind))
+      .required(),
+  }),
+});
+
+export const usageSchema = Joi.object<UsageChoice & { key?: string }>({
+  timelineIds: Joi.array().items(id).max(10_000).required(),
+  bins: Joi.array().items(binPath).max(10_000).default([]),
+  clipIds: Joi.array().items(id).max(100_000).default([]),
+  countDisabled: Joi.boolean().default(false),
+  key: Joi.string().max(8192),
+});
 
 export const setAsideSchema = Joi.object<{ clipIds: string[]; setAside: boolean }>({
   clipIds: Joi.array().items(id).min(1).max(100_000).required(),

@@ -1,48 +1,89 @@
-import { randomUUID } from 'node:crypto';
-import { readFile, stat } from 'node:fs/promises';
+import { readFile } from 'node:fs/promises';
 import { fileName, folderOf, type Place } from '../../core/media/item';
-import { bringIn } from '../projects/bring-in';
-import { timelineSummary, timelineView } from '../projects/timeline-views';
-import { readTimelineInWorker } from '../workers/pool';
+import type { Finding } from '../../core/planning/finding';
+import type { Rate } from '../../core/time/rate';
+import { rate as makeRate } from '../../core/time/rate';
+import { bridgeFor, readBridges } from '../bridges/bridges';
+import { runBridge } from '../bridges/run-bridge';
+import type { House } from '../house';
+import type { TimelineSource } from '../study';
 import { endpoint, endpointWithBody, LARGEST_BODY_BYTES } from './endpoint';
 import { notFound, Problem } from './problem';
-import { projectOf, snapshotOf } from './projects';
-import { newTimelineSchema } from './schemas';
+import { projectOf } from './projects';
+import { compareSchema, newTimelineSchema, previewSchema, type TimelineInput } from './schemas';
 
-export const listTimelines = endpoint(async ({ house, params }) => {
-  const { project, snapshot } = await snapshotOf(house, params.project);
-  const rows = new Map(house.catalogue.timelines.ofProject(project.id).map((row) => [row.id, row]));
-  return snapshot.timelines.map((timeline) => timelineSummary(rows.get(timeline.id)!, timeline, snapshot));
-});
+export const listTimelines = endpoint(({ house, params }) => house.study({ ask: 'timelines', projectId: params.project! }));
 
-/** Brings in the text of a timeline, or a file on a shelf (whose relative links then resolve from its folder). */
-export const addTimeline = endpointWithBody(newTimelineSchema, async ({ house, params, body }) => {
-  const project = projectOf(house, params.project);
-  const name = body.name ?? (body.place ? fileName(body.place.path) : 'timeline');
-  const text = body.place ? await readPlace(house.mounts.resolve(body.place)) : body.text!;
-  const folder: Place | null = body.place ? { shelfId: body.place.shelfId, path: folderOf(body.place.path) } : null;
-  const file = await readTimelineInWorker({ text, projectRate: project.rate });
-  const stopped =
-    file.timelines.length + file.clips.length === 0 ? (file.findings.find((finding) => finding.severity === 'stops') ?? file.findings[0]) : null;
-  if (stopped) throw new Problem(400, stopped.code, `${name}${stopped.where ? `, ${stopped.where}` : ''}: ${stopped.message}`, stopped.hint);
-  const done = bringIn(house.catalogue, house.mounts, project.id, file, name, folder, randomUUID);
-  house.tell({ type: 'changed' });
-  return { ...done, findings: file.findings };
-});
+export const getTimeline = endpoint(({ house, params }) =>
+  house.study({ ask: 'timeline', projectId: params.project!, timelineId: params.timeline! }),
+);
 
-async function readPlace(path: string): Promise<string> {
-  const info = await stat(path).catch(() => null);
-  if (!info?.isFile()) throw notFound('file');
-  if (info.size > LARGEST_BODY_BYTES) throw new Problem(413, 'too-large', `The file is larger than ${LARGEST_BODY_BYTES} bytes.`);
-  return readFile(path, 'utf8');
+interface Opened {
+  readonly source: TimelineSource;
+  readonly name: string;
+  /** Where the document stands: its relative links resolve from there. */
+  readonly folder: Place | null;
+  /** What a bridge said. */
+  readonly findings: readonly Finding[];
+  readonly rate: Rate;
 }
 
-export const getTimeline = endpoint(async ({ house, params }) => {
-  const { project, snapshot } = await snapshotOf(house, params.project);
-  const row = house.catalogue.timelines.ofProject(project.id).find((entry) => entry.id === params.timeline);
-  const timeline = snapshot.timelines.find((entry) => entry.id === params.timeline);
-  if (!row || !timeline) throw notFound('timeline');
-  return timelineView(row, timeline, snapshot);
+/** The file that is meant: its text, a place on a shelf, or an upload; turned into OTIO by a bridge where one takes its ending. */
+async function open(house: House, body: TimelineInput, projectRate: Rate): Promise<Opened> {
+  const uploaded = body.upload ? await house.uploads.file(body.upload) : null;
+  if (body.upload && !uploaded) throw notFound('upload');
+  const path = body.place ? house.mounts.resolve(body.place) : (uploaded?.path ?? null);
+  const name = body.name ?? (body.place ? fileName(body.place.path) : (uploaded?.name ?? 'timeline'));
+  if (path) await house.uploads.checkSize(path, LARGEST_BODY_BYTES);
+  const base = {
+    name,
+    folder: body.place ? { shelfId: body.place.shelfId, path: folderOf(body.place.path) } : null,
+    rate: body.rate ? makeRate(body.rate.num, body.rate.den) : projectRate,
+  };
+  const bridge = bridgeFor(readBridges(house.bridgesFile).bridges, name);
+  if (!bridge) return { ...base, source: path ? { file: path } : { text: body.text! }, findings: [] };
+  const content = path ? await readFile(path) : Buffer.from(body.text!, 'utf8');
+  return { ...base, ...(await runBridge(bridge, name, content).then(({ text, findings }) => ({ source: { text }, findings }))) };
+}
+
+/** What a file holds, before anything comes in. */
+export const previewTimeline = endpointWithBody(previewSchema, async ({ house, params, body }) => {
+  const { source, rate } = await open(house, body, projectOf(house, params.project).rate);
+  return house.study({ ask: 'preview', source, rate, ...(body.columns ? { columns: body.columns } : {}) });
+});
+
+/** Brings in what a file holds: timelines, and clips of bins and lists. */
+export const addTimeline = endpointWithBody(newTimelineSchema, async ({ house, params, body }) => {
+  const project = projectOf(house, params.project);
+  const { source, ...opened } = await open(house, body, project.rate);
+  const answer = await house.study({
+    ask: 'bring-in',
+    projectId: project.id,
+    source,
+    ...opened,
+    ...(body.columns ? { columns: body.columns } : {}),
+  });
+  if (body.upload) await house.uploads.forget(body.upload);
+  house.tell({ type: 'changed' });
+  return answer;
+});
+
+/** Takes the body as it is into a file of the server, so that a large one is never held in memory. */
+export const addUpload = endpoint(async ({ house, query, request }) => {
+  if (!request.body) throw new Problem(400, 'bad-body', 'There is no file in the request.', 'Send the file as the body.');
+  return { upload: await house.uploads.take(request.body, query.get('name') ?? 'file', LARGEST_BODY_BYTES) };
+});
+
+/** Bridges of this server: what endings they take. Their commands are nobody's business here. */
+export const listBridges = endpoint(({ house }) => {
+  const { bridges, problem } = readBridges(house.bridgesFile);
+  return { bridges: bridges.map(({ name, endings }) => ({ name, endings })), problem };
+});
+
+export const compareVersions = endpoint(({ house, params, query }) => {
+  const { error, value } = compareSchema.validate({ before: query.get('before'), after: query.get('after') });
+  if (error) throw new Problem(400, 'bad-query', error.message, 'Name two timelines: ?before=…&after=…');
+  return house.study({ ask: 'compare', projectId: params.project!, ...value });
 });
 
 export const removeTimeline = endpoint(({ house, params }) => {

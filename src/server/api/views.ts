@@ -1,7 +1,10 @@
 /** What the API answers: the screens and scripts read these. */
 import type { Finding } from '../../core/planning/finding';
-import type { LinkState, RenditionKind } from '../../core/project/clip';
-import type { Place, MediaFacts } from '../../core/media/item';
+import type { ItemUsage, UsageReport } from '../../core/planning/usage-report';
+import type { Bin } from '../../core/project/bins';
+import type { Clip, Conform, LinkState, RenditionKind } from '../../core/project/clip';
+import type { ChangeKind } from '../../core/project/compare';
+import type { ItemKind, Place, MediaFacts } from '../../core/media/item';
 import type { FrameRange, RangeSet } from '../../core/time/range';
 import type { Rate } from '../../core/time/rate';
 import type { ShelfSnapshot } from '../../core/planning/plan';
@@ -84,7 +87,19 @@ export interface TimelineSummary {
   readonly events: number;
   readonly clips: number;
   readonly offlineEvents: number;
+  /** Running time of its sources, and what it uses of that, in seconds; stills have none. */
+  readonly mediaSeconds: number;
+  readonly usedSeconds: number;
+  /** What versions of one cut have in common. */
+  readonly family: string;
   readonly findings: readonly Finding[];
+}
+
+export interface DrawnMarker {
+  /** Record frame. */
+  readonly at: number;
+  readonly name: string;
+  readonly colour: string;
 }
 
 export interface DrawnEvent {
@@ -95,26 +110,49 @@ export interface DrawnEvent {
   readonly clipId: string | null;
   readonly state: LinkState | 'made-here';
   readonly enabled: boolean;
-  /** 1 is normal speed; 0 holds a frame. */
-  readonly speed: number;
+  /** 1 is normal speed; 0 holds a frame; null varies. */
+  readonly speed: number | null;
   readonly nestedIn: string | null;
+  /** Source timecode of the first frame, and of the first one no longer in. */
   readonly sourceIn: string;
   readonly sourceOut: string;
+  /** Item frames that it reads; absent where it reads none. */
+  readonly reads?: FrameRange;
+  readonly markers?: readonly DrawnMarker[];
+}
+
+export interface DrawnSpan {
+  readonly start: number;
+  readonly end: number;
+  readonly name: string;
+}
+
+/** A nested timeline at its place, its tracks laid on the outer record. */
+export interface DrawnNested extends DrawnSpan {
+  readonly id: string;
+  readonly enabled: boolean;
+  readonly speed: number | null;
+  readonly tracks: readonly DrawnTrack[];
 }
 
 export interface DrawnTrack {
   readonly name: string;
   readonly kind: 'video' | 'audio' | 'other';
   readonly enabled: boolean;
+  /** In order of their begin; those of nested timelines are inside these. */
   readonly events: readonly DrawnEvent[];
-  readonly transitions: readonly { readonly start: number; readonly end: number; readonly name: string }[];
-  readonly nested: readonly { readonly start: number; readonly end: number; readonly name: string }[];
+  readonly transitions: readonly DrawnSpan[];
+  readonly nested: readonly DrawnNested[];
 }
 
 export interface SourceUse {
   readonly itemId: string | null;
   readonly clipId: string;
+  /** Place of the item, or its address: what usage is asked by. */
+  readonly key: string;
   readonly name: string;
+  readonly clipName: string;
+  readonly reel: string | null;
   readonly state: LinkState;
   readonly lengthFrames: number;
   readonly usedFrames: number;
@@ -128,9 +166,85 @@ export interface SourceUse {
 
 export interface TimelineView extends TimelineSummary {
   readonly tracks: readonly DrawnTrack[];
+  readonly markers: readonly DrawnMarker[];
   readonly sources: readonly SourceUse[];
-  /** Item frames read by each event, by its index. */
-  readonly eventRanges: Readonly<Record<number, FrameRange>>;
+}
+
+/** Who uses a part of an item, in words. */
+export interface PartUseView {
+  readonly timelineId: string | null;
+  readonly timelineName: string;
+  readonly eventIndex: number | null;
+  readonly name: string;
+  readonly track: string;
+  readonly nestedIn: readonly string[];
+  /** Record timecode; empty where a bin uses it. */
+  readonly record: string;
+  /** Item frames, half-open. */
+  readonly range: FrameRange;
+  readonly sound: boolean;
+}
+
+/** An item and how much of it is used; `uses` only where one item is asked for. */
+export interface ItemUsageView extends Omit<ItemUsage, 'uses'> {
+  readonly useCount: number;
+  readonly timelineCount: number;
+  readonly usedBytes: number | null;
+  readonly uses?: readonly PartUseView[];
+}
+
+export interface UsageView {
+  readonly items: readonly ItemUsageView[];
+  readonly neverUsed: readonly ItemUsageView[];
+  readonly binOnly: UsageReport['binOnly'];
+}
+
+export interface BinView extends Bin {
+  /** Clips in it, without those of bins below. */
+  readonly clips: number;
+}
+
+export interface BinClipView extends ClipView {
+  readonly note: string;
+  readonly colour: string;
+  readonly conform: Conform;
+  readonly madeBy: Clip['madeBy'];
+  /** Items of its source: several where picture and sound have files of their own. */
+  readonly items: readonly { readonly name: string; readonly kind: ItemKind | null; readonly place: Place | null }[];
+  readonly marks: { readonly in: string; readonly out: string } | null;
+  readonly rateDiffers: boolean;
+  readonly poster: { readonly itemId: string; readonly frame: number } | null;
+  readonly length: string;
+}
+
+export interface BinsView {
+  readonly bins: readonly BinView[];
+  readonly clips: readonly BinClipView[];
+  readonly undo: string | null;
+  readonly redo: string | null;
+}
+
+export interface ComparedEvent {
+  readonly kind: ChangeKind;
+  readonly name: string;
+  readonly track: string;
+  readonly nestedIn: readonly string[];
+  /** Record timecode in each version; null where it is not there. */
+  readonly before: string | null;
+  readonly after: string | null;
+  /** Frames: positive is later in the source. */
+  readonly inShift: number;
+  readonly outShift: number;
+  readonly beforeSource: string | null;
+  readonly afterSource: string | null;
+  readonly speed: string | null;
+  readonly afterIndex: number | null;
+}
+
+export interface CompareView {
+  readonly counts: Readonly<Record<ChangeKind, number>>;
+  /** Every change but `same`, in the order of the newer version. */
+  readonly changes: readonly ComparedEvent[];
 }
 
 export interface RunSummary extends Omit<RunRow, 'plan'> {

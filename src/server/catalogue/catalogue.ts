@@ -30,8 +30,9 @@ export class Catalogue {
     this.crates = new Crates(db);
   }
 
-  static open(file: string): Catalogue {
-    return new Catalogue(openDatabase(file));
+  /** `isReady`: a second connection to a catalogue that is open already. */
+  static open(file: string, isReady = false): Catalogue {
+    return new Catalogue(openDatabase(file, isReady));
   }
 
   /** All or nothing. */

@@ -7,14 +7,17 @@ export type Db = Database.Database;
 
 export class CatalogueError extends Error {}
 
-/** Opens (or makes) the database file; ":memory:" for tests. Throws CatalogueError for one made by a newer version. */
-export function openDatabase(file: string): Db {
+/**
+ * Opens (or makes) the database file; ":memory:" for tests. Throws CatalogueError for one made by a newer version.
+ * `isReady`: the schema is up to date already, as it is for a second connection.
+ */
+export function openDatabase(file: string, isReady = false): Db {
   const db = new Database(file);
   db.pragma('journal_mode = WAL');
   db.pragma('foreign_keys = ON');
   db.pragma('synchronous = FULL');
   db.pragma('busy_timeout = 5000');
-  migrate(db, fileURLToPath(new URL('./migrations/', import.meta.url)));
+  if (!isReady) migrate(db, fileURLToPath(new URL('./migrations/', import.meta.url)));
   return db;
 }
 

@@ -1,10 +1,14 @@
 /** From a stage's settings to its plan: reads the snapshot, asks the core. */
 import { createHash } from 'node:crypto';
 import { existsSync, readdirSync } from 'node:fs';
+import { stat } from 'node:fs/promises';
 import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
 import { portableName } from '../../core/naming/safe-name';
 import { planCrate, type CrateSettings } from '../../core/planning/crate';
 import { below } from '../../core/planning/package-layout';
+import { planExport, type ExportSettings } from '../../core/planning/export';
+import { planUnpack, type BundleContent, type UnpackSettings } from '../../core/planning/unpack';
 import type { LinkChange, Plan } from '../../core/planning/plan';
 import { planPull, type PullSettings } from '../../core/planning/pull';
 import { planRelink, type RelinkSettings } from '../../core/planning/relink';
@@ -13,6 +17,7 @@ import { planUndo } from '../../core/planning/undo';
 import { joinPath, type Place } from '../../core/media/item';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { Mounts } from '../stock/mounts';
+import { listEntries, readEntryText } from '../bundles/zip-entries';
 import { readCrate } from './read-crate';
 import { takeSnapshot } from './snapshot';
 
@@ -20,6 +25,8 @@ export type PlanRequest =
   | { readonly kind: 'relink'; readonly settings: RelinkSettings }
   | { readonly kind: 'pull'; readonly settings: PullSettings }
   | { readonly kind: 'crate'; readonly settings: CrateSettings }
+  | { readonly kind: 'export'; readonly settings: ExportSettings }
+  | { readonly kind: 'unpack'; readonly settings: UnpackSettings }
   | { readonly kind: 'restore'; readonly settings: { readonly crate: Place; readonly projectName: string | null } }
   | { readonly kind: 'undo'; readonly settings: { readonly runId: number } };
 
@@ -38,6 +45,13 @@ export async function makePlan(catalogue: Catalogue, mounts: Mounts, projectId: 
       const { destination, folderName } = request.settings;
       return planPull(snapshot, request.settings, destination ? existingBelow(mounts, below(destination, folderName)) : []);
     }
+    case 'export': {
+      const { destination, folderName } = request.settings;
+      const taken = destination ? existingBelow(mounts, below(destination, folderName.trim()), 1) : [];
+      return planExport(snapshot, request.settings, { taken, addresses: shelfAddresses(catalogue, mounts) });
+    }
+    case 'unpack':
+      return planUnpack(snapshot, request.settings, await readBundle(mounts, request.settings));
     case 'crate': {
       const { settings } = request;
       const place = settings.destination && settings.crateName.trim() !== '' ? below(settings.destination, portableName(settings.crateName)) : null;
@@ -69,15 +83,40 @@ function stands(mounts: Mounts, place: Place): boolean {
 }
 
 /** Paths below `root` that are taken: the package layout is three levels deep. */
-function existingBelow(mounts: Mounts, root: Place): string[] {
+function existingBelow(mounts: Mounts, root: Place, levels = 4): string[] {
   if (!stands(mounts, root)) return [];
   const top = mounts.resolve(root);
   const visit = (path: string, depth: number): string[] =>
     readdirSync(join(top, path), { withFileTypes: true }).flatMap((entry) => {
       const own = joinPath(path, entry.name);
-      return entry.isDirectory() && depth < 3 ? [own, ...visit(own, depth + 1)] : [own];
+      return entry.isDirectory() && depth < levels - 1 ? [own, ...visit(own, depth + 1)] : [own];
     });
   return visit('', 0);
+}
+
+/** `file:` address of each attached shelf's root. */
+function shelfAddresses(catalogue: Catalogue, mounts: Mounts): Map<string, string> {
+  return new Map(
+    catalogue.shelves.list().flatMap((shelf): [string, string][] => {
+      const root = mounts.rootOf(shelf.id);
+      return root === null ? [] : [[shelf.id, pathToFileURL(root).href]];
+    }),
+  );
+}
+
+const LARGEST_CONTENT_BYTES = 512 * 1024 * 1024;
+
+async function readBundle(mounts: Mounts, settings: UnpackSettings): Promise<BundleContent> {
+  const path = mounts.resolve(settings.bundle);
+  const info = await stat(path).catch(() => null);
+  if (!info?.isFile()) throw new PlanRequestError('The bundle is not there any more. Take stock of its shelf.');
+  return {
+    content: await readEntryText(path, 'content.otio', LARGEST_CONTENT_BYTES),
+    files: await listEntries(path),
+    sizeBytes: info.size,
+    modifiedMs: Math.floor(info.mtimeMs),
+    taken: settings.destination ? existingBelow(mounts, below(settings.destination, settings.folderName.trim())) : [],
+  };
 }
 
 async function restorePlan(catalogue: Catalogue, mounts: Mounts, settings: { crate: Place; projectName: string | null }): Promise<Plan> {

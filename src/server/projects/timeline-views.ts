@@ -1,24 +1,36 @@
-/** A timeline as the screen draws it: events at their record positions, nested ones laid flat below their parent. */
-import { fileName } from '../../core/media/item';
+/** A timeline as the screen draws it: events at their record positions, nested timelines with their own tracks inside. */
+import { fileName, placeKey } from '../../core/media/item';
 import type { Snapshot, TimelineSnapshot } from '../../core/planning/plan';
 import { StockView } from '../../core/planning/stock-view';
-import { eventUses } from '../../core/planning/used-media';
-import { clipState, isOffline, sourceLink, type Clip } from '../../core/project/clip';
+import { eventUses, type EventUse } from '../../core/planning/used-media';
+import { clipState, countsFrom, isOffline, linksRead, type Clip, type LinkState, type MediaLink } from '../../core/project/clip';
+import { timelineFamily } from '../../core/project/compare';
 import { floorFrames } from '../../core/project/moment';
-import { clipEvents, type ClipEvent, type Track } from '../../core/project/timeline';
-import { itemRange, usedRanges } from '../../core/project/usage';
-import { clamp, totalFrames, type FrameRange } from '../../core/time/range';
+import type { ClipEvent, Marker, NestedStack, Track } from '../../core/project/timeline';
+import { itemRange } from '../../core/project/usage';
+import { clamp, totalFrames, unite, type FrameRange } from '../../core/time/range';
+import { framesToSeconds } from '../../core/time/convert';
 import { rateAsNumber } from '../../core/time/rate';
 import { frameToTimecode } from '../../core/time/timecode';
-import type { DrawnEvent, DrawnTrack, SourceUse, TimelineSummary, TimelineView } from '../api/views';
+import type { DrawnEvent, DrawnMarker, DrawnNested, DrawnTrack, SourceUse, TimelineSummary, TimelineView } from '../api/views';
 import type { TimelineRow } from '../catalogue/timelines';
 
-export function timelineSummary(row: TimelineRow, timeline: TimelineSnapshot, snapshot: Snapshot): TimelineSummary {
+export function timelineSummaries(rows: readonly TimelineRow[], snapshot: Snapshot): TimelineSummary[] {
+  const byId = new Map(rows.map((row) => [row.id, row]));
+  const stock = new StockView(snapshot);
+  return snapshot.timelines.map((timeline) =>
+    timelineSummary(byId.get(timeline.id)!, timeline, snapshot, sourcesOf(timeline, snapshot, stock).sources),
+  );
+}
+
+function timelineSummary(row: TimelineRow, timeline: TimelineSnapshot, snapshot: Snapshot, sources: readonly SourceUse[]): TimelineSummary {
   const stock = new StockView(snapshot);
   const clips = new Map(snapshot.clips.map((clip) => [clip.id, clip]));
   const ids = timeline.clipIds.filter((id): id is string => id !== null && id !== undefined);
   const offline = new Set([...new Set(ids)].filter((id) => clips.has(id) && isOffline(clipState(clips.get(id)!, stock))));
   const { model } = timeline;
+  const seconds = (frames: (source: SourceUse) => number) =>
+    sources.reduce((sum, source) => sum + (source.facts?.rate ? framesToSeconds(frames(source), source.facts.rate) : 0), 0);
   return {
     id: row.id,
     name: row.name,
@@ -32,116 +44,181 @@ export function timelineSummary(row: TimelineRow, timeline: TimelineSnapshot, sn
     events: model.eventCount,
     clips: new Set(ids).size,
     offlineEvents: ids.filter((id) => offline.has(id)).length,
+    mediaSeconds: seconds((source) => source.lengthFrames),
+    usedSeconds: seconds((source) => source.usedFrames),
+    family: timelineFamily(row.name),
     findings: row.findings,
   };
 }
 
 export function timelineView(row: TimelineRow, timeline: TimelineSnapshot, snapshot: Snapshot): TimelineView {
-  const draw = new Drawing(timeline, snapshot);
-  const uses = eventUses(snapshot, [timeline.id], true);
-  const eventRanges: Record<number, FrameRange> = {};
   const stock = new StockView(snapshot);
-  const byClip = new Map<string, typeof uses>();
-  for (const use of uses) {
-    const list = byClip.get(use.clip.id);
-    if (list) list.push(use);
-    else byClip.set(use.clip.id, [use]);
-    const item = itemOf(use.clip, stock);
-    eventRanges[use.use.event.index] = itemRange(use.use, use.clip.mediaStart, item?.facts ?? { rate: null, startFrame: null });
-  }
-  const sources = [...byClip.values()].map((list): SourceUse => sourceUse(list[0]!.clip, list, stock));
+  const { sources, reads } = sourcesOf(timeline, snapshot, stock);
+  const draw = new Drawing(timeline, snapshot, stock, reads);
   return {
-    ...timelineSummary(row, timeline, snapshot),
-    tracks: timeline.model.tracks.map((track) => draw.track(track)),
-    sources: sources.sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true })),
-    eventRanges,
+    ...timelineSummary(row, timeline, snapshot, sources),
+    tracks: timeline.model.tracks.map((track, index) => draw.track(track, String(index))),
+    markers: timeline.model.markers.map((marker) => drawnMarker(marker, floorFrames(marker.at, timeline.model.rate))),
+    sources,
   };
 }
 
-function itemOf(clip: Clip, stock: StockView) {
-  const place = sourceLink(clip)?.place;
-  return place ? stock.itemAt(place) : null;
+function drawnMarker(marker: Marker, at: number): DrawnMarker {
+  return { at, name: [marker.name, marker.note].filter((text) => text !== '').join(': '), colour: marker.colour };
 }
 
-function sourceUse(clip: Clip, uses: ReturnType<typeof eventUses>, stock: StockView): SourceUse {
-  const item = itemOf(clip, stock);
-  const link = sourceLink(clip);
-  const facts = item?.facts ?? { rate: link?.expected.rate ?? null, startFrame: link?.expected.startFrame ?? null };
-  const used = usedRanges(
-    uses.map((entry) => entry.use),
-    clip.mediaStart,
-    facts,
-  );
+/** The item that stands for a clip on a track: what an event of it shows. */
+function linkRead({ clip, use, named }: EventUse, stock: StockView): MediaLink | null {
+  return linksRead(clip, use.trackKind === 'audio', named, stock)[0] ?? null;
+}
+
+/** Sources of a timeline with what it uses of each, and the item frames each event reads. */
+function sourcesOf(timeline: TimelineSnapshot, snapshot: Snapshot, stock: StockView): { sources: SourceUse[]; reads: Map<number, FrameRange> } {
+  const reads = new Map<number, FrameRange>();
+  const gathered = new Map<string, { clip: Clip; link: MediaLink | null; ranges: FrameRange[]; events: number }>();
+  for (const use of eventUses(snapshot, [timeline.id], true)) {
+    const link = linkRead(use, stock);
+    const key = link?.place ? placeKey(link.place) : link?.url || `clip ${use.clip.id}`;
+    const item = link?.place ? stock.itemAt(link.place) : null;
+    const facts = item?.facts ?? { kind: 'other' as const, rate: link?.expected.rate ?? null, startFrame: link?.expected.startFrame ?? null };
+    const range = itemRange(use.use, countsFrom(use.clip, facts), facts, use.clip.conform);
+    const entry = gathered.get(key) ?? { clip: use.clip, link, ranges: [], events: 0 };
+    entry.ranges.push(range);
+    entry.events++;
+    gathered.set(key, entry);
+    reads.set(use.use.event.index, range);
+  }
+  const sources = [...gathered].map(([key, entry]) => sourceUse(key, entry, stock));
+  const collator = new Intl.Collator('en', { numeric: true });
+  return { sources: sources.sort((a, b) => collator.compare(a.name, b.name)), reads };
+}
+
+function sourceUse(
+  key: string,
+  { clip, link, ranges, events }: { clip: Clip; link: MediaLink | null; ranges: FrameRange[]; events: number },
+  stock: StockView,
+): SourceUse {
+  const item = link?.place ? stock.itemAt(link.place) : null;
+  const used = unite(ranges);
   const length = item ? item.facts.durationFrames : (link?.expected.durationFrames ?? null);
   const inside = length === null ? used : clamp(used, { start: 0, end: length });
   return {
     itemId: item?.id ?? null,
     clipId: clip.id,
+    key,
     name: link?.expected.name || (link?.place ? fileName(link.place.path) : clip.name),
+    clipName: clip.name,
+    reel: item?.facts.reel ?? link?.expected.reel ?? null,
     state: clipState(clip, stock),
     lengthFrames: length ?? totalFrames(used),
     usedFrames: totalFrames(inside),
     used: inside,
-    events: uses.length,
+    events,
     sizeBytes: item?.sizeBytes ?? link?.expected.sizeBytes ?? null,
     facts: item?.facts ?? null,
     posterFrame: inside[0]?.start ?? 0,
   };
 }
 
+/** Where the frames of a nested timeline lie on the outermost record, and which of them are shown. */
+interface Lane {
+  readonly toRecord: (frame: number) => number;
+  readonly from: number;
+  readonly to: number;
+  readonly nestedIn: string | null;
+}
+
+const WHOLE: Lane = { toRecord: (frame) => frame, from: -Infinity, to: Infinity, nestedIn: null };
+
 class Drawing {
   private readonly clips;
-  private readonly stock;
+  private readonly states = new Map<string, LinkState>();
 
   constructor(
     private readonly timeline: TimelineSnapshot,
     snapshot: Snapshot,
+    private readonly stock: StockView,
+    private readonly reads: ReadonlyMap<number, FrameRange>,
   ) {
     this.clips = new Map(snapshot.clips.map((clip) => [clip.id, clip]));
-    this.stock = new StockView(snapshot);
   }
 
-  track(track: Track): DrawnTrack {
+  track(track: Track, id: string, lane: Lane = WHOLE): DrawnTrack {
     const events: DrawnEvent[] = [];
     const transitions: { start: number; end: number; name: string }[] = [];
-    const nested: { start: number; end: number; name: string }[] = [];
-    for (const item of track.items) {
-      const end = item.start + item.durationFrames;
-      if (item.type === 'clip') events.push(this.event(item, item.start, item.durationFrames, null));
+    const nested: DrawnNested[] = [];
+    track.items.forEach((item, index) => {
+      const from = Math.max(item.start, lane.from);
+      const to = Math.min(item.start + item.durationFrames, lane.to);
       if (item.type === 'transition') {
         const early = floorFrames(item.inOffset, this.timeline.model.rate);
-        transitions.push({ start: item.start - early, end: item.start - early + item.durationFrames, name: item.name });
+        if (item.start < lane.from || item.start > lane.to) return;
+        const start = lane.toRecord(item.start - early);
+        transitions.push({ start, end: start + item.durationFrames, name: item.name });
+      } else if (to > from && item.type === 'clip') {
+        const start = lane.toRecord(from);
+        events.push(this.event(item, start, Math.max(1, lane.toRecord(to) - start), lane));
+      } else if (to > from && item.type === 'nested') {
+        nested.push(this.nested(item, `${id}.${index}`, lane, from, to));
       }
-      if (item.type !== 'nested') continue;
-      nested.push({ start: item.start, end, name: item.name || 'Nested timeline' });
-      for (const inner of clipEvents(item.tracks)) {
-        const start = Math.max(item.start, item.start + inner.start - item.windowStart);
-        const stop = Math.min(end, item.start + inner.start + inner.durationFrames - item.windowStart);
-        if (stop > start) events.push(this.event(inner, start, stop - start, item.name || 'Nested timeline'));
-      }
-    }
+    });
     return { name: track.name, kind: track.kind, enabled: track.enabled, events, transitions, nested };
   }
 
-  private event(event: ClipEvent, start: number, durationFrames: number, nestedIn: string | null): DrawnEvent {
+  private nested(item: NestedStack, id: string, lane: Lane, from: number, to: number): DrawnNested {
+    const name = item.name || 'Nested timeline';
+    const forward = !item.map && item.speed.num > 0;
+    const speed = item.speed.num / item.speed.den;
+    // Backwards or with a speed that varies the inside is drawn from its begin, at normal speed.
+    const inside: Lane = {
+      toRecord: (frame) => lane.toRecord(Math.min(to, Math.max(from, item.start + Math.floor((frame - item.windowStart) / (forward ? speed : 1))))),
+      from: item.windowStart + (from - item.start) * (forward ? speed : 1),
+      to: item.windowStart + (to - item.start) * (forward ? speed : 1),
+      nestedIn: name,
+    };
+    return {
+      id,
+      name,
+      start: lane.toRecord(from),
+      end: lane.toRecord(to),
+      enabled: item.enabled,
+      speed: item.map ? null : speed,
+      tracks: item.tracks.map((track, index) => this.track(track, `${id}.${index}`, inside)),
+    };
+  }
+
+  private event(event: ClipEvent, start: number, durationFrames: number, lane: Lane): DrawnEvent {
     const clip = this.clips.get(this.timeline.clipIds[event.index] ?? '');
-    const { rate } = event.sourceIn;
     // Sound may be counted in samples: its points are shown at the timeline's rate.
-    const shown = rateAsNumber(rate) > 1000 ? this.timeline.model.rate : rate;
+    const shown = rateAsNumber(event.units) > 1000 ? this.timeline.model.rate : event.units;
     const label = (frame: number) => frameToTimecode(frame, shown, this.timeline.model.dropFrame);
     const sourceIn = floorFrames(event.sourceIn, shown);
+    const reads = this.reads.get(event.index);
+    const speed = event.speed.num / event.speed.den;
+    const markers = event.markers.map((marker) => {
+      const passed = floorFrames(marker.at, shown) - sourceIn;
+      return drawnMarker(marker, lane.toRecord(event.start + (speed > 0 ? Math.floor(passed / speed) : 0)));
+    });
     return {
       index: event.index,
       name: event.name || clip?.name || 'Unnamed',
       start,
       durationFrames,
       clipId: clip?.id ?? null,
-      state: clip ? clipState(clip, this.stock) : 'made-here',
+      state: clip ? this.stateOf(clip) : 'made-here',
       enabled: event.enabled,
-      speed: event.speed.num / event.speed.den,
-      nestedIn,
+      speed: event.map || event.retimeUnknown ? null : speed,
+      nestedIn: lane.nestedIn,
       sourceIn: label(sourceIn),
       sourceOut: label(sourceIn + floorFrames(event.sourceDuration, shown)),
+      ...(reads ? { reads } : {}),
+      ...(markers.length > 0 ? { markers } : {}),
     };
+  }
+
+  private stateOf(clip: Clip): LinkState {
+    const known = this.states.get(clip.id) ?? clipState(clip, this.stock);
+    this.states.set(clip.id, known);
+    return known;
   }
 }

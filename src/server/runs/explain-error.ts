@@ -21,6 +21,7 @@ const REASONS: Record<string, string> = {
   EIO: 'The drive reports a read or write error. Check the drive; the original is untouched.',
   ENODEV: 'The drive has gone. Plug it in, then resume.',
   EREADBACK: 'What was read back differs from what was written; the copy was thrown away. Check the drive, then resume.',
+  EBUNDLE: 'The bundle is damaged: what it holds does not match its own checksum. Get it again from where it came.',
   ESHORT: 'The source was changed while it was read. Take stock again, then make a new plan.',
 };
 

@@ -2,8 +2,9 @@
  * Which shelf stands where just now. Kept beside the catalogue, not in it: mount paths belong to a machine.
  * A shelf that is not where it was is looked for below the allowed roots by its marker.
  */
-import { accessSync, constants, existsSync, readdirSync, readFileSync, realpathSync, statfsSync, writeFileSync } from 'node:fs';
+import { accessSync, constants, existsSync, readdirSync, readFileSync, realpathSync, renameSync, statfsSync, writeFileSync } from 'node:fs';
 import { dirname, join, relative, sep } from 'node:path';
+import { threadId } from 'node:worker_threads';
 import type { Place } from '../../core/media/item';
 import type { DriveBay } from '../devices/drive-bay';
 import { readMarker } from './marker';
@@ -29,13 +30,21 @@ export class Mounts {
     readonly roots: readonly string[],
     private readonly bay: DriveBay | null,
   ) {
-    if (existsSync(file))
-      for (const [id, path] of Object.entries(JSON.parse(readFileSync(file, 'utf8')) as Record<string, string>)) this.places.set(id, path);
+    this.reload();
+  }
+
+  /** Reads the file again: another thread may have found a shelf meanwhile. */
+  reload(): void {
+    if (existsSync(this.file))
+      for (const [id, path] of Object.entries(JSON.parse(readFileSync(this.file, 'utf8')) as Record<string, string>)) this.places.set(id, path);
   }
 
   set(shelfId: string, root: string): void {
     this.places.set(shelfId, root);
-    writeFileSync(this.file, JSON.stringify(Object.fromEntries(this.places), null, 2));
+    // Two threads may write at once: each writes a file of its own and puts it in place.
+    const part = `${this.file}.${process.pid}-${threadId}`;
+    writeFileSync(part, JSON.stringify(Object.fromEntries(this.places), null, 2));
+    renameSync(part, this.file);
   }
 
   /** Absolute root of an attached shelf, else null. The marker decides, not the path. */

@@ -4,31 +4,63 @@ import { resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import Tinypool from 'tinypool';
 import type { CopyAnswer, CopyJob, CopyResult } from './copy.worker';
-import type { ReadTimelineJob } from './read-timeline.worker';
-import type { TimelineFile } from '../../core/interchange/read-timeline-file';
+import { Problem } from '../api/problem';
+import type { Config } from '../config';
+import { ReadyJson } from '../ready-json';
+import type { Question } from '../study';
+import type { StudyAnswer, StudyJob } from './study.worker';
+import type { ZipAnswer, ZipJob } from './zip.worker';
 
 function workerFile(name: string): string {
   const beside = fileURLToPath(new URL(`./workers/${name}.mjs`, import.meta.url));
   return existsSync(beside) ? beside : resolve('dist/workers', `${name}.mjs`);
 }
 
-let copies: Tinypool | null = null;
-let readers: Tinypool | null = null;
+const pools = new Map<string, Tinypool>();
 
-/** Copies, hashes and compares in a worker thread; see copy.worker.ts. Rejects with the file system's error. */
-export async function runCopy(job: CopyJob): Promise<CopyResult> {
-  copies ??= new Tinypool({ filename: workerFile('copy'), minThreads: 0, maxThreads: 4, idleTimeout: 30_000 });
-  const answer = (await copies.run(job)) as CopyAnswer;
+function pool(name: string, threads: number, lane = ''): Tinypool {
+  const key = `${name} ${lane}`;
+  const standing = pools.get(key);
+  if (standing) return standing;
+  // The thread that looks at projects keeps what it has read.
+  const made = new Tinypool({ filename: workerFile(name), minThreads: lane === 'look' ? 1 : 0, maxThreads: threads, idleTimeout: 30_000 });
+  pools.set(key, made);
+  return made;
+}
+
+/** Rejects with the error that came back as a value. */
+function orThrow<T extends object>(answer: T | { readonly error: { readonly code: string; readonly message: string } }): T {
   if ('error' in answer) throw Object.assign(new Error(answer.error.message), { code: answer.error.code });
   return answer;
 }
 
-export function readTimelineInWorker(job: ReadTimelineJob): Promise<TimelineFile> {
-  readers ??= new Tinypool({ filename: workerFile('read-timeline'), minThreads: 0, maxThreads: 1, idleTimeout: 30_000 });
-  return readers.run(job) as Promise<TimelineFile>;
+/** Copies, hashes and compares in a worker thread; see copy.worker.ts. Rejects with the file system's error. */
+export async function runCopy(job: CopyJob): Promise<CopyResult> {
+  return orThrow((await pool('copy', 4).run(job)) as CopyAnswer);
+}
+
+/** Packs or unpacks in a worker thread, then reads back what was written; see zip.worker.ts. */
+export async function runZip(job: ZipJob): Promise<CopyResult> {
+  const written = orThrow((await pool('zip', 2).run(job)) as ZipAnswer);
+  if (written.stopped) return written;
+  const back = await runCopy({ write: null, target: job.target, control: job.control });
+  if (!back.stopped && back.sha256 !== written.sha256)
+    throw Object.assign(new Error('what was read back differs from what was written'), { code: 'EREADBACK' });
+  return back;
+}
+
+/** Answers a question about projects as JSON; see study.ts. Bringing in has a thread of its own: it may take long. */
+export async function askStudy(config: Config, question: Question): Promise<ReadyJson> {
+  const lane = question.ask === 'bring-in' || question.ask === 'preview' ? 'read' : 'look';
+  const answer = (await pool('study', 1, lane).run({ config, question } satisfies StudyJob)) as StudyAnswer;
+  if ('problem' in answer) {
+    const { status, code, message, hint } = answer.problem;
+    throw new Problem(status, code, message, hint);
+  }
+  return new ReadyJson(answer.json);
 }
 
 export async function closeWorkers(): Promise<void> {
-  await Promise.all([copies?.destroy(), readers?.destroy()]);
-  copies = readers = null;
+  await Promise.all([...pools.values()].map((entry) => entry.destroy()));
+  pools.clear();
 }

@@ -2,16 +2,18 @@ import { BAG_DECLARATION, formatBagInfo, formatManifest, payloadOxum } from '../
 import { crateReport, type ReportFile } from '../../../core/manifest/crate-report';
 import { formatBytes } from '../../../core/manifest/words';
 import { formatRate } from '../../../core/time/rate';
-import type { WriteStep } from '../../../core/planning/plan';
-import { joinPath } from '../../../core/media/item';
-import type { StepRow } from '../../catalogue/runs';
-import { runCopy } from '../../workers/pool';
+import type { WriteStep, ZipEntry } from '../../../core/planning/plan';
+import { fileName, joinPath } from '../../../core/media/item';
+import type { StepOutcome, StepRow } from '../../catalogue/runs';
+import { runCopy, runZip } from '../../workers/pool';
+import type { PackedEntry } from '../../workers/zip.worker';
 import { StepStopped } from '../explain-error';
-import { makeFile, type Executor, type StepContext } from '../step-context';
+import { checkPrecondition, makeFile, type Executor, type StepContext } from '../step-context';
 
-/** A text: given by the plan, or made of what the run has done so far. */
+/** A text, given by the plan or made of what the run has done so far; or a ZIP of texts and files. */
 export const writeFile: Executor<WriteStep> = (step, context) =>
-  makeFile(step.to!, 0, context, async (part) => {
+  makeFile(step.to!, step.content.type === 'zip' ? step.expectedBytes : 0, context, async (part) => {
+    if (step.content.type === 'zip') return packZip(step.content.entries, part, context);
     const bytes = new TextEncoder().encode(textOf(step, context));
     const result = await runCopy({
       write: { source: null, segments: [{ type: 'bytes', bytes }], keepTimes: false },
@@ -22,9 +24,26 @@ export const writeFile: Executor<WriteStep> = (step, context) =>
     return { bytes: result.bytes, sha256: result.sha256, checked: 'read back' };
   });
 
+async function packZip(entries: readonly ZipEntry[], part: string, context: StepContext): Promise<StepOutcome> {
+  const pack: PackedEntry[] = [];
+  for (const entry of entries) {
+    if ('text' in entry) {
+      pack.push(entry);
+      continue;
+    }
+    const file = context.mounts.resolve(entry.from);
+    await checkPrecondition(file, entry.mustHold, fileName(entry.from.path));
+    pack.push({ path: entry.path, file });
+  }
+  const result = await runZip({ pack, target: part, control: context.control });
+  if (result.stopped) throw new StepStopped();
+  return { bytes: result.bytes, sha256: result.sha256, checked: `${entries.length} files packed, read back` };
+}
+
 function textOf(step: WriteStep, context: StepContext): string {
   const { content } = step;
   if (content.type === 'text') return content.text;
+  if (content.type === 'zip') return '';
   const { root, label } = content;
   const files = madeFiles(context.journal(), root, (place) => shelfPath(place, context));
   const payload = files.filter((file) => file.path.startsWith('data/'));

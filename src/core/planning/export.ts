@@ -1,0 +1,447 @@
+/** Export: timelines as OTIO, bundles with media, CMX 3600 lists or clip lists, and what each format cannot carry. */
+import { writeClipList } from '../interchange/clip-list/clip-list-writer';
+import type { ClipListRow } from '../interchange/clip-list/clip-list-types';
+import { writeEdl, type EdlSource } from '../interchange/edl/edl-writer';
+import { isObject, type OtioObject } from '../interchange/otio/otio-types';
+import { externalReference, formatOtio, sequenceReference, withReferences } from '../interchange/otio/otio-writer';
+import { relativeAddress } from '../interchange/otio/target-url';
+import { frameName } from '../media/image-sequence';
+import { fileName, folderOf, joinPath, type Item, type Place } from '../media/item';
+import { NameRegister, portableName, splitExtension } from '../naming/safe-name';
+import { linksRead, sourceLink, sourceRendition, type Clip } from '../project/clip';
+import { placedEvents } from '../project/compare';
+import { floorFrames } from '../project/moment';
+import { clipEvents, type ClipEvent, type Track } from '../project/timeline';
+import { frameToTimecode } from '../time/timecode';
+import { notes, stops, warns, type Finding } from './finding';
+import { below } from './package-layout';
+import { destinationProblem, precondition, shelfFills, type Plan, type Snapshot, type Step, type TimelineSnapshot, type ZipEntry } from './plan';
+import { StockView } from './stock-view';
+
+export const EXPORT_FORMATS = ['otio', 'otioz', 'otiod', 'edl', 'csv'] as const;
+export type ExportFormat = (typeof EXPORT_FORMATS)[number];
+
+export interface ExportSettings {
+  readonly timelineIds: readonly string[];
+  readonly format: ExportFormat;
+  readonly destination: Place | null;
+  /** Folder made at the destination; empty writes into the destination itself. */
+  readonly folderName: string;
+}
+
+export interface ExportContext {
+  /** Paths below the destination that exist. */
+  readonly taken: readonly string[];
+  /** `file:` address of the root of each attached shelf, for links that leave the destination's shelf. */
+  readonly addresses: ReadonlyMap<string, string>;
+}
+
+/** A file (or bundle) that the export would make. */
+export interface ExportRow {
+  readonly timeline: string;
+  readonly path: string;
+  readonly bytes: number;
+  readonly events: number;
+  readonly mediaFiles: number;
+}
+
+interface Made {
+  readonly steps: readonly Step[];
+  readonly rows: readonly ExportRow[];
+  readonly findings: readonly Finding[];
+}
+
+export function planExport(snapshot: Snapshot, settings: ExportSettings, context: ExportContext): Plan<{ rows: readonly ExportRow[] }> {
+  const root: Place = below(settings.destination ?? { shelfId: '', path: '' }, settings.folderName.trim());
+  const exporter = new Exporter(snapshot, root, context);
+  const timelines = snapshot.timelines.filter((timeline) => settings.timelineIds.includes(timeline.id));
+  const made = timelines.map((timeline) => exporter.timeline(timeline, settings.format));
+  const steps = made.flatMap((one) => one.steps);
+  const bytes = steps.reduce((sum, step) => sum + step.expectedBytes, 0);
+  const problem =
+    timelines.length === 0
+      ? { code: 'no-timeline', message: 'No timeline is chosen.', hint: 'Choose at least one timeline.' }
+      : steps.length === 0
+        ? { code: 'nothing-to-write', message: 'There is nothing that this format could hold.', hint: 'Choose another format.' }
+        : destinationProblem(snapshot.shelves, root.shelfId, bytes);
+  const rows = made.flatMap((one) => one.rows);
+  const found = made.flatMap((one, index) => one.findings.map((finding) => ({ ...finding, where: timelines[index]!.model.name })));
+  const media = rows.reduce((sum, row) => sum + row.mediaFiles, 0);
+  return {
+    kind: 'export',
+    title: `Export ${timelines.length === 1 ? timelines[0]!.model.name : `${timelines.length} timelines`} as ${FORMAT_WORDS[settings.format]}`,
+    projectId: snapshot.project.id,
+    headline: {
+      value: rows.length,
+      of: rows.length,
+      unit: 'files',
+      words: `· ${timelines.length === 1 ? '1 timeline' : `${timelines.length} timelines`}`,
+    },
+    lines: [
+      { label: 'Format', text: FORMAT_WORDS[settings.format] },
+      { label: 'Writes', files: rows.length, bytes },
+      ...(media > 0 ? [{ label: 'Media inside', files: media }] : []),
+      {
+        label: 'Cannot be carried',
+        text: found.length === 0 ? 'nothing is lost' : `${found.length} ${found.length === 1 ? 'finding' : 'findings'} below`,
+      },
+      { label: 'Checks', text: 'every file read back' },
+      { label: 'Originals', text: 'untouched' },
+    ],
+    fills: shelfFills(steps, snapshot.shelves),
+    findings: [...(problem ? [stops(problem.code, problem.message, problem.hint)] : []), ...found],
+    steps: problem ? [] : steps,
+    blocked: problem?.message ?? null,
+    detail: { rows },
+  };
+}
+
+export const FORMAT_WORDS: Readonly<Record<ExportFormat, string>> = {
+  otio: 'OpenTimelineIO (.otio)',
+  otioz: 'OTIO bundle, one file (.otioz)',
+  otiod: 'OTIO bundle, a folder (.otiod)',
+  edl: 'CMX 3600 lists (.edl)',
+  csv: 'clip list (.csv)',
+};
+
+class Exporter {
+  private readonly names;
+  private readonly stock;
+  private readonly clips;
+
+  constructor(
+    snapshot: Snapshot,
+    private readonly root: Place,
+    private readonly context: ExportContext,
+  ) {
+    this.names = new NameRegister(context.taken);
+    this.stock = new StockView(snapshot);
+    this.clips = new Map(snapshot.clips.map((clip) => [clip.id, clip]));
+  }
+
+  timeline(timeline: TimelineSnapshot, format: ExportFormat): Made {
+    switch (format) {
+      case 'otio':
+        return this.otio(timeline);
+      case 'edl':
+        return this.edl(timeline);
+      case 'csv':
+        return this.clipList(timeline);
+      case 'otioz':
+      case 'otiod':
+        return this.bundle(timeline, format);
+    }
+  }
+
+  private write(path: string, text: string, reason: string): Step {
+    return {
+      action: 'write',
+      phase: 0,
+      from: null,
+      to: below(this.root, path),
+      expectedBytes: new TextEncoder().encode(text).length,
+      bytesExact: true,
+      reason,
+      mustHold: null,
+      content: { type: 'text', text },
+    };
+  }
+
+  /** Links follow the clips to where their files stand now: relative on the same shelf, whole addresses elsewhere. */
+  private otio(timeline: TimelineSnapshot): Made {
+    const path = this.names.claim('', `${portableName(timeline.model.name)}.otio`);
+    const lost: string[] = [];
+    const document = withReferences(timeline.document, (index, old) => {
+      const link = this.linkOf(timeline, index);
+      if (!link?.place) return null;
+      const item = this.stock.itemAt(link.place);
+      if (!item) {
+        lost.push(link.expected.name);
+        return null;
+      }
+      return this.reference(item, old, this.addressOf(item.place));
+    });
+    const step = this.write(path, formatOtio(document), 'the timeline, linked to where its media stands');
+    const findings = lost.length === 0 ? [] : [offline(lost, 'Their links stay as they came.')];
+    return { steps: [step], rows: [this.row(timeline, path, step.expectedBytes)], findings };
+  }
+
+  private addressOf(place: Place): string {
+    if (place.shelfId !== this.root.shelfId) {
+      const shelf = this.context.addresses.get(place.shelfId);
+      return `${shelf ?? `file:///${encodeURIComponent(this.stock.shelfName(place.shelfId))}`}/${relativeAddress(place.path.split('/'))}`;
+    }
+    const from = this.root.path === '' ? [] : this.root.path.split('/');
+    const to = place.path.split('/');
+    let same = 0;
+    while (same < from.length && same < to.length - 1 && from[same] === to[same]) same++;
+    return relativeAddress([...from.slice(same).map(() => '..'), ...to.slice(same)]);
+  }
+
+  private reference(item: Item, old: OtioObject | null, address: string): OtioObject {
+    const metadata = old && isObject(old.metadata) ? old.metadata : {};
+    const name = old && typeof old.name === 'string' && old.name !== '' ? old.name : fileName(item.place.path);
+    const available = old && isObject(old.available_range) ? old.available_range : null;
+    const { sequence } = item.facts;
+    // A reference to frames of a sequence keeps its own numbers; only the folder changes.
+    if (sequence && old && old.OTIO_SCHEMA === 'ImageSequenceReference.1')
+      return { ...old, target_url_base: address.slice(0, address.lastIndexOf('/') + 1) };
+    if (sequence && available)
+      return sequenceReference(
+        {
+          folderUrl: address.slice(0, address.lastIndexOf('/') + 1),
+          prefix: sequence.prefix,
+          suffix: sequence.suffix,
+          padding: sequence.padding,
+          startNumber: sequence.firstNumber,
+          rate: item.facts.rate ?? { num: 25, den: 1 },
+        },
+        name,
+        available,
+        metadata,
+      );
+    return externalReference(address, name, available, metadata);
+  }
+
+  private linkOf(timeline: TimelineSnapshot, index: number) {
+    const clip = this.clips.get(timeline.clipIds[index] ?? '');
+    const named = timeline.positions?.[index] ?? null;
+    return clip ? (sourceRendition(clip)?.links[named ?? 0] ?? null) : null;
+  }
+
+  private row(timeline: TimelineSnapshot, path: string, bytes: number, mediaFiles = 0, events = timeline.model.eventCount): ExportRow {
+    return { timeline: timeline.model.name, path, bytes, events, mediaFiles };
+  }
+
+  private edl(timeline: TimelineSnapshot): Made {
+    const { files, findings } = writeEdl(timeline.model, (event) => this.edlSource(timeline, event));
+    const steps: Step[] = [];
+    const rows: ExportRow[] = [];
+    for (const file of files) {
+      const path = this.names.claim('', `${portableName(`${timeline.model.name} ${file.label}`)}.edl`);
+      const step = this.write(path, file.text, `track ${file.label}`);
+      steps.push(step);
+      rows.push(this.row(timeline, path, step.expectedBytes, 0, file.events));
+    }
+    return { steps, rows, findings };
+  }
+
+  /** The reel the file carries, else the file's own name; source timecode is the file's where the edit counts from 0. */
+  private edlSource(timeline: TimelineSnapshot, event: ClipEvent): EdlSource {
+    const clip = this.clips.get(timeline.clipIds[event.index] ?? '');
+    const link = this.linkOf(timeline, event.index);
+    const facts = (link?.place ? this.stock.itemAt(link.place) : null)?.facts;
+    const file = link?.expected.name ?? '';
+    const own = facts?.startFrame ?? null;
+    const counted = clip?.mediaStart ?? null;
+    const { rate } = timeline.model;
+    const isFromZero = counted !== null && counted.value === 0 && own !== null && facts?.rate;
+    return {
+      reel: facts?.reel ?? link?.expected.reel ?? (file ? splitExtension(file)[0] : (clip?.name ?? null)),
+      file,
+      offsetFrames: isFromZero ? floorFrames({ value: own, rate: facts.rate! }, rate) : 0,
+    };
+  }
+
+  private clipList(timeline: TimelineSnapshot): Made {
+    const { rate, dropFrame } = timeline.model;
+    const label = (frame: number) => frameToTimecode(frame, rate, dropFrame);
+    const rows = placedEvents(timeline.model).map(({ event }): ClipListRow => {
+      const clip = this.clips.get(timeline.clipIds[event.index] ?? '');
+      const source = this.edlSource(timeline, event);
+      const inFrame = floorFrames(event.sourceIn, rate) + source.offsetFrames;
+      const start = clip?.mediaStart ? label(floorFrames(clip.mediaStart, rate) + source.offsetFrames) : '';
+      return {
+        name: event.name || (clip?.name ?? ''),
+        file: source.file,
+        reel: source.reel ?? '',
+        start,
+        in: label(inFrame),
+        out: label(inFrame + event.durationFrames),
+        bin: clip?.binPath ?? '',
+        notes: clip?.note ?? '',
+      };
+    });
+    const path = this.names.claim('', `${portableName(timeline.model.name)}.csv`);
+    const step = this.write(path, writeClipList(rows), 'one row an event');
+    return { steps: [step], rows: [this.row(timeline, path, step.expectedBytes)], findings: clipListFindings(timeline) };
+  }
+
+  /** Media goes in whole; what is offline becomes a missing reference that remembers its address. */
+  private bundle(timeline: TimelineSnapshot, format: 'otioz' | 'otiod'): Made {
+    const path = this.names.claim('', `${portableName(timeline.model.name)}.${format}`);
+    const inside = new NameRegister();
+    const taken = new Map<string, { item: Item; path: string }>();
+    const lost: string[] = [];
+    const used = this.itemsOf(timeline);
+    const document = withReferences(timeline.document, (index, old) => {
+      const item = used.get(index);
+      if (!item) {
+        if (!old || !isMedia(old)) return null;
+        lost.push(this.linkOf(timeline, index)?.expected.name || (typeof old.name === 'string' ? old.name : '') || 'unnamed media');
+        return missing(old);
+      }
+      let entry = taken.get(item.id);
+      if (!entry) {
+        const name = item.facts.sequence
+          ? splitExtension(item.facts.sequence.prefix.replace(/[._-]+$/, '') || 'sequence')[0]
+          : fileName(item.place.path);
+        entry = { item, path: inside.claim('media', name) };
+        taken.set(item.id, entry);
+      }
+      const address = relativeAddress((item.facts.sequence ? `${entry.path}/frames` : entry.path).split('/'));
+      return this.reference(item, old, address);
+    });
+    const text = formatOtio(document);
+    const media = [...taken.values()];
+    const mediaBytes = media.reduce((sum, { item }) => sum + item.sizeBytes, 0);
+    const findings = lost.length === 0 ? [] : [offline(lost, 'They are in the timeline as missing, with their address.')];
+    const steps = format === 'otioz' ? [this.zip(path, text, media, mediaBytes)] : this.folder(path, text, media);
+    return { steps, rows: [this.row(timeline, path, mediaBytes + text.length, media.length)], findings };
+  }
+
+  private itemsOf(timeline: TimelineSnapshot): Map<number, Item> {
+    const items = new Map<number, Item>();
+    const visit = (tracks: readonly Track[]) => {
+      for (const track of tracks) {
+        for (const entry of track.items) {
+          if (entry.type === 'nested') visit(entry.tracks);
+          if (entry.type !== 'clip') continue;
+          const clip = this.clips.get(timeline.clipIds[entry.index] ?? '');
+          const link = clip ? linksRead(clip, track.kind === 'audio', timeline.positions?.[entry.index] ?? null, this.stock)[0] : null;
+          const item = link?.place && this.stock.isAttached(link.place.shelfId) ? this.stock.itemAt(link.place) : null;
+          if (item) items.set(entry.index, item);
+        }
+      }
+    };
+    visit(timeline.model.tracks);
+    return items;
+  }
+
+  private zip(path: string, text: string, media: readonly { item: Item; path: string }[], mediaBytes: number): Step {
+    const entries: ZipEntry[] = [
+      { path: 'content.otio', text },
+      { path: 'version.txt', text: '1.0.0' },
+      ...media.flatMap(({ item, path: inside }): ZipEntry[] =>
+        framesOf(item).map((frame) => ({
+          path: frame === null ? inside : `${inside}/${frame}`,
+          from: frame === null ? item.place : { shelfId: item.place.shelfId, path: joinPath(folderOf(item.place.path), frame) },
+          sizeBytes: frame === null ? item.sizeBytes : Math.ceil(item.sizeBytes / framesOf(item).length),
+          mustHold: frame === null ? precondition(item) : null,
+        })),
+      ),
+    ];
+    return {
+      action: 'write',
+      phase: 0,
+      from: null,
+      to: below(this.root, path),
+      expectedBytes: mediaBytes + new TextEncoder().encode(text).length + entries.length * 300,
+      bytesExact: false,
+      reason: media.length === 1 ? 'the timeline and 1 media file' : `the timeline and ${media.length} media files`,
+      mustHold: null,
+      content: { type: 'zip', entries },
+    };
+  }
+
+  private folder(path: string, text: string, media: readonly { item: Item; path: string }[]): Step[] {
+    const copies = media.map(({ item, path: inside }): Step => {
+      const base = { phase: 0, to: below(this.root, `${path}/${inside}`), expectedBytes: item.sizeBytes, reason: 'media of the bundle' };
+      const { sequence } = item.facts;
+      return sequence
+        ? {
+            ...base,
+            action: 'frames',
+            from: { shelfId: item.place.shelfId, path: folderOf(item.place.path) },
+            mustHold: null,
+            bytesExact: false,
+            names: framesOf(item).filter((name) => name !== null),
+            sequence,
+          }
+        : { ...base, action: 'copy', from: item.place, mustHold: precondition(item), bytesExact: true };
+    });
+    return [
+      ...copies,
+      this.write(`${path}/content.otio`, text, 'the timeline of the bundle'),
+      this.write(`${path}/version.txt`, '1.0.0', 'version of the bundle'),
+    ];
+  }
+}
+
+/** Names of a sequence's frames that stand on the disk; a single null for a file. */
+function framesOf(item: Item): readonly (string | null)[] {
+  const { sequence } = item.facts;
+  if (!sequence) return [null];
+  const gaps = new Set(sequence.missingNumbers);
+  return Array.from({ length: sequence.lastNumber - sequence.firstNumber + 1 }, (_, offset) => sequence.firstNumber + offset)
+    .filter((number) => !gaps.has(number))
+    .map((number) => frameName(sequence, number));
+}
+
+function isMedia(reference: OtioObject): boolean {
+  return /^(ExternalReference|ImageSequenceReference)\./.test(String(reference.OTIO_SCHEMA));
+}
+
+function missing(old: OtioObject): OtioObject {
+  const metadata = isObject(old.metadata) ? old.metadata : {};
+  const own = isObject(metadata.mill_shelf) ? metadata.mill_shelf : {};
+  const url = old.target_url ?? old.target_url_base ?? '';
+  return {
+    OTIO_SCHEMA: 'MissingReference.1',
+    metadata: { ...metadata, mill_shelf: { ...own, url } },
+    name: old.name ?? '',
+    available_range: old.available_range ?? null,
+    available_image_bounds: null,
+  };
+}
+
+function offline(names: readonly string[], hint: string): Finding {
+  const unique = [...new Set(names)];
+  const list = `${unique.slice(0, 3).join(', ')}${unique.length > 3 ? ` and ${unique.length - 3} more` : ''}`;
+  return warns('media-offline', `${list} ${unique.length === 1 ? 'is' : 'are'} offline.`, hint);
+}
+
+function clipListFindings({ model }: TimelineSnapshot): Finding[] {
+  const events = [...clipEvents(model.tracks)];
+  const visit = (tracks: readonly Track[]): number =>
+    tracks.reduce(
+      (sum, track) =>
+        sum + track.items.reduce((all, item) => all + (item.type === 'transition' ? 1 : item.type === 'nested' ? visit(item.tracks) : 0), 0),
+      0,
+    );
+  const parts = [
+    model.tracks.length > 1 ? `${model.tracks.length} tracks` : '',
+    count(visit(model.tracks), 'transition'),
+    count(events.filter((event) => event.map || event.speed.num !== event.speed.den).length, 'retime'),
+    count(events.reduce((sum, event) => sum + event.markers.length, 0) + model.markers.length, 'mark'),
+    count(events.filter((event) => !event.enabled).length, 'switched-off event'),
+  ].filter((part) => part !== '');
+  return parts.length === 0
+    ? []
+    : [notes('csv-flat', `A clip list holds points of sources, not the edit. Not in it: ${parts.join(', ')}.`, 'Export as OTIO to keep them.')];
+}
+
+function count(number: number, word: string): string {
+  return number === 0 ? '' : `${number} ${word}${number === 1 ? '' : 's'}`;
+}
+
+/** Clips of bins as a clip list: one row a clip, with its marks. */
+export function clipListOfClips(clips: readonly Clip[], projectRate: { num: number; den: number }, dropFrame: boolean): string {
+  return writeClipList(
+    clips.map((clip): ClipListRow => {
+      const link = sourceLink(clip);
+      const rate = clip.marks?.rate ?? projectRate;
+      const label = (frame: number | undefined) => (frame === undefined ? '' : frameToTimecode(frame, rate, dropFrame));
+      return {
+        name: clip.name,
+        file: link?.place?.path ?? link?.url ?? '',
+        reel: link?.expected.reel ?? '',
+        start: clip.mediaStart ? frameToTimecode(floorFrames(clip.mediaStart, projectRate), projectRate, dropFrame) : '',
+        in: label(clip.marks?.inFrame),
+        out: label(clip.marks?.outFrame),
+        bin: clip.binPath,
+        notes: clip.note,
+      };
+    }),
+  );
+}

@@ -1,0 +1,123 @@
+/** Unpack: the media of an OTIO bundle goes onto a shelf, its timeline into the project. */
+import { fileName, type Place } from '../media/item';
+import { stops, warns, type Finding } from './finding';
+import { below } from './package-layout';
+import { destinationProblem, shelfFills, type Plan, type Snapshot, type Step } from './plan';
+
+export interface UnpackSettings {
+  readonly bundle: Place;
+  readonly destination: Place | null;
+  readonly folderName: string;
+}
+
+/** What the server read of the bundle. */
+export interface BundleContent {
+  /** Text of content.otio; null when there is none. */
+  readonly content: string | null;
+  readonly files: readonly { readonly path: string; readonly bytes: number }[];
+  readonly sizeBytes: number;
+  readonly modifiedMs: number;
+  /** Paths below the folder that exist. */
+  readonly taken: readonly string[];
+}
+
+export function planUnpack(
+  snapshot: Snapshot,
+  settings: UnpackSettings,
+  bundle: BundleContent,
+): Plan<{ files: readonly { path: string; bytes: number }[] }> {
+  const root = below(settings.destination ?? { shelfId: '', path: '' }, settings.folderName.trim());
+  const media = bundle.files.filter((file) => file.path.startsWith('media/') && !file.path.endsWith('/'));
+  const unsafe = media.filter((file) => !isSafe(file.path));
+  const taken = new Set(bundle.taken.map(folded));
+  const clash = media.filter((file) => isSafe(file.path) && !claims(taken, file.path));
+  const steps: Step[] = media.map((file) => ({
+    action: 'copy',
+    phase: 0,
+    from: settings.bundle,
+    entry: file.path,
+    to: below(root, file.path),
+    expectedBytes: file.bytes,
+    bytesExact: true,
+    reason: 'media of the bundle',
+    mustHold: { sizeBytes: bundle.sizeBytes, modifiedMs: bundle.modifiedMs },
+  }));
+  if (bundle.content !== null) {
+    const name = fileName(settings.bundle.path);
+    steps.push({
+      action: 'link',
+      phase: 1,
+      from: null,
+      to: null,
+      expectedBytes: 0,
+      bytesExact: true,
+      reason: 'the timeline comes into this project',
+      mustHold: null,
+      change: { type: 'adopt', base: root, timelines: [{ name, text: bundle.content, folder: '' }] },
+    });
+  }
+  const bytes = media.reduce((sum, file) => sum + file.bytes, 0);
+  const problem = findProblem(bundle, settings, unsafe, clash) ?? destinationProblem(snapshot.shelves, root.shelfId, bytes);
+  const others = bundle.files.filter(
+    (file) => !file.path.startsWith('media/') && !/^(content\.otio|version\.txt)$/.test(file.path) && !file.path.endsWith('/'),
+  );
+  const findings: Finding[] = [
+    ...(problem ? [stops(problem.code, problem.message, problem.hint)] : []),
+    ...(others.length > 0
+      ? [warns('bundle-extra', `${others.length} files beside the timeline and media/ are left in the bundle.`, others[0]!.path)]
+      : []),
+  ];
+  return {
+    kind: 'unpack',
+    title: `Unpack ${fileName(settings.bundle.path)}`,
+    projectId: snapshot.project.id,
+    headline: { value: bytes, of: bundle.sizeBytes, unit: 'bytes', words: 'of media' },
+    lines: [
+      { label: 'Media', files: media.length, bytes },
+      { label: 'Timeline', text: bundle.content === null ? 'none' : 'comes into this project' },
+      { label: 'Checks', text: 'against the bundle’s checksums, then read back' },
+      { label: 'The bundle', text: 'stays as it is' },
+    ],
+    fills: shelfFills(steps, snapshot.shelves),
+    findings,
+    steps: problem ? [] : steps,
+    blocked: problem?.message ?? null,
+    detail: { files: media },
+  };
+}
+
+/** A name inside a bundle is hostile: it must not lead out of the folder. */
+function isSafe(path: string): boolean {
+  // eslint-disable-next-line no-control-regex
+  return path.split('/').every((part) => part !== '' && part !== '.' && part !== '..') && !/[\\\u0000-\u001f]|^[A-Za-z]:/.test(path);
+}
+
+/** Names that differ only in letter case would be one file on many drives. */
+function folded(path: string): string {
+  return path.normalize('NFC').toLowerCase();
+}
+
+function claims(taken: Set<string>, path: string): boolean {
+  const free = !taken.has(folded(path));
+  taken.add(folded(path));
+  return free;
+}
+
+function findProblem(bundle: BundleContent, settings: UnpackSettings, unsafe: readonly { path: string }[], clash: readonly { path: string }[]) {
+  if (bundle.content === null)
+    return { code: 'no-content', message: 'There is no content.otio in this file: it is no OTIO bundle.', hint: 'Choose an .otioz file.' };
+  if (unsafe[0])
+    return {
+      code: 'bundle-unsafe',
+      message: `The bundle names "${unsafe[0].path}", which would lead out of the folder.`,
+      hint: 'Have it made again.',
+    };
+  if (settings.folderName.trim() === '') return { code: 'no-folder-name', message: 'The new folder has no name.', hint: 'Type a name for it.' };
+  if (clash[0])
+    return {
+      code: 'unpack-exists',
+      message: `"${clash[0].path}" stands there already, or twice in the bundle.`,
+      hint: 'Choose another folder: nothing is ever overwritten.',
+    };
+  return null;
+}

@@ -1,0 +1,172 @@
+/** Usage: for each item the frames that timelines, bins and clips use, by whom; and what nobody uses. */
+import { fileName, placeKey, type Item, type ItemKind, type Place } from '../media/item';
+import { clipState, countsFrom, linksRead, sourceRendition, type Clip, type LinkState, type MediaLink } from '../project/clip';
+import { itemRange } from '../project/usage';
+import { clamp, subtract, totalFrames, unite, type FrameRange, type RangeSet } from '../time/range';
+import type { Rate } from '../time/rate';
+import type { Snapshot } from './plan';
+import { StockView } from './stock-view';
+import { eventUses } from './used-media';
+
+export interface UsageChoice {
+  readonly timelineIds: readonly string[];
+  /** Bins whose clips count as used between their marks, or whole: their own clips and those of bins below. */
+  readonly bins: readonly string[];
+  readonly clipIds: readonly string[];
+  /** Count events and tracks that are switched off. */
+  readonly countDisabled: boolean;
+}
+
+/** Who uses a part of an item. */
+export interface PartUse {
+  /** Null where a bin or a chosen clip uses it. */
+  readonly timelineId: string | null;
+  readonly eventIndex: number | null;
+  /** Name of the event, or of the bin. */
+  readonly name: string;
+  readonly track: string;
+  readonly nestedIn: readonly string[];
+  /** Frames of the timeline from its first. */
+  readonly recordStart: number;
+  /** Item frames. */
+  readonly range: FrameRange;
+  readonly sound: boolean;
+}
+
+export interface ItemUsage {
+  /** Place of the item, or address of what is at no known place. */
+  readonly key: string;
+  readonly itemId: string | null;
+  readonly name: string;
+  readonly place: Place | null;
+  readonly reel: string | null;
+  readonly kind: ItemKind | null;
+  readonly state: LinkState;
+  readonly clips: readonly { readonly id: string; readonly name: string }[];
+  readonly rate: Rate | null;
+  /** Null for stills and where it is not known. */
+  readonly lengthFrames: number | null;
+  readonly sizeBytes: number | null;
+  readonly used: RangeSet;
+  /** The same apart: what picture tracks and what sound tracks read. */
+  readonly picture: RangeSet;
+  readonly sound: RangeSet;
+  /** What of the item nobody uses. */
+  readonly unused: RangeSet;
+  readonly usedFrames: number;
+  readonly uses: readonly PartUse[];
+}
+
+export interface UsageReport {
+  readonly items: readonly ItemUsage[];
+  /** Linked by clips, used by none of the choice. */
+  readonly neverUsed: readonly ItemUsage[];
+  /** Clips that lie in bins and on no timeline of the project. */
+  readonly binOnly: readonly { readonly id: string; readonly name: string; readonly binPath: string; readonly state: LinkState }[];
+}
+
+interface Gathered {
+  readonly link: MediaLink;
+  readonly item: Item | null;
+  readonly clips: Set<Clip>;
+  readonly uses: PartUse[];
+}
+
+export function reportUsage(snapshot: Snapshot, choice: UsageChoice): UsageReport {
+  const stock = new StockView(snapshot);
+  const gathered = new Map<string, Gathered>();
+  const at = (clip: Clip, link: MediaLink): Gathered => {
+    const key = link.place ? placeKey(link.place) : link.url || `clip ${clip.id}`;
+    const entry = gathered.get(key) ?? { link, item: link.place ? stock.itemAt(link.place) : null, clips: new Set<Clip>(), uses: [] };
+    entry.clips.add(clip);
+    gathered.set(key, entry);
+    return entry;
+  };
+  const factsOf = ({ item, link }: Gathered) =>
+    item?.facts ?? { kind: link.expected.kind ?? 'other', rate: link.expected.rate, startFrame: link.expected.startFrame };
+
+  for (const { timelineId, clip, use, named } of eventUses(snapshot, choice.timelineIds, choice.countDisabled)) {
+    const sound = use.trackKind === 'audio';
+    for (const link of linksRead(clip, sound, named, stock)) {
+      const entry = at(clip, link);
+      const facts = factsOf(entry);
+      entry.uses.push({
+        timelineId,
+        eventIndex: use.event.index,
+        name: use.event.name || clip.name,
+        track: use.trackName,
+        nestedIn: use.nestedIn,
+        recordStart: use.recordStart,
+        range: itemRange(use, countsFrom(clip, facts), facts, clip.conform),
+        sound,
+      });
+    }
+  }
+  for (const clip of snapshot.clips) {
+    const bin = choice.bins.find((path) => clip.binPath === path || clip.binPath.startsWith(`${path}/`));
+    if (bin === undefined && !choice.clipIds.includes(clip.id)) continue;
+    for (const link of sourceRendition(clip)?.links ?? []) {
+      const entry = at(clip, link);
+      const range = markedRange(clip, entry);
+      const name = bin === undefined ? clip.name : clip.binPath;
+      const sound = factsOf(entry).kind === 'audio';
+      if (range) entry.uses.push({ timelineId: null, eventIndex: null, name, track: '', nestedIn: [], recordStart: 0, range, sound });
+    }
+  }
+  const used = new Set(gathered.keys());
+  for (const clip of snapshot.clips) for (const link of sourceRendition(clip)?.links ?? []) at(clip, link);
+  const all = [...gathered].map(([key, entry]) => usageOf(key, entry, stock));
+  const onTimelines = new Set(snapshot.timelines.flatMap((timeline) => timeline.clipIds.filter((id) => id !== null)));
+  return {
+    items: all.filter((entry) => used.has(entry.key)).sort(byName),
+    neverUsed: all.filter((entry) => !used.has(entry.key)).sort(byName),
+    binOnly: snapshot.clips
+      .filter((clip) => !onTimelines.has(clip.id))
+      .map((clip) => ({ id: clip.id, name: clip.name, binPath: clip.binPath, state: clipState(clip, stock) })),
+  };
+}
+
+const COLLATOR = new Intl.Collator('en', { numeric: true });
+
+function byName(a: ItemUsage, b: ItemUsage): number {
+  return COLLATOR.compare(a.name, b.name);
+}
+
+/** Item frames between the marks of a clip; all of it without marks, null where its length is not known. */
+function markedRange(clip: Clip, { item, link }: Gathered): FrameRange | null {
+  const length = item?.facts.durationFrames ?? link.expected.durationFrames;
+  const rate = item?.facts.rate ?? link.expected.rate ?? clip.marks?.rate;
+  if (clip.marks && rate) {
+    const facts = { kind: item?.facts.kind ?? ('other' as const), rate, startFrame: item?.facts.startFrame ?? link.expected.startFrame };
+    const source = { start: clip.marks.inFrame, end: clip.marks.outFrame };
+    return itemRange({ source, rate: clip.marks.rate }, countsFrom(clip, facts), facts, clip.conform);
+  }
+  return length === null ? null : { start: 0, end: length };
+}
+
+function usageOf(key: string, { link, item, clips, uses }: Gathered, stock: StockView): ItemUsage {
+  const first = [...clips][0]!;
+  const lengthFrames = item?.facts.durationFrames ?? link.expected.durationFrames;
+  const limits = lengthFrames === null ? null : { start: 0, end: lengthFrames };
+  const inside = (ranges: readonly FrameRange[]) => (limits ? clamp(unite(ranges), limits) : unite(ranges));
+  const used = inside(uses.map((use) => use.range));
+  return {
+    key,
+    itemId: item?.id ?? null,
+    name: (item ? fileName(item.place.path) : '') || link.expected.name || first.name,
+    place: link.place,
+    reel: item?.facts.reel ?? link.expected.reel,
+    kind: item?.facts.kind ?? link.expected.kind,
+    state: clipState(first, stock),
+    clips: [...clips].map(({ id, name }) => ({ id, name })),
+    rate: item?.facts.rate ?? link.expected.rate,
+    lengthFrames,
+    sizeBytes: item?.sizeBytes ?? link.expected.sizeBytes,
+    used,
+    picture: inside(uses.filter((use) => !use.sound).map((use) => use.range)),
+    sound: inside(uses.filter((use) => use.sound).map((use) => use.range)),
+    unused: limits ? subtract([limits], used) : [],
+    usedFrames: totalFrames(used),
+    uses,
+  };
+}

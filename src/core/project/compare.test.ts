@@ -1,0 +1,86 @@
+import { describe, expect, it } from 'vitest';
+import { readOtioDocument } from '../interchange/otio/otio-reader';
+import type { OtioObject } from '../interchange/otio/otio-types';
+import {
+  clipDocument,
+  externalReference,
+  gapDocument,
+  rationalTime,
+  timelineDocument,
+  timeRange,
+  timeWarp,
+  trackDocument,
+} from '../interchange/otio/otio-writer';
+import { rate } from '../time/rate';
+import { compareTimelines, timelineFamily } from './compare';
+
+const PAL = rate(25);
+const cut = (name: string, from: number, length: number, speed = 1) =>
+  clipDocument(name, timeRange(from, length, PAL), externalReference(name, name, null), speed === 1 ? [] : [timeWarp(speed)]);
+const read = (tracks: OtioObject[][]) =>
+  readOtioDocument(
+    timelineDocument(
+      't',
+      rationalTime(0, PAL),
+      tracks.map((children, index) => trackDocument(`V${index + 1}`, 'Video', children)),
+    ),
+    PAL,
+  ).timelines[0]!.timeline;
+const compare = (before: OtioObject[][], after: OtioObject[][]) =>
+  compareTimelines(read(before), read(after), (_, event) => event.name).map(({ kind, before: a, after: b, inShift, outShift }) => [
+    kind,
+    (b ?? a)!.event.name,
+    ...(inShift || outShift ? [inShift, outShift] : []),
+  ]);
+
+describe('two versions of a timeline', () => {
+  it('tells added from removed, and what a change only pushes along', () => {
+    expect(compare([[cut('a', 0, 10), cut('b', 0, 10), cut('c', 0, 10)]], [[cut('a', 0, 10), cut('x', 0, 5), cut('c', 0, 10)]])).toEqual([
+      ['same', 'a'],
+      ['removed', 'b'],
+      ['added', 'x'],
+      ['pushed', 'c'],
+    ]);
+  });
+
+  it('tells trims by how much, retimes, and moves to another place or track', () => {
+    expect(
+      compare(
+        [[cut('a', 0, 10), cut('b', 50, 20), cut('c', 0, 10), cut('d', 0, 10)]],
+        [[cut('d', 0, 10), cut('a', 0, 10), cut('b', 45, 30)], [cut('c', 0, 10)]],
+      ),
+    ).toEqual([
+      ['moved', 'c'],
+      ['moved', 'd'],
+      ['pushed', 'a'],
+      ['trimmed', 'b', -5, 5],
+    ]);
+    expect(compare([[cut('a', 0, 10)]], [[cut('a', 0, 10, 2)]])).toEqual([['retimed', 'a']]);
+  });
+
+  it('matches each use of a take once, the nearest first', () => {
+    const before = [[cut('a', 0, 10), cut('a', 100, 10), cut('a', 0, 10)]];
+    expect(compare(before, [[cut('a', 0, 10), gapDocument(10, PAL), cut('a', 0, 10)]])).toEqual([
+      ['same', 'a'],
+      ['removed', 'a'],
+      ['same', 'a'],
+    ]);
+  });
+
+  it('looks into nested timelines', () => {
+    const nested = (length: number): OtioObject => ({ OTIO_SCHEMA: 'Stack.1', name: 'n', source_range: timeRange(0, length, PAL), children: [trackDocument('V1', 'Video', [cut('in', 0, 40)])] }); // prettier-ignore
+    expect(compare([[nested(30)]], [[nested(30)]])).toEqual([['same', 'in']]);
+    expect(compare([[nested(30)]], [[nested(20)]])).toEqual([['trimmed', 'in']]);
+  });
+
+  it('knows versions of one cut by their names', () => {
+    expect(['Fine cut v7', 'Fine cut v08', 'fine_cut_v3 copy', 'Fine cut 2026-03-14', 'Fine cut'].map(timelineFamily)).toEqual([
+      'fine cut',
+      'fine cut',
+      'fine_cut',
+      'fine cut',
+      'fine cut',
+    ]);
+    expect(timelineFamily('v7')).toBe('v7');
+  });
+});

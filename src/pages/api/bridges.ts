@@ -1,0 +1,1 @@
+export { listBridges as GET } from '../../server/api/timelines';

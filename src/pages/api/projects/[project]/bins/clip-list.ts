@@ -1,0 +1,1 @@
+export { getClipList as GET } from '../../../../../server/api/bins';

@@ -1,0 +1,1 @@
+export { getBins as GET, editBins as POST } from '../../../../../server/api/bins';

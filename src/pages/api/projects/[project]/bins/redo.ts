@@ -1,0 +1,1 @@
+export { redoEdit as POST } from '../../../../../server/api/bins';

@@ -1,0 +1,1 @@
+export { undoEdit as POST } from '../../../../../server/api/bins';

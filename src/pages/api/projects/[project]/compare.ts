@@ -1,0 +1,1 @@
+export { compareVersions as GET } from '../../../../server/api/timelines';

@@ -1,0 +1,1 @@
+export { previewTimeline as POST } from '../../../../server/api/timelines';

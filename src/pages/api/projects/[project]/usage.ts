@@ -1,0 +1,1 @@
+export { findUsage as POST } from '../../../../server/api/usage';

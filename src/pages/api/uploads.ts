@@ -1,0 +1,1 @@
+export { addUpload as POST } from '../../server/api/timelines';

@@ -1,0 +1,117 @@
+import { randomUUID } from 'node:crypto';
+import { recordingOf } from '../../core/media/companions';
+import { clipListOfClips } from '../../core/planning/export';
+import {
+  addClips,
+  BinError,
+  changeBin,
+  changeClips,
+  dissolveBin,
+  makeBin,
+  moveBin,
+  nameOf,
+  renameBin,
+  tidy,
+  type BinChange,
+  type BinState,
+} from '../../core/project/bins';
+import { portableName } from '../../core/naming/safe-name';
+import type { Clip } from '../../core/project/clip';
+import type { House } from '../house';
+import { clipOfItems } from '../projects/make-clip';
+import { endpoint, endpointWithBody } from './endpoint';
+import { notFound, Problem } from './problem';
+import { projectOf } from './projects';
+import { binEditSchema, type BinEdit } from './schemas';
+
+export const getBins = endpoint(({ house, params }) => house.study({ ask: 'bins', projectId: params.project! }));
+
+/** One edit of bins or clips. It can be taken back. */
+export const editBins = endpointWithBody(binEditSchema, ({ house, params, body }) => {
+  const project = projectOf(house, params.project);
+  const { catalogue } = house;
+  const state: BinState = { bins: catalogue.bins.ofProject(project.id), clips: catalogue.clips.ofProject(project.id) };
+  const { title, change } = planEdit(house, project.id, state, body);
+  catalogue.bins.edit(project.id, title, change);
+  house.tell({ type: 'changed' });
+  return { title, clipIds: change.putClips.map((clip) => clip.id), removed: change.dropClips.length };
+});
+
+function planEdit(house: House, projectId: string, state: BinState, edit: BinEdit): { title: string; change: BinChange } {
+  switch (edit.do) {
+    case 'make-bin':
+      return { title: `Make the bin ${edit.name}`, change: makeBin(state, edit.parent, edit.name) };
+    case 'rename-bin':
+      return { title: `Rename the bin ${nameOf(edit.path)}`, change: renameBin(state, edit.path, edit.name) };
+    case 'move-bin':
+      return { title: `Move the bin ${nameOf(edit.path)}`, change: moveBin(state, edit.path, edit.parent) };
+    case 'dissolve-bin':
+      return { title: `Take the bin ${nameOf(edit.path)} away`, change: dissolveBin(state, edit.path) };
+    case 'change-bin':
+      return { title: `Change the bin ${nameOf(edit.path)}`, change: changeBin(state, edit.path, edit.change) };
+    case 'change-clips': {
+      const words = edit.change.binPath !== undefined ? 'Move' : edit.change.name !== undefined ? 'Rename' : 'Change';
+      return { title: `${words} ${clipCount(edit.clipIds.length)}`, change: changeClips(state, edit.clipIds, edit.change) };
+    }
+    case 'add-items': {
+      const clips = clipsOfItems(house, projectId, edit.itemIds, edit.binPath);
+      if (clips.length === 0) throw new BinError('These items are clips of the project already.');
+      return { title: `Make ${clipCount(clips.length)} of items`, change: addClips(clips) };
+    }
+    case 'tidy': {
+      const unused = new Set(house.catalogue.clips.unused(projectId));
+      const used = new Set(state.clips.map((clip) => clip.id).filter((id) => !unused.has(id)));
+      const change = tidy(state, used, edit.bin);
+      return { title: `Tidy ${clipCount(change.dropClips.length)} out of ${edit.bin === '' ? 'all bins' : nameOf(edit.bin)}`, change };
+    }
+  }
+}
+
+function clipCount(count: number): string {
+  return count === 1 ? '1 clip' : `${count} clips`;
+}
+
+/** Clips for items that are none yet; the files of one recording become one clip. */
+function clipsOfItems(house: House, projectId: string, itemIds: readonly string[], binPath: string): Clip[] {
+  const done = new Set<string>();
+  return itemIds.flatMap((id): Clip[] => {
+    const item = house.catalogue.items.get(id);
+    if (!item) throw notFound('item');
+    if (done.has(id) || house.catalogue.clips.idByPlace(projectId, item.place)) return [];
+    const recording = recordingOf(item, house.catalogue.items.onShelf(item.place.shelfId));
+    const free = recording.every((other) => house.catalogue.clips.idByPlace(projectId, other.place) === null);
+    const items = free ? recording : [item];
+    for (const other of items) done.add(other.id);
+    return [clipOfItems(items, binPath, randomUUID)];
+  });
+}
+
+function step(direction: 'undo' | 'redo') {
+  return endpoint(({ house, params }) => {
+    const title = house.catalogue.bins.step(projectOf(house, params.project).id, direction);
+    if (title === null)
+      throw new Problem(409, 'nothing-there', direction === 'undo' ? 'There is nothing to take back.' : 'There is nothing to do again.');
+    house.tell({ type: 'changed' });
+    return { title };
+  });
+}
+
+export const undoEdit = step('undo');
+export const redoEdit = step('redo');
+
+/** Clips of a bin and of those below it (`?bin=`; all without) as a clip list. */
+export const getClipList = endpoint(({ house, params, query }) => {
+  const project = projectOf(house, params.project);
+  const bin = query.get('bin') ?? '';
+  const clips = house.catalogue.clips
+    .ofProject(project.id)
+    .filter((clip) => bin === '' || clip.binPath === bin || clip.binPath.startsWith(`${bin}/`));
+  const name = portableName(`${project.name}${bin === '' ? '' : ` ${nameOf(bin)}`} clips.csv`);
+  return new Response(clipListOfClips(clips, project.rate, project.dropFrame), {
+    headers: {
+      'content-type': 'text/csv; charset=utf-8',
+      'content-disposition': `attachment; filename="clips.csv"; filename*=UTF-8''${encodeURIComponent(name)}`,
+      'cache-control': 'no-store',
+    },
+  });
+});

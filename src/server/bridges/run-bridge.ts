@@ -1,0 +1,73 @@
+/** Running a bridge: in a folder of its own, without a shell, with a time limit; what it prints becomes findings. */
+import { existsSync } from 'node:fs';
+import { mkdtemp, readFile, rm, stat, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { extname, join } from 'node:path';
+import { execa } from 'execa';
+import { notes, warns, type Finding } from '../../core/planning/finding';
+import type { Bridge } from './bridges';
+
+/** Why a bridge gave no timeline. */
+export class BridgeError extends Error {
+  constructor(
+    message: string,
+    readonly hint?: string,
+  ) {
+    super(message);
+  }
+}
+
+const MOST_PRINTED_BYTES = 1_000_000;
+const MOST_LINES_KEPT = 50;
+const MOST_OUTPUT_BYTES = 512 * 1024 * 1024;
+
+/** Text of the OTIO that the bridge made of `content`, and what it printed. Rejects with BridgeError. */
+export async function runBridge(bridge: Bridge, fileName: string, content: Uint8Array): Promise<{ text: string; findings: Finding[] }> {
+  const folder = await mkdtemp(join(tmpdir(), 'mill-bridge-'));
+  try {
+    // The name of the file is hostile: only its ending goes into the command.
+    const ending = /^\.[A-Za-z0-9]{1,20}$/.exec(extname(fileName))?.[0] ?? '';
+    const [input, output] = [join(folder, `input${ending}`), join(folder, 'output.otio')];
+    await writeFile(input, content);
+    const [program = '', ...args] = bridge.command.map((part) => part.replaceAll('{input}', input).replaceAll('{output}', output));
+    const result = await execa(program, args, {
+      cwd: folder,
+      timeout: bridge.timeLimitSeconds * 1000,
+      forceKillAfterDelay: 2000,
+      reject: false,
+      stdin: 'ignore',
+      maxBuffer: MOST_PRINTED_BYTES,
+      env: { PATH: process.env.PATH ?? '', LANG: 'C.UTF-8', HOME: folder },
+      extendEnv: false,
+    });
+    const printed = `${result.stdout}\n${result.stderr}`
+      .split(/\r?\n/)
+      .map((line) => line.trim())
+      .filter((line) => line !== '');
+    const said = printed.at(-1) ? ` It said: ${printed.at(-1)!.slice(0, 300)}` : '';
+    if (result.timedOut)
+      throw new BridgeError(
+        `The bridge "${bridge.name}" took longer than ${bridge.timeLimitSeconds} seconds and was stopped.${said}`,
+        'Raise its timeLimitSeconds in bridges.json.',
+      );
+    if (result.code === 'ENOENT')
+      throw new BridgeError(`The bridge "${bridge.name}" cannot be started: ${program} is not there.`, 'Correct its command in bridges.json.');
+    if (result.isMaxBuffer) throw new BridgeError(`The bridge "${bridge.name}" printed more than ${MOST_PRINTED_BYTES} bytes and was stopped.`);
+    if (result.failed)
+      throw new BridgeError(`The bridge "${bridge.name}" failed${result.exitCode === undefined ? '' : ` (exit code ${result.exitCode})`}.${said}`);
+    if (!existsSync(output))
+      throw new BridgeError(`The bridge "${bridge.name}" wrote no {output}.${said}`, 'Its command must write the OTIO file to {output}.');
+    const { size } = await stat(output);
+    if (size > MOST_OUTPUT_BYTES) throw new BridgeError(`The bridge "${bridge.name}" wrote ${size} bytes, more than ${MOST_OUTPUT_BYTES}.`);
+    return { text: await readFile(output, 'utf8'), findings: printedFindings(bridge, printed) };
+  } finally {
+    await rm(folder, { recursive: true, force: true });
+  }
+}
+
+function printedFindings(bridge: Bridge, printed: readonly string[]): Finding[] {
+  const kept = printed.slice(0, MOST_LINES_KEPT).map((line) => notes('bridge-said', line.slice(0, 500), undefined, bridge.name));
+  return printed.length > MOST_LINES_KEPT
+    ? [...kept, warns('bridge-said-more', `The bridge printed ${printed.length - MOST_LINES_KEPT} more lines.`, undefined, bridge.name)]
+    : kept;
+}

@@ -1,0 +1,86 @@
+/** Reading a ZIP file entry by entry. Names that lead out of a folder are refused by the reader itself. */
+import type { Readable } from 'node:stream';
+import yauzl, { type Entry, type ZipFile } from 'yauzl';
+
+/** What is wrong with a bundle, in a sentence. */
+export class BundleError extends Error {}
+
+const MOST_ENTRIES = 1_000_000;
+
+export interface ZipEntryFacts {
+  readonly path: string;
+  readonly bytes: number;
+}
+
+function openZip(path: string): Promise<ZipFile> {
+  return new Promise((done, fail) =>
+    yauzl.open(path, { lazyEntries: true, autoClose: false }, (error, zip) => (error ? fail(asBundleError(error)) : done(zip))),
+  );
+}
+
+function asBundleError(error: Error): Error {
+  const { code } = error as NodeJS.ErrnoException;
+  return code === undefined ? new BundleError(`It is no ZIP file that can be read: ${error.message}.`) : error;
+}
+
+/** Calls `visit` for every entry until it returns true. */
+async function eachEntry(zip: ZipFile, visit: (entry: Entry) => boolean): Promise<void> {
+  let seen = 0;
+  await new Promise<void>((done, fail) => {
+    zip.on('error', (error: Error) => fail(asBundleError(error)));
+    zip.on('end', done);
+    zip.on('entry', (entry: Entry) => {
+      if (++seen > MOST_ENTRIES) return fail(new BundleError(`It holds more than ${MOST_ENTRIES} files.`));
+      if (visit(entry)) done();
+      else zip.readEntry();
+    });
+    zip.readEntry();
+  });
+}
+
+export async function listEntries(path: string): Promise<ZipEntryFacts[]> {
+  const zip = await openZip(path);
+  try {
+    const entries: ZipEntryFacts[] = [];
+    await eachEntry(zip, (entry) => {
+      entries.push({ path: entry.fileName, bytes: entry.uncompressedSize });
+      return false;
+    });
+    return entries;
+  } finally {
+    zip.close();
+  }
+}
+
+/** A stream of one entry. Rejects with BundleError when it is not there; the file closes with the stream. */
+export async function openEntry(path: string, name: string): Promise<{ stream: Readable; crc32: number; bytes: number }> {
+  const zip = await openZip(path);
+  try {
+    const found: { entry: Entry | null } = { entry: null };
+    await eachEntry(zip, (entry) => {
+      if (entry.fileName === name) found.entry = entry;
+      return found.entry !== null;
+    });
+    const { entry } = found;
+    if (!entry) throw new BundleError(`"${name}" is not in the bundle any more.`);
+    const stream = await new Promise<Readable>((done, fail) =>
+      zip.openReadStream(entry, (error, opened) => (error ? fail(asBundleError(error)) : done(opened))),
+    );
+    stream.on('close', () => zip.close());
+    return { stream, crc32: entry.crc32, bytes: entry.uncompressedSize };
+  } catch (error) {
+    zip.close();
+    throw error;
+  }
+}
+
+/** Text of an entry; null when it is not there. Rejects with BundleError for one above `mostBytes`. */
+export async function readEntryText(path: string, name: string, mostBytes: number): Promise<string | null> {
+  const facts = (await listEntries(path)).find((entry) => entry.path === name);
+  if (!facts) return null;
+  if (facts.bytes > mostBytes) throw new BundleError(`${name} in the bundle is larger than ${mostBytes} bytes.`);
+  const { stream } = await openEntry(path, name);
+  const pieces: Buffer[] = [];
+  for await (const piece of stream) pieces.push(piece as Buffer);
+  return Buffer.concat(pieces).toString('utf8');
+}

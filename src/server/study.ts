@@ -1,0 +1,179 @@
+/**
+ * Questions about projects that take reading and reckoning: views, plans, usage, and bringing timelines in. They are
+ * answered in worker threads, from a connection of their own, so that the server's event loop stays free.
+ */
+import { randomUUID } from 'node:crypto';
+import { readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { previewClipList } from '../core/interchange/clip-list/clip-list-reader';
+import type { ColumnMap } from '../core/interchange/clip-list/clip-list-types';
+import { readTimelineFile, type TimelineFile } from '../core/interchange/read-timeline-file';
+import type { Place } from '../core/media/item';
+import type { Plan } from '../core/planning/plan';
+import { reportUsage, type UsageChoice } from '../core/planning/usage-report';
+import type { Rate } from '../core/time/rate';
+import { Problem, notFound } from './api/problem';
+import { Catalogue } from './catalogue/catalogue';
+import type { ProjectRow } from './catalogue/projects';
+import type { Config } from './config';
+import { DriveBay } from './devices/drive-bay';
+import { binViews } from './projects/bin-views';
+import { bringIn } from './projects/bring-in';
+import { decodeText } from './projects/decode-text';
+import { compareView } from './projects/compare-view';
+import { makePlan, planDigest, type PlanRequest } from './projects/make-plan';
+import { clipViews, overviewView, projectView } from './projects/project-views';
+import { takeSnapshot } from './projects/snapshot';
+import { timelineSummaries, timelineView } from './projects/timeline-views';
+import { itemUsageView, usageView } from './projects/usage-views';
+import { Mounts } from './stock/mounts';
+
+export type Question =
+  | { readonly ask: 'projects' }
+  | { readonly ask: 'project' | 'overview' | 'clips' | 'timelines' | 'bins'; readonly projectId: string }
+  | { readonly ask: 'timeline'; readonly projectId: string; readonly timelineId: string }
+  | { readonly ask: 'usage'; readonly projectId: string; readonly choice: UsageChoice; readonly key: string | null }
+  | { readonly ask: 'compare'; readonly projectId: string; readonly before: string; readonly after: string }
+  | { readonly ask: 'plan'; readonly projectId: string | null; readonly request: PlanRequest; readonly whole: boolean }
+  | { readonly ask: 'preview'; readonly source: TimelineSource; readonly rate: Rate; readonly columns?: ColumnMap }
+  | {
+      readonly ask: 'bring-in';
+      readonly projectId: string;
+      readonly source: TimelineSource;
+      readonly name: string;
+      readonly folder: Place | null;
+      readonly rate: Rate;
+      readonly columns?: ColumnMap;
+      /** What was said on the way here, kept with the timelines. */
+      readonly findings: TimelineFile['findings'];
+    };
+
+/** A text, or the absolute path of a file that holds one. */
+export type TimelineSource = { readonly text: string } | { readonly file: string };
+
+export class Study {
+  constructor(
+    readonly catalogue: Catalogue,
+    readonly mounts: Mounts,
+  ) {}
+
+  static open(config: Config): Study {
+    const bay = config.bayFolder ? new DriveBay(config.bayFolder) : null;
+    return new Study(
+      Catalogue.open(join(config.dataFolder, 'catalogue.sqlite'), true),
+      new Mounts(join(config.dataFolder, 'mounts.json'), config.roots, bay),
+    );
+  }
+
+  async answer(question: Question): Promise<unknown> {
+    this.mounts.reload();
+    switch (question.ask) {
+      case 'projects':
+        return Promise.all(
+          this.catalogue.projects.list().map(async (project) => projectView(this.catalogue, project, (await this.of(project.id)).snapshot)),
+        );
+      case 'project': {
+        const { project, snapshot } = await this.of(question.projectId);
+        return { ...projectView(this.catalogue, project, snapshot), remembered: this.catalogue.projects.remembered(project.id) };
+      }
+      case 'overview': {
+        const { project, snapshot } = await this.of(question.projectId);
+        return overviewView(this.catalogue, project, snapshot);
+      }
+      case 'clips':
+        return clipViews((await this.of(question.projectId)).snapshot);
+      case 'timelines': {
+        const { project, snapshot } = await this.of(question.projectId);
+        return timelineSummaries(this.catalogue.timelines.ofProject(project.id), snapshot);
+      }
+      case 'timeline': {
+        const { project, snapshot } = await this.of(question.projectId);
+        const row = this.catalogue.timelines.ofProject(project.id).find((entry) => entry.id === question.timelineId);
+        const timeline = snapshot.timelines.find((entry) => entry.id === question.timelineId);
+        if (!row || !timeline) throw notFound('timeline');
+        return timelineView(row, timeline, snapshot);
+      }
+      case 'bins': {
+        const { project, snapshot } = await this.of(question.projectId);
+        return binViews(this.catalogue, project.id, snapshot);
+      }
+      case 'usage': {
+        const { snapshot } = await this.of(question.projectId);
+        const report = reportUsage(snapshot, question.choice);
+        return question.key === null ? usageView(report) : itemUsageView(report, snapshot, question.key);
+      }
+      case 'compare': {
+        const { snapshot } = await this.of(question.projectId);
+        const view = compareView(snapshot, question.before, question.after);
+        if (!view) throw notFound('timeline');
+        return view;
+      }
+      case 'plan': {
+        const plan = await makePlan(this.catalogue, this.mounts, question.projectId, question.request);
+        return { digest: planDigest(plan), plan: question.whole ? plan : withoutTexts(plan) };
+      }
+      case 'preview':
+        return this.preview(question);
+      case 'bring-in':
+        return this.bringIn(question);
+    }
+  }
+
+  private async of(projectId: string): Promise<{ project: ProjectRow; snapshot: NonNullable<Awaited<ReturnType<typeof takeSnapshot>>> }> {
+    const project = this.catalogue.projects.get(projectId);
+    const snapshot = project ? await takeSnapshot(this.catalogue, this.mounts, projectId) : null;
+    if (!project || !snapshot) throw notFound('project');
+    return { project, snapshot };
+  }
+
+  private async preview({ source, rate, columns }: Extract<Question, { ask: 'preview' }>) {
+    const { text } = await textOf(source);
+    const file = readTimelineFile(text, rate, columns ? { columns } : {});
+    return {
+      format: file.format,
+      timelines: file.timelines.map(({ timeline, bins }) => ({
+        name: timeline.name,
+        bins,
+        rate: timeline.rate,
+        dropFrame: timeline.dropFrame,
+        durationFrames: timeline.durationFrames,
+        events: timeline.eventCount,
+        tracks: timeline.tracks.length,
+      })),
+      clips: file.clips.length,
+      findings: file.findings,
+      table: file.format === 'clip-list' ? previewClipList(text) : null,
+    };
+  }
+
+  private async bringIn({ projectId, source, name, folder, rate, columns, findings }: Extract<Question, { ask: 'bring-in' }>) {
+    if (!this.catalogue.projects.get(projectId)) throw notFound('project');
+    const { text, findings: said } = await textOf(source);
+    const read = readTimelineFile(text, rate, columns ? { columns } : {});
+    const file = { ...read, findings: [...findings, ...said, ...read.findings] };
+    const stopped =
+      file.timelines.length + file.clips.length === 0 ? (read.findings.find((finding) => finding.severity === 'stops') ?? read.findings[0]) : null;
+    if (stopped) throw new Problem(400, stopped.code, `${name}${stopped.where ? `, ${stopped.where}` : ''}: ${stopped.message}`, stopped.hint);
+    return bringIn(this.catalogue, this.mounts, projectId, file, name, folder, randomUUID);
+  }
+}
+
+async function textOf(source: TimelineSource) {
+  return 'text' in source ? { text: source.text, findings: [] } : decodeText(await readFile(source.file));
+}
+
+/** Texts of files can be large and nobody reads them in a plan: their length says enough. */
+export function withoutTexts(plan: Plan): Plan {
+  const steps = plan.steps.map((step) => {
+    if (step.action === 'write' && step.content.type === 'text') return { ...step, content: { type: 'text' as const, text: '' } };
+    if (step.action === 'write' && step.content.type === 'zip')
+      return {
+        ...step,
+        content: { type: 'zip' as const, entries: step.content.entries.map((entry) => ('text' in entry ? { ...entry, text: '' } : entry)) },
+      };
+    if (step.action === 'link' && (step.change.type === 'adopt' || step.change.type === 'open-crate'))
+      return { ...step, change: { ...step.change, timelines: step.change.timelines.map((timeline) => ({ ...timeline, text: '' })) } };
+    return step;
+  });
+  return { ...plan, steps };
+}
