@@ -11,9 +11,13 @@ import { DriveBay } from '../src/server/devices/drive-bay';
 import { House } from '../src/server/house';
 import { bringIn } from '../src/server/projects/bring-in';
 import { registerShelf } from '../src/server/stock/register-shelf';
-import { makeMedia, makeSound } from './make-media';
+import { clipOfItems } from '../src/server/projects/make-clip';
+import { recordingOf } from '../src/core/media/companions';
+import { fileName } from '../src/core/media/item';
+import { addClips } from '../src/core/project/bins';
+import { makeBundle, makeMedia, makeSound } from './make-media';
 import { DRIVES, SOUNDS } from './media-script';
-import { SPARE_LIST, TIMELINE_FILES } from './timelines-script';
+import { BUNDLE_TIMELINE, CUT_SHEET, SELECTS, SPARE_LIST, TIMELINE_FILES } from './timelines-script';
 
 const folder = resolve(process.argv[2] ?? 'demo-data');
 const READY = join(folder, 'ready');
@@ -39,6 +43,9 @@ async function makeDemo(): Promise<void> {
   mkdirSync(timelineFolder, { recursive: true });
   for (const file of TIMELINE_FILES) writeFileSync(join(timelineFolder, file.name), file.text);
   writeFileSync(join(timelineFolder, 'teaser.edl'), SPARE_LIST);
+  writeFileSync(join(timelineFolder, 'selects.csv'), SELECTS);
+  writeFileSync(join(timelineFolder, 'other_ending.cutsheet'), CUT_SHEET);
+  await makeBundle(join(timelineFolder, 'ring_test.otioz'), BUNDLE_TIMELINE);
 
   const elsewhere = join(folder, 'elsewhere');
   mkdirSync(elsewhere, { recursive: true });
@@ -55,9 +62,32 @@ async function makeDemo(): Promise<void> {
   for (const file of TIMELINE_FILES)
     bringIn(house.catalogue, house.mounts, project.id, readTimelineFile(file.text, project.rate), file.name, null, randomUUID);
 
+  makeInterviewClip(house, project.id, shelves.find((shelf) => shelf.name === 'FOUNDRY-A')!.id);
+  writeBridges();
+
   await damage(driveFolder, bay);
   for (const shelf of shelves) if (house.mounts.rootOf(shelf.id)) await stocktake(shelf.id);
   await house.close();
+}
+
+/** Picture and two sound files of one recording become one clip. */
+function makeInterviewClip(house: House, projectId: string, shelfId: string): void {
+  const items = house.catalogue.items.onShelf(shelfId);
+  const picture = items.find((item) => fileName(item.place.path) === 'A003_C001.mov')!;
+  const clip = {
+    ...clipOfItems(recordingOf(picture, items), 'Interviews', randomUUID),
+    name: 'The founder',
+    note: 'Use the lapel sound from 10:02:04 on.',
+  };
+  house.catalogue.bins.ensure(projectId, 'Interviews');
+  house.catalogue.bins.edit(projectId, 'Make 1 clip of items', addClips([clip]));
+}
+
+/** One outside command, to show how a format of one's own comes in. */
+function writeBridges(): void {
+  const command = [process.execPath, resolve('demo/bridge-cut-sheet.mjs'), '{input}', '{output}'];
+  const bridges = [{ name: 'Foundry cut sheet', endings: ['.cutsheet'], command, timeLimitSeconds: 20 }];
+  writeFileSync(join(folder, 'data/bridges.json'), `${JSON.stringify({ bridges }, null, 2)}\n`);
 }
 
 async function damage(driveFolder: (name: string) => string, bay: DriveBay): Promise<void> {

@@ -1,11 +1,13 @@
 /** Makes the files of the production with ffmpeg. Each picture bears its name and running timecode. */
-import { mkdirSync, writeFileSync } from 'node:fs';
+import { createWriteStream, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
+import { pipeline } from 'node:stream/promises';
 import PQueue from 'p-queue';
+import yazl from 'yazl';
 import { rate } from '../src/core/time/rate';
 import { frameToTimecode } from '../src/core/time/timecode';
 import { complaint, runTool } from '../src/server/media/ffmpeg';
-import { LOWER_THIRD, PICTURES, SEQUENCE, SOUNDS, STILLS, type PictureFile, type SoundFile } from './media-script';
+import { BUNDLE_SHOTS, LOWER_THIRD, PICTURES, SEQUENCE, SOUNDS, STILLS, type PictureFile, type SoundFile } from './media-script';
 
 const FONT = '/usr/share/fonts/truetype/dejavu/DejaVuSansMono.ttf';
 const SIZE = '640x360';
@@ -48,13 +50,10 @@ export async function makePicture(file: PictureFile, target: string): Promise<vo
   const reel = file.reel ? ['-metadata:s:v:0', `reel_name=${file.reel}`] : [];
   switch (file.make) {
     case 'rdd36':
+    case 'rdd36-silent':
       return ffmpeg([
         ...video,
-        ...sound,
-        '-map',
-        '0:v',
-        '-map',
-        '1:a',
+        ...(file.make === 'rdd36' ? [...sound, '-map', '0:v', '-map', '1:a'] : []),
         '-c:v',
         'prores',
         '-profile:v',
@@ -172,6 +171,34 @@ export async function makeSound(file: SoundFile, target: string): Promise<void> 
   // A struck tone that dies away every few seconds, so that places in it can be told apart by ear.
   const bell = `aevalsrc='0.5*exp(-1.2*mod(t,3))*sin(2*PI*${file.tone}*t)+0.2*exp(-2*mod(t,3))*sin(2*PI*${Math.round(file.tone * 2.76)}*t)':s=48000:d=${file.seconds}`;
   await ffmpeg(['-f', 'lavfi', '-i', bell, '-c:a', 'pcm_s24le', ...bext, '-fflags', '+bitexact', '-y', `file:${target}`]);
+  if (file.reel) appendIxml(target, file.reel);
+}
+
+/** Recorders tell the camera's reel in an iXML chunk: put behind the others, the size of the RIFF made to match. */
+function appendIxml(path: string, reel: string): void {
+  const text = `<?xml version="1.0" encoding="UTF-8"?><BWFXML><IXML_VERSION>1.61</IXML_VERSION><PROJECT>Bronze Hour</PROJECT><TAPE>${reel}</TAPE></BWFXML>`;
+  const body = Buffer.from(text.length % 2 === 0 ? text : `${text} `, 'utf8');
+  const header = Buffer.alloc(8);
+  header.write('iXML', 0, 'latin1');
+  header.writeUInt32LE(body.length, 4);
+  const wav = readFileSync(path);
+  wav.writeUInt32LE(wav.readUInt32LE(4) + header.length + body.length, 4);
+  writeFileSync(path, Buffer.concat([wav, header, body]));
+}
+
+/** A small bundle with a timeline and two files of its own. */
+export async function makeBundle(target: string, timeline: string): Promise<void> {
+  const file = new yazl.ZipFile();
+  file.addBuffer(Buffer.from(timeline, 'utf8'), 'content.otio');
+  file.addBuffer(Buffer.from('1.0.0', 'utf8'), 'version.txt');
+  for (const shot of BUNDLE_SHOTS) {
+    const made = join(dirname(target), `.${shot.path}`);
+    await makePicture(shot, made);
+    file.addBuffer(readFileSync(made), `media/${shot.path}`, { compress: false });
+    rmSync(made);
+  }
+  file.end();
+  await pipeline(file.outputStream, createWriteStream(target));
 }
 
 async function makeStill(target: string, label: string, hue: number): Promise<void> {

@@ -8,7 +8,7 @@ export interface PictureFile {
   /** Frame of the start timecode at 25 fps from midnight; null without timecode. */
   readonly start: number | null;
   readonly reel: string | null;
-  readonly make: 'rdd36' | 'rdd36-alpha' | 'h264' | 'hevc-hlg' | 'vc3-mxf';
+  readonly make: 'rdd36' | 'rdd36-silent' | 'rdd36-alpha' | 'h264' | 'hevc-hlg' | 'vc3-mxf';
   readonly hue: number;
 }
 
@@ -19,6 +19,8 @@ export interface SoundFile {
   /** Start in samples since midnight at 48 kHz; null for music. */
   readonly timeReference: number | null;
   readonly tone: number;
+  /** Reel in its iXML, which ties it to the camera's picture. */
+  readonly reel?: string;
 }
 
 const at = (hours: number, minutes: number, seconds: number) => ((hours * 60 + minutes) * 60 + seconds) * 25;
@@ -40,6 +42,8 @@ export const PICTURES: readonly PictureFile[] = [
   camera('FOUNDRY-A', 'Day 2 rushes', 'A002', 2, 'clapper', 12, at(8, 9, 0), 220),
   camera('FOUNDRY-A', 'Day 2 rushes', 'A002', 3, 'tower', 18, at(8, 15, 0), 190),
   camera('FOUNDRY-A', 'Day 2 rushes', 'A002', 4, 'first strike', 10, at(8, 31, 12), 35),
+  // Picture without sound: its two sound tracks are files of their own.
+  { ...camera('FOUNDRY-A', 'Interview', 'A003', 1, 'the founder', 12, at(10, 2, 0), 280), make: 'rdd36-silent' },
   {
     drive: 'FOUNDRY-B',
     path: 'Camera B/B_0412_pour.mp4',
@@ -89,8 +93,16 @@ export const SOUNDS: readonly SoundFile[] = [
   { drive: 'SOUND-CART', path: '0314/SC-0314-11.wav', seconds: 30, timeReference: samples(9, 20, 0), tone: 262 },
   { drive: 'SOUND-CART', path: '0314/SC-0314-12.wav', seconds: 20, timeReference: samples(9, 30, 0), tone: 294 },
   { drive: 'SOUND-CART', path: '0315/SC-0315-02.wav', seconds: 24, timeReference: samples(8, 15, 0), tone: 330 },
+  { drive: 'FOUNDRY-A', path: 'Interview/A003_C001_lapel.wav', seconds: 12, timeReference: samples(10, 2, 0), tone: 123, reel: 'A003' },
+  { drive: 'FOUNDRY-A', path: 'Interview/A003_C001_boom.wav', seconds: 12, timeReference: samples(10, 2, 0), tone: 131, reel: 'A003' },
   { drive: 'STUDIO-RAID', path: 'Music/MUS_slow_bell_mix4.wav', seconds: 60, timeReference: null, tone: 147 },
   { drive: 'STUDIO-RAID', path: 'Music/MUS_end_credits.wav', seconds: 30, timeReference: null, tone: 175 },
+];
+
+/** Files of the bundle that a second unit sent. */
+export const BUNDLE_SHOTS: readonly PictureFile[] = [
+  { drive: '', path: 'ring_01.mov', label: 'ring 01', frames: 75, start: at(14, 0, 0), reel: 'R001', make: 'rdd36', hue: 150 },
+  { drive: '', path: 'ring_02.mov', label: 'ring 02', frames: 50, start: at(14, 5, 0), reel: 'R001', make: 'rdd36', hue: 165 },
 ];
 
 export const SEQUENCE = { drive: 'STUDIO-RAID', folder: 'Pictures/pour_v003', prefix: 'pour_v003.', suffix: '.dpx', first: 1001, count: 72, hue: 16 };
@@ -102,7 +114,7 @@ export const LOWER_THIRD = { drive: 'STUDIO-RAID', path: 'Graphics/lower_third_a
 
 /** Simulated drives with their capacity. */
 export const DRIVES = [
-  { name: 'FOUNDRY-A', capacityBytes: 160_000_000 },
+  { name: 'FOUNDRY-A', capacityBytes: 192_000_000 },
   { name: 'FOUNDRY-B', capacityBytes: 64_000_000 },
   { name: 'SOUND-CART', capacityBytes: 32_000_000 },
   { name: 'STUDIO-RAID', capacityBytes: 240_000_000 },

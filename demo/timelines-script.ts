@@ -5,6 +5,7 @@ import {
   externalReference,
   formatOtio,
   gapDocument,
+  markerDocument,
   rationalTime,
   sequenceReference,
   timelineDocument,
@@ -15,7 +16,7 @@ import {
 } from '../src/core/interchange/otio/otio-writer';
 import { rate } from '../src/core/time/rate';
 import { fileName } from '../src/core/media/item';
-import { LOWER_THIRD, PICTURES, SEQUENCE, SOUNDS, STILLS } from './media-script';
+import { BUNDLE_SHOTS, LOWER_THIRD, PICTURES, SEQUENCE, SOUNDS, STILLS } from './media-script';
 
 const PAL = rate(25);
 
@@ -89,33 +90,49 @@ const montage = nested('Pouring montage', 10, 170, [
   trackDocument('V1', 'Video', [cut('A001_C005', 40, 60), cut('B_0412', 120, 70), sequenceCut(8, 60)]),
 ]);
 
-const fineCut = timelineDocument('Fine cut v7', rationalTime(900_000, PAL), [
-  trackDocument('V1', 'Video', [
-    cut('A001_C001', 100, 75, { name: 'Tuning fork', marker: 'check the hum' }),
-    dissolve(8),
-    cut('B_0412', 60, 90, { name: 'Pour wide' }),
-    cut('A001_C002', 60, 80, { name: 'Ladle' }),
-    cut('A001_C003', 70, 100, { name: 'Hoist, slow', speed: 0.5 }),
-    montage,
-    cut('A001_C002', 300, 60, { name: 'Ladle again' }),
-    dissolve(6),
-    cut('A002_C001', 120, 80, { name: 'Polish' }),
-    cut('B_0419', 90, 60, { name: 'Clay' }),
-    cut('archive_reel_1962', 60, 90, { name: 'Old foundry' }),
-    cut('A001_C002', 410, 40, { name: 'Ladle, last drop' }),
-    cut('A002_C003', 200, 120, { name: 'Tower' }),
-    cut('A002_C004', 60, 100, { name: 'First strike' }),
-  ]),
-  trackDocument('V2', 'Video', [
-    cut('title_opening', 0, 88, { name: 'Title' }),
-    gap(200),
-    cut('lower_third_a', 0, 75, { name: 'Lower third' }),
-    gap(300),
-    cut('drone_004', 30, 60, { name: 'Valley' }),
-  ]),
-  trackDocument('A1', 'Audio', [cut('SC-0314-07', 100, 245), cut('SC-0314-11', 60, 270), gap(60), cut('SC-0315-02', 210, 200)]),
-  trackDocument('A2', 'Audio', [cut('MUS_slow_bell_mix4', 0, 930)]),
-]);
+/** Slower and slower up to the top of the tower, then on. */
+function ramp(): OtioObject {
+  const keys: Json[] = [[0, 1.5], [60, 0.5], [90, 0.5], [120, 1]]; // prettier-ignore
+  return { OTIO_SCHEMA: 'TimeEffect.1', metadata: { mill_shelf: { speed_keys: keys } }, name: '', effect_name: 'TimeVaryingSpeed', enabled: true };
+}
+
+const mark = (at: number, name: string, colour: string): OtioObject => markerDocument(name, timeRange(at, 1, PAL), colour);
+
+/** Version 6 as it was shown to the village, version 7 after its notes. */
+function fineCut(version: 6 | 7): OtioObject {
+  const newer = version === 7;
+  const document = timelineDocument(`Fine cut v${version}`, rationalTime(900_000, PAL), [
+    trackDocument('V1', 'Video', [
+      cut('A001_C001', 100, 75, { name: 'Tuning fork', marker: 'check the hum' }),
+      dissolve(8),
+      cut('B_0412', newer ? 60 : 40, newer ? 90 : 110, { name: 'Pour wide' }),
+      cut('A001_C002', 60, 80, { name: 'Ladle' }),
+      cut('A001_C003', 70, 100, newer ? { name: 'Hoist, slow', speed: 0.5 } : { name: 'Hoist, slow' }),
+      montage,
+      ...(newer ? [] : [cut('B_0413', 40, 60, { name: 'Cope' })]),
+      cut('A001_C002', 300, 60, { name: 'Ladle again' }),
+      dissolve(6),
+      cut('A002_C001', 120, 80, { name: 'Polish' }),
+      cut('B_0419', 90, 60, { name: 'Clay' }),
+      ...(newer ? [] : [cut('A002_C004', 60, 100, { name: 'First strike' })]),
+      cut('archive_reel_1962', 60, 90, { name: 'Old foundry' }),
+      ...(newer ? [cut('A001_C002', 410, 40, { name: 'Ladle, last drop' })] : []),
+      newer ? { ...cut('A002_C003', 200, 120, { name: 'Tower' }), effects: [ramp()] } : cut('A002_C003', 200, 120, { name: 'Tower' }),
+      ...(newer ? [cut('A002_C004', 60, 100, { name: 'First strike' })] : []),
+    ]),
+    trackDocument('V2', 'Video', [
+      cut('title_opening', 0, 88, { name: 'Title' }),
+      gap(200),
+      cut('lower_third_a', 0, 75, { name: 'Lower third' }),
+      gap(300),
+      cut('drone_004', 30, 60, { name: 'Valley' }),
+    ]),
+    trackDocument('A1', 'Audio', [cut('SC-0314-07', 100, 245), cut('SC-0314-11', 60, 270), gap(60), cut('SC-0315-02', 210, 200)]),
+    trackDocument('A2', 'Audio', [cut('MUS_slow_bell_mix4', 0, 930)]),
+  ]);
+  (document.tracks as OtioObject).markers = [mark(243, 'Part 1 ends', 'CYAN'), mark(965, newer ? 'Bell rings' : 'Bell rings, too early?', 'RED')];
+  return document;
+}
 
 const trailer = timelineDocument('Trailer 30s', rationalTime(0, PAL), [
   trackDocument('V1', 'Video', [
@@ -155,10 +172,11 @@ const unusedBin: OtioObject = {
 export const TIMELINE_FILES: readonly { readonly name: string; readonly text: string }[] = [
   {
     name: 'fine_cut_v7.otio',
-    text: formatOtio({ OTIO_SCHEMA: 'SerializableCollection.1', metadata: {}, name: 'Bronze Hour', children: [fineCut, unusedBin] }),
+    text: formatOtio({ OTIO_SCHEMA: 'SerializableCollection.1', metadata: {}, name: 'Bronze Hour', children: [fineCut(7), unusedBin] }),
   },
   { name: 'trailer_30s.otio', text: formatOtio(trailer) },
   { name: 'old_assembly.otio', text: formatOtio(assembly) },
+  { name: 'fine_cut_v6.otio', text: formatOtio(fineCut(6)) },
 ];
 
 /** Not brought in by the demo: something to try. */
@@ -176,3 +194,30 @@ FCM: NON-DROP FRAME
 * TO CLIP NAME: A001_C002
 * SOURCE FILE: A001_C002.mov
 `;
+
+/** A list of selected takes, as an assistant keeps it in a spreadsheet. */
+export const SELECTS = `Shot;Reel;File;In;Out;Bin;Remarks
+Yard at noon;A001;A001_C006.mov;09:40:02:00;09:40:06:00;Selects/Day 1;wind on the sound
+Clapper swings;A002;A002_C002.mov;08:09:03:10;08:09:08:00;Selects/Day 2;best take
+Bell test;R001;ring_01.mov;14:00:00:10;14:00:02:00;Selects/Second unit;
+`;
+
+/** A sheet that only a bridge understands. */
+export const CUT_SHEET = 'Alternative ending\nA002_C004.mov\t08:31:13:00\t75\nA002_C003.mov\t08:15:06:00\t100\n';
+
+/** The timeline of a bundle with media of its own. */
+export const BUNDLE_TIMELINE = formatOtio(
+  timelineDocument('Ring test', rationalTime(0, PAL), [
+    trackDocument(
+      'V1',
+      'Video',
+      BUNDLE_SHOTS.map((shot) =>
+        clipDocument(
+          shot.label,
+          timeRange(shot.start! + 5, shot.frames - 20, PAL),
+          externalReference(`media/${shot.path}`, shot.label, timeRange(shot.start!, shot.frames, PAL)),
+        ),
+      ),
+    ),
+  ]),
+);

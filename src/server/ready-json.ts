@@ -1,4 +1,16 @@
+/** Known by a registered symbol: the pages are bundled apart from the entry, so a class would exist twice. */
+const IS_READY = Symbol.for('mill-shelf.ready-json');
+
 /** An answer that is JSON text already: it is sent as it is. */
-export class ReadyJson {
-  constructor(readonly json: string) {}
+export interface ReadyJson {
+  readonly json: string;
+  readonly [IS_READY]: true;
+}
+
+export function readyJson(json: string): ReadyJson {
+  return { json, [IS_READY]: true };
+}
+
+export function isReadyJson(value: unknown): value is ReadyJson {
+  return typeof value === 'object' && value !== null && IS_READY in value;
 }

@@ -2,7 +2,7 @@
 import { writeClipList } from '../interchange/clip-list/clip-list-writer';
 import type { ClipListRow } from '../interchange/clip-list/clip-list-types';
 import { writeEdl, type EdlSource } from '../interchange/edl/edl-writer';
-import { isObject, type OtioObject } from '../interchange/otio/otio-types';
+import { isObject, schemaName, type OtioObject } from '../interchange/otio/otio-types';
 import { externalReference, formatOtio, sequenceReference, withReferences } from '../interchange/otio/otio-writer';
 import { relativeAddress } from '../interchange/otio/target-url';
 import { frameName } from '../media/image-sequence';
@@ -184,7 +184,7 @@ class Exporter {
     const available = old && isObject(old.available_range) ? old.available_range : null;
     const { sequence } = item.facts;
     // A reference to frames of a sequence keeps its own numbers; only the folder changes.
-    if (sequence && old && old.OTIO_SCHEMA === 'ImageSequenceReference.1')
+    if (sequence && old && schemaName(old) === 'ImageSequenceReference')
       return { ...old, target_url_base: address.slice(0, address.lastIndexOf('/') + 1) };
     if (sequence && available)
       return sequenceReference(
@@ -239,7 +239,7 @@ class Exporter {
     return {
       reel: facts?.reel ?? link?.expected.reel ?? (file ? splitExtension(file)[0] : (clip?.name ?? null)),
       file,
-      offsetFrames: isFromZero ? floorFrames({ value: own, rate: facts.rate! }, rate) : 0,
+      offsetFrames: isFromZero ? floorFrames({ value: own, rate: facts.rate }, rate) : 0,
     };
   }
 
@@ -379,7 +379,7 @@ function framesOf(item: Item): readonly (string | null)[] {
 }
 
 function isMedia(reference: OtioObject): boolean {
-  return /^(ExternalReference|ImageSequenceReference)\./.test(String(reference.OTIO_SCHEMA));
+  return ['ExternalReference', 'ImageSequenceReference'].includes(schemaName(reference));
 }
 
 function missing(old: OtioObject): OtioObject {

@@ -88,7 +88,6 @@ export function planUnpack(
 
 /** A name inside a bundle is hostile: it must not lead out of the folder. */
 function isSafe(path: string): boolean {
-  // eslint-disable-next-line no-control-regex
   return path.split('/').every((part) => part !== '' && part !== '.' && part !== '..') && !/[\\\u0000-\u001f]|^[A-Za-z]:/.test(path);
 }
 

@@ -22,13 +22,18 @@ interface Props<Row> {
   readonly onSort?: (key: string) => void;
   readonly label: string;
   readonly empty: ReactNode;
+  /** Rows can be dragged; what is dragged is named by this. */
+  readonly dragKey?: (row: Row) => string;
 }
+
+/** Kind of what a dragged row carries. */
+export const CLIP_DRAG = 'application/x-mill-clip';
 
 const ROW_PX = 34;
 const HEAD_PX = 30;
 
 /** Rows without end, moved through by arrows, Home, End and space. */
-export function VirtualTable<Row>({ rows, columns, rowKey, selected, onSelect, onToggle, sort, onSort, label, empty }: Props<Row>) {
+export function VirtualTable<Row>({ rows, columns, rowKey, selected, onSelect, onToggle, sort, onSort, label, empty, dragKey }: Props<Row>) {
   const body = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({
     count: rows.length,
@@ -110,6 +115,8 @@ export function VirtualTable<Row>({ rows, columns, rowKey, selected, onSelect, o
                   aria-selected={key === selected}
                   className={key === selected ? 'row sel' : 'row'}
                   style={{ ...grid, transform: `translateY(${item.start - HEAD_PX}px)` }}
+                  draggable={dragKey !== undefined}
+                  onDragStart={dragKey && ((event) => event.dataTransfer.setData(CLIP_DRAG, dragKey(row)))}
                   onClick={() => onSelect(key)}
                   onDoubleClick={() => onToggle?.(row)}
                 >

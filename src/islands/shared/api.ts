@@ -11,13 +11,22 @@ export class ApiError extends Error {
   }
 }
 
-async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
+function call<T>(method: string, path: string, body?: unknown): Promise<T> {
+  return request(path, {
+    method,
+    ...(body === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
+  });
+}
+
+/** Sends a file as it is. */
+export function sendFile<T>(path: string, file: Blob): Promise<T> {
+  return request(path, { method: 'POST', headers: { 'content-type': 'application/octet-stream' }, body: file });
+}
+
+async function request<T>(path: string, init: RequestInit): Promise<T> {
   let response: Response;
   try {
-    response = await fetch(`/api/${path}`, {
-      method,
-      ...(body === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
-    });
+    response = await fetch(`/api/${path}`, init);
   } catch {
     throw new ApiError(0, 'unreachable', 'The server does not answer.', 'Start it again; nothing is lost. Runs carry on where they stopped.');
   }

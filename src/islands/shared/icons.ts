@@ -18,3 +18,7 @@ export { default as IconShelf } from '@tabler/icons-react/dist/esm/icons/IconBui
 export { default as IconPlus } from '@tabler/icons-react/dist/esm/icons/IconPlus.mjs';
 export { default as IconDots } from '@tabler/icons-react/dist/esm/icons/IconDots.mjs';
 export { default as IconCrate } from '@tabler/icons-react/dist/esm/icons/IconPackage.mjs';
+export { default as IconExport } from '@tabler/icons-react/dist/esm/icons/IconFileExport.mjs';
+export { default as IconUndo } from '@tabler/icons-react/dist/esm/icons/IconArrowBackUp.mjs';
+export { default as IconRedo } from '@tabler/icons-react/dist/esm/icons/IconArrowForwardUp.mjs';
+export { default as IconMinus } from '@tabler/icons-react/dist/esm/icons/IconMinus.mjs';

@@ -1,29 +1,125 @@
-import { Button, Group, Modal, Select, TextInput } from '@mantine/core';
+import { Button, Group, Loader, Modal, Select, TextInput } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
-import { useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
+import type { ColumnMap, TablePreview } from '../../core/interchange/clip-list/clip-list-types';
+import type { Item, Place } from '../../core/media/item';
+import type { Finding } from '../../core/planning/finding';
+import { formatRate, parseRate, rateLabel, type Rate } from '../../core/time/rate';
 import type { ShelfView } from '../../server/api/views';
-import type { Item } from '../../core/media/item';
-import { api } from '../shared/api';
-import type { BringInActions } from './use-bring-in';
+import { api, ApiError, sendFile } from '../shared/api';
+import { Duration, plural } from '../shared/figures';
+import { Findings } from '../shared/Findings';
+import { useProject } from '../shared/use-remembered';
+import { RATE_OPTIONS } from '../projects/rates';
+import { ColumnChoice } from './ColumnChoice';
+import { sourceBody, type BringInActions, type ReadAs, type Source } from './use-bring-in';
 
-/** A timeline from this computer, or one that stands on a shelf (whose relative links then resolve). */
-export function BringIn({ opened, onClose, bringIn }: { opened: boolean; onClose: () => void; bringIn: BringInActions }) {
+interface Props {
+  readonly projectId: string;
+  /** A file that was dropped; null to choose one. */
+  readonly file: File | null;
+  readonly onClose: () => void;
+  readonly bringIn: BringInActions;
+  readonly onUnpack: (bundle: Place) => void;
+}
+
+export interface Preview {
+  readonly format: string | null;
+  readonly timelines: readonly {
+    readonly name: string;
+    readonly bins: readonly string[];
+    readonly rate: Rate;
+    readonly dropFrame: boolean;
+    readonly durationFrames: number;
+    readonly events: number;
+    readonly tracks: number;
+  }[];
+  readonly clips: number;
+  readonly findings: readonly Finding[];
+  readonly table: TablePreview | null;
+}
+
+const BUNDLE = /\.otioz$/i;
+
+/** First the file, then a look at what is in it, then it comes in. Links of a file on a shelf resolve from its folder. */
+export function BringIn({ projectId, file, onClose, bringIn, onUnpack }: Props) {
+  const [source, setSource] = useState<Source | null>(null);
+  const [sending, setSending] = useState<string | null>(null);
+  const [error, setError] = useState<Error | null>(null);
+  const send = async (chosen: File) => {
+    setError(null);
+    if (BUNDLE.test(chosen.name)) {
+      setError(
+        new ApiError(
+          400,
+          'bundle',
+          'A bundle carries media of its own.',
+          'Copy it to a shelf and choose it there: its media is unpacked from there.',
+        ),
+      );
+      return;
+    }
+    setSending(chosen.name);
+    try {
+      const { upload } = await sendFile<{ upload: string }>(`uploads?name=${encodeURIComponent(chosen.name)}`, chosen);
+      setSource({ name: chosen.name, upload });
+    } catch (problem) {
+      setError(problem as Error);
+    } finally {
+      setSending(null);
+    }
+  };
+  useEffect(() => {
+    if (file) void send(file);
+  }, [file]);
+  return (
+    <Modal opened onClose={onClose} title={source ? source.name : 'Bring in a timeline or a clip list'} size={source ? 'xl' : 'md'}>
+      {error && <Trouble error={error} />}
+      {sending ? (
+        <div className="empty">
+          <Loader size="sm" /> <b>{sending}</b>on its way in
+        </div>
+      ) : source ? (
+        <LookAtIt projectId={projectId} source={source} onBack={() => setSource(null)} onClose={onClose} bringIn={bringIn} />
+      ) : (
+        <ChooseFile
+          onFile={(chosen) => void send(chosen)}
+          onPlace={(place, name) => (BUNDLE.test(name) ? onUnpack(place) : setSource({ place, name }))}
+        />
+      )}
+    </Modal>
+  );
+}
+
+function Trouble({ error }: { error: Error }) {
+  const hint = error instanceof ApiError ? error.hint : null;
+  return (
+    <div className="note stops" style={{ marginBottom: 12 }} role="alert">
+      <p>{error.message}</p>
+      {hint && <p className="hint">{hint}</p>}
+    </div>
+  );
+}
+
+function ChooseFile({ onFile, onPlace }: { onFile: (file: File) => void; onPlace: (place: Place, name: string) => void }) {
   const input = useRef<HTMLInputElement>(null);
   const [over, setOver] = useState(false);
   const [shelfId, setShelfId] = useState<string | null>(null);
   const [path, setPath] = useState('');
-  const { data: shelves = [] } = useQuery({ queryKey: ['shelves'], queryFn: () => api.get<ShelfView[]>('shelves'), enabled: opened });
+  const { data: shelves = [] } = useQuery({ queryKey: ['shelves'], queryFn: () => api.get<ShelfView[]>('shelves') });
   const { data: items = [] } = useQuery({
     queryKey: ['items', shelfId],
     queryFn: () => api.get<Item[]>(`shelves/${shelfId}/items`),
-    enabled: opened && shelfId !== null,
+    enabled: shelfId !== null,
   });
-  const found = items.filter((item) => /\.(otio|edl)$/i.test(item.place.path)).map((item) => item.place.path);
-  const take = async (files: Iterable<File>) => {
-    for (const file of files) if (await bringIn.fromFile(file)) onClose();
-  };
+  const { data: outside } = useQuery({
+    queryKey: ['bridges'],
+    queryFn: () => api.get<{ bridges: { name: string; endings: string[] }[]; problem: string | null }>('bridges'),
+  });
+  const endings = ['.otio', '.otioz', '.edl', '.csv', '.tsv', ...(outside?.bridges ?? []).flatMap((bridge) => bridge.endings)];
+  const found = items.map((item) => item.place.path).filter((entry) => endings.some((ending) => entry.toLowerCase().endsWith(ending)));
   return (
-    <Modal opened={opened} onClose={onClose} title="Bring in a timeline">
+    <>
       <div
         className={over ? 'drop-target over' : 'drop-target'}
         role="button"
@@ -32,14 +128,31 @@ export function BringIn({ opened, onClose, bringIn }: { opened: boolean; onClose
         onKeyDown={(event) => event.key === 'Enter' && input.current?.click()}
         onDragOver={(event) => (event.preventDefault(), setOver(true))}
         onDragLeave={() => setOver(false)}
-        onDrop={(event) => (event.preventDefault(), setOver(false), void take(event.dataTransfer.files))}
+        onDrop={(event) => (
+          event.preventDefault(),
+          event.stopPropagation(),
+          setOver(false),
+          event.dataTransfer.files[0] && onFile(event.dataTransfer.files[0])
+        )}
       >
         <b>Drop a file here, or choose one</b>
-        <div className="soft">OpenTimelineIO (.otio) or a CMX 3600 list (.edl)</div>
-        <input ref={input} type="file" accept=".otio,.edl,.json,.txt" hidden onChange={(event) => void take(event.currentTarget.files ?? [])} />
+        <div className="soft">OpenTimelineIO (.otio), a CMX 3600 list (.edl), a clip list (.csv)</div>
+        {outside && outside.bridges.length > 0 && (
+          <div className="soft">
+            By a bridge of this server: {outside.bridges.map((bridge) => `${bridge.name} (${bridge.endings.join(', ')})`).join('; ')}
+          </div>
+        )}
+        <input
+          ref={input}
+          type="file"
+          accept={[...endings, '.json', '.txt'].join(',')}
+          hidden
+          onChange={(event) => event.currentTarget.files?.[0] && onFile(event.currentTarget.files[0])}
+        />
       </div>
+      {outside?.problem && <Trouble error={new Error(outside.problem)} />}
       <p className="soft" style={{ margin: '16px 0 6px' }}>
-        Or one that stands on a shelf:
+        Or one that stands on a shelf, bundles (.otioz, .otiod) too:
       </p>
       <Group gap={8} align="end" wrap="nowrap">
         <Select
@@ -70,14 +183,105 @@ export function BringIn({ opened, onClose, bringIn }: { opened: boolean; onClose
             onChange={(event) => setPath(event.currentTarget.value)}
           />
         )}
+        <Button disabled={!shelfId || path === ''} onClick={() => onPlace({ shelfId: shelfId!, path }, path.split('/').at(-1)!)}>
+          Look at it
+        </Button>
+      </Group>
+    </>
+  );
+}
+
+const FORMATS: Readonly<Record<string, string>> = { otio: 'OpenTimelineIO', edl: 'CMX 3600 list', 'clip-list': 'Clip list' };
+
+function LookAtIt({
+  projectId,
+  source,
+  onBack,
+  onClose,
+  bringIn,
+}: {
+  projectId: string;
+  source: Source;
+  onBack: () => void;
+  onClose: () => void;
+  bringIn: BringInActions;
+}) {
+  const { data: project } = useProject(projectId);
+  const [columns, setColumns] = useState<ColumnMap | null>(null);
+  const [rate, setRate] = useState<Rate | null>(null);
+  const as: ReadAs = { ...(columns ? { columns } : {}), ...(rate ? { rate } : {}) };
+  const { data, error, isFetching } = useQuery({
+    queryKey: ['preview', projectId, source, as],
+    queryFn: () => api.post<Preview>(`projects/${projectId}/preview`, sourceBody(source, as)),
+    retry: false,
+  });
+  const shownRate = rate ?? project?.rate;
+  const nothing = data !== undefined && data.timelines.length + data.clips === 0;
+  return (
+    <>
+      {error && <Trouble error={error} />}
+      {!data && !error && (
+        <div className="empty">
+          <Loader size="sm" /> <b>Reading it</b>
+        </div>
+      )}
+      {data && (
+        <div style={{ display: 'flex', flexDirection: 'column', gap: 12, opacity: isFetching ? 0.6 : 1 }}>
+          <div className="controls">
+            <b>{FORMATS[data.format ?? ''] ?? 'Not known'}</b>
+            <span className="soft">
+              {[data.timelines.length > 0 ? plural(data.timelines.length, 'timeline') : '', data.clips > 0 ? plural(data.clips, 'clip') : '']
+                .filter((part) => part !== '')
+                .join(', ')}
+            </span>
+            {data.format !== 'otio' && shownRate && (
+              <Select
+                ml="auto"
+                size="xs"
+                w={190}
+                aria-label="Rate of the list"
+                leftSection={<span style={{ fontSize: 12, paddingLeft: 8 }}>counts at</span>}
+                leftSectionWidth={62}
+                data={RATE_OPTIONS}
+                value={formatRate(shownRate)}
+                allowDeselect={false}
+                onChange={(value) => setRate(value ? parseRate(value) : null)}
+                title="A list does not state its rate"
+              />
+            )}
+          </div>
+          {data.timelines.length > 0 && (
+            <div className="panel look">
+              {data.timelines.map((timeline, index) => (
+                <div key={index}>
+                  <b>{timeline.name}</b>
+                  <span className="soft">{timeline.bins.join(' / ')}</span>
+                  <Duration frames={timeline.durationFrames} rate={timeline.rate} dropFrame={timeline.dropFrame} />
+                  <span>{rateLabel(timeline.rate)} fps</span>
+                  <span>{plural(timeline.tracks, 'track')}</span>
+                  <span>{plural(timeline.events, 'event')}</span>
+                </div>
+              ))}
+            </div>
+          )}
+          {data.table && <ColumnChoice table={data.table} columns={columns ?? data.table.guess} onChange={setColumns} />}
+          <div style={{ display: 'flex', flexDirection: 'column', gap: 6 }}>
+            <Findings findings={data.findings} />
+          </div>
+        </div>
+      )}
+      <Group justify="flex-end" mt={16}>
+        <Button variant="default" onClick={onBack}>
+          Another file
+        </Button>
         <Button
+          disabled={!data || nothing || isFetching}
           loading={bringIn.busy}
-          disabled={!shelfId || path === ''}
-          onClick={() => void bringIn.fromPlace({ shelfId: shelfId!, path }).then((done) => done && onClose())}
+          onClick={() => void bringIn.bring(source, as).then((done) => done && onClose())}
         >
           Bring in
         </Button>
       </Group>
-    </Modal>
+    </>
   );
 }

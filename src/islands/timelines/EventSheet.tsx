@@ -1,61 +1,42 @@
-import type { DrawnEvent, SourceUse, TimelineView } from '../../server/api/views';
+import { useQuery } from '@tanstack/react-query';
+import type { DrawnEvent, ItemUsageView, SourceUse, TimelineSummary, TimelineView } from '../../server/api/views';
 import { codecWords, lengthWords, pictureWords } from '../shelves/item-words';
 import { frameToTimecode } from '../../core/time/timecode';
+import { api } from '../shared/api';
 import { Bytes, plural } from '../shared/figures';
 import { KeepBar } from '../shared/KeepBar';
 import { StateSign } from '../shared/StateSign';
+import { speedWords } from './draw-timeline';
+import { UseList } from './UseList';
+
+interface Props {
+  readonly projectId: string;
+  readonly view: TimelineView;
+  readonly timelines: readonly TimelineSummary[];
+  readonly event: DrawnEvent | null;
+  readonly source: SourceUse | null;
+  readonly onOpen: (timelineId: string, eventIndex: number) => void;
+}
 
 /** The event or source in hand: picture, points, item, who else uses it. */
-export function EventSheet({ view, event, source }: { view: TimelineView; event: DrawnEvent | null; source: SourceUse | null }) {
-  if (!event && !source) {
-    const present = view.sources.filter((entry) => entry.state === 'present').length;
-    return (
-      <div className="sheet-body">
-        <div className="soft" style={{ fontSize: 12.5 }}>
-          {view.name}
-        </div>
-        <div className="big">
-          {present} <small>of {plural(view.sources.length, 'source')} present</small>
-        </div>
-        <p className="soft" style={{ margin: 0 }}>
-          Click an event or a source to see its picture, its points and who else uses it.
-        </p>
-        <dl>
-          <dt>Starts at</dt>
-          <dd className="mono">{frameToTimecode(view.startFrame, view.rate, view.dropFrame)}</dd>
-          <dt>Tracks</dt>
-          <dd>
-            {view.tracks.filter((track) => track.kind === 'video').length} picture, {view.tracks.filter((track) => track.kind === 'audio').length}{' '}
-            sound
-          </dd>
-          <dt>Brought in from</dt>
-          <dd className="mono">{view.sourceName}</dd>
-        </dl>
-      </div>
-    );
-  }
-  const range = event ? view.eventRanges[event.index] : undefined;
-  const others = event
-    ? view.tracks.flatMap((track) =>
-        track.events
-          .filter((entry) => entry.clipId === event.clipId && entry.index !== event.index)
-          .map((entry) => ({ ...entry, track: track.name })),
-      )
-    : [];
+export function EventSheet({ projectId, view, timelines, event, source, onOpen }: Props) {
+  if (!event && !source) return <TimelineSheet view={view} />;
+  const { reads } = event ?? {};
+  const unit = source?.facts?.kind === 'audio' ? 'samples' : 'frames';
   return (
     <div className="sheet-body">
-      <div className="soft" style={{ fontSize: 12.5 }}>
-        {event ? `Event${event.nestedIn ? ` in ${event.nestedIn}` : ''}` : 'Source'}
+      <div>
+        <div className="soft" style={{ fontSize: 12.5 }}>
+          {event ? `Event${event.nestedIn ? ` in ${event.nestedIn}` : ''}` : 'Source'}
+        </div>
+        <div style={{ fontSize: 18, fontWeight: 650, lineHeight: 1.2 }}>{event?.name ?? source!.name}</div>
       </div>
-      <div style={{ fontSize: 18, fontWeight: 650, lineHeight: 1.2 }}>{event?.name ?? source!.name}</div>
       {source?.itemId && source.facts?.video && source.state === 'present' ? (
-        <img className="poster" alt="" src={`/api/items/${source.itemId}/poster?frame=${Math.max(0, range?.start ?? source.posterFrame)}`} />
+        <img className="poster" alt="" src={`/api/items/${source.itemId}/poster?frame=${Math.max(0, reads?.start ?? source.posterFrame)}`} />
       ) : (
-        source && (
-          <div className="poster soft" style={{ display: 'grid', placeItems: 'center' }}>
-            {source.facts?.kind === 'audio' ? 'Sound only' : <StateSign state={source.state} />}
-          </div>
-        )
+        <div className="poster soft" style={{ display: 'grid', placeItems: 'center' }}>
+          {source?.facts?.kind === 'audio' ? 'Sound only' : <StateSign state={event?.state ?? source?.state ?? 'made-here'} />}
+        </div>
       )}
       <dl>
         {event && (
@@ -63,9 +44,14 @@ export function EventSheet({ view, event, source }: { view: TimelineView; event:
             <dt>State</dt>
             <dd>
               <StateSign state={event.state} />
+              {!event.enabled && ' · switched off'}
             </dd>
-            <dt>Record in</dt>
-            <dd className="mono">{frameToTimecode(view.startFrame + event.start, view.rate, view.dropFrame)}</dd>
+            <dt>Record in, out</dt>
+            <dd className="mono">
+              {frameToTimecode(view.startFrame + event.start, view.rate, view.dropFrame)}
+              <br />
+              {frameToTimecode(view.startFrame + event.start + event.durationFrames, view.rate, view.dropFrame)}
+            </dd>
             <dt>Source in, out</dt>
             <dd className="mono">
               {event.sourceIn}
@@ -75,21 +61,41 @@ export function EventSheet({ view, event, source }: { view: TimelineView; event:
             {event.speed !== 1 && (
               <>
                 <dt>Speed</dt>
-                <dd>{event.speed === 0 ? 'held frame' : `${Math.round(event.speed * 10_000) / 100} %`}</dd>
+                <dd>{speedWords(event.speed)}</dd>
               </>
             )}
+            {reads && (
+              <>
+                <dt>Reads of the item</dt>
+                <dd className="mono" title={`${unit} ${reads.start} to ${reads.end - 1}, both included`}>
+                  {plural(reads.end - reads.start, unit.slice(0, -1))}
+                </dd>
+              </>
+            )}
+            {event.markers?.map((marker) => (
+              <div key={marker.at} style={{ display: 'contents' }}>
+                <dt>Mark</dt>
+                <dd>{marker.name || marker.colour.toLowerCase()}</dd>
+              </div>
+            ))}
           </>
         )}
         {source && (
           <>
             <dt>Item</dt>
             <dd className="mono">{source.name}</dd>
+            {source.reel && (
+              <>
+                <dt>Reel</dt>
+                <dd className="mono">{source.reel}</dd>
+              </>
+            )}
             {source.facts && (
               <>
                 <dt>Codec</dt>
-                <dd>{codecWords(source.facts)}</dd>
-                <dt>Form</dt>
-                <dd>{pictureWords(source.facts)}</dd>
+                <dd>
+                  {codecWords(source.facts)} · {pictureWords(source.facts)}
+                </dd>
                 <dt>Full length</dt>
                 <dd className="mono">{lengthWords(source.facts)}</dd>
               </>
@@ -102,35 +108,73 @@ export function EventSheet({ view, event, source }: { view: TimelineView; event:
                 </dd>
               </>
             )}
-            <dt>Used parts</dt>
-            <dd>{source.used.length}</dd>
           </>
         )}
       </dl>
-      {source && (
-        <KeepBar
-          lengthFrames={Math.max(1, source.lengthFrames)}
-          used={source.used}
-          kept={source.used}
-          whole={false}
-          title="Used parts over the full length"
+      {source && <ItemUse projectId={projectId} source={source} timelines={timelines} here={view.id} event={event} onOpen={onOpen} />}
+    </div>
+  );
+}
+
+function TimelineSheet({ view }: { view: TimelineView }) {
+  const present = view.sources.filter((entry) => entry.state === 'present').length;
+  return (
+    <div className="sheet-body">
+      <div className="soft" style={{ fontSize: 12.5 }}>
+        {view.name}
+      </div>
+      <div className="big">
+        {present} <small>of {plural(view.sources.length, 'source')} present</small>
+      </div>
+      <p className="soft" style={{ margin: 0 }}>
+        Click an event or a source to see its picture, its points and who else uses it. A nested timeline opens where it stands.
+      </p>
+      <dl>
+        <dt>Starts at</dt>
+        <dd className="mono">{frameToTimecode(view.startFrame, view.rate, view.dropFrame)}</dd>
+        <dt>Tracks</dt>
+        <dd>
+          {view.tracks.filter((track) => track.kind === 'video').length} picture, {view.tracks.filter((track) => track.kind === 'audio').length} sound
+        </dd>
+        <dt>Marks</dt>
+        <dd>{view.markers.length === 0 ? 'none' : view.markers.length}</dd>
+        <dt>Brought in from</dt>
+        <dd className="mono">{view.sourceName}</dd>
+      </dl>
+    </div>
+  );
+}
+
+/** The item over all timelines of the project: its keep bar, and everyone who uses it. */
+function ItemUse({
+  projectId,
+  source,
+  timelines,
+  here,
+  event,
+  onOpen,
+}: { source: SourceUse; here: string } & Pick<Props, 'projectId' | 'timelines' | 'event' | 'onOpen'>) {
+  const ids = timelines.map((timeline) => timeline.id);
+  const { data } = useQuery({
+    queryKey: ['usage', projectId, ids, source.key],
+    queryFn: () => api.post<ItemUsageView>(`projects/${projectId}/usage`, { timelineIds: ids, countDisabled: true, key: source.key }),
+  });
+  const used = data?.used ?? source.used;
+  return (
+    <>
+      <div>
+        <div className="soft" style={{ fontSize: 12.5, marginBottom: 4 }}>
+          Used of the whole item, by all timelines
+        </div>
+        <KeepBar lengthFrames={Math.max(1, source.lengthFrames)} used={used} kept={used} whole={false} title="Used parts over the full length" />
+      </div>
+      {data?.uses && (
+        <UseList
+          also={event !== null}
+          uses={data.uses.filter((use) => !(use.timelineId === here && use.eventIndex === event?.index))}
+          onOpen={onOpen}
         />
       )}
-      {others.length > 0 && (
-        <div>
-          <div className="soft" style={{ fontSize: 12.5, marginBottom: 4 }}>
-            Also used on this timeline
-          </div>
-          {others.slice(0, 6).map((other) => (
-            <div key={other.index} style={{ display: 'flex', gap: 8, fontSize: 13 }}>
-              <span style={{ flex: 1, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
-                {other.track} {other.name}
-              </span>
-              <span className="mono">{frameToTimecode(view.startFrame + other.start, view.rate, view.dropFrame)}</span>
-            </div>
-          ))}
-        </div>
-      )}
-    </div>
+    </>
   );
 }

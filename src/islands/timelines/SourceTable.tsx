@@ -9,7 +9,7 @@ const COLUMNS: readonly Column<SourceUse>[] = [
   {
     key: 'name',
     title: 'Source',
-    width: 'minmax(150px, 220px)',
+    width: 'minmax(130px, 1fr)',
     cell: (source) => (
       <span className="mono" title={source.name}>
         {source.name}
@@ -17,9 +17,15 @@ const COLUMNS: readonly Column<SourceUse>[] = [
     ),
   },
   {
+    key: 'reel',
+    title: 'Reel',
+    width: '66px',
+    cell: (source) => <span className="mono">{source.reel ?? '–'}</span>,
+  },
+  {
     key: 'bar',
-    title: 'Used of full length',
-    width: 'minmax(120px, 1fr)',
+    title: 'Used, over the full length',
+    width: 'minmax(140px, 1.2fr)',
     cell: (source) => (
       <KeepBar
         lengthFrames={Math.max(1, source.lengthFrames)}
@@ -53,23 +59,24 @@ function usedWords(source: SourceUse): string {
   return `${source.usedFrames} of ${source.lengthFrames} ${unit} in ${source.used.length} ${source.used.length === 1 ? 'part' : 'parts'}`;
 }
 
-export function SourceTable({
-  sources,
-  selected,
-  onSelect,
-}: {
-  sources: readonly SourceUse[];
-  selected: string | null;
-  onSelect: (id: string | null) => void;
-}) {
+interface Props {
+  readonly sources: readonly SourceUse[];
+  readonly selected: string | null;
+  readonly onSelect: (key: string | null) => void;
+  /** Space or a double click: the events of the source. */
+  readonly onEvents: (source: SourceUse) => void;
+}
+
+export function SourceTable({ sources, selected, onSelect, onEvents }: Props) {
   return (
     <VirtualTable
       label="Sources"
       rows={sources}
       columns={COLUMNS}
-      rowKey={(source) => source.clipId}
+      rowKey={(source) => source.key}
       selected={selected}
       onSelect={onSelect}
+      onToggle={onEvents}
       empty={
         <div className="empty">
           <b>Nothing is called that</b>Change what you look for.

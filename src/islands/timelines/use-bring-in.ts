@@ -1,49 +1,67 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import type { ColumnMap } from '../../core/interchange/clip-list/clip-list-types';
 import type { Finding } from '../../core/planning/finding';
 import type { Place } from '../../core/media/item';
+import type { Rate } from '../../core/time/rate';
 import { api } from '../shared/api';
 import { plural } from '../shared/figures';
 import { tell, tellError } from '../shared/notices';
+
+/** A file that is meant: one of a shelf, or one sent up from this computer. */
+export interface Source {
+  readonly name: string;
+  readonly place?: Place;
+  readonly upload?: string;
+}
+
+export interface ReadAs {
+  readonly columns?: ColumnMap;
+  readonly rate?: Rate;
+}
 
 interface BroughtIn {
   readonly timelineIds: string[];
   readonly newClips: number;
   readonly events: number;
-  readonly findings: Finding[];
+  readonly findings: readonly Finding[];
 }
 
 export interface BringInActions {
   readonly busy: boolean;
-  fromFile(file: File): Promise<boolean>;
-  fromPlace(place: Place): Promise<boolean>;
+  bring(source: Source, as: ReadAs): Promise<boolean>;
 }
 
-/** Brings a timeline in and says what came of it. Resolves to whether it worked. */
+export function sourceBody(source: Source, as: ReadAs): object {
+  return { name: source.name, ...(source.place ? { place: source.place } : { upload: source.upload }), ...as };
+}
+
+/** Brings a file in and says what came of it. Resolves to whether it worked. */
 export function useBringIn(projectId: string, onDone: (timelineId: string) => void): BringInActions {
   const client = useQueryClient();
   const [busy, setBusy] = useState(false);
-  const send = async (body: unknown, name: string): Promise<boolean> => {
-    setBusy(true);
-    try {
-      const done = await api.post<BroughtIn>(`projects/${projectId}/timelines`, body);
-      await client.invalidateQueries();
-      if (done.timelineIds[0]) onDone(done.timelineIds[0]);
-      tell(
-        `${name} is in`,
-        `${plural(done.events, 'event')}, ${plural(done.newClips, 'new clip')}${done.findings.length > 0 ? `, ${plural(done.findings.length, 'finding')} to read` : ''}.`,
-      );
-      return true;
-    } catch (error) {
-      tellError(error);
-      return false;
-    } finally {
-      setBusy(false);
-    }
-  };
   return {
     busy,
-    fromFile: async (file) => send({ name: file.name, text: await file.text() }, file.name),
-    fromPlace: (place) => send({ place }, place.path.split('/').at(-1)!),
+    bring: async (source, as) => {
+      setBusy(true);
+      try {
+        const done = await api.post<BroughtIn>(`projects/${projectId}/timelines`, sourceBody(source, as));
+        await client.invalidateQueries();
+        if (done.timelineIds[0]) onDone(done.timelineIds[0]);
+        const known = done.findings.some((finding) => finding.code === 'already-here');
+        const parts = [
+          ...(done.timelineIds.length > 0 && !known ? [plural(done.events, 'event')] : []),
+          plural(done.newClips, 'new clip'),
+          ...(done.findings.length > 0 ? [`${plural(done.findings.length, 'finding')} to read`] : []),
+        ];
+        tell(known ? `${source.name} is here already` : `${source.name} is in`, `${parts.join(', ')}.`);
+        return true;
+      } catch (error) {
+        tellError(error);
+        return false;
+      } finally {
+        setBusy(false);
+      }
+    },
   };
 }

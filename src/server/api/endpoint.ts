@@ -2,7 +2,7 @@
 import type { APIContext, APIRoute } from 'astro';
 import type Joi from 'joi';
 import { house, type House } from '../house';
-import { ReadyJson } from '../ready-json';
+import { isReadyJson } from '../ready-json';
 import { asProblem, Problem, problemResponse } from './problem';
 
 export const LARGEST_BODY_BYTES = 128 * 1024 * 1024;
@@ -23,7 +23,7 @@ export function endpoint(handler: Handler<null>): APIRoute {
 }
 
 /** A handler with a JSON body that must match the schema. */
-export function endpointWithBody<Body>(schema: Joi.Schema<Body>, handler: Handler<Body>): APIRoute {
+export function endpointWithBody<Body>(schema: Joi.Schema<Body> | Joi.AlternativesSchema<Body>, handler: Handler<Body>): APIRoute {
   return (context) => answer(context, () => readBody(context.request, schema), handler);
 }
 
@@ -33,7 +33,7 @@ async function answer<Body>(context: APIContext, body: () => Promise<Body>, hand
     const result = await handler({ house: house(), params, query: context.url.searchParams, body: await body(), request: context.request });
     if (result instanceof Response) return result;
     if (result === undefined) return new Response(null, { status: 204 });
-    return new Response(result instanceof ReadyJson ? result.json : JSON.stringify(result), {
+    return new Response(isReadyJson(result) ? result.json : JSON.stringify(result), {
       headers: { 'content-type': 'application/json', 'cache-control': 'no-store' },
     });
   } catch (error) {
@@ -41,7 +41,7 @@ async function answer<Body>(context: APIContext, body: () => Promise<Body>, hand
   }
 }
 
-async function readBody<Body>(request: Request, schema: Joi.Schema<Body>): Promise<Body> {
+async function readBody<Body>(request: Request, schema: Joi.Schema<Body> | Joi.AlternativesSchema<Body>): Promise<Body> {
   const text = await limitedText(request);
   let parsed: unknown;
   try {

@@ -145,7 +145,7 @@ const editsByKind = {
   tidy: { bin: binPath.required() },
 };
 
-export const binEditSchema = Joi.alternatives<BinEdit>().conditional('.do', {
+export const binEditSchema: Joi.AlternativesSchema<BinEdit> = Joi.alternatives<BinEdit>().conditional('.do', {
   switch: Object.entries(editsByKind).map(([kind, keys]) => ({ is: kind, then: Joi.object({ do: Joi.string().required(), ...keys }) })),
   otherwise: Joi.object({
     do: Joi.string()

@@ -81,9 +81,9 @@ export const listBridges = endpoint(({ house }) => {
 });
 
 export const compareVersions = endpoint(({ house, params, query }) => {
-  const { error, value } = compareSchema.validate({ before: query.get('before'), after: query.get('after') });
-  if (error) throw new Problem(400, 'bad-query', error.message, 'Name two timelines: ?before=…&after=…');
-  return house.study({ ask: 'compare', projectId: params.project!, ...value });
+  const checked = compareSchema.validate({ before: query.get('before'), after: query.get('after') });
+  if (checked.error) throw new Problem(400, 'bad-query', checked.error.message, 'Name two timelines: ?before=…&after=…');
+  return house.study({ ask: 'compare', projectId: params.project!, ...checked.value });
 });
 
 export const removeTimeline = endpoint(({ house, params }) => {

@@ -39,8 +39,10 @@ const schema = Joi.object<{ bridges: Bridge[] }>({
 export function readBridges(file: string): BridgeList {
   if (!existsSync(file)) return { bridges: [], problem: null };
   try {
-    const { error, value } = schema.validate(JSON.parse(readFileSync(file, 'utf8')));
-    return error ? { bridges: [], problem: `bridges.json cannot be used: ${error.message}.` } : { bridges: value.bridges, problem: null };
+    const checked = schema.validate(JSON.parse(readFileSync(file, 'utf8')));
+    return checked.error
+      ? { bridges: [], problem: `bridges.json cannot be used: ${checked.error.message}.` }
+      : { bridges: checked.value.bridges, problem: null };
   } catch (error) {
     return { bridges: [], problem: `bridges.json cannot be read: ${(error as Error).message}.` };
   }

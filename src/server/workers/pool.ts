@@ -6,7 +6,7 @@ import Tinypool from 'tinypool';
 import type { CopyAnswer, CopyJob, CopyResult } from './copy.worker';
 import { Problem } from '../api/problem';
 import type { Config } from '../config';
-import { ReadyJson } from '../ready-json';
+import { readyJson, type ReadyJson } from '../ready-json';
 import type { Question } from '../study';
 import type { StudyAnswer, StudyJob } from './study.worker';
 import type { ZipAnswer, ZipJob } from './zip.worker';
@@ -57,7 +57,7 @@ export async function askStudy(config: Config, question: Question): Promise<Read
     const { status, code, message, hint } = answer.problem;
     throw new Problem(status, code, message, hint);
   }
-  return new ReadyJson(answer.json);
+  return readyJson(answer.json);
 }
 
 export async function closeWorkers(): Promise<void> {

@@ -18,6 +18,6 @@ export default async function answer({ config, question }: StudyJob): Promise<St
     return { json: JSON.stringify(await study.answer(question)) };
   } catch (error) {
     const { status, code, message, hint } = asProblem(error);
-    return { problem: { status, code, message, ...(hint === undefined ? {} : { hint }) } as never };
+    return { problem: { status, code, message, ...(hint === undefined ? {} : { hint }) } };
   }
 }

@@ -1,0 +1,276 @@
+import { ActionIcon, Button, Checkbox, Menu, TextInput, Tooltip } from '@mantine/core';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useEffect, useMemo, useState, type ReactNode } from 'react';
+import type { BinClipView, BinsView } from '../../server/api/views';
+import type { BinEdit } from '../../server/api/schemas';
+import { api } from '../shared/api';
+import { Frame } from '../shared/Frame';
+import { IconDots, IconPlus, IconRedo, IconSearch, IconUndo } from '../shared/icons';
+import { tell, tellError } from '../shared/notices';
+import { StateSign } from '../shared/StateSign';
+import { VirtualTable, type Column } from '../shared/VirtualTable';
+import { BinTree } from './BinTree';
+import { ChooseItems } from './ChooseItems';
+import { ClipSheet } from './ClipSheet';
+
+interface Props {
+  readonly projectId: string;
+  readonly tabs: ReactNode;
+  readonly onOpen: (timelineId: string, eventIndex: number) => void;
+}
+
+/** What lies where: bins and their clips, by hand. Everything done here can be taken back. */
+export function Bins({ projectId, tabs, onOpen }: Props) {
+  const client = useQueryClient();
+  const { data } = useQuery({ queryKey: ['bins', projectId], queryFn: () => api.get<BinsView>(`projects/${projectId}/bins`) });
+  const [bin, setBin] = useState<string>('');
+  const [clipId, setClipId] = useState<string | null>(null);
+  const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
+  const [filter, setFilter] = useState('');
+  const [choosing, setChoosing] = useState(false);
+
+  const edit = async (body: BinEdit): Promise<boolean> => {
+    try {
+      await api.post(`projects/${projectId}/bins`, body);
+      await client.invalidateQueries();
+      return true;
+    } catch (error) {
+      tellError(error);
+      return false;
+    }
+  };
+  const step = (direction: 'undo' | 'redo') =>
+    api
+      .post<{ title: string }>(`projects/${projectId}/bins/${direction}`)
+      .then(({ title }) => tell(direction === 'undo' ? 'Taken back' : 'Done again', title))
+      .then(() => client.invalidateQueries(), tellError);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const typing = (event.target as HTMLElement).closest('input, textarea, [role=dialog]') !== null;
+      if (typing || !(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return;
+      event.preventDefault();
+      void step(event.shiftKey ? 'redo' : 'undo');
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  });
+
+  const clips = useMemo(() => {
+    const words = filter.toLowerCase().split(/\s+/);
+    return (data?.clips ?? []).filter(
+      (clip) =>
+        (filter !== '' || bin === '' || clip.binPath === bin || clip.binPath.startsWith(`${bin}/`)) &&
+        words.every((word) => `${clip.name} ${clip.fileName} ${clip.note}`.toLowerCase().includes(word)),
+    );
+  }, [data, bin, filter]);
+  const clip = data?.clips.find((entry) => entry.id === clipId) ?? null;
+  const here = data?.bins.find((entry) => entry.path === bin) ?? null;
+  const chosen = [...ticked].filter((id) => data?.clips.some((entry) => entry.id === id));
+  const moveTo = (path: string) => {
+    const ids = chosen.length > 0 ? chosen : clipId ? [clipId] : [];
+    if (ids.length > 0) void edit({ do: 'change-clips', clipIds: ids, change: { binPath: path } }).then((done) => done && setTicked(new Set()));
+  };
+  const unused = clips.filter((entry) => entry.events === 0).length;
+
+  return (
+    <Frame
+      projectId={projectId}
+      stage="timelines"
+      sheet={
+        data ? (
+          <ClipSheet
+            key={clip?.id ?? `bin ${bin}`}
+            projectId={projectId}
+            clip={clip}
+            bin={here}
+            bins={data.bins}
+            onEdit={edit}
+            onOpen={onOpen}
+            onBin={setBin}
+          />
+        ) : null
+      }
+    >
+      <div className="timelines">
+        <div className="stage-head">
+          <h1>Timelines</h1>
+          {tabs}
+          <span style={{ marginLeft: 'auto' }} />
+          <Tooltip label={data?.undo ? `Take back: ${data.undo}` : 'Nothing to take back'}>
+            <ActionIcon variant="default" size={30} aria-label="Undo" disabled={!data?.undo} onClick={() => void step('undo')}>
+              <IconUndo size={16} />
+            </ActionIcon>
+          </Tooltip>
+          <Tooltip label={data?.redo ? `Do again: ${data.redo}` : 'Nothing to do again'}>
+            <ActionIcon variant="default" size={30} aria-label="Redo" disabled={!data?.redo} onClick={() => void step('redo')}>
+              <IconRedo size={16} />
+            </ActionIcon>
+          </Tooltip>
+          <Button size="xs" leftSection={<IconPlus size={14} />} onClick={() => setChoosing(true)}>
+            Clips from shelves
+          </Button>
+        </div>
+        <div className="bins">
+          <BinTree
+            bins={data?.bins ?? []}
+            total={data?.clips.length ?? 0}
+            selected={bin}
+            onSelect={(path) => (setBin(path), setClipId(null), setTicked(new Set()))}
+            onMake={(parent, name) => edit({ do: 'make-bin', parent, name })}
+            onDropClips={moveTo}
+            onDropBin={(path, parent) => void edit({ do: 'move-bin', path, parent })}
+          />
+          <div className="bin-clips">
+            <div className="controls">
+              <TextInput
+                data-filter=""
+                size="xs"
+                flex={1}
+                placeholder="Find by clip, file or note, in all bins"
+                aria-label="Find a clip"
+                leftSection={<IconSearch size={14} />}
+                value={filter}
+                onChange={(event) => setFilter(event.currentTarget.value)}
+              />
+              {chosen.length > 0 && (
+                <Menu position="bottom-end">
+                  <Menu.Target>
+                    <Button size="xs" variant="default">
+                      Move {chosen.length} to …
+                    </Button>
+                  </Menu.Target>
+                  <Menu.Dropdown mah={320} style={{ overflow: 'auto' }}>
+                    <Menu.Item onClick={() => moveTo('')}>no bin</Menu.Item>
+                    {data?.bins.map((entry) => (
+                      <Menu.Item key={entry.path} onClick={() => moveTo(entry.path)}>
+                        {entry.path.split('/').join(' / ')}
+                      </Menu.Item>
+                    ))}
+                  </Menu.Dropdown>
+                </Menu>
+              )}
+              <Menu position="bottom-end">
+                <Menu.Target>
+                  <ActionIcon variant="default" size={30} aria-label="More for these clips">
+                    <IconDots size={16} />
+                  </ActionIcon>
+                </Menu.Target>
+                <Menu.Dropdown>
+                  <Menu.Item component="a" href={`/api/projects/${projectId}/bins/clip-list?bin=${encodeURIComponent(bin)}`} download>
+                    Clip list of {bin === '' ? 'all bins' : 'this bin'} (.csv)
+                  </Menu.Item>
+                  <Menu.Item
+                    disabled={unused === 0}
+                    onClick={() =>
+                      void edit({ do: 'tidy', bin }).then(
+                        (done) =>
+                          done &&
+                          tell(
+                            'Tidied',
+                            `${unused} unused ${unused === 1 ? 'clip is' : 'clips are'} out of the bins. Files are untouched; Undo brings them back.`,
+                          ),
+                      )
+                    }
+                  >
+                    Tidy: take {unused} unused {unused === 1 ? 'clip' : 'clips'} out
+                  </Menu.Item>
+                </Menu.Dropdown>
+              </Menu>
+            </div>
+            <VirtualTable
+              label="Clips"
+              rows={clips}
+              columns={columns(ticked, setTicked, filter !== '' || bin === '')}
+              rowKey={(entry) => entry.id}
+              selected={clipId}
+              onSelect={setClipId}
+              onToggle={(entry) => setTicked(toggled(ticked, entry.id))}
+              dragKey={(entry) => (ticked.has(entry.id) ? entry.id : (setClipId(entry.id), entry.id))}
+              empty={
+                <div className="empty">
+                  <b>{filter !== '' ? 'Nothing is called that' : 'No clip in here'}</b>
+                  {filter === '' && 'Drag clips onto this bin, or make some from what is on the shelves.'}
+                </div>
+              }
+            />
+          </div>
+        </div>
+      </div>
+      {choosing && (
+        <ChooseItems
+          bin={bin}
+          onClose={() => setChoosing(false)}
+          onTake={(itemIds) => edit({ do: 'add-items', itemIds, binPath: bin }).then((done) => done && setChoosing(false))}
+        />
+      )}
+    </Frame>
+  );
+}
+
+function toggled(set: ReadonlySet<string>, id: string): ReadonlySet<string> {
+  const next = new Set(set);
+  if (!next.delete(id)) next.add(id);
+  return next;
+}
+
+function columns(ticked: ReadonlySet<string>, onTick: (ids: ReadonlySet<string>) => void, withBin: boolean): readonly Column<BinClipView>[] {
+  return [
+    {
+      key: 'tick',
+      title: '',
+      width: '18px',
+      cell: (clip) => (
+        <Checkbox
+          size="xs"
+          mt={8}
+          aria-label={`Tick ${clip.name}`}
+          checked={ticked.has(clip.id)}
+          onChange={() => onTick(toggled(ticked, clip.id))}
+          onClick={(event) => event.stopPropagation()}
+        />
+      ),
+    },
+    { key: 'state', title: '', width: '16px', cell: (clip) => <StateSign state={clip.state} bare /> },
+    {
+      key: 'name',
+      title: 'Clip',
+      width: 'minmax(100px, 1.2fr)',
+      cell: (clip) => (
+        <span title={clip.note || clip.name}>
+          {clip.colour !== '' && <i className="swatch" style={{ background: `var(--${clip.colour})` }} title={clip.colour} />}
+          {clip.name}
+          {clip.note !== '' && <span className="soft"> · {clip.note}</span>}
+        </span>
+      ),
+    },
+    ...(withBin
+      ? [
+          {
+            key: 'bin',
+            title: 'Bin',
+            width: 'minmax(60px, 0.7fr)',
+            cell: (clip: BinClipView) => <span className="soft">{clip.binPath.split('/').join(' / ')}</span>,
+          },
+        ]
+      : []),
+    {
+      key: 'file',
+      title: 'File',
+      width: 'minmax(96px, 1fr)',
+      cell: (clip) => (
+        <span className="mono" title={clip.items.map((item) => item.name).join('\n')}>
+          {clip.fileName}
+          {clip.items.length > 1 && <span className="soft"> +{clip.items.length - 1}</span>}
+        </span>
+      ),
+    },
+    { key: 'length', title: 'Length', width: '90px', cell: (clip) => <span className="mono">{clip.length}</span> },
+    {
+      key: 'events',
+      title: 'Events',
+      width: '46px',
+      numeric: true,
+      cell: (clip) => (clip.events === 0 ? <span className="soft">unused</span> : clip.events),
+    },
+  ];
+}

@@ -1,0 +1,224 @@
+import { Button, SegmentedControl, Select, Textarea, TextInput } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { nameOf } from '../../core/project/bins';
+import { CLIP_COLOURS } from '../../core/project/clip';
+import type { BinEdit } from '../../server/api/schemas';
+import type { BinClipView, BinView, ItemUsageView, TimelineSummary } from '../../server/api/views';
+import { api } from '../shared/api';
+import { plural } from '../shared/figures';
+import { PathText } from '../shared/PathText';
+import { StateSign } from '../shared/StateSign';
+import { useShelfNames } from '../shared/use-shelf-names';
+import { UseList } from './UseList';
+
+interface Props {
+  readonly projectId: string;
+  readonly clip: BinClipView | null;
+  readonly bin: BinView | null;
+  readonly bins: readonly BinView[];
+  readonly onEdit: (edit: BinEdit) => Promise<boolean>;
+  readonly onOpen: (timelineId: string, eventIndex: number) => void;
+  readonly onBin: (path: string) => void;
+}
+
+/** The clip or bin in hand: its words can be changed here. */
+export function ClipSheet({ projectId, clip, bin, bins, onEdit, onOpen, onBin }: Props) {
+  if (clip) return <ClipWords projectId={projectId} clip={clip} bins={bins} onEdit={onEdit} onOpen={onOpen} />;
+  if (bin) return <BinWords bin={bin} onEdit={onEdit} onBin={onBin} />;
+  return (
+    <div className="sheet-body">
+      <div style={{ fontSize: 18, fontWeight: 650 }}>Bins and clips</div>
+      <p className="soft" style={{ margin: 0 }}>
+        A clip stands for its file, or for picture and sound files of one recording. Timelines that come in make clips; more are made from what is on
+        the shelves. Drag clips onto bins, tick several to move them together.
+      </p>
+      <p className="soft" style={{ margin: 0 }}>
+        Nothing done here touches a file, and all of it can be taken back.
+      </p>
+    </div>
+  );
+}
+
+function Colours({ value, onChange }: { value: string; onChange: (colour: string) => void }) {
+  return (
+    <div className="colours" role="radiogroup" aria-label="Colour">
+      {['', ...CLIP_COLOURS].map((colour) => (
+        <button
+          type="button"
+          key={colour}
+          role="radio"
+          aria-checked={value === colour}
+          aria-label={colour || 'no colour'}
+          title={colour || 'no colour'}
+          onClick={() => onChange(colour)}
+          style={{ background: colour === '' ? 'transparent' : `var(--${colour})` }}
+        />
+      ))}
+    </div>
+  );
+}
+
+function ClipWords({ projectId, clip, bins, onEdit, onOpen }: { clip: BinClipView } & Pick<Props, 'projectId' | 'bins' | 'onEdit' | 'onOpen'>) {
+  const names = useShelfNames();
+  const [name, setName] = useState(clip.name);
+  const [note, setNote] = useState(clip.note);
+  const change = (words: Extract<BinEdit, { do: 'change-clips' }>['change']) => onEdit({ do: 'change-clips', clipIds: [clip.id], change: words });
+  const saveName = () => name !== clip.name && void change({ name }).then((done) => !done && setName(clip.name));
+  const place = clip.items[0]?.place;
+  const key = place ? `${place.shelfId}\n${place.path}` : clip.url || `clip ${clip.id}`;
+  const { data: timelines } = useQuery({
+    queryKey: ['timelines', projectId],
+    queryFn: () => api.get<TimelineSummary[]>(`projects/${projectId}/timelines`),
+  });
+  const ids = (timelines ?? []).map((timeline) => timeline.id);
+  const { data: usage } = useQuery({
+    queryKey: ['usage', projectId, ids, key],
+    queryFn: () => api.post<ItemUsageView>(`projects/${projectId}/usage`, { timelineIds: ids, countDisabled: true, key }),
+    enabled: timelines !== undefined && clip.events > 0,
+  });
+  return (
+    <div className="sheet-body">
+      {clip.poster && clip.state === 'present' && (
+        <img className="poster" alt="" src={`/api/items/${clip.poster.itemId}/poster?frame=${clip.poster.frame}`} />
+      )}
+      <div className="sheet-fields">
+        <TextInput
+          size="xs"
+          label="Clip"
+          value={name}
+          maxLength={200}
+          onChange={(event) => setName(event.currentTarget.value)}
+          onBlur={saveName}
+          onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+        />
+        <Textarea
+          size="xs"
+          label="Note"
+          autosize
+          minRows={2}
+          maxRows={6}
+          value={note}
+          onChange={(event) => setNote(event.currentTarget.value)}
+          onBlur={() => note !== clip.note && void change({ note })}
+        />
+        <Select
+          size="xs"
+          label="Bin"
+          searchable
+          data={[{ value: '', label: 'no bin' }, ...bins.map((entry) => ({ value: entry.path, label: entry.path.split('/').join(' / ') }))]}
+          value={clip.binPath}
+          allowDeselect={false}
+          onChange={(binPath) => binPath !== null && void change({ binPath })}
+        />
+        <Colours value={clip.colour} onChange={(colour) => void change({ colour })} />
+        <div>
+          <div className="soft" style={{ fontSize: 12.5, marginBottom: 4 }}>
+            Events at another rate find its frames
+          </div>
+          <SegmentedControl
+            size="xs"
+            fullWidth
+            aria-label="Conform"
+            disabled={!clip.rateDiffers}
+            data={[
+              { value: 'by-time', label: 'at the same time' },
+              { value: 'by-frame', label: 'frame for frame' },
+            ]}
+            value={clip.conform}
+            onChange={(conform) => void change({ conform: conform as BinClipView['conform'] })}
+          />
+          {!clip.rateDiffers && (
+            <div className="soft" style={{ fontSize: 12 }}>
+              Its rate is the project’s: both are the same.
+            </div>
+          )}
+        </div>
+      </div>
+      <dl>
+        <dt>State</dt>
+        <dd>
+          <StateSign state={clip.state} />
+        </dd>
+        {clip.marks && (
+          <>
+            <dt>Marks in, out</dt>
+            <dd className="mono">
+              {clip.marks.in}
+              <br />
+              {clip.marks.out}
+            </dd>
+          </>
+        )}
+        <dt>Made</dt>
+        <dd>{{ timeline: 'by a timeline', list: 'by a list', hand: 'by hand' }[clip.madeBy]}</dd>
+      </dl>
+      <div>
+        <div className="soft" style={{ fontSize: 12.5, marginBottom: 2 }}>
+          {clip.items.length > 1 ? `${plural(clip.items.length, 'item')} of one recording` : 'Item'}
+        </div>
+        {clip.items.map((item, index) => (
+          <div key={index} style={{ display: 'flex', gap: 6, minWidth: 0, alignItems: 'center' }}>
+            {clip.items.length > 1 && (
+              <span className="soft" style={{ width: 46, flex: 'none' }}>
+                {item.kind === 'audio' ? 'sound' : 'picture'}
+              </span>
+            )}
+            {item.place ? <PathText path={item.place.path} shelf={names(item.place.shelfId)} /> : <span className="mono">{item.name}</span>}
+          </div>
+        ))}
+      </div>
+      {clip.events > 0 ? usage?.uses && <UseList uses={usage.uses} onOpen={onOpen} /> : <p className="soft">No timeline uses it.</p>}
+    </div>
+  );
+}
+
+function BinWords({ bin, onEdit, onBin }: { bin: BinView } & Pick<Props, 'onEdit' | 'onBin'>) {
+  const [name, setName] = useState(nameOf(bin.path));
+  const [note, setNote] = useState(bin.note);
+  const rename = () => {
+    if (name === nameOf(bin.path)) return;
+    const parent = bin.path.slice(0, bin.path.length - nameOf(bin.path).length);
+    void onEdit({ do: 'rename-bin', path: bin.path, name }).then((done) =>
+      done ? onBin(parent + name.trim().replaceAll('/', '-')) : setName(nameOf(bin.path)),
+    );
+  };
+  return (
+    <div className="sheet-body">
+      <div className="sheet-fields">
+        <TextInput
+          size="xs"
+          label="Bin"
+          value={name}
+          maxLength={200}
+          onChange={(event) => setName(event.currentTarget.value)}
+          onBlur={rename}
+          onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+        />
+        <Textarea
+          size="xs"
+          label="Note"
+          autosize
+          minRows={2}
+          maxRows={6}
+          value={note}
+          onChange={(event) => setNote(event.currentTarget.value)}
+          onBlur={() => note !== bin.note && void onEdit({ do: 'change-bin', path: bin.path, change: { note } })}
+        />
+        <Colours value={bin.colour} onChange={(colour) => void onEdit({ do: 'change-bin', path: bin.path, change: { colour } })} />
+      </div>
+      <dl>
+        <dt>Clips in it</dt>
+        <dd>{bin.clips}</dd>
+      </dl>
+      <Button
+        size="xs"
+        variant="default"
+        onClick={() => void onEdit({ do: 'dissolve-bin', path: bin.path }).then((done) => done && onBin(''))}
+        title="Its clips and bins go to the one above"
+      >
+        Take the bin away, keep its clips
+      </Button>
+    </div>
+  );
+}

@@ -1,0 +1,249 @@
+import { Select } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { useState, type ReactNode } from 'react';
+import type { ChangeKind } from '../../core/project/compare';
+import type { ComparedEvent, CompareView, TimelineSummary } from '../../server/api/views';
+import { api } from '../shared/api';
+import { plural } from '../shared/figures';
+import { Frame } from '../shared/Frame';
+import { VirtualTable, type Column } from '../shared/VirtualTable';
+
+interface Props {
+  readonly projectId: string;
+  readonly tabs: ReactNode;
+  readonly onOpen: (timelineId: string, eventIndex: number) => void;
+}
+
+const KINDS: Readonly<Record<Exclude<ChangeKind, 'same'>, { sign: string; word: string; colour: string; explains: string }>> = {
+  added: { sign: '+', word: 'added', colour: 'var(--spruce)', explains: 'only in the newer version' },
+  removed: { sign: '−', word: 'removed', colour: 'var(--brick)', explains: 'only in the older version' },
+  moved: { sign: '↷', word: 'moved', colour: 'var(--dusk)', explains: 'to another place or track' },
+  trimmed: { sign: '⇥', word: 'trimmed', colour: 'var(--ochre)', explains: 'other in or out point' },
+  retimed: { sign: '≈', word: 'retimed', colour: 'var(--plum)', explains: 'another speed' },
+  pushed: { sign: '→', word: 'pushed along', colour: 'var(--soft)', explains: 'only by what changed before it' },
+};
+type Kind = keyof typeof KINDS;
+const ORDER = Object.keys(KINDS) as Kind[];
+
+/** Two versions of a timeline: which events were added, removed, moved, trimmed. */
+export function Compare({ projectId, tabs, onOpen }: Props) {
+  const { data: timelines = [] } = useQuery({
+    queryKey: ['timelines', projectId],
+    queryFn: () => api.get<TimelineSummary[]>(`projects/${projectId}/timelines`),
+  });
+  const [pair, setPair] = useState<{ before: string | null; after: string | null }>({ before: null, after: null });
+  const suggested = suggest(timelines);
+  const before = pair.before ?? suggested?.[0].id ?? null;
+  const after = pair.after ?? suggested?.[1].id ?? null;
+  const ready = before !== null && after !== null && before !== after;
+  const { data } = useQuery({
+    queryKey: ['compare', projectId, before, after],
+    queryFn: () => api.get<CompareView>(`projects/${projectId}/compare?before=${before}&after=${after}`),
+    enabled: ready,
+  });
+  const [hidden, setHidden] = useState<ReadonlySet<Kind>>(new Set(['pushed']));
+  const [selected, setSelected] = useState<string | null>(null);
+  const toggle = (kind: Kind) =>
+    setHidden((old) => {
+      const next = new Set(old);
+      if (!next.delete(kind)) next.add(kind);
+      return next;
+    });
+  const keyed = (data?.changes ?? []).map((change, index) => ({ ...change, key: String(index) }));
+  const rows = keyed.filter((change) => !hidden.has(change.kind as Kind));
+  const current = keyed.find((change) => change.key === selected) ?? null;
+  const options = timelines.map((timeline) => ({ value: timeline.id, label: timeline.name }));
+  const picker = (label: string, value: string | null, which: 'before' | 'after') => (
+    <Select
+      size="xs"
+      w={210}
+      aria-label={label}
+      leftSection={
+        <span className="soft" style={{ fontSize: 12, paddingLeft: 8 }}>
+          {label}
+        </span>
+      }
+      leftSectionWidth={54}
+      data={options}
+      value={value}
+      allowDeselect={false}
+      searchable
+      onChange={(id) => (setPair({ before, after, [which]: id }), setSelected(null))}
+    />
+  );
+  return (
+    <Frame
+      projectId={projectId}
+      stage="timelines"
+      sheet={
+        <CompareSheet data={data} change={current} onOpen={after && current?.afterIndex != null ? () => onOpen(after, current.afterIndex!) : null} />
+      }
+    >
+      <div className="timelines">
+        <div className="stage-head">
+          <h1>Timelines</h1>
+          {tabs}
+        </div>
+        {timelines.length < 2 ? (
+          <div className="empty">
+            <b>One version is none to compare with</b>
+            Bring in the timeline again in its newer version: both stay, and their difference is shown here.
+          </div>
+        ) : (
+          <>
+            <div className="controls">
+              {picker('older', before, 'before')}
+              {picker('newer', after, 'after')}
+            </div>
+            <div className="controls" role="group" aria-label="Kinds of change">
+              {ORDER.map((kind) => (
+                <button
+                  type="button"
+                  key={kind}
+                  className="kind-chip"
+                  aria-pressed={!hidden.has(kind)}
+                  title={KINDS[kind].explains}
+                  onClick={() => toggle(kind)}
+                >
+                  <b style={{ color: KINDS[kind].colour }}>{KINDS[kind].sign}</b> {KINDS[kind].word} <b>{data?.counts[kind] ?? ''}</b>
+                </button>
+              ))}
+              <span className="soft">{data ? `${plural(data.counts.same, 'event')} the same` : ''}</span>
+            </div>
+            <VirtualTable
+              label="Changes"
+              rows={rows}
+              columns={COLUMNS}
+              rowKey={(change) => change.key}
+              selected={selected}
+              onSelect={setSelected}
+              onToggle={(change) => after && change.afterIndex !== null && onOpen(after, change.afterIndex)}
+              empty={
+                <div className="empty">
+                  <b>{before === after ? 'The same timeline twice' : data ? 'No change of these kinds' : 'Comparing …'}</b>
+                  {before === after && 'Choose two different ones.'}
+                </div>
+              }
+            />
+          </>
+        )}
+      </div>
+    </Frame>
+  );
+}
+
+/** The two newest of the largest family of versions, by name, then by when they came. */
+function suggest(timelines: readonly TimelineSummary[]): readonly [TimelineSummary, TimelineSummary] | null {
+  const families = new Map<string, TimelineSummary[]>();
+  for (const timeline of timelines) families.set(timeline.family, [...(families.get(timeline.family) ?? []), timeline]);
+  const versions = [...families.values()].filter((list) => list.length > 1).sort((a, b) => b.length - a.length)[0] ?? timelines;
+  const byName = [...versions].sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }) || a.broughtInAt.localeCompare(b.broughtInAt));
+  const [before, after] = byName.slice(-2);
+  return before && after ? [before, after] : null;
+}
+
+function frames(count: number): string {
+  return count === 0 ? '' : `${count > 0 ? '+' : '−'}${Math.abs(count)} fr.`;
+}
+
+function shifts(change: ComparedEvent): string {
+  if (change.speed) return change.speed;
+  const parts = [change.inShift === 0 ? '' : `in ${frames(change.inShift)}`, change.outShift === 0 ? '' : `out ${frames(change.outShift)}`];
+  return parts.filter((part) => part !== '').join(', ');
+}
+
+const COLUMNS: readonly Column<ComparedEvent & { key: string }>[] = [
+  {
+    key: 'kind',
+    title: 'Change',
+    width: '112px',
+    cell: (change) => {
+      const { sign, word, colour } = KINDS[change.kind as Kind];
+      return (
+        <span style={{ color: colour }}>
+          <b className="kind-sign">{sign}</b> {word}
+        </span>
+      );
+    },
+  },
+  {
+    key: 'name',
+    title: 'Event',
+    width: 'minmax(120px, 1fr)',
+    cell: (change) => (
+      <span title={change.name}>
+        {change.nestedIn.length > 0 && <span className="soft">{change.nestedIn.join(' / ')} / </span>}
+        {change.name}
+      </span>
+    ),
+  },
+  { key: 'track', title: 'Track', width: '40px', cell: (change) => change.track },
+  { key: 'before', title: 'Record, older', width: '92px', cell: (change) => <span className="mono">{change.before ?? '–'}</span> },
+  { key: 'after', title: 'Record, newer', width: '92px', cell: (change) => <span className="mono">{change.after ?? '–'}</span> },
+  { key: 'shift', title: 'By how much', width: '170px', cell: (change) => shifts(change) },
+];
+
+function CompareSheet({ data, change, onOpen }: { data: CompareView | undefined; change: ComparedEvent | null; onOpen: (() => void) | null }) {
+  if (!data) return <div className="sheet-body" />;
+  if (!change) {
+    const changed = ORDER.filter((kind) => kind !== 'pushed').reduce((sum, kind) => sum + data.counts[kind], 0);
+    return (
+      <div className="sheet-body">
+        <div className="big">
+          {changed} <small>of {plural(changed + data.counts.pushed + data.counts.same, 'event')} changed</small>
+        </div>
+        <dl>
+          {ORDER.map((kind) => (
+            <div key={kind} style={{ display: 'contents' }}>
+              <dt>
+                <b style={{ color: KINDS[kind].colour }}>{KINDS[kind].sign}</b> {KINDS[kind].word}
+              </dt>
+              <dd>{data.counts[kind]}</dd>
+            </div>
+          ))}
+          <dt>the same</dt>
+          <dd>{data.counts.same}</dd>
+        </dl>
+        <p className="soft" style={{ margin: 0 }}>
+          Events are matched by their source and its frames, so a shot that moved is not told as gone and new. What is only pushed along by a change
+          before it can be shown above.
+        </p>
+      </div>
+    );
+  }
+  const { sign, word, colour, explains } = KINDS[change.kind as Kind];
+  return (
+    <div className="sheet-body">
+      <div>
+        <div style={{ color: colour, fontWeight: 600 }}>
+          {sign} {word}
+        </div>
+        <div style={{ fontSize: 18, fontWeight: 650, lineHeight: 1.2 }}>{change.name}</div>
+        <div className="soft">{explains}</div>
+      </div>
+      <dl>
+        <dt>Track</dt>
+        <dd>{[...change.nestedIn, change.track].join(' / ')}</dd>
+        <dt>Record, older</dt>
+        <dd className="mono">{change.before ?? 'not there'}</dd>
+        <dt>Record, newer</dt>
+        <dd className="mono">{change.after ?? 'not there'}</dd>
+        <dt>Source, older</dt>
+        <dd className="mono">{change.beforeSource ?? '–'}</dd>
+        <dt>Source, newer</dt>
+        <dd className="mono">{change.afterSource ?? '–'}</dd>
+        {shifts(change) !== '' && (
+          <>
+            <dt>{change.speed ? 'Speed' : 'Points moved'}</dt>
+            <dd>{shifts(change)}</dd>
+          </>
+        )}
+      </dl>
+      {onOpen && (
+        <button type="button" className="linkish" style={{ alignSelf: 'start' }} onClick={onOpen}>
+          Show it on the newer timeline
+        </button>
+      )}
+    </div>
+  );
+}

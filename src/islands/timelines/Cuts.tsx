@@ -1,0 +1,224 @@
+import { Button, SegmentedControl, TextInput } from '@mantine/core';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useEffect, useMemo, useRef, useState, type DragEvent, type ReactNode } from 'react';
+import type { Place } from '../../core/media/item';
+import type { TimelineSummary, TimelineView } from '../../server/api/views';
+import { api } from '../shared/api';
+import { Findings } from '../shared/Findings';
+import { Frame } from '../shared/Frame';
+import { IconExport, IconPlus, IconSearch } from '../shared/icons';
+import { tellError } from '../shared/notices';
+import { BringIn } from './BringIn';
+import { EventSheet } from './EventSheet';
+import { EventTable } from './EventTable';
+import { ExportSheet } from './ExportSheet';
+import { drawnEvents } from './lanes';
+import { SourceTable } from './SourceTable';
+import { TimelineCanvas, type CanvasHandle } from './TimelineCanvas';
+import { TimelineTable } from './TimelineTable';
+import type { Going } from './Timelines';
+import { UnpackSheet } from './UnpackSheet';
+import { useBringIn } from './use-bring-in';
+
+interface Props {
+  readonly projectId: string;
+  readonly tabs: ReactNode;
+  readonly going: Going;
+  readonly onCompare: () => void;
+}
+
+/** The timelines of the project, the one in hand drawn to scale, its events and sources. */
+export function Cuts({ projectId, tabs, going, onCompare }: Props) {
+  const client = useQueryClient();
+  const { data: list } = useQuery({
+    queryKey: ['timelines', projectId],
+    queryFn: () => api.get<TimelineSummary[]>(`projects/${projectId}/timelines`),
+  });
+  const [chosen, setChosen] = useState<string | null>(going.timelineId);
+  const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
+  const current = list?.find((entry) => entry.id === chosen) ?? list?.[0];
+  const { data: view } = useQuery({
+    queryKey: ['timeline', projectId, current?.id],
+    queryFn: () => api.get<TimelineView>(`projects/${projectId}/timelines/${current!.id}`),
+    enabled: current !== undefined,
+  });
+  const [eventIndex, setEventIndex] = useState<number | null>(going.eventIndex);
+  const [sourceKey, setSourceKey] = useState<string | null>(null);
+  const [filter, setFilter] = useState(going.find);
+  const [lower, setLower] = useState<'sources' | 'events'>('sources');
+  const [dialog, setDialog] = useState<File | 'empty' | null>(null);
+  const [sheet, setSheet] = useState<'event' | 'export' | { readonly bundle: Place }>('event');
+  const canvas = useRef<CanvasHandle>(null);
+
+  const choose = (id: string | null, event: number | null = null) => {
+    setChosen(id);
+    setEventIndex(event);
+    setSourceKey(null);
+    setSheet('event');
+  };
+  const bringIn = useBringIn(projectId, (id) => choose(id));
+  useEffect(() => {
+    if (view && eventIndex !== null) canvas.current?.reveal(eventIndex);
+    // Once the timeline that was asked for is there.
+  }, [view?.id]);
+
+  const events = useMemo(() => (view ? drawnEvents(view.tracks, null) : []), [view]);
+  const sources = useMemo(() => {
+    const words = filter.toLowerCase().split(/\s+/);
+    return (view?.sources ?? []).filter((source) =>
+      words.every((word) => `${source.name} ${source.clipName} ${source.reel ?? ''}`.toLowerCase().includes(word)),
+    );
+  }, [view, filter]);
+  const source = view?.sources.find((entry) => entry.key === sourceKey) ?? null;
+  const event = events.find((entry) => entry.index === eventIndex) ?? null;
+  const ofEvent = event ? (view?.sources.find((entry) => entry.clipId === event.clipId) ?? null) : null;
+  const highlighted = useMemo(
+    () => (filter === '' && source === null ? null : new Set(source !== null ? [source.clipId] : sources.map((entry) => entry.clipId))),
+    [filter, sources, source],
+  );
+  const found = useMemo(() => {
+    const words = filter.toLowerCase().split(/\s+/);
+    const clips = new Set(sources.map((entry) => entry.clipId));
+    return events.filter((entry) =>
+      source
+        ? entry.clipId === source.clipId
+        : filter === '' || (entry.clipId && clips.has(entry.clipId)) || words.every((word) => entry.name.toLowerCase().includes(word)),
+    );
+  }, [events, sources, source, filter]);
+
+  const take = (file: File | undefined) => file && setDialog(file);
+  const drop = (dropped: DragEvent) => {
+    dropped.preventDefault();
+    take(dropped.dataTransfer.files[0]);
+  };
+  const remove = (id: string) =>
+    void api.remove(`projects/${projectId}/timelines/${id}`).then(() => (choose(null), client.invalidateQueries()), tellError);
+  const pick = (index: number | null) => {
+    setEventIndex(index);
+    setSheet('event');
+    if (index !== null) setSourceKey(null);
+  };
+  const exportIds = ticked.size > 0 ? [...ticked].filter((id) => list?.some((entry) => entry.id === id)) : current ? [current.id] : [];
+
+  const aside =
+    typeof sheet === 'object' ? (
+      <UnpackSheet projectId={projectId} bundle={sheet.bundle} onClose={() => setSheet('event')} />
+    ) : sheet === 'export' ? (
+      <ExportSheet projectId={projectId} timelineIds={exportIds} onClose={() => setSheet('event')} />
+    ) : view ? (
+      <EventSheet
+        projectId={projectId}
+        view={view}
+        timelines={list ?? []}
+        event={event}
+        source={event ? ofEvent : source}
+        onOpen={(timelineId, index) => {
+          choose(timelineId, index);
+          if (timelineId === view.id) canvas.current?.reveal(index);
+        }}
+      />
+    ) : null;
+
+  return (
+    <Frame projectId={projectId} stage="timelines" sheet={aside}>
+      <div className="timelines" onDragOver={(over) => over.preventDefault()} onDrop={drop}>
+        <div className="stage-head">
+          <h1>Timelines</h1>
+          {tabs}
+          <Button
+            size="xs"
+            ml="auto"
+            variant="default"
+            leftSection={<IconExport size={14} />}
+            disabled={exportIds.length === 0}
+            onClick={() => setSheet(sheet === 'export' ? 'event' : 'export')}
+          >
+            Export {ticked.size > 1 ? ticked.size : ''}
+          </Button>
+          <Button size="xs" leftSection={<IconPlus size={14} />} onClick={() => setDialog('empty')}>
+            Bring in
+          </Button>
+        </div>
+        {list?.length === 0 && (
+          <div className="empty">
+            <b>No timeline yet</b>
+            Drop an OTIO file, a CMX 3600 list or a clip list here, or choose one. Nothing on your shelves is changed by it.
+            <br />
+            <Button size="xs" onClick={() => setDialog('empty')}>
+              Bring in a timeline
+            </Button>
+          </div>
+        )}
+        {list && current && (
+          <>
+            <TimelineTable
+              timelines={list}
+              current={current.id}
+              ticked={ticked}
+              onChoose={choose}
+              onTick={setTicked}
+              onRemove={remove}
+              onCompare={onCompare}
+            />
+            {current.findings.length > 0 && <Findings findings={current.findings} />}
+            {view && <TimelineCanvas key={view.id} ref={canvas} view={view} selected={eventIndex} highlighted={highlighted} onSelect={pick} />}
+            <div className="controls">
+              <SegmentedControl
+                size="xs"
+                aria-label="List below"
+                data={[
+                  { value: 'sources', label: 'Sources' },
+                  { value: 'events', label: source ? `Events of ${source.clipName}` : 'Events' },
+                ]}
+                value={lower}
+                onChange={(value) => setLower(value as 'sources' | 'events')}
+              />
+              {source && lower === 'events' && (
+                <button type="button" className="linkish soft" onClick={() => setSourceKey(null)}>
+                  all events
+                </button>
+              )}
+              <TextInput
+                data-filter=""
+                ml="auto"
+                size="xs"
+                w={230}
+                placeholder="Find by clip, file or reel"
+                aria-label="Find a source"
+                leftSection={<IconSearch size={14} />}
+                value={filter}
+                onChange={(change) => setFilter(change.currentTarget.value)}
+              />
+            </div>
+            {lower === 'sources' ? (
+              <SourceTable
+                sources={sources}
+                selected={event ? (ofEvent?.key ?? null) : sourceKey}
+                onSelect={(key) => (setSourceKey(key), setEventIndex(null), setSheet('event'))}
+                onEvents={(entry) => (setSourceKey(entry.key), setEventIndex(null), setLower('events'))}
+              />
+            ) : (
+              view && (
+                <EventTable
+                  view={view}
+                  events={found}
+                  selected={eventIndex}
+                  onSelect={(index) => (setEventIndex(index), setSheet('event'), index !== null && canvas.current?.reveal(index))}
+                />
+              )
+            )}
+          </>
+        )}
+      </div>
+      {dialog !== null && (
+        <BringIn
+          projectId={projectId}
+          file={dialog === 'empty' ? null : dialog}
+          onClose={() => setDialog(null)}
+          bringIn={bringIn}
+          onUnpack={(bundle) => (setDialog(null), setSheet({ bundle }))}
+        />
+      )}
+    </Frame>
+  );
+}

@@ -1,0 +1,70 @@
+import { CloseButton, Select, TextInput } from '@mantine/core';
+import { useMemo } from 'react';
+import { EXPORT_FORMATS, FORMAT_WORDS, type ExportFormat, type ExportRow } from '../../core/planning/export';
+import type { Place } from '../../core/media/item';
+import { Bytes, plural } from '../shared/figures';
+import { PlacePicker } from '../shared/PlacePicker';
+import { PlanSheet } from '../shared/PlanSheet';
+import { usePlan } from '../shared/use-plan';
+import { useRemembered } from '../shared/use-remembered';
+
+interface Choice {
+  readonly format: ExportFormat;
+  readonly destination: Place | null;
+  readonly folderName: string;
+}
+
+const initial = (): Choice => ({ format: 'otio', destination: null, folderName: 'Exports' });
+
+/** The plan sheet of an export: what is written where, and what the format cannot carry. */
+export function ExportSheet({ projectId, timelineIds, onClose }: { projectId: string; timelineIds: readonly string[]; onClose: () => void }) {
+  const [choice, change] = useRemembered<Choice>(projectId, 'export', initial);
+  const key = choice === null ? null : JSON.stringify({ ...choice, timelineIds });
+  const settings = useMemo(() => (key === null ? null : (JSON.parse(key) as Choice & { timelineIds: string[] })), [key]);
+  const state = usePlan<{ rows: readonly ExportRow[] }>('export', projectId, settings);
+  return (
+    <PlanSheet
+      state={state}
+      idle="Choose a timeline to export."
+      runLabel={(plan) => (plan.blocked ? 'Run this plan' : `Write ${plural(plan.detail.rows.length, 'file')}`)}
+    >
+      {choice && (
+        <div className="sheet-fields">
+          <div style={{ display: 'flex', alignItems: 'center' }}>
+            <span className="soft" style={{ flex: 1 }}>
+              Format and place
+            </span>
+            <CloseButton size="sm" aria-label="Close the export" onClick={onClose} />
+          </div>
+          <Select
+            size="xs"
+            aria-label="Format"
+            data={EXPORT_FORMATS.map((format) => ({ value: format, label: FORMAT_WORDS[format] }))}
+            value={choice.format}
+            allowDeselect={false}
+            onChange={(format) => format && change({ format: format as ExportFormat })}
+          />
+          <PlacePicker label="Destination shelf" value={choice.destination} onChange={(destination) => change({ destination })} />
+          <TextInput
+            size="xs"
+            aria-label="Name of the folder"
+            placeholder="no folder of its own"
+            value={choice.folderName}
+            onChange={(event) => change({ folderName: event.currentTarget.value })}
+            styles={{ input: { fontFamily: 'var(--mono)' } }}
+          />
+          {state.plan && state.plan.detail.rows.length > 0 && (
+            <div className="made-files">
+              {state.plan.detail.rows.map((row) => (
+                <div key={row.path} title={row.path}>
+                  <span className="mono">{row.path}</span>
+                  <Bytes value={row.bytes} />
+                </div>
+              ))}
+            </div>
+          )}
+        </div>
+      )}
+    </PlanSheet>
+  );
+}

@@ -1,0 +1,368 @@
+import { MultiSelect, SegmentedControl, Switch, TextInput } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { useMemo, useState, type ReactNode } from 'react';
+import { totalFrames } from '../../core/time/range';
+import type { BinsView, ItemUsageView, TimelineSummary, UsageView } from '../../server/api/views';
+import { api } from '../shared/api';
+import { Bytes, Count, plural } from '../shared/figures';
+import { Frame } from '../shared/Frame';
+import { IconSearch } from '../shared/icons';
+import { KeepBar } from '../shared/KeepBar';
+import { PathText } from '../shared/PathText';
+import { StateSign } from '../shared/StateSign';
+import { useRemembered } from '../shared/use-remembered';
+import { useShelfNames, type ShelfNames } from '../shared/use-shelf-names';
+import { VirtualTable, type Column } from '../shared/VirtualTable';
+import { UseList } from './UseList';
+
+interface Choice {
+  /** Empty takes all timelines. */
+  readonly timelineIds: readonly string[];
+  readonly bins: readonly string[];
+  readonly countDisabled: boolean;
+}
+
+const initial = (): Choice => ({ timelineIds: [], bins: [], countDisabled: false });
+
+type Shown = 'used' | 'never' | 'bins';
+
+interface Props {
+  readonly projectId: string;
+  readonly tabs: ReactNode;
+  readonly onOpen: (timelineId: string, eventIndex: number) => void;
+}
+
+/** Which frames of which item are used, by whom; and what nobody uses. */
+export function Usage({ projectId, tabs, onOpen }: Props) {
+  const [choice, change] = useRemembered<Choice>(projectId, 'usage', initial);
+  const { data: timelines = [] } = useQuery({
+    queryKey: ['timelines', projectId],
+    queryFn: () => api.get<TimelineSummary[]>(`projects/${projectId}/timelines`),
+  });
+  const { data: bins } = useQuery({ queryKey: ['bins', projectId], queryFn: () => api.get<BinsView>(`projects/${projectId}/bins`) });
+  const chosen = (choice?.timelineIds ?? []).filter((id) => timelines.some((timeline) => timeline.id === id));
+  const asked = useMemo(
+    () => ({
+      timelineIds: chosen.length > 0 || (choice?.bins.length ?? 0) > 0 ? chosen : timelines.map((timeline) => timeline.id),
+      bins: choice?.bins ?? [],
+      countDisabled: choice?.countDisabled ?? false,
+    }),
+    [timelines, choice, chosen.join()],
+  );
+  const { data } = useQuery({
+    queryKey: ['usage', projectId, asked],
+    queryFn: () => api.post<UsageView>(`projects/${projectId}/usage`, asked),
+    enabled: choice !== null,
+    placeholderData: (old) => old,
+  });
+  const [shown, setShown] = useState<Shown>('used');
+  const [filter, setFilter] = useState('');
+  const [selected, setSelected] = useState<string | null>(null);
+  const words = filter.toLowerCase().split(/\s+/);
+  const fits = (text: string) => words.every((word) => text.toLowerCase().includes(word));
+  const list = (shown === 'never' ? data?.neverUsed : data?.items) ?? [];
+  const rows = list.filter((item) => fits(`${item.name} ${item.reel ?? ''} ${item.clips.map((clip) => clip.name).join(' ')}`));
+  const binOnly = (data?.binOnly ?? []).filter((clip) => fits(`${clip.name} ${clip.binPath}`));
+  const names = useShelfNames();
+  const current = [...(data?.items ?? []), ...(data?.neverUsed ?? [])].find((item) => item.key === selected) ?? null;
+
+  return (
+    <Frame
+      projectId={projectId}
+      stage="timelines"
+      sheet={<UsageSheet projectId={projectId} asked={asked} item={current} data={data} onOpen={onOpen} />}
+    >
+      <div className="timelines">
+        <div className="stage-head">
+          <h1>Timelines</h1>
+          {tabs}
+        </div>
+        {choice && (
+          <div className="controls">
+            <MultiSelect
+              size="xs"
+              miw={250}
+              maw={420}
+              aria-label="Timelines that count"
+              placeholder={
+                asked.timelineIds.length === timelines.length && chosen.length === 0 ? `All ${timelines.length} timelines` : 'Add a timeline'
+              }
+              data={timelines.map((timeline) => ({ value: timeline.id, label: timeline.name }))}
+              value={chosen}
+              onChange={(timelineIds) => change({ timelineIds })}
+              clearable
+              searchable
+            />
+            <MultiSelect
+              size="xs"
+              miw={150}
+              maw={300}
+              aria-label="Bins that count"
+              placeholder={choice.bins.length === 0 ? 'No bins' : ''}
+              title="Clips of these bins count as used between their marks, or whole"
+              data={(bins?.bins ?? []).map((bin) => bin.path)}
+              value={[...choice.bins]}
+              onChange={(list) => change({ bins: list })}
+              clearable
+              searchable
+            />
+            <Switch
+              size="xs"
+              label="Count what is switched off"
+              checked={choice.countDisabled}
+              onChange={(event) => change({ countDisabled: event.currentTarget.checked })}
+            />
+          </div>
+        )}
+        <div className="controls">
+          <SegmentedControl
+            size="xs"
+            aria-label="What to list"
+            data={[
+              { value: 'used', label: `Used ${data?.items.length ?? ''}` },
+              { value: 'never', label: `Never used ${data?.neverUsed.length ?? ''}` },
+              { value: 'bins', label: `In bins only ${data?.binOnly.length ?? ''}` },
+            ]}
+            value={shown}
+            onChange={(value) => (setShown(value as Shown), setSelected(null))}
+          />
+          <TextInput
+            data-filter=""
+            ml="auto"
+            size="xs"
+            w={230}
+            placeholder="Find by file, clip or reel"
+            aria-label="Find an item"
+            leftSection={<IconSearch size={14} />}
+            value={filter}
+            onChange={(event) => setFilter(event.currentTarget.value)}
+          />
+        </div>
+        {shown === 'bins' ? (
+          <VirtualTable
+            label="Clips in bins only"
+            rows={binOnly}
+            columns={BIN_COLUMNS}
+            rowKey={(clip) => clip.id}
+            selected={selected}
+            onSelect={setSelected}
+            empty={<Nothing words="Every clip is on a timeline." filtered={filter !== ''} />}
+          />
+        ) : (
+          <VirtualTable
+            label={shown === 'used' ? 'Used items' : 'Items never used'}
+            rows={rows}
+            columns={shown === 'used' ? USED_COLUMNS : neverColumns(names)}
+            rowKey={(item) => item.key}
+            selected={selected}
+            onSelect={setSelected}
+            empty={
+              <Nothing
+                words={shown === 'used' ? 'Nothing is used: bring in a timeline, or choose a bin.' : 'Every item is used by something.'}
+                filtered={filter !== ''}
+              />
+            }
+          />
+        )}
+      </div>
+    </Frame>
+  );
+}
+
+function Nothing({ words, filtered }: { words: string; filtered: boolean }) {
+  return (
+    <div className="empty">
+      <b>{filtered ? 'Nothing is called that' : words}</b>
+      {filtered && 'Change what you look for.'}
+    </div>
+  );
+}
+
+function lengthOf(item: ItemUsageView): number {
+  return Math.max(1, item.lengthFrames ?? totalFrames(item.used));
+}
+
+const NAME: Column<ItemUsageView> = {
+  key: 'name',
+  title: 'Item',
+  width: 'minmax(158px, 1.1fr)',
+  cell: (item) => (
+    <span className="mono" title={item.name}>
+      {item.name}
+    </span>
+  ),
+};
+const STATE: Column<ItemUsageView> = { key: 'state', title: '', width: '16px', cell: (item) => <StateSign state={item.state} bare /> };
+const SIZE: Column<ItemUsageView> = {
+  key: 'size',
+  title: 'Size',
+  width: '70px',
+  numeric: true,
+  cell: (item) => (item.sizeBytes === null ? '–' : <Bytes value={item.sizeBytes} />),
+};
+
+const USED_COLUMNS: readonly Column<ItemUsageView>[] = [
+  STATE,
+  NAME,
+  {
+    key: 'bar',
+    title: 'Used, over the full length',
+    width: 'minmax(110px, 1.2fr)',
+    cell: (item) => (
+      <KeepBar lengthFrames={lengthOf(item)} used={item.used} kept={item.used} whole={false} offline={item.state === 'by-proxy'} title="Used parts" />
+    ),
+  },
+  {
+    key: 'share',
+    title: 'Used',
+    width: '44px',
+    numeric: true,
+    cell: (item) => (item.lengthFrames === null ? 'still' : `${Math.round((100 * item.usedFrames) / lengthOf(item))} %`),
+  },
+  { key: 'parts', title: 'Parts', width: '36px', numeric: true, cell: (item) => item.used.length },
+  { key: 'events', title: 'Events', width: '44px', numeric: true, cell: (item) => <Count value={item.useCount} /> },
+  { key: 'timelines', title: 'Timelines', width: '58px', numeric: true, cell: (item) => item.timelineCount },
+  SIZE,
+  {
+    key: 'usedSize',
+    title: 'Used size',
+    width: '70px',
+    numeric: true,
+    cell: (item) => (item.usedBytes === null ? '–' : <Bytes value={item.usedBytes} />),
+  },
+];
+
+function neverColumns(names: ShelfNames): readonly Column<ItemUsageView>[] {
+  return [
+    STATE,
+    {
+      key: 'place',
+      title: 'Item',
+      width: 'minmax(180px, 1.6fr)',
+      cell: (item) =>
+        item.place ? <PathText path={item.place.path} shelf={names(item.place.shelfId)} /> : <span className="mono">{item.name}</span>,
+    },
+    { key: 'clips', title: 'Clips', width: 'minmax(100px, 1fr)', cell: (item) => item.clips.map((clip) => clip.name).join(', ') },
+    SIZE,
+  ];
+}
+
+const BIN_COLUMNS: readonly Column<UsageView['binOnly'][number]>[] = [
+  { key: 'state', title: '', width: '16px', cell: (clip) => <StateSign state={clip.state} bare /> },
+  { key: 'name', title: 'Clip', width: 'minmax(140px, 1fr)', cell: (clip) => clip.name },
+  { key: 'bin', title: 'Bin', width: 'minmax(140px, 1fr)', cell: (clip) => clip.binPath || <span className="soft">no bin</span> },
+];
+
+function UsageSheet({
+  projectId,
+  asked,
+  item,
+  data,
+  onOpen,
+}: {
+  projectId: string;
+  asked: object;
+  item: ItemUsageView | null;
+  data: UsageView | undefined;
+  onOpen: (timelineId: string, eventIndex: number) => void;
+}) {
+  const { data: whole } = useQuery({
+    queryKey: ['usage', projectId, asked, item?.key],
+    queryFn: () => api.post<ItemUsageView>(`projects/${projectId}/usage`, { ...asked, key: item!.key }),
+    enabled: item !== null,
+  });
+  if (!item) return <UsageTotals data={data} />;
+  const unit = item.kind === 'audio' ? 'sample' : 'frame';
+  const bar = (label: string, ranges: ItemUsageView['used']) =>
+    ranges.length > 0 && (
+      <div>
+        <div className="soft" style={{ fontSize: 12.5, marginBottom: 4 }}>
+          {label} · {plural(totalFrames(ranges), unit)}
+        </div>
+        <KeepBar lengthFrames={lengthOf(item)} used={ranges} kept={ranges} whole={false} title={label} />
+      </div>
+    );
+  return (
+    <div className="sheet-body">
+      <div>
+        <div className="soft" style={{ fontSize: 12.5 }}>
+          Item
+        </div>
+        <div className="mono" style={{ fontSize: 15, fontWeight: 650, overflowWrap: 'anywhere' }}>
+          {item.name}
+        </div>
+      </div>
+      {item.itemId && item.kind !== 'audio' && item.state === 'present' && (
+        <img className="poster" alt="" src={`/api/items/${item.itemId}/poster?frame=${item.used[0]?.start ?? 0}`} />
+      )}
+      <dl>
+        <dt>State</dt>
+        <dd>
+          <StateSign state={item.state} />
+        </dd>
+        <dt>Clips</dt>
+        <dd>{item.clips.map((clip) => clip.name).join(', ')}</dd>
+        {item.reel && (
+          <>
+            <dt>Reel</dt>
+            <dd className="mono">{item.reel}</dd>
+          </>
+        )}
+        <dt>Used</dt>
+        <dd>
+          {item.lengthFrames === null ? 'a still' : `${plural(item.usedFrames, unit)} of ${plural(item.lengthFrames, unit)}`}
+          {item.used.length > 1 && ` in ${item.used.length} parts`}
+        </dd>
+        {item.usedBytes !== null && item.sizeBytes !== null && (
+          <>
+            <dt>Used size</dt>
+            <dd>
+              <Bytes value={item.usedBytes} /> of <Bytes value={item.sizeBytes} />
+            </dd>
+          </>
+        )}
+      </dl>
+      {bar('Picture', item.picture)}
+      {bar('Sound', item.sound)}
+      {whole?.uses && <UseList uses={whole.uses} onOpen={onOpen} />}
+    </div>
+  );
+}
+
+function UsageTotals({ data }: { data: UsageView | undefined }) {
+  if (!data) return <div className="sheet-body" />;
+  const sum = (items: readonly ItemUsageView[], of: (item: ItemUsageView) => number | null) =>
+    items.reduce((total, item) => total + (of(item) ?? 0), 0);
+  const used = sum(data.items, (item) => item.usedBytes);
+  const whole = sum(data.items, (item) => item.sizeBytes);
+  const never = sum(data.neverUsed, (item) => item.sizeBytes);
+  return (
+    <div className="sheet-body">
+      <div className="big">
+        <Bytes value={used} /> <small>of {plural(data.items.length + data.neverUsed.length, 'item')}</small>
+      </div>
+      <p className="soft" style={{ margin: 0 }}>
+        What the chosen timelines and bins use, transitions and retimes counted, each frame once.
+      </p>
+      <dl>
+        <dt>Used items, whole</dt>
+        <dd>
+          {plural(data.items.length, 'file')} · <Bytes value={whole} />
+        </dd>
+        <dt>Their used parts</dt>
+        <dd>
+          <Bytes value={used} />
+        </dd>
+        <dt>Never used</dt>
+        <dd>
+          {plural(data.neverUsed.length, 'file')} · <Bytes value={never} />
+        </dd>
+        <dt>Clips in bins only</dt>
+        <dd>{plural(data.binOnly.length, 'clip')}</dd>
+      </dl>
+      <p className="soft" style={{ margin: 0 }}>
+        Choose an item to see picture and sound apart, and who uses which part.
+      </p>
+    </div>
+  );
+}
