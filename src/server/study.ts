@@ -7,8 +7,9 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { previewClipList } from '../core/interchange/clip-list/clip-list-reader';
 import type { ColumnMap } from '../core/interchange/clip-list/clip-list-types';
-import { readTimelineFile, type TimelineFile } from '../core/interchange/read-timeline-file';
+import { readTimelineFile } from '../core/interchange/read-timeline-file';
 import type { Place } from '../core/media/item';
+import type { Finding } from '../core/planning/finding';
 import type { Plan } from '../core/planning/plan';
 import { reportUsage, type UsageChoice } from '../core/planning/usage-report';
 import type { Rate } from '../core/time/rate';
@@ -35,7 +36,13 @@ export type Question =
   | { readonly ask: 'usage'; readonly projectId: string; readonly choice: UsageChoice; readonly key: string | null }
   | { readonly ask: 'compare'; readonly projectId: string; readonly before: string; readonly after: string }
   | { readonly ask: 'plan'; readonly projectId: string | null; readonly request: PlanRequest; readonly whole: boolean }
-  | { readonly ask: 'preview'; readonly source: TimelineSource; readonly rate: Rate; readonly columns?: ColumnMap }
+  | {
+      readonly ask: 'preview';
+      readonly source: TimelineSource;
+      readonly rate: Rate;
+      readonly columns?: ColumnMap;
+      readonly findings: readonly Finding[];
+    }
   | {
       readonly ask: 'bring-in';
       readonly projectId: string;
@@ -45,7 +52,7 @@ export type Question =
       readonly rate: Rate;
       readonly columns?: ColumnMap;
       /** What was said on the way here, kept with the timelines. */
-      readonly findings: TimelineFile['findings'];
+      readonly findings: readonly Finding[];
     };
 
 /** A text, or the absolute path of a file that holds one. */
@@ -126,8 +133,8 @@ export class Study {
     return { project, snapshot };
   }
 
-  private async preview({ source, rate, columns }: Extract<Question, { ask: 'preview' }>) {
-    const { text } = await textOf(source);
+  private async preview({ source, rate, columns, findings }: Extract<Question, { ask: 'preview' }>) {
+    const { text, findings: said } = await textOf(source);
     const file = readTimelineFile(text, rate, columns ? { columns } : {});
     return {
       format: file.format,
@@ -141,7 +148,7 @@ export class Study {
         tracks: timeline.tracks.length,
       })),
       clips: file.clips.length,
-      findings: file.findings,
+      findings: [...findings, ...said, ...file.findings],
       table: file.format === 'clip-list' ? previewClipList(text) : null,
     };
   }

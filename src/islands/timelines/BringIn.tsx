@@ -240,8 +240,8 @@ function LookAtIt({
                 size="xs"
                 w={190}
                 aria-label="Rate of the list"
-                leftSection={<span style={{ fontSize: 12, paddingLeft: 8 }}>counts at</span>}
-                leftSectionWidth={62}
+                leftSection={<span style={{ fontSize: 12, paddingLeft: 10, whiteSpace: 'nowrap' }}>counts at</span>}
+                leftSectionWidth={70}
                 data={RATE_OPTIONS}
                 value={formatRate(shownRate)}
                 allowDeselect={false}

@@ -48,8 +48,8 @@ async function open(house: House, body: TimelineInput, projectRate: Rate): Promi
 
 /** What a file holds, before anything comes in. */
 export const previewTimeline = endpointWithBody(previewSchema, async ({ house, params, body }) => {
-  const { source, rate } = await open(house, body, projectOf(house, params.project).rate);
-  return house.study({ ask: 'preview', source, rate, ...(body.columns ? { columns: body.columns } : {}) });
+  const { source, rate, findings } = await open(house, body, projectOf(house, params.project).rate);
+  return house.study({ ask: 'preview', source, rate, findings, ...(body.columns ? { columns: body.columns } : {}) });
 });
 
 /** Brings in what a file holds: timelines, and clips of bins and lists. */
