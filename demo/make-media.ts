@@ -175,7 +175,7 @@ export async function makeSound(file: SoundFile, target: string): Promise<void> 
 }
 
 /** Recorders tell the camera's reel in an iXML chunk: put behind the others, the size of the RIFF made to match. */
-function appendIxml(path: string, reel: string): void {
+export function appendIxml(path: string, reel: string): void {
   const text = `<?xml version="1.0" encoding="UTF-8"?><BWFXML><IXML_VERSION>1.61</IXML_VERSION><PROJECT>Bronze Hour</PROJECT><TAPE>${reel}</TAPE></BWFXML>`;
   const body = Buffer.from(text.length % 2 === 0 ? text : `${text} `, 'utf8');
   const header = Buffer.alloc(8);
