@@ -1,6 +1,7 @@
 import { defineConfig } from '@playwright/test';
 
 export default defineConfig({
+  globalSetup: './tests/e2e/make-demo-once.ts',
   testDir: 'tests/e2e',
   testMatch: '**/*.e2e.ts',
   workers: 1,

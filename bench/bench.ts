@@ -14,10 +14,15 @@ import {
   timeRange,
   trackDocument,
 } from '../src/core/interchange/otio/otio-writer';
-import { readOtio } from '../src/core/interchange/otio/otio-reader';
-import { collectUses } from '../src/core/project/usage';
-import { unite } from '../src/core/time/range';
+import { readOtio, readOtioDocument } from '../src/core/interchange/otio/otio-reader';
+import type { OtioObject } from '../src/core/interchange/otio/otio-types';
+import type { Clip } from '../src/core/project/clip';
+import type { Snapshot } from '../src/core/planning/plan';
+import { reportUsage } from '../src/core/planning/usage-report';
+import { newClip } from '../src/server/projects/make-clip';
+import { clipEvents, type Timeline, type Track, type TrackItem } from '../src/core/project/timeline';
 import { rate } from '../src/core/time/rate';
+import { NORMAL_SPEED } from '../src/core/time/retime';
 import { House } from '../src/server/house';
 import { registerShelf } from '../src/server/stock/register-shelf';
 import { newControl } from '../src/server/workers/control';
@@ -94,24 +99,71 @@ async function stocktake(): Promise<void> {
   );
 }
 
-/** Reading a timeline and its usage, per event, against JSON.parse of the same text; doubled, to see that it is linear. */
-async function timelines(): Promise<void> {
-  const pal = rate(25);
-  for (const events of [10_000, 20_000, 40_000]) {
-    const clips = Array.from({ length: events }, (_, index) =>
-      clipDocument(
-        `c${index}`,
-        timeRange(900_000 + (index % 700), 40, pal),
-        externalReference(`/m/c${index % 500}.mov`, '', timeRange(900_000, 1000, pal)),
-      ),
-    );
-    const text = formatOtio(timelineDocument('long', rationalTime(0, pal), [trackDocument('V1', 'Video', clips)]));
+const PAL = rate(25);
+const perEvent = (seconds: number, events: number) => `${((seconds * 1e6) / events).toFixed(2)} µs an event`;
+
+function longTrack(events: number, items: number, salt = 0): OtioObject {
+  const clips = Array.from({ length: events }, (_, index) =>
+    clipDocument(
+      `c${index}`,
+      timeRange(900_000 + ((index * 7 + salt) % 700), 40, PAL),
+      externalReference(`/m/c${(index * 13 + salt) % items}.mov`, '', timeRange(900_000, 1000, PAL)),
+    ),
+  );
+  return trackDocument('V1', 'Video', clips);
+}
+
+/** Reading an OTIO of about 50 MB and of twice that, against JSON.parse of the same text. */
+async function readTimelines(): Promise<void> {
+  let before = 0;
+  for (const events of [24_000, 48_000]) {
+    const text = formatOtio(timelineDocument('long', rationalTime(0, PAL), [longTrack(events, 500)]));
     const plain = await timed(() => JSON.parse(text) as unknown);
-    const read = await timed(() => readOtio(text, pal));
-    const usage = await timed(() => unite(collectUses(read.result.timelines[0]!.timeline, { countDisabled: false }).map((use) => use.source)));
-    const perEvent = (seconds: number) => `${((seconds * 1e6) / events).toFixed(2)} µs an event`;
+    const read = await timed(() => readOtio(text, PAL));
+    const grown = before === 0 ? '' : `; ${(read.seconds / before).toFixed(2)} × the time of half of it`;
+    before = read.seconds;
     console.log(
-      `${events} events, ${(text.length / 1e6).toFixed(1)} MB: read ${perEvent(read.seconds)}, ${(read.seconds / plain.seconds).toFixed(2)} × JSON.parse; usage ${perEvent(usage.seconds)}`,
+      `read OTIO, ${events} events, ${(text.length / 1e6).toFixed(0)} MB: ${perEvent(read.seconds, events)}, ${(read.seconds / plain.seconds).toFixed(2)} × JSON.parse${grown}`,
+    );
+  }
+}
+
+function madeUpClip(index: number): Clip {
+  const url = `/m/c${index}.mov`;
+  const expected = { name: url, sizeBytes: null, fingerprint: null, rate: PAL, durationFrames: 1000, startFrame: 900_000, reel: null, kind: null };
+  const seed = { name: url, binPath: '', mediaKey: url, madeBy: 'timeline' as const, mediaStart: { value: 900_000, rate: PAL } };
+  return newClip({ ...seed, id: url, links: [{ place: null, url, expected }] }, () => url);
+}
+
+/** Usage of a production: events over 50 000 items in 100 nested timelines, by item, ranges united. */
+async function usage(): Promise<void> {
+  const ITEMS = 50_000;
+  const NESTED = 100;
+  let before = 0;
+  for (const events of [500_000, 1_000_000]) {
+    const inside = events / NESTED;
+    // The models of the nested timelines are read once; the production holds them all.
+    const nested = Array.from({ length: NESTED }, (_, number): TrackItem => {
+      const { timeline } = readOtioDocument(timelineDocument(`n${number}`, rationalTime(0, PAL), [longTrack(inside, ITEMS, number * 31)]), PAL)
+        .timelines[0]!;
+      const start = number * inside * 40;
+      const durationFrames = inside * 40;
+      for (const event of clipEvents(timeline.tracks)) (event as { index: number }).index += number * inside;
+      return { type: 'nested', name: `n${number}`, start, durationFrames, aligned: true, enabled: true, windowStart: 0, speed: NORMAL_SPEED, map: null, tracks: timeline.tracks }; // prettier-ignore
+    });
+    const tracks: Track[] = [{ name: 'V1', kind: 'video', enabled: true, items: nested }];
+    const model: Timeline = { name: 'all', rate: PAL, dropFrame: false, startFrame: 0, durationFrames: events * 40, tracks, markers: [], eventCount: events }; // prettier-ignore
+    const clips = Array.from({ length: ITEMS }, (_, index) => madeUpClip(index));
+    const clipIds: string[] = [];
+    for (const event of clipEvents(tracks)) clipIds[event.index] = event.references[0]!.url!;
+    const timelines = [{ id: 'all', model, document: {}, clipIds }];
+    const snapshot: Snapshot = { project: { id: 'p', name: 'p', rate: PAL, dropFrame: false }, clips, timelines, shelves: [], items: [] };
+    const choice = { timelineIds: ['all'], bins: [], clipIds: [], countDisabled: false };
+    const found = await timed(() => reportUsage(snapshot, choice).items.reduce((sum, item) => sum + item.usedFrames, 0));
+    const grown = before === 0 ? '' : `; ${(found.seconds / before).toFixed(2)} × the time of half of it`;
+    before = found.seconds;
+    console.log(
+      `usage, ${events} events over ${ITEMS} items in ${NESTED} nested timelines: ${found.seconds.toFixed(2)} s, ${perEvent(found.seconds, events)}${grown}`,
     );
   }
 }
@@ -119,7 +171,8 @@ async function timelines(): Promise<void> {
 mkdirSync(folder, { recursive: true });
 try {
   await stocktake();
-  await timelines();
+  await readTimelines();
+  await usage();
   await copyAndVerify();
 } finally {
   await closeWorkers();

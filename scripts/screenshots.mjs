@@ -39,8 +39,41 @@ const shots = {
   overview: stage('overview'),
   timelines: async () => {
     await stage('timelines')();
-    await page.locator('.canvas-scroll').click({ position: { x: 330, y: 95 } });
+    await page.locator('.canvas-scroll').focus();
+    await page.keyboard.press('Enter');
+    for (let index = 0; index < 10; index++) await page.keyboard.press('ArrowRight');
     await page.waitForTimeout(600);
+  },
+  'timelines-usage': async () => {
+    await stage('timelines?view=usage')();
+    await page.getByText('A001_C003.mov').click();
+    await page.waitForTimeout(600);
+  },
+  'timelines-bins': async () => {
+    await stage('timelines?view=bins')();
+    await page.getByRole('treeitem', { name: /Interviews/ }).click();
+    await page.getByRole('table', { name: 'Clips' }).getByText('The founder').click();
+    await page.waitForTimeout(900);
+  },
+  'timelines-versions': stage('timelines?view=versions'),
+  'timelines-bring-in': async () => {
+    await stage('timelines')();
+    await page.getByRole('button', { name: 'Bring in' }).click();
+    await page.getByRole('textbox', { name: 'Shelf', exact: true }).click();
+    await page.getByRole('option', { name: 'STUDIO-RAID' }).click();
+    await page.getByRole('textbox', { name: 'Timeline file' }).click();
+    await page.getByRole('option', { name: /selects.csv/ }).click();
+    await page.getByRole('button', { name: 'Look at it' }).click();
+    await page.waitForTimeout(900);
+  },
+  'timelines-export': async () => {
+    await stage('timelines')();
+    await page.getByRole('button', { name: 'Export' }).click();
+    await page.getByRole('textbox', { name: 'Format' }).click();
+    await page.getByRole('option', { name: /CMX/ }).click();
+    await page.getByRole('textbox', { name: 'Destination shelf' }).click();
+    await page.getByRole('option', { name: /TRAVEL-SSD/ }).click();
+    await page.waitForTimeout(900);
   },
   shelves: stage('shelves'),
   relink: stage('relink'),

@@ -1,6 +1,8 @@
 declare module 'smpte-timecode' {
   export default class Timecode {
-    constructor(frame: number, frameRate: number, dropFrame: boolean);
+    constructor(time: number | string, frameRate: number, dropFrame: boolean);
     toString(): string;
+    /** Frames since midnight. */
+    readonly frameCount: number;
   }
 }

@@ -106,7 +106,7 @@ export class Study {
       }
       case 'usage': {
         const { snapshot } = await this.of(question.projectId);
-        const report = reportUsage(snapshot, question.choice);
+        const report = reportUsage(snapshot, question.choice, question.key);
         return question.key === null ? usageView(report) : itemUsageView(report, snapshot, question.key);
       }
       case 'compare': {

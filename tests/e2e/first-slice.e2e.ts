@@ -1,28 +1,21 @@
 /** The whole job in the real browser on the demo production: from a broken project on five drives to a verified crate. */
-import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
-import { cpSync, existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { execFileSync } from 'node:child_process';
+import { cpSync, existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
+import { startDemo, type DemoServer } from '../helpers/demo-server';
 
 test.describe.configure({ mode: 'serial' });
 
-const folder = mkdtempSync(join(tmpdir(), 'mill-e2e-'));
-const drive = (name: string) => join(folder, 'bay/plugged', name);
-let server: ChildProcess;
-let address = '';
+let demo: DemoServer;
 let page: Page;
+let address = '';
+let folder = '';
+const drive = (name: string) => demo.drive(name);
 
 test.beforeAll(async ({ browser }) => {
-  test.setTimeout(300_000);
-  execFileSync(process.execPath, ['dist/make-demo.mjs', folder], { stdio: 'inherit' });
-  const roots = ['--roots', join(folder, 'bay/plugged'), '--roots', join(folder, 'elsewhere')];
-  server = spawn(process.execPath, ['dist/main.mjs', '--data', join(folder, 'data'), '--bay', join(folder, 'bay'), ...roots, '--port', '0'], {
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
-  address = await new Promise<string>((done) =>
-    server.stdout!.on('data', (piece: Buffer) => /http:\S+/.exec(piece.toString()) && done(/http:\S+/.exec(piece.toString())![0])),
-  );
+  demo = await startDemo();
+  ({ address, folder } = demo);
   page = await browser.newPage();
   page.on('pageerror', (error) => {
     throw error;
@@ -31,9 +24,7 @@ test.beforeAll(async ({ browser }) => {
 
 test.afterAll(async () => {
   await page.close();
-  const over = new Promise((done) => server.once('exit', done));
-  if (server.exitCode === null && server.kill('SIGTERM')) await over;
-  rmSync(folder, { recursive: true, force: true });
+  await demo.stop();
 });
 
 const ready = () => page.locator('[data-ready]').waitFor();
@@ -78,7 +69,7 @@ test('projects: the list tells size, health and last safe copy; make, rename, du
     await expect(page.getByRole('link', { name, exact: true })).toBeHidden();
   }
   await page.getByRole('link', { name: 'Bronze Hour' }).click();
-  await expect(page.getByRole('heading', { name: '12 of 26 clips need attention' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: '12 of 27 clips need attention' })).toBeVisible();
   await expect(page.getByText('Relink 7 missing clips')).toBeVisible();
 });
 
@@ -99,19 +90,24 @@ test('shelves: what is on them; a folder becomes a shelf; a drive is plugged in'
   await expect(page.getByText('6 of 6 plugged in.')).toBeVisible();
 });
 
-test('timelines: an EDL comes in, a file that is none is refused; events tell their points', async () => {
+test('timelines: an EDL comes in after a look at it, a file that is none is refused; events tell their points', async () => {
   await rail('Timelines');
-  await page.getByRole('button', { name: 'Bring in a timeline' }).click();
+  await page.getByRole('button', { name: 'Bring in' }).click();
   const bad = join(folder, 'broken.otio');
   writeFileSync(bad, readFileSync(join(drive('STUDIO-RAID'), 'Timelines/trailer_30s.otio'), 'utf8').slice(0, 900));
+  const dialog = page.getByRole('dialog');
   await page.locator('input[type=file]').setInputFiles(bad);
-  await expect(page.getByText(/broken.otio, line \d+.*ends in the middle/)).toBeVisible();
+  await expect(dialog).toContainText(/line \d+.*ends in the middle/);
+  await expect(dialog.getByRole('button', { name: 'Bring in' })).toBeDisabled();
+  await dialog.getByRole('button', { name: 'Another file' }).click();
   await choose('Shelf', 'STUDIO-RAID');
   await choose('Timeline file', 'Timelines/teaser.edl');
-  await page.getByRole('dialog').getByRole('button', { name: 'Bring in' }).click();
-  await expect(page.getByText('3 events · 3 sources')).toBeVisible();
-  await choose('Timeline', 'Fine cut v7');
-  await expect(page.getByText('21 events · 18 sources')).toBeVisible();
+  await dialog.getByRole('button', { name: 'Look at it' }).click();
+  await expect(dialog).toContainText('CMX 3600 list');
+  await expect(dialog).toContainText('3 events');
+  await dialog.getByRole('button', { name: 'Bring in' }).click();
+  await expect(page.getByRole('row', { name: /BRONZE HOUR TEASER/ })).toBeVisible();
+  await page.getByRole('row', { name: /Fine cut v7/ }).click();
   const canvas = page.getByRole('application', { name: /Fine cut v7/ });
   await canvas.focus();
   await canvas.press('ArrowRight');

@@ -9,11 +9,12 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import SmpteTimecode from 'smpte-timecode';
 import { describe, expect, it } from 'vitest';
-import { canDropFrame, rate, rateFromNumber } from '../../src/core/time/rate';
+import { canDropFrame, nominalFps, rate, rateFromNumber } from '../../src/core/time/rate';
 import { framesPerDay, frameToTimecode, parseTimecode } from '../../src/core/time/timecode';
 import { probeFacts } from '../../src/server/media/probe';
 import { makeIntra } from '../helpers/small-house';
 
+const two = (value: number) => String(value).padStart(2, '0');
 const NTSC = rate(30000, 1001);
 const NTSC60 = rate(60000, 1001);
 
@@ -60,6 +61,55 @@ it('agrees with smpte-timecode for the first frames of every minute of a day, dr
         if (near < 0) continue;
         expect(frameToTimecode(near, r, true)).toBe(new SmpteTimecode(near, fps, true).toString());
       }
+    }
+  }
+});
+
+it('drops and keeps the same labels as smpte-timecode at the begin of every minute of a day', () => {
+  for (const [r, fps, dropped] of [
+    [NTSC, 29.97, 2],
+    [NTSC60, 59.94, 4],
+  ] as const) {
+    for (let minute = 0; minute < 1440; minute++) {
+      const label = (frame: number) => `${two(Math.floor(minute / 60))}:${two(minute % 60)}:00;${two(frame)}`;
+      for (let frame = 0; frame <= dropped; frame++) {
+        const ours = parseTimecode(label(frame), r, true);
+        const left = minute % 10 !== 0 && frame < dropped;
+        expect(ours.ok, label(frame)).toBe(!left);
+        if (!ours.ok) expect(ours.reason).toContain('leaves out');
+        else expect(ours.frame, label(frame)).toBe(new SmpteTimecode(label(frame), fps, true).frameCount);
+      }
+    }
+  }
+});
+
+it('agrees with exact arithmetic at 23:59:59, above 19 hours and over midnight, at every rate', () => {
+  // SMPTE ST 12-1: a label is the count since midnight in nominal frames, dropped labels left out.
+  for (const r of [
+    rate(24_000, 1001),
+    rate(24),
+    rate(25),
+    NTSC,
+    rate(30),
+    rate(48_000, 1001),
+    rate(48),
+    rate(50),
+    NTSC60,
+    rate(60),
+    rate(120_000, 1001),
+    rate(120),
+  ]) {
+    for (const drop of canDropFrame(r) ? [false, true] : [false]) {
+      const day = framesPerDay(r, drop);
+      const separator = drop ? ';' : ':';
+      const digits = nominalFps(r) > 100 ? 3 : 2;
+      expect(frameToTimecode(day - 1, r, drop)).toBe(`23:59:59${separator}${String(nominalFps(r) - 1).padStart(digits, '0')}`);
+      expect(frameToTimecode(day, r, drop)).toBe(`00:00:00${separator}${'0'.repeat(digits)}`);
+      expect(frameToTimecode(-1, r, drop)).toBe(frameToTimecode(day - 1, r, drop));
+      expect(() => frameToTimecode(-1, r, drop, 'refuse')).toThrow('before 00:00:00:00');
+      expect(() => frameToTimecode(day, r, drop, 'refuse')).toThrow('after the last frame of the day');
+      const from = Math.floor((19 * day) / 24);
+      for (let frame = from; frame < day; frame += 9973) expect(parseTimecode(frameToTimecode(frame, r, drop), r)).toMatchObject({ ok: true, frame });
     }
   }
 });

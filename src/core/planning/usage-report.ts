@@ -6,7 +6,7 @@ import { clamp, subtract, totalFrames, unite, type FrameRange, type RangeSet } f
 import type { Rate } from '../time/rate';
 import type { Snapshot } from './plan';
 import { StockView } from './stock-view';
-import { eventUses } from './used-media';
+import { forEachEventUse } from './used-media';
 
 export interface UsageChoice {
   readonly timelineIds: readonly string[];
@@ -54,6 +54,10 @@ export interface ItemUsage {
   /** What of the item nobody uses. */
   readonly unused: RangeSet;
   readonly usedFrames: number;
+  /** How many events, bins and clips use it, and how many timelines. */
+  readonly useCount: number;
+  readonly timelineCount: number;
+  /** Who uses which part; empty unless it was asked for. */
   readonly uses: readonly PartUse[];
 }
 
@@ -69,48 +73,56 @@ interface Gathered {
   readonly link: MediaLink;
   readonly item: Item | null;
   readonly clips: Set<Clip>;
+  readonly picture: FrameRange[];
+  readonly sound: FrameRange[];
+  readonly timelines: Set<string>;
   readonly uses: PartUse[];
 }
 
-export function reportUsage(snapshot: Snapshot, choice: UsageChoice): UsageReport {
+/** `whoUses`: key of the item for which every use is told; the others are only counted. */
+export function reportUsage(snapshot: Snapshot, choice: UsageChoice, whoUses: string | null = null): UsageReport {
   const stock = new StockView(snapshot);
   const gathered = new Map<string, Gathered>();
+  const byLink = new Map<MediaLink, Gathered>();
   const at = (clip: Clip, link: MediaLink): Gathered => {
-    const key = link.place ? placeKey(link.place) : link.url || `clip ${clip.id}`;
-    const entry = gathered.get(key) ?? { link, item: link.place ? stock.itemAt(link.place) : null, clips: new Set<Clip>(), uses: [] };
+    const known = byLink.get(link);
+    if (known) return known;
+    const key = keyOf(clip, link);
+    const item = link.place ? stock.itemAt(link.place) : null;
+    const entry = gathered.get(key) ?? { link, item, clips: new Set<Clip>(), picture: [], sound: [], timelines: new Set<string>(), uses: [] };
     entry.clips.add(clip);
     gathered.set(key, entry);
+    byLink.set(link, entry);
     return entry;
   };
   const factsOf = ({ item, link }: Gathered) =>
     item?.facts ?? { kind: link.expected.kind ?? 'other', rate: link.expected.rate, startFrame: link.expected.startFrame };
 
-  for (const { timelineId, clip, use, named } of eventUses(snapshot, choice.timelineIds, choice.countDisabled)) {
+  forEachEventUse(snapshot, choice.timelineIds, choice.countDisabled, ({ timelineId, clip, use, named }) => {
     const sound = use.trackKind === 'audio';
     for (const link of linksRead(clip, sound, named, stock)) {
       const entry = at(clip, link);
       const facts = factsOf(entry);
-      entry.uses.push({
-        timelineId,
-        eventIndex: use.event.index,
-        name: use.event.name || clip.name,
-        track: use.trackName,
-        nestedIn: use.nestedIn,
-        recordStart: use.recordStart,
-        range: itemRange(use, countsFrom(clip, facts), facts, clip.conform),
-        sound,
-      });
+      const range = itemRange(use, countsFrom(clip, facts), facts, clip.conform);
+      (sound ? entry.sound : entry.picture).push(range);
+      entry.timelines.add(timelineId);
+      if (whoUses === null || keyOf(clip, link) !== whoUses) continue;
+      const { event, trackName: track, nestedIn, recordStart } = use;
+      entry.uses.push({ timelineId, eventIndex: event.index, name: event.name || clip.name, track, nestedIn, recordStart, range, sound });
     }
-  }
+  });
   for (const clip of snapshot.clips) {
     const bin = choice.bins.find((path) => clip.binPath === path || clip.binPath.startsWith(`${path}/`));
     if (bin === undefined && !choice.clipIds.includes(clip.id)) continue;
     for (const link of sourceRendition(clip)?.links ?? []) {
       const entry = at(clip, link);
       const range = markedRange(clip, entry);
-      const name = bin === undefined ? clip.name : clip.binPath;
+      if (!range) continue;
       const sound = factsOf(entry).kind === 'audio';
-      if (range) entry.uses.push({ timelineId: null, eventIndex: null, name, track: '', nestedIn: [], recordStart: 0, range, sound });
+      (sound ? entry.sound : entry.picture).push(range);
+      const name = bin === undefined ? clip.name : clip.binPath;
+      if (whoUses === keyOf(clip, link))
+        entry.uses.push({ timelineId: null, eventIndex: null, name, track: '', nestedIn: [], recordStart: 0, range, sound });
     }
   }
   const used = new Set(gathered.keys());
@@ -124,6 +136,10 @@ export function reportUsage(snapshot: Snapshot, choice: UsageChoice): UsageRepor
       .filter((clip) => !onTimelines.has(clip.id))
       .map((clip) => ({ id: clip.id, name: clip.name, binPath: clip.binPath, state: clipState(clip, stock) })),
   };
+}
+
+function keyOf(clip: Clip, link: MediaLink): string {
+  return link.place ? placeKey(link.place) : link.url || `clip ${clip.id}`;
 }
 
 const COLLATOR = new Intl.Collator('en', { numeric: true });
@@ -144,12 +160,12 @@ function markedRange(clip: Clip, { item, link }: Gathered): FrameRange | null {
   return length === null ? null : { start: 0, end: length };
 }
 
-function usageOf(key: string, { link, item, clips, uses }: Gathered, stock: StockView): ItemUsage {
+function usageOf(key: string, { link, item, clips, picture, sound, timelines, uses }: Gathered, stock: StockView): ItemUsage {
   const first = [...clips][0]!;
   const lengthFrames = item?.facts.durationFrames ?? link.expected.durationFrames;
   const limits = lengthFrames === null ? null : { start: 0, end: lengthFrames };
   const inside = (ranges: readonly FrameRange[]) => (limits ? clamp(unite(ranges), limits) : unite(ranges));
-  const used = inside(uses.map((use) => use.range));
+  const used = inside([...picture, ...sound]);
   return {
     key,
     itemId: item?.id ?? null,
@@ -163,10 +179,12 @@ function usageOf(key: string, { link, item, clips, uses }: Gathered, stock: Stoc
     lengthFrames,
     sizeBytes: item?.sizeBytes ?? link.expected.sizeBytes,
     used,
-    picture: inside(uses.filter((use) => !use.sound).map((use) => use.range)),
-    sound: inside(uses.filter((use) => use.sound).map((use) => use.range)),
+    picture: inside(picture),
+    sound: inside(sound),
     unused: limits ? subtract([limits], used) : [],
     usedFrames: totalFrames(used),
+    useCount: picture.length + sound.length,
+    timelineCount: timelines.size,
     uses,
   };
 }

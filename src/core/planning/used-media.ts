@@ -3,7 +3,7 @@ import { cutMethod } from '../media/codec-traits';
 import { fileName, placeKey, type Item } from '../media/item';
 import { clipState, countsFrom, linksRead, type Clip, type LinkState } from '../project/clip';
 import type { Moment } from '../project/moment';
-import { collectUses, itemRange, type Use } from '../project/usage';
+import { forEachUse, itemRange, type Use } from '../project/usage';
 import { rangeToRate } from '../time/convert';
 import { clamp, grow, joinGaps, subtract, totalFrames, unite, type RangeSet } from '../time/range';
 import { sameRate, type Rate } from '../time/rate';
@@ -63,15 +63,22 @@ export interface UsedMedia {
 
 /** Every use of every chosen timeline with its clip. Generators and the like have none and are left out. */
 export function eventUses(snapshot: Snapshot, timelineIds: readonly string[], countDisabled: boolean): EventUse[] {
+  const uses: EventUse[] = [];
+  forEachEventUse(snapshot, timelineIds, countDisabled, (use) => uses.push(use));
+  return uses;
+}
+
+/** As eventUses, one by one. */
+export function forEachEventUse(snapshot: Snapshot, timelineIds: readonly string[], countDisabled: boolean, tell: (use: EventUse) => void): void {
   const clips = new Map(snapshot.clips.map((clip) => [clip.id, clip]));
-  return snapshot.timelines
-    .filter((timeline) => timelineIds.includes(timeline.id))
-    .flatMap((timeline) =>
-      collectUses(timeline.model, { countDisabled }).flatMap((use) => {
-        const clip = clips.get(timeline.clipIds[use.event.index] ?? '');
-        return clip ? [{ timelineId: timeline.id, clip, use, named: timeline.positions?.[use.event.index] ?? null }] : [];
-      }),
-    );
+  const wanted = new Set(timelineIds);
+  for (const { id: timelineId, model, clipIds, positions } of snapshot.timelines) {
+    if (!wanted.has(timelineId)) continue;
+    forEachUse(model, { countDisabled }, (use) => {
+      const clip = clips.get(clipIds[use.event.index] ?? '');
+      if (clip) tell({ timelineId, clip, use, named: positions?.[use.event.index] ?? null });
+    });
+  }
 }
 
 export function findUsedMedia(snapshot: Snapshot, settings: UsedMediaSettings): UsedMedia {

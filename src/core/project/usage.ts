@@ -40,9 +40,14 @@ const NOT_NESTED: readonly string[] = [];
 /** Every use of every clip event of a timeline, nested timelines at any depth included. */
 export function collectUses(timeline: Timeline, options: UsageOptions): Use[] {
   const uses: Use[] = [];
+  forEachUse(timeline, options, (use) => uses.push(use));
+  return uses;
+}
+
+/** As collectUses, one by one: a production of a million events need not lie in memory twice. */
+export function forEachUse(timeline: Timeline, options: UsageOptions, tell: (use: Use) => void): void {
   const timelineRate = timeline.rate;
   visit(timeline.tracks, EVERYTHING, (frame) => frame, NOT_NESTED);
-  return uses;
 
   /** `window`: the part of these tracks that is shown, in frames of the timeline; `toRecord` lays it on the outermost. */
   function visit(tracks: readonly Track[], window: FrameRange, toRecord: (frame: number) => number, nestedIn: readonly string[]): void {
@@ -64,7 +69,7 @@ export function collectUses(timeline: Timeline, options: UsageOptions): Use[] {
         }
         const { source, exact } = readBy(item, start - item.start, end - item.start, early > 0, late > 0, timelineRate, track.kind === 'audio');
         const recordStart = Math.max(item.start, window.start);
-        uses.push({
+        tell({
           event: item,
           trackName: track.name,
           trackKind: track.kind,

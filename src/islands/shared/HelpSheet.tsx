@@ -8,6 +8,10 @@ const KEYS: readonly (readonly [string, string])[] = [
   ['↑ ↓ Home End', 'Move through the list'],
   ['Space', 'Tick or untick the row'],
   ['p', 'Go to the button of the plan sheet'],
+  ['← →', 'On a drawn timeline: from event to event'],
+  ['+ − 0', 'On a drawn timeline: zoom in, out, whole'],
+  ['Enter', 'On a drawn timeline: open or close nested ones'],
+  ['Ctrl Z, Ctrl Shift Z', 'In the bins: take back, do again'],
   ['Ctrl K', 'Find anything'],
   ['?', 'This help'],
 ];

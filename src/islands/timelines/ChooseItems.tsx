@@ -48,7 +48,14 @@ export function ChooseItems({ bin, onClose, onTake }: Props) {
       title: '',
       width: '18px',
       cell: (item) => (
-        <Checkbox size="xs" mt={8} aria-label={`Take ${item.place.path}`} checked={ticked.has(item.id)} onChange={() => toggle(item.id)} />
+        <Checkbox
+          size="xs"
+          mt={8}
+          aria-label={`Take ${item.place.path}`}
+          checked={ticked.has(item.id)}
+          onChange={() => toggle(item.id)}
+          onClick={(event) => event.stopPropagation()}
+        />
       ),
     },
     { key: 'path', title: 'File', width: '1fr', cell: (item) => <PathText path={item.place.path} copy={false} /> },

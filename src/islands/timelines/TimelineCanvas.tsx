@@ -221,7 +221,7 @@ export function TimelineCanvas({ view: timeline, selected, highlighted, onSelect
         <ActionIcon size={24} variant="default" aria-label="Zoom out" onClick={() => zoomBy(1 / 1.5, width / 2)} disabled={zoom <= 1}>
           −
         </ActionIcon>
-        <ActionIcon size={24} variant="default" aria-label="Zoom in" onClick={() => zoomBy(1.5, width / 2)} disabled={pxPerFrame >= most}>
+        <ActionIcon size={24} variant="default" aria-label="Zoom in" onClick={() => zoomBy(1.5, width / 2)} disabled={pxPerFrame >= most * 0.999}>
           +
         </ActionIcon>
       </div>

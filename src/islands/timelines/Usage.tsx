@@ -19,10 +19,11 @@ interface Choice {
   /** Empty takes all timelines. */
   readonly timelineIds: readonly string[];
   readonly bins: readonly string[];
+  readonly clipIds: readonly string[];
   readonly countDisabled: boolean;
 }
 
-const initial = (): Choice => ({ timelineIds: [], bins: [], countDisabled: false });
+const initial = (): Choice => ({ timelineIds: [], bins: [], clipIds: [], countDisabled: false });
 
 type Shown = 'used' | 'never' | 'bins';
 
@@ -41,13 +42,15 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
   });
   const { data: bins } = useQuery({ queryKey: ['bins', projectId], queryFn: () => api.get<BinsView>(`projects/${projectId}/bins`) });
   const chosen = (choice?.timelineIds ?? []).filter((id) => timelines.some((timeline) => timeline.id === id));
+  const all = chosen.length + (choice?.bins.length ?? 0) + (choice?.clipIds.length ?? 0) === 0;
   const asked = useMemo(
     () => ({
-      timelineIds: chosen.length > 0 || (choice?.bins.length ?? 0) > 0 ? chosen : timelines.map((timeline) => timeline.id),
+      timelineIds: all ? timelines.map((timeline) => timeline.id) : chosen,
       bins: choice?.bins ?? [],
+      clipIds: choice?.clipIds ?? [],
       countDisabled: choice?.countDisabled ?? false,
     }),
-    [timelines, choice, chosen.join()],
+    [timelines, choice, all, chosen.join()],
   );
   const { data } = useQuery({
     queryKey: ['usage', projectId, asked],
@@ -81,7 +84,7 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
           <div className="controls">
             <MultiSelect
               size="xs"
-              miw={250}
+              miw={190}
               maw={420}
               aria-label="Timelines that count"
               placeholder={
@@ -95,7 +98,7 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
             />
             <MultiSelect
               size="xs"
-              miw={150}
+              miw={110}
               maw={300}
               aria-label="Bins that count"
               placeholder={choice.bins.length === 0 ? 'No bins' : ''}
@@ -106,9 +109,24 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
               clearable
               searchable
             />
+            <MultiSelect
+              size="xs"
+              miw={110}
+              maw={300}
+              aria-label="Clips that count"
+              placeholder={choice.clipIds.length === 0 ? 'No clips' : ''}
+              title="Single clips count as used between their marks, or whole"
+              data={(bins?.clips ?? []).map((clip) => ({ value: clip.id, label: clip.name }))}
+              value={[...choice.clipIds]}
+              onChange={(clipIds) => change({ clipIds })}
+              limit={100}
+              clearable
+              searchable
+            />
             <Switch
               size="xs"
-              label="Count what is switched off"
+              label="Switched off too"
+              title="Count events and tracks that are switched off"
               checked={choice.countDisabled}
               onChange={(event) => change({ countDisabled: event.currentTarget.checked })}
             />

@@ -43,12 +43,17 @@ export function lanesHeight(lanes: readonly Lane[]): number {
   return (last ? last.top + last.height : RULER_PX) + GAP_PX + 4;
 }
 
-/** Every event that is drawn on its own, in the order the arrows walk: lane by lane, in record order. */
+/** Every event in the order the arrows walk: track by track, in record order, into nested timelines that are open (all for null). */
 export function drawnEvents(tracks: readonly DrawnTrack[], open: ReadonlySet<string> | null): DrawnEvent[] {
-  return trackOrder(tracks).flatMap((track) => [
-    ...track.events,
-    ...track.nested.flatMap((nested) => (open === null || open.has(nested.id) ? drawnEvents(nested.tracks, open) : [])),
-  ]);
+  return trackOrder(tracks).flatMap((track) => {
+    if (track.nested.length === 0) return track.events;
+    const inside = track.nested.filter((nested) => open === null || open.has(nested.id));
+    const pieces = [
+      ...track.events.map((event) => ({ start: event.start, events: [event] })),
+      ...inside.map((nested) => ({ start: nested.start, events: drawnEvents(nested.tracks, open) })),
+    ];
+    return pieces.sort((a, b) => a.start - b.start).flatMap((piece) => piece.events);
+  });
 }
 
 /** Ids of the nested timelines around an event, outermost first; empty where it is on a track of the timeline. */

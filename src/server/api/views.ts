@@ -187,8 +187,6 @@ export interface PartUseView {
 
 /** An item and how much of it is used; `uses` only where one item is asked for. */
 export interface ItemUsageView extends Omit<ItemUsage, 'uses'> {
-  readonly useCount: number;
-  readonly timelineCount: number;
   readonly usedBytes: number | null;
   readonly uses?: readonly PartUseView[];
 }

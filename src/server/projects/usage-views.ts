@@ -1,6 +1,6 @@
 /** Usage as the API tells it: one row an item; who uses it only where one item is asked for. */
 import type { Snapshot } from '../../core/planning/plan';
-import type { ItemUsage, PartUse, UsageReport } from '../../core/planning/usage-report';
+import type { ItemUsage, UsageReport } from '../../core/planning/usage-report';
 import { frameToTimecode } from '../../core/time/timecode';
 import { notFound } from '../api/problem';
 import type { ItemUsageView, PartUseView, UsageView } from '../api/views';
@@ -33,12 +33,10 @@ export function itemUsageView(report: UsageReport, snapshot: Snapshot, key: stri
   return { ...itemView(item), uses };
 }
 
-function itemView({ uses, ...item }: ItemUsage): ItemUsageView {
+function itemView({ uses: _uses, ...item }: ItemUsage): ItemUsageView {
   const share = item.lengthFrames ? item.usedFrames / item.lengthFrames : 1;
   return {
     ...item,
-    useCount: uses.length,
-    timelineCount: new Set(uses.map((use: PartUse) => use.timelineId)).size,
     usedBytes: item.sizeBytes === null ? null : Math.round(item.sizeBytes * share),
   };
 }
