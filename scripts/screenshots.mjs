@@ -41,7 +41,7 @@ const shots = {
     await stage('timelines')();
     await page.locator('.canvas-scroll').focus();
     await page.keyboard.press('Enter');
-    for (let index = 0; index < 10; index++) await page.keyboard.press('ArrowRight');
+    for (let index = 0; index < 9; index++) await page.keyboard.press('ArrowRight');
     await page.waitForTimeout(600);
   },
   'timelines-usage': async () => {

@@ -30,6 +30,8 @@ beforeAll(async () => {
   for (const name of HOSTILE.filter((entry) => entry.endsWith('.mov'))) copyFileSync(good, join(root, name));
   await ffmpeg('-f', 'lavfi', '-i', 'testsrc2=s=64x36:r=25', '-frames:v', '1', '-update', '1', `file:${join(root, 'still.png')}`);
   renameSync(join(root, 'still.png'), join(root, 'p%03d.png'));
+  mkdirSync(join(root, 'frames'));
+  await ffmpeg('-f', 'lavfi', '-i', 'testsrc2=s=64x36:r=25', '-frames:v', '6', '-start_number', '1001', `file:${join(root, 'frames/f.%04d.dpx')}`);
   writeFileSync(join(root, 'broken.mov'), 'this is no movie');
   writeFileSync(join(root, 'sly.mov'), '#EXTM3U\n#EXT-X-TARGETDURATION:10\n#EXTINF:10,\nfile:///etc/passwd\n#EXT-X-ENDLIST\n');
   writeFileSync(join(root, 'empty.wav'), '');
@@ -38,6 +40,14 @@ beforeAll(async () => {
 afterAll(() => small.remove());
 
 describe('a stocktake', () => {
+  it('shows single frames of a sequence', async () => {
+    const item = small.house.catalogue.items.onShelf(small.source.id).find((entry) => entry.facts.kind === 'sequence')!;
+    const first = small.house.mounts.resolve({ shelfId: small.source.id, path: 'frames/f.1001.dpx' });
+    const [a, b] = [await posterFrame(small.house.posterFolder, item, first, 0), await posterFrame(small.house.posterFolder, item, first, 5)];
+    expect(a?.subarray(0, 2).toString('hex')).toBe('ffd8');
+    expect(b).not.toEqual(a);
+  });
+
   it('reads files whose names a shell or ffmpeg could take for something else', async () => {
     const items = new Map(small.house.catalogue.items.onShelf(small.source.id).map((item) => [item.place.path, item]));
     for (const name of HOSTILE) {

@@ -73,7 +73,7 @@ export function BringIn({ projectId, file, onClose, bringIn, onUnpack }: Props) 
     if (file) void send(file);
   }, [file]);
   return (
-    <Modal opened onClose={onClose} title={source ? source.name : 'Bring in a timeline or a clip list'} size={source ? 'xl' : 'md'}>
+    <Modal opened onClose={onClose} title={source ? source.name : 'Bring in a timeline or a clip list'} size={source ? 860 : 'md'}>
       {error && <Trouble error={error} />}
       {sending ? (
         <div className="empty">
@@ -241,7 +241,7 @@ function LookAtIt({
                 w={190}
                 aria-label="Rate of the list"
                 leftSection={<span style={{ fontSize: 12, paddingLeft: 10, whiteSpace: 'nowrap' }}>counts at</span>}
-                leftSectionWidth={70}
+                leftSectionWidth={76}
                 data={RATE_OPTIONS}
                 value={formatRate(shownRate)}
                 allowDeselect={false}

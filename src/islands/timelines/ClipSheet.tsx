@@ -8,6 +8,7 @@ import type { BinClipView, BinView, ItemUsageView, TimelineSummary } from '../..
 import { api } from '../shared/api';
 import { plural } from '../shared/figures';
 import { PathText } from '../shared/PathText';
+import { Poster } from '../shared/Poster';
 import { StateSign } from '../shared/StateSign';
 import { useShelfNames } from '../shared/use-shelf-names';
 import { UseList } from './UseList';
@@ -79,9 +80,7 @@ function ClipWords({ projectId, clip, bins, onEdit, onOpen }: { clip: BinClipVie
   });
   return (
     <div className="sheet-body">
-      {clip.poster && clip.state === 'present' && (
-        <img className="poster" alt="" src={`/api/items/${clip.poster.itemId}/poster?frame=${clip.poster.frame}`} />
-      )}
+      {clip.poster && clip.state === 'present' && <Poster itemId={clip.poster.itemId} frame={clip.poster.frame} />}
       <div className="sheet-fields">
         <TextInput
           size="xs"

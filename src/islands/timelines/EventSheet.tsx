@@ -5,6 +5,7 @@ import { frameToTimecode } from '../../core/time/timecode';
 import { api } from '../shared/api';
 import { Bytes, plural } from '../shared/figures';
 import { KeepBar } from '../shared/KeepBar';
+import { Poster } from '../shared/Poster';
 import { StateSign } from '../shared/StateSign';
 import { speedWords } from './draw-timeline';
 import { UseList } from './UseList';
@@ -32,7 +33,7 @@ export function EventSheet({ projectId, view, timelines, event, source, onOpen }
         <div style={{ fontSize: 18, fontWeight: 650, lineHeight: 1.2 }}>{event?.name ?? source!.name}</div>
       </div>
       {source?.itemId && source.facts?.video && source.state === 'present' ? (
-        <img className="poster" alt="" src={`/api/items/${source.itemId}/poster?frame=${Math.max(0, reads?.start ?? source.posterFrame)}`} />
+        <Poster itemId={source.itemId} frame={reads?.start ?? source.posterFrame} />
       ) : (
         <div className="poster soft" style={{ display: 'grid', placeItems: 'center' }}>
           {source?.facts?.kind === 'audio' ? 'Sound only' : <StateSign state={event?.state ?? source?.state ?? 'made-here'} />}

@@ -9,6 +9,7 @@ import { Frame } from '../shared/Frame';
 import { IconSearch } from '../shared/icons';
 import { KeepBar } from '../shared/KeepBar';
 import { PathText } from '../shared/PathText';
+import { Poster } from '../shared/Poster';
 import { StateSign } from '../shared/StateSign';
 import { useRemembered } from '../shared/use-remembered';
 import { useShelfNames, type ShelfNames } from '../shared/use-shelf-names';
@@ -237,7 +238,6 @@ const USED_COLUMNS: readonly Column<ItemUsageView>[] = [
     numeric: true,
     cell: (item) => (item.lengthFrames === null ? 'still' : `${Math.round((100 * item.usedFrames) / lengthOf(item))} %`),
   },
-  { key: 'parts', title: 'Parts', width: '36px', numeric: true, cell: (item) => item.used.length },
   { key: 'events', title: 'Events', width: '44px', numeric: true, cell: (item) => <Count value={item.useCount} /> },
   { key: 'timelines', title: 'Timelines', width: '58px', numeric: true, cell: (item) => item.timelineCount },
   SIZE,
@@ -310,9 +310,7 @@ function UsageSheet({
           {item.name}
         </div>
       </div>
-      {item.itemId && item.kind !== 'audio' && item.state === 'present' && (
-        <img className="poster" alt="" src={`/api/items/${item.itemId}/poster?frame=${item.used[0]?.start ?? 0}`} />
-      )}
+      {item.itemId && item.kind !== 'audio' && item.state === 'present' && <Poster itemId={item.itemId} frame={item.used[0]?.start ?? 0} />}
       <dl>
         <dt>State</dt>
         <dd>

@@ -25,6 +25,11 @@ export function inputArguments(path: string): string[] {
   ];
 }
 
+/** For a still or one frame of a sequence: as a single picture, no matter what numbers or % its name holds. */
+export function pictureArguments(path: string): string[] {
+  return [...ONLY_FILES, '-f', 'image2', '-pattern_type', 'none', '-i', fileArgument(path)];
+}
+
 export interface ToolResult {
   readonly stdout: string;
   readonly stderr: string;

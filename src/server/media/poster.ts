@@ -5,7 +5,7 @@ import { dirname, join } from 'node:path';
 import type { Item } from '../../core/media/item';
 import { frameName } from '../../core/media/image-sequence';
 import { frameToMicroseconds } from '../../core/time/convert';
-import { inputArguments, runTool } from './ffmpeg';
+import { inputArguments, pictureArguments, runTool } from './ffmpeg';
 
 const POSTER_WIDTH = 480;
 
@@ -27,7 +27,7 @@ export async function posterFrame(cacheFolder: string, item: Item, file: string,
     'ffmpeg',
     [
       ...seek,
-      ...inputArguments(source),
+      ...(item.facts.kind === 'still' || sequence ? pictureArguments(source) : inputArguments(source)),
       '-frames:v',
       '1',
       '-vf',
