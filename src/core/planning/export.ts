@@ -8,12 +8,13 @@ import { relativeAddress } from '../interchange/otio/target-url';
 import { frameName } from '../media/image-sequence';
 import { fileName, folderOf, joinPath, type Item, type Place } from '../media/item';
 import { NameRegister, portableName, splitExtension } from '../naming/safe-name';
-import { linksRead, sourceLink, sourceRendition, type Clip } from '../project/clip';
+import { linksRead, sourceRendition } from '../project/clip';
 import { placedEvents } from '../project/compare';
 import { floorFrames } from '../project/moment';
-import { clipEvents, type ClipEvent, type Track } from '../project/timeline';
+import { type ClipEvent, type Track } from '../project/timeline';
 import { frameToTimecode } from '../time/timecode';
-import { notes, stops, warns, type Finding } from './finding';
+import { clipListFindings } from './clip-list-rows';
+import { stops, warns, type Finding } from './finding';
 import { below } from './package-layout';
 import { destinationProblem, precondition, shelfFills, type Plan, type Snapshot, type Step, type TimelineSnapshot, type ZipEntry } from './plan';
 import { StockView } from './stock-view';
@@ -399,49 +400,4 @@ function offline(names: readonly string[], hint: string): Finding {
   const unique = [...new Set(names)];
   const list = `${unique.slice(0, 3).join(', ')}${unique.length > 3 ? ` and ${unique.length - 3} more` : ''}`;
   return warns('media-offline', `${list} ${unique.length === 1 ? 'is' : 'are'} offline.`, hint);
-}
-
-function clipListFindings({ model }: TimelineSnapshot): Finding[] {
-  const events = [...clipEvents(model.tracks)];
-  const visit = (tracks: readonly Track[]): number =>
-    tracks.reduce(
-      (sum, track) =>
-        sum + track.items.reduce((all, item) => all + (item.type === 'transition' ? 1 : item.type === 'nested' ? visit(item.tracks) : 0), 0),
-      0,
-    );
-  const parts = [
-    model.tracks.length > 1 ? `${model.tracks.length} tracks` : '',
-    count(visit(model.tracks), 'transition'),
-    count(events.filter((event) => event.map || event.speed.num !== event.speed.den).length, 'retime'),
-    count(events.reduce((sum, event) => sum + event.markers.length, 0) + model.markers.length, 'mark'),
-    count(events.filter((event) => !event.enabled).length, 'switched-off event'),
-  ].filter((part) => part !== '');
-  return parts.length === 0
-    ? []
-    : [notes('csv-flat', `A clip list holds points of sources, not the edit. Not in it: ${parts.join(', ')}.`, 'Export as OTIO to keep them.')];
-}
-
-function count(number: number, word: string): string {
-  return number === 0 ? '' : `${number} ${word}${number === 1 ? '' : 's'}`;
-}
-
-/** Clips of bins as a clip list: one row a clip, with its marks. */
-export function clipListOfClips(clips: readonly Clip[], projectRate: { num: number; den: number }, dropFrame: boolean): string {
-  return writeClipList(
-    clips.map((clip): ClipListRow => {
-      const link = sourceLink(clip);
-      const rate = clip.marks?.rate ?? projectRate;
-      const label = (frame: number | undefined) => (frame === undefined ? '' : frameToTimecode(frame, rate, dropFrame));
-      return {
-        name: clip.name,
-        file: link?.place?.path ?? link?.url ?? '',
-        reel: link?.expected.reel ?? '',
-        start: clip.mediaStart ? frameToTimecode(floorFrames(clip.mediaStart, projectRate), projectRate, dropFrame) : '',
-        in: label(clip.marks?.inFrame),
-        out: label(clip.marks?.outFrame),
-        bin: clip.binPath,
-        notes: clip.note,
-      };
-    }),
-  );
 }

@@ -79,7 +79,7 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
       sheet={
         data ? (
           <ClipSheet
-            key={clip?.id ?? `bin ${bin}`}
+            key={clip ? `${clip.id} ${clip.name} ${clip.note}` : `bin ${bin} ${here?.note}`}
             projectId={projectId}
             clip={clip}
             bin={here}

@@ -71,11 +71,19 @@ function lastFrame(view: View): number {
   return view.firstFrame + view.widthPx / view.pxPerFrame;
 }
 
+const TICK_PX = 96;
+
+/** Frames between two ticks: the smallest handy step that leaves room for a timecode, however long the timeline is. */
+export function tickStep(fps: number, pxPerFrame: number): number {
+  const handy = [1, 5, fps, fps * 2, fps * 5, fps * 10, fps * 30, fps * 60, fps * 300, fps * 600, fps * 3600];
+  const step = handy.find((frames) => frames * pxPerFrame >= TICK_PX);
+  return step ?? fps * 3600 * 2 ** Math.ceil(Math.log2(TICK_PX / (fps * 3600 * pxPerFrame)));
+}
+
 /** Ticks at a step that leaves room for a timecode; single frames are ticked once they are wide enough. */
 function drawRuler(context: CanvasRenderingContext2D, { timeline, colours, font }: Scene, view: View): void {
   const fps = nominalFps(timeline.rate);
-  const steps = [1, 5, fps, fps * 2, fps * 5, fps * 10, fps * 30, fps * 60, fps * 300, fps * 600, fps * 3600];
-  const step = steps.find((frames) => frames * view.pxPerFrame >= 96) ?? fps * 3600;
+  const step = tickStep(fps, view.pxPerFrame);
   context.font = `11px ${font}`;
   context.textBaseline = 'alphabetic';
   const last = lastFrame(view);

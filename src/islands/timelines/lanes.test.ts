@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { DrawnEvent, DrawnNested, DrawnTrack } from '../../server/api/views';
-import { frameAt, LABEL_PX, toPx } from './draw-timeline';
+import { frameAt, LABEL_PX, tickStep, toPx } from './draw-timeline';
 import { drawnEvents, firstAfter, hitAt, lanesHeight, lanesOf, nestingOf, RULER_PX, TRACK_PX } from './lanes';
 
 const event = (index: number, start: number, durationFrames: number): DrawnEvent => ({
@@ -70,6 +70,11 @@ describe('the lanes of a timeline', () => {
   it('find the first event in view among many without looking at each', () => {
     const many = Array.from({ length: 20_000 }, (_, index) => event(index, index * 10, 8));
     expect([firstAfter(many, 0), firstAfter(many, 8), firstAfter(many, 123_457), firstAfter(many, 1e9)]).toEqual([0, 1, 12_345, 20_000]);
+  });
+
+  it('have few ticks however long the timeline, single frames when they are wide', () => {
+    expect([tickStep(25, 100), tickStep(25, 4), tickStep(25, 0.01)]).toEqual([1, 25, 15_000]);
+    for (const frames of [1e5, 1e8, 1e13]) expect(frames / tickStep(25, 700 / frames)).toBeLessThan(9);
   });
 
   it('keep frames and pixels apart exactly, zoomed and scrolled', () => {

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { recordingOf } from '../../core/media/companions';
-import { clipListOfClips } from '../../core/planning/export';
+import { clipListOfClips } from '../../core/planning/clip-list-rows';
 import {
   addClips,
   BinError,
