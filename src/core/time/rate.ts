@@ -58,11 +58,16 @@ export function rateFromNumber(value: number): Rate {
   return made;
 }
 
+/** Whether a decimal number can be a rate at all: from one frame in a quarter of an hour to any sample rate. */
+export function isRateNumber(value: unknown): value is number {
+  return typeof value === 'number' && value >= 0.001 && value <= 1e9;
+}
+
 /** Documents repeat the same few rates at every time in them. */
 const knownRates = new Map<number, Rate>();
 
 function exactRate(value: number): Rate {
-  if (!Number.isFinite(value) || value <= 0 || value > 1e9) throw new RateError(`${value} is not a rate`);
+  if (!isRateNumber(value)) throw new RateError(`${value} is not a rate`);
   if (Number.isInteger(value)) return rate(value);
   const ntsc = Math.round(value);
   if (ntsc > 0 && Math.abs(value - (ntsc * 1000) / 1001) / value < 0.0002) return rate(ntsc * 1000, 1001);

@@ -2,7 +2,7 @@
 import { warns, notes, stops, type Finding } from '../../planning/finding';
 import { LengthSum, ceilFrames, floorFrames, type Moment } from '../../project/moment';
 import type { ClipEvent, NestedStack, Timeline, Track, TrackItem } from '../../project/timeline';
-import { canDropFrame, rateFromNumber, type Rate } from '../../time/rate';
+import { canDropFrame, isRateNumber, rateFromNumber, type Rate } from '../../time/rate';
 import { NORMAL_SPEED } from '../../time/retime';
 import { parseOtioText } from './otio-text';
 import { childrenOf, isObject, referencesOf, schemaName, type Json, type OtioObject } from './otio-types';
@@ -294,7 +294,7 @@ class Reader extends OtioValues {
   /** The rate a range is stated at; a fractional in point is kept at a finer one. */
   private unitsOf(range: OtioObject, sourceIn: Moment): Rate {
     const stated = isObject(range.start_time) ? range.start_time.rate : undefined;
-    return typeof stated === 'number' && stated > 0 ? rateFromNumber(stated) : sourceIn.rate;
+    return isRateNumber(stated) ? rateFromNumber(stated) : sourceIn.rate;
   }
 
   private zero(): Moment {

@@ -2,7 +2,7 @@
 import { notes, warns, type Finding } from '../../planning/finding';
 import { moment, type Moment } from '../../project/moment';
 import type { Marker, MediaReference } from '../../project/timeline';
-import { parseRate, rateFromNumber } from '../../time/rate';
+import { isRateNumber, parseRate, rateFromNumber } from '../../time/rate';
 import { NORMAL_SPEED, speedFromNumber, timeMap, type Retime, type Speed, type TimeMap } from '../../time/retime';
 import { isObject, schemaName, type Json, type OtioObject } from './otio-types';
 
@@ -133,7 +133,7 @@ export class OtioValues {
   moment(node: Json | undefined, path: string): Moment | null {
     if (!isObject(node)) return null;
     const { value, rate: units } = node;
-    if (typeof value !== 'number' || typeof units !== 'number' || !Number.isFinite(value) || Math.abs(value) > 1e13 || !(units > 0) || units > 1e9) {
+    if (typeof value !== 'number' || !Number.isFinite(value) || Math.abs(value) > 1e13 || !isRateNumber(units)) {
       this.findings.push(
         warns('otio-bad-time', `${JSON.stringify(value)} at rate ${JSON.stringify(units)} is not a time; it was passed over.`, undefined, path),
       );

@@ -1,0 +1,56 @@
+/** A catalogue made by an earlier version opens, and nothing in it is lost. */
+import Database from 'better-sqlite3';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import { afterAll, describe, expect, it } from 'vitest';
+import { Catalogue } from '../../src/server/catalogue/catalogue';
+import { CatalogueError, openDatabase } from '../../src/server/catalogue/database';
+
+const folder = mkdtempSync(join(tmpdir(), 'mill-migration-'));
+afterAll(() => rmSync(folder, { recursive: true }));
+
+function firstSchema(file: string): Database.Database {
+  const db = new Database(file);
+  db.exec(readFileSync(resolve('src/server/catalogue/migrations/001_first.sql'), 'utf8'));
+  db.pragma('user_version = 1');
+  return db;
+}
+
+describe('the catalogue of the first version', () => {
+  it('keeps clips, links and events; the bins they lay in stand on their own now', () => {
+    const file = join(folder, 'old.sqlite');
+    const old = firstSchema(file);
+    old.exec(`
+      INSERT INTO projects VALUES ('p', 'Bronze Hour', 25, 1, 0, 'then', 'then');
+      INSERT INTO clips (id, project_id, name, bin_path, media_key) VALUES ('c', 'p', 'Ladle', 'Day 1/Hall', 'k'), ('d', 'p', 'Fork', '', 'k2');
+      INSERT INTO renditions VALUES ('r', 'c', 'source');
+      INSERT INTO links VALUES ('r', 0, NULL, NULL, 'a.mov', '{"name":"a.mov","reel":"A001"}');
+      INSERT INTO timelines VALUES ('t', 'p', 'Cut', 'otio', 'cut.otio', 'then', '{}', '[]');
+      INSERT INTO timeline_events VALUES ('t', 0, 'c');
+    `);
+    old.close();
+    const catalogue = Catalogue.open(file);
+    const clips = catalogue.clips.ofProject('p');
+    expect(clips.map((clip) => [clip.name, clip.binPath, clip.note, clip.conform, clip.madeBy, clip.mediaKey])).toEqual([
+      ['Fork', '', '', 'by-time', 'timeline', 'k2'],
+      ['Ladle', 'Day 1/Hall', '', 'by-time', 'timeline', 'k'],
+    ]);
+    expect(clips[1]!.renditions[0]!.links[0]!.expected.reel).toBe('A001');
+    expect(catalogue.bins.ofProject('p')).toEqual([{ path: 'Day 1/Hall', colour: '', note: '' }]);
+    expect(catalogue.timelines.eventClips('t')).toEqual({ clipIds: ['c'], positions: [null] });
+    expect(catalogue.clips.unused('p')).toEqual(['d']);
+    catalogue.close();
+    // Opened again it is up to date: nothing is applied twice.
+    Catalogue.open(file).close();
+  });
+
+  it('one made by a newer version is refused with advice, and left as it is', () => {
+    const file = join(folder, 'new.sqlite');
+    const db = firstSchema(file);
+    db.pragma('user_version = 999');
+    db.close();
+    expect(() => openDatabase(file)).toThrow(CatalogueError);
+    expect(() => openDatabase(file)).toThrow(/newer Mill Shelf \(schema 999/);
+  });
+});
