@@ -33,6 +33,7 @@ export class Uploads {
     };
     try {
       await pipeline(Readable.fromWeb(body as never), limited, createWriteStream(path, { flags: 'wx' }));
+      if (bytes === 0) throw new Problem(400, 'empty-file', 'The file is empty.', 'Send the file as the body of the request.');
     } catch (error) {
       await rm(path, { force: true });
       throw error;

@@ -57,8 +57,16 @@ export function allBins(state: BinState): Bin[] {
   for (const path of [...known.keys(), ...new Set(state.clips.map((clip) => clip.binPath))]) {
     for (let at = path; at !== ''; at = parentOf(at)) if (!known.has(at)) known.set(at, { path: at, colour: '', note: '' });
   }
-  const key = (path: string) => path.split('/').join('\u0000');
-  return [...known.values()].sort((a, b) => key(a.path).localeCompare(key(b.path), 'en', { numeric: true }));
+  return [...known.values()].sort((a, b) => compareByNames(a.path.split('/'), b.path.split('/')));
+}
+
+const COLLATOR = new Intl.Collator('en', { numeric: true });
+
+/** Name by name from the top, so that what is in a bin comes before the bin after it. */
+function compareByNames(a: readonly string[], b: readonly string[]): number {
+  const differs = a.findIndex((name, index) => name !== b[index]);
+  if (differs < 0 || b[differs] === undefined) return a.length - b.length;
+  return COLLATOR.compare(a[differs]!, b[differs]) || (a[differs]! < b[differs] ? -1 : 1);
 }
 
 function mustExist(state: BinState, path: string): Bin {
