@@ -4,7 +4,6 @@ import type { Rate } from '../time/rate';
 import { floorFrames, type Moment } from './moment';
 
 export type RenditionKind = 'source' | 'mezzanine' | 'proxy' | 'finished';
-export const RENDITION_KINDS: readonly RenditionKind[] = ['source', 'mezzanine', 'proxy', 'finished'];
 
 /** What the project remembers of the file it linked, so that the file is known again anywhere. */
 export interface Expected {

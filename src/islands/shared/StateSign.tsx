@@ -13,10 +13,6 @@ const SIGNS: Record<Shown, { icon: typeof IconPresent; colour: string; word: str
   'made-here': { icon: IconMadeHere, colour: 'var(--soft)', word: 'no media' },
 };
 
-export function stateWord(state: Shown): string {
-  return SIGNS[state].word;
-}
-
 export function stateColour(state: Shown): string {
   return SIGNS[state].colour;
 }

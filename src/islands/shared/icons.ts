@@ -21,4 +21,3 @@ export { default as IconCrate } from '@tabler/icons-react/dist/esm/icons/IconPac
 export { default as IconExport } from '@tabler/icons-react/dist/esm/icons/IconFileExport.mjs';
 export { default as IconUndo } from '@tabler/icons-react/dist/esm/icons/IconArrowBackUp.mjs';
 export { default as IconRedo } from '@tabler/icons-react/dist/esm/icons/IconArrowForwardUp.mjs';
-export { default as IconMinus } from '@tabler/icons-react/dist/esm/icons/IconMinus.mjs';

@@ -1,12 +1,7 @@
 import { codecName } from '../../core/media/codec-traits';
-import { sequenceName } from '../../core/media/image-sequence';
-import { fileName, type Item, type MediaFacts } from '../../core/media/item';
+import type { MediaFacts } from '../../core/media/item';
 import { rateLabel } from '../../core/time/rate';
 import { frameToTimecode } from '../../core/time/timecode';
-
-export function itemName(item: Item): string {
-  return item.facts.sequence ? sequenceName(item.facts.sequence) : fileName(item.place.path);
-}
 
 export function codecWords(facts: MediaFacts): string {
   if (facts.video) return codecName(facts.video.codec);

@@ -5,17 +5,7 @@ export type OtioObject = { [key: string]: Json };
 
 /** "Clip.2" → "Clip". Empty for what carries no schema. */
 export function schemaName(node: unknown): string {
-  return schemaParts(node)[0];
-}
-
-export function schemaVersion(node: unknown): number {
-  return schemaParts(node)[1];
-}
-
-function schemaParts(node: unknown): [string, number] {
-  if (!isObject(node) || typeof node.OTIO_SCHEMA !== 'string') return ['', 0];
-  const [name = '', version = '0'] = node.OTIO_SCHEMA.split('.');
-  return [name, Number(version) || 0];
+  return isObject(node) && typeof node.OTIO_SCHEMA === 'string' ? (node.OTIO_SCHEMA.split('.', 1)[0] ?? '') : '';
 }
 
 export function isObject(node: unknown): node is OtioObject {
