@@ -108,14 +108,12 @@ describe('a file on its way in', () => {
 
   it('that cannot be used is refused with what, where and what to do', async () => {
     const bad = (body: unknown) => call<{ code: string; detail: string; hint: string }>('POST', own('timelines'), body);
-    expect(await bad({ name: 'x.otio', text: '{"OTIO_SCHEMA": "Timeline.1", ' })).toMatchObject({
-      status: 400,
-      body: { code: 'otio-truncated', detail: expect.stringContaining('x.otio, line 1') },
-    });
-    expect(await bad({ name: 'x.otio', text: 'hello' })).toMatchObject({
-      status: 400,
-      body: { code: 'timeline-unknown-format', hint: expect.stringContaining('Export') },
-    });
+    const truncated = await bad({ name: 'x.otio', text: '{"OTIO_SCHEMA": "Timeline.1", ' });
+    expect([truncated.status, truncated.body.code]).toEqual([400, 'otio-truncated']);
+    expect(truncated.body.detail).toContain('x.otio, line 1');
+    const unknown = await bad({ name: 'x.otio', text: 'hello' });
+    expect([unknown.status, unknown.body.code]).toEqual([400, 'timeline-unknown-format']);
+    expect(unknown.body.hint).toContain('Export');
     expect((await bad({ name: 'x' })).status).toBe(400);
     expect((await bad({ place: { shelfId, path: '../secret' } })).status).toBe(403);
     expect((await bad({ place: { shelfId, path: 'nowhere.otio' } })).status).toBe(404);
@@ -199,10 +197,9 @@ describe('bins', () => {
       { do: 'change-clips', clipIds: ['x'], change: { colour: 'red' } },
     ])
       expect((await edit(body)).status, JSON.stringify(body)).toBe(400);
-    expect(await edit({ do: 'make-bin', parent: '', name: 'Rushes' })).toMatchObject({
-      status: 409,
-      body: { code: 'bin', detail: expect.stringContaining('already') },
-    });
+    const twice = await edit({ do: 'make-bin', parent: '', name: 'Rushes' });
+    expect([twice.status, twice.body.code]).toEqual([409, 'bin']);
+    expect(twice.body.detail).toContain('already');
     expect((await edit({ do: 'change-clips', clipIds: ['nobody'], change: { note: 'x' } })).status).toBe(409);
     expect((await edit({ do: 'add-items', itemIds: ['nothing'], binPath: '' })).status).toBe(404);
     expect(await bins()).toEqual(before);

@@ -46,7 +46,7 @@ const picture = () =>
     .sort();
 
 describe('edits of bins', () => {
-  it('make, move, rename and dissolve bins with their clips, and every step can be taken back and done again', async () => {
+  it('make, move, rename and dissolve bins with their clips, and every step can be taken back and done again', () => {
     const clips = ['a', 'b'].map((name) => clipOfItems([put(`${name}.mov`)], 'Rushes/Day 1', randomUUID));
     edit('bins', makeBin(state(), '', 'Rushes'));
     edit('day', makeBin(state(), 'Rushes', 'Day 1'));
