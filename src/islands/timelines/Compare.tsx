@@ -12,6 +12,8 @@ interface Props {
   readonly projectId: string;
   readonly tabs: ReactNode;
   readonly onOpen: (timelineId: string, eventIndex: number) => void;
+  /** Timeline whose versions were asked for; null for any. */
+  readonly versionsOf: string | null;
 }
 
 const KINDS: Readonly<Record<Exclude<ChangeKind, 'same'>, { sign: string; word: string; colour: string; explains: string }>> = {
@@ -26,13 +28,13 @@ type Kind = keyof typeof KINDS;
 const ORDER = Object.keys(KINDS) as Kind[];
 
 /** Two versions of a timeline: which events were added, removed, moved, trimmed. */
-export function Compare({ projectId, tabs, onOpen }: Props) {
+export function Compare({ projectId, tabs, onOpen, versionsOf }: Props) {
   const { data: timelines = [] } = useQuery({
     queryKey: ['timelines', projectId],
     queryFn: () => api.get<TimelineSummary[]>(`projects/${projectId}/timelines`),
   });
   const [pair, setPair] = useState<{ before: string | null; after: string | null }>({ before: null, after: null });
-  const suggested = suggest(timelines);
+  const suggested = suggest(timelines, versionsOf);
   const before = pair.before ?? suggested?.[0].id ?? null;
   const after = pair.after ?? suggested?.[1].id ?? null;
   const ready = before !== null && after !== null && before !== after;
@@ -132,13 +134,22 @@ export function Compare({ projectId, tabs, onOpen }: Props) {
   );
 }
 
-/** The two newest of the largest family of versions, by name, then by when they came. */
-function suggest(timelines: readonly TimelineSummary[]): readonly [TimelineSummary, TimelineSummary] | null {
+/**
+ * The two newest versions of the timeline asked for, else of the cut with most versions, by name and then by when they
+ * came. Without versions of one cut: the one asked for after another.
+ */
+function suggest(timelines: readonly TimelineSummary[], wanted: string | null): readonly [TimelineSummary, TimelineSummary] | null {
   const families = new Map<string, TimelineSummary[]>();
   for (const timeline of timelines) families.set(timeline.family, [...(families.get(timeline.family) ?? []), timeline]);
-  const versions = [...families.values()].filter((list) => list.length > 1).sort((a, b) => b.length - a.length)[0] ?? timelines;
-  const byName = [...versions].sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }) || a.broughtInAt.localeCompare(b.broughtInAt));
-  const [before, after] = byName.slice(-2);
+  const asked = timelines.find((timeline) => timeline.id === wanted);
+  const largest = [...families.values()].sort((a, b) => b.length - a.length)[0] ?? [];
+  const family = asked ? families.get(asked.family)! : largest;
+  const versions = family.length > 1 ? family : asked ? [...timelines.filter((timeline) => timeline !== asked).slice(-1), asked] : timelines;
+  const sorted =
+    family.length > 1
+      ? [...versions].sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }) || a.broughtInAt.localeCompare(b.broughtInAt))
+      : versions;
+  const [before, after] = sorted.slice(-2);
   return before && after ? [before, after] : null;
 }
 

@@ -1,5 +1,5 @@
 import { Button, SegmentedControl, TextInput } from '@mantine/core';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState, type DragEvent, type ReactNode } from 'react';
 import type { Place } from '../../core/media/item';
 import type { TimelineSummary, TimelineView } from '../../server/api/views';
@@ -7,12 +7,12 @@ import { api } from '../shared/api';
 import { Findings } from '../shared/Findings';
 import { Frame } from '../shared/Frame';
 import { IconExport, IconPlus, IconSearch } from '../shared/icons';
-import { tellError } from '../shared/notices';
 import { BringIn } from './BringIn';
 import { EventSheet } from './EventSheet';
 import { EventTable } from './EventTable';
 import { ExportSheet } from './ExportSheet';
 import { drawnEvents } from './lanes';
+import { RemoveTimeline } from './RemoveTimeline';
 import { SourceTable } from './SourceTable';
 import { TimelineCanvas, type CanvasHandle } from './TimelineCanvas';
 import { TimelineTable } from './TimelineTable';
@@ -24,12 +24,11 @@ interface Props {
   readonly projectId: string;
   readonly tabs: ReactNode;
   readonly going: Going;
-  readonly onCompare: () => void;
+  readonly onCompare: (timelineId: string) => void;
 }
 
 /** The timelines of the project, the one in hand drawn to scale, its events and sources. */
 export function Cuts({ projectId, tabs, going, onCompare }: Props) {
-  const client = useQueryClient();
   const { data: list } = useQuery({
     queryKey: ['timelines', projectId],
     queryFn: () => api.get<TimelineSummary[]>(`projects/${projectId}/timelines`),
@@ -91,8 +90,7 @@ export function Cuts({ projectId, tabs, going, onCompare }: Props) {
     dropped.preventDefault();
     take(dropped.dataTransfer.files[0]);
   };
-  const remove = (id: string) =>
-    void api.remove(`projects/${projectId}/timelines/${id}`).then(() => (choose(null), client.invalidateQueries()), tellError);
+  const [leaving, setLeaving] = useState<TimelineSummary | null>(null);
   const pick = (index: number | null) => {
     setEventIndex(index);
     setSheet('event');
@@ -157,7 +155,7 @@ export function Cuts({ projectId, tabs, going, onCompare }: Props) {
               ticked={ticked}
               onChoose={choose}
               onTick={setTicked}
-              onRemove={remove}
+              onRemove={setLeaving}
               onCompare={onCompare}
             />
             {current.findings.length > 0 && <Findings findings={current.findings} />}
@@ -210,6 +208,9 @@ export function Cuts({ projectId, tabs, going, onCompare }: Props) {
           </>
         )}
       </div>
+      {leaving && (
+        <RemoveTimeline projectId={projectId} timeline={leaving} onClose={() => setLeaving(null)} onGone={() => (setLeaving(null), choose(null))} />
+      )}
       {dialog !== null && (
         <BringIn
           projectId={projectId}

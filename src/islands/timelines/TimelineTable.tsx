@@ -12,8 +12,8 @@ interface Props {
   readonly ticked: ReadonlySet<string>;
   readonly onChoose: (id: string) => void;
   readonly onTick: (ids: ReadonlySet<string>) => void;
-  readonly onRemove: (id: string) => void;
-  readonly onCompare: () => void;
+  readonly onRemove: (timeline: TimelineSummary) => void;
+  readonly onCompare: (id: string) => void;
 }
 
 /** "01:23", "1:02:03": running time for people, not for cutting. */
@@ -94,9 +94,9 @@ export function TimelineTable({ timelines, current, ticked, onChoose, onTick, on
           </Menu.Target>
           <Menu.Dropdown onClick={(event) => event.stopPropagation()}>
             <Menu.Label>Brought in from {row.sourceName}</Menu.Label>
-            <Menu.Item onClick={onCompare}>Compare versions</Menu.Item>
-            <Menu.Item color="red" onClick={() => onRemove(row.id)}>
-              Take it out of the project (files stay)
+            <Menu.Item onClick={() => onCompare(row.id)}>Compare with another version</Menu.Item>
+            <Menu.Item color="red" onClick={() => onRemove(row)}>
+              Take it out of the project …
             </Menu.Item>
           </Menu.Dropdown>
         </Menu>

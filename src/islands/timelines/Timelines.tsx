@@ -35,6 +35,11 @@ export function Timelines({ projectId }: { projectId: string }) {
     setView(name);
     window.history.replaceState(null, '', name === 'cuts' ? window.location.pathname : `?view=${name}`);
   };
+  const [versionsOf, setVersionsOf] = useState<string | null>(null);
+  const compare = (timelineId: string) => {
+    setVersionsOf(timelineId);
+    show('versions');
+  };
   /** From any view to an event on its timeline. */
   const open = (timelineId: string, eventIndex: number | null) => {
     setGoing({ timelineId, eventIndex, find: '' });
@@ -44,6 +49,6 @@ export function Timelines({ projectId }: { projectId: string }) {
   const shared = { projectId, tabs, onOpen: open };
   if (view === 'usage') return <Usage {...shared} />;
   if (view === 'bins') return <Bins {...shared} />;
-  if (view === 'versions') return <Compare {...shared} />;
-  return <Cuts {...shared} going={going} onCompare={() => show('versions')} />;
+  if (view === 'versions') return <Compare {...shared} versionsOf={versionsOf} />;
+  return <Cuts {...shared} going={going} onCompare={compare} />;
 }
