@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { readOtioDocument } from '../interchange/otio/otio-reader';
 import type { OtioObject } from '../interchange/otio/otio-types';
@@ -65,6 +66,30 @@ describe('two versions of a timeline', () => {
       ['removed', 'a'],
       ['same', 'a'],
     ]);
+  });
+
+  it('tells every event of both versions once, whatever was done between them', () => {
+    const shot = fc.record({ name: fc.constantFrom('a', 'b', 'c'), from: fc.nat(30), length: fc.integer({ min: 1, max: 20 }) });
+    const shots = fc.array(shot, { maxLength: 12 });
+    fc.assert(
+      fc.property(shots, shots, fc.nat(12), (common, added, at) => {
+        const documents = (list: typeof common) => list.map(({ name, from, length }) => cut(name, from, length));
+        const before = read([documents([...common, ...added.slice(0, 2)])]);
+        const after = read([documents([...common.slice(0, at), ...added, ...common.slice(at)])]);
+        const changes = compareTimelines(before, after, (_, event) => event.name);
+        const seen = (which: 'before' | 'after') =>
+          changes.flatMap((change) => (change[which] ? [change[which].event.index] : [])).sort((a, b) => a - b);
+        expect(seen('before')).toEqual(Array.from({ length: before.eventCount }, (_, index) => index));
+        expect(seen('after')).toEqual(Array.from({ length: after.eventCount }, (_, index) => index));
+        for (const { kind, before: a, after: b } of changes) {
+          expect(kind === 'added').toBe(a === null);
+          expect(kind === 'removed').toBe(b === null);
+          if (a && b) expect(a.event.name).toBe(b.event.name);
+          if (kind === 'same') expect([a!.start, a!.track]).toEqual([b!.start, b!.track]);
+        }
+        expect(compareTimelines(after, after, (_, event) => event.name).every((change) => change.kind === 'same')).toBe(true);
+      }),
+    );
   });
 
   it('looks into nested timelines', () => {

@@ -164,6 +164,43 @@ describe('usage against a slow model', () => {
   });
 });
 
+describe('usage under retimed nesting', () => {
+  it('never loses a frame of what is inside, forwards, backwards, held or by keys, however deep', () => {
+    const level = fc.record({
+      speed: fc.constantFrom(25, 50, 100, 133, 200, -100, -50, -200, 0),
+      from: fc.nat(20),
+      length: fc.integer({ min: 1, max: 40 }),
+    });
+    fc.assert(
+      fc.property(fc.array(level, { minLength: 1, maxLength: 3 }), (levels) => {
+        const MEDIA = 100_000;
+        let inside: OtioObject = clipDocument('a', timeRange(MEDIA, 5000, PAL), externalReference('a.mov', 'a', timeRange(MEDIA, 5000, PAL)));
+        // From the innermost out: each shows a window of the one inside it at its own speed.
+        for (const { speed, from, length } of levels) {
+          const effects = speed === 100 ? [] : [timeWarp(speed / 100)];
+          inside = { OTIO_SCHEMA: 'Stack.1', name: 'n', source_range: timeRange(from, length, PAL), effects, children: [picture([inside])] };
+        }
+        const used = uses([picture([inside])]).map((use) => use.source);
+        const outermost = levels.at(-1)!;
+        for (let frame = 0; frame < outermost.length; frame++) {
+          let at: number | null = frame;
+          for (const { speed, from, length } of [...levels].reverse()) {
+            if (at === null || at < 0 || at >= length) {
+              at = null;
+              break;
+            }
+            const rateOf = Math.abs(speed) / 100;
+            const whole = Math.ceil(Math.max(rateOf * length, rateOf * (length - 1) + 1) - 1e-9);
+            at = from + Math.floor((speed >= 0 ? at * rateOf : whole - 1 - at * rateOf) + 1e-9);
+          }
+          if (at !== null) expect(contains(used, MEDIA + at), `frame ${frame} shows ${at}`).toBe(true);
+        }
+      }),
+      { numRuns: 400 },
+    );
+  });
+});
+
 describe('itemRange', () => {
   const facts = { rate: PAL, startFrame: 9000 };
   const use = (start: number, end: number, r: Rate = PAL) => ({ source: { start, end }, rate: r });
