@@ -58,6 +58,8 @@ export interface ClipEvent extends OnTrack, MayBeUnaligned, Retime {
   readonly units: Rate;
   /** An effect that changes time in a way that is not told: any frame of the media may be used. */
   readonly retimeUnknown: boolean;
+  /** Names of effects that do not change time. */
+  readonly otherEffects: readonly string[];
   readonly markers: readonly Marker[];
   readonly references: readonly MediaReference[];
   readonly activeKey: string;

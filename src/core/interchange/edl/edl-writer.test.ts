@@ -102,6 +102,33 @@ describe('writing a CMX 3600 list', () => {
     expect(files[0]!.text).toMatch(/IN .*09:06:40:05 09:06:41:00/);
   });
 
+  it('drops nothing in silence: transitions inside nested ones, effects, references, marks, sound inside, what is last', () => {
+    const blur: OtioObject = { OTIO_SCHEMA: 'Effect.1', effect_name: 'Blur' };
+    const references: OtioObject = { DEFAULT_MEDIA: externalReference('a.mov', 'A', null), proxy: externalReference('p.mov', 'p', null) };
+    const rich = {
+      ...cut('RICH', 0, 20),
+      effects: [blur],
+      media_references: references,
+      markers: [markerDocument('late', timeRange(820_400, 1, PAL), 'RED')],
+    };
+    const inside = [picture([cut('ONE', 0, 20), transitionDocument(2, 3, PAL), cut('TWO', 50, 20)]), trackDocument('A1', 'Audio', [cut('S', 0, 40)])];
+    const nested: OtioObject = { OTIO_SCHEMA: 'Stack.1', name: 'Montage', source_range: timeRange(0, 40, PAL), children: inside };
+    const off = { ...cut('OFF', 0, 10), enabled: false };
+    const timeline = model([picture([rich, off, transitionDocument(4, 4, PAL), nested, transitionDocument(5, 0, PAL)])]);
+    expect(codes(timeline).sort()).toEqual([
+      'edl-disabled',
+      'edl-effects',
+      'edl-last-transition',
+      'edl-locators',
+      'edl-nested-opened',
+      'edl-nested-sound',
+      'edl-references',
+    ]);
+    const lines = write(timeline).files[0]!.text.split('\n').filter((line) => /^\d/.test(line)).map((line) => line.slice(0, 28).replace(/\s+/g, ' ').trim()); // prettier-ignore
+    // What is switched off is black, and the dissolve comes from it.
+    expect(lines).toEqual(['001 A V C', '002 BL V C', '002 ONE V D 008', '003 ONE V C', '003 TWO V D 005']);
+  });
+
   it('splits at 999 events and says so; the record goes on', () => {
     const { files, findings } = write(model([picture(Array.from({ length: 1500 }, (_, index) => cut(`C${index}`, index, 10)))]));
     expect(files.map((file) => [file.label, file.events])).toEqual([

@@ -65,6 +65,12 @@ interface Laid {
   readonly stand: string;
 }
 
+interface LaidAfter {
+  readonly piece: Laid;
+  /** The transition that leads into it. */
+  readonly before: Transition | null;
+}
+
 class EdlWriter {
   private readonly reels = new ReelNames([AUXILIARY, BLACK]);
   /** Findings by code, with what they concern. */
@@ -134,41 +140,45 @@ class EdlWriter {
   }
 
   /** Events of a track in order; nested timelines with one picture track are opened. */
-  private lay(track: Track, offset: number, window: { start: number; end: number }): { piece: Laid; before: Transition | null }[] {
-    const out: { piece: Laid; before: Transition | null }[] = [];
+  private lay(track: Track, offset: number, window: { start: number; end: number }): LaidAfter[] {
+    const out: LaidAfter[] = [];
     let before: Transition | null = null;
     for (const item of track.items) {
-      const start = Math.max(item.start, window.start) + offset;
-      const headFrames = start - offset - item.start;
-      const end = Math.min(item.start + item.durationFrames, window.end) + offset;
       if (item.type === 'transition') {
         before = item;
         continue;
       }
+      const start = Math.max(item.start, window.start) + offset;
+      const end = Math.min(item.start + item.durationFrames, window.end) + offset;
       if (end > start) {
-        if (item.type === 'nested')
-          out.push(...this.nested(item, start, end).map((piece, index) => ({ piece, before: index === 0 ? before : null })));
-        else if (item.type === 'gap') out.push({ piece: { start, end, headFrames, event: null, stand: '' }, before });
-        else if (item.enabled) out.push({ piece: { start, end, headFrames, event: item, stand: '' }, before });
-        else this.find('edl-disabled', item.name, (list) => `Switched off, so not written: ${list}.`);
+        const headFrames = start - offset - item.start;
+        const off = item.type !== 'gap' && !item.enabled;
+        if (off) this.find('edl-disabled', item.name, (list) => `Switched off, so not written: ${list}.`);
+        if (item.type === 'gap' || off) out.push({ piece: { start, end, headFrames, event: null, stand: '' }, before });
+        else if (item.type === 'clip') out.push({ piece: { start, end, headFrames, event: item, stand: '' }, before });
+        else out.push(...this.nested(item, start, end, before));
       }
       before = null;
     }
+    if (before) this.find('edl-last-transition', before.name, (list) => `A transition with nothing after it is not written: ${list}.`);
     return out;
   }
 
-  private nested(item: NestedStack, start: number, end: number): Laid[] {
+  private nested(item: NestedStack, start: number, end: number, before: Transition | null): LaidAfter[] {
     const name = item.name || 'Nested timeline';
     const pictures = item.tracks.filter((track) => track.kind === 'video' && track.enabled);
-    if (!item.enabled) return [];
     if (pictures.length === 1 && isNormal(item.speed) && !item.map) {
       this.find('edl-nested-opened', name, (list) => `Nested timelines are written as the events inside them: ${list}.`, false);
+      if (item.tracks.some((track) => track.kind !== 'video'))
+        this.find('edl-nested-sound', name, (list) => `Sound inside nested timelines is not written: ${list}.`);
       const shift = item.start - item.windowStart + (start - item.start);
       const from = item.windowStart;
-      return this.lay(pictures[0]!, shift, { start: from, end: from + (end - start) }).map((entry) => entry.piece);
+      const inside = this.lay(pictures[0]!, shift, { start: from, end: from + (end - start) });
+      // What leads into the nested timeline leads into its first event.
+      return inside.map((entry, index) => (index === 0 && before ? { ...entry, before } : entry));
     }
     this.find('edl-nested', name, (list) => `Written as one event without a source, because a list has no layers: ${list}.`);
-    return [{ start, end, headFrames: 0, event: null, stand: name }];
+    return [{ piece: { start, end, headFrames: 0, event: null, stand: name }, before }];
   }
 
   private line(piece: Laid, before: Transition | null, previous: Laid | null, following: Transition | null, channel: string): Line[] {
@@ -232,6 +242,7 @@ class EdlWriter {
     const whole = Math.ceil((event.durationFrames * Math.abs(speed.num)) / speed.den);
     const from = speed.num < 0 ? first + whole - travel(into) - length : first + (into < 0 ? -travel(-into) : travel(into));
     const sourceIn = speed.num === 0 ? first : from;
+    if (end > start) this.lostOf(event);
     const comments = [
       ...(file === '' ? [] : [`* SOURCE FILE: ${oneLine(file)}`]),
       ...(fullReel && fullReel !== reel ? [`* FULL REEL NAME: ${oneLine(fullReel)}`] : []),
@@ -239,6 +250,13 @@ class EdlWriter {
     ];
     const out = end === start ? sourceIn : sourceIn + (speed.num === 0 ? 1 : length);
     return { reel, in: sourceIn, out, name: oneLine(event.name), after: isNormal(speed) ? [] : this.speedLines(reel, speed, sourceIn), comments };
+  }
+
+  /** What of an event has no line in a list. */
+  private lostOf(event: ClipEvent): void {
+    for (const effect of event.otherEffects) this.find('edl-effects', `${effect} on ${event.name}`, (list) => `Effects are not written: ${list}.`);
+    if (event.references.length > 1)
+      this.find('edl-references', event.name, (list) => `Only the active reference is written; others of ${list} are not.`, false);
   }
 
   private speedLines(reel: string, speed: Speed, sourceIn: number): string[] {
@@ -267,10 +285,14 @@ class EdlWriter {
 
   private locator(marker: Marker, event: ClipEvent, piece: Laid, speed: Speed): string {
     const { rate, dropFrame, startFrame } = this.timeline;
-    if (speed.num === 0) return '';
+    const lost = () => {
+      this.find('edl-locators', event.name, (list) => `Marks outside what is shown, or on held frames, are not written: ${list}.`, false);
+      return '';
+    };
+    if (speed.num === 0) return lost();
     const passed = floorFrames(marker.at, rate) - this.atRate(event.sourceIn, event.units);
     const record = piece.start - piece.headFrames + Math.floor((passed * speed.den) / Math.abs(speed.num));
-    if (record < piece.start || record >= piece.end) return '';
+    if (record < piece.start || record >= piece.end) return lost();
     const words = [marker.name, marker.note].filter((text) => text !== '').join(': ');
     return `* LOC: ${frameToTimecode(startFrame + record, rate, dropFrame)} ${(marker.colour || 'RED').padEnd(7)} ${oneLine(words)}`.trimEnd();
   }

@@ -269,6 +269,7 @@ class Reader extends OtioValues {
       speed: retime.speed,
       map: retime.map,
       retimeUnknown: retime.unknown,
+      otherEffects: retime.others,
       markers: this.markers(node.markers, path),
       references,
       activeKey,

@@ -22,9 +22,11 @@ export function ownMetadata(node: OtioObject): OtioObject {
 
 export interface ReadRetime extends Retime {
   readonly unknown: boolean;
+  /** Names of effects that do not change time. */
+  readonly others: readonly string[];
 }
 
-const PLAIN: ReadRetime = { speed: NORMAL_SPEED, map: null, unknown: false };
+const PLAIN: ReadRetime = { speed: NORMAL_SPEED, map: null, unknown: false, others: [] };
 
 export class OtioValues {
   readonly findings: Finding[] = [];
@@ -70,6 +72,7 @@ export class OtioValues {
     let speed: Speed = NORMAL_SPEED;
     let map: TimeMap | null = null;
     let unknown = false;
+    const others: string[] = [];
     effects.forEach((effect, index) => {
       if (!isObject(effect) || effect.enabled === false) return;
       const at = `${path}.effects[${index}]`;
@@ -88,9 +91,11 @@ export class OtioValues {
             at,
           ),
         );
+      } else {
+        others.push(text(effect.effect_name) || text(effect.name) || schema || 'an effect');
       }
     });
-    return { speed, map, unknown };
+    return { speed, map, unknown, others };
   }
 
   private scalar(value: Json | undefined, path: string): Speed {
