@@ -155,7 +155,7 @@ class Exporter {
     const document = withReferences(timeline.document, (index, old) => {
       const link = this.linkOf(timeline, index);
       if (!link?.place) return null;
-      const item = this.stock.itemAt(link.place);
+      const item = this.stock.isAttached(link.place.shelfId) ? this.stock.itemAt(link.place) : null;
       if (!item) {
         lost.push(link.expected.name);
         return null;

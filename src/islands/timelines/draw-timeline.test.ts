@@ -7,7 +7,7 @@ import { lanesOf } from './lanes';
 function counting() {
   const calls: Record<string, number> = {};
   const texts: string[] = [];
-  const context = new Proxy({} as Record<string, unknown>, {
+  const context = new Proxy({}, {
     get: (_, name: string) =>
       name === 'measureText'
         ? (text: string) => ({ width: text.length * 6 })
