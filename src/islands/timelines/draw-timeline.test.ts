@@ -7,16 +7,19 @@ import { lanesOf } from './lanes';
 function counting() {
   const calls: Record<string, number> = {};
   const texts: string[] = [];
-  const context = new Proxy({}, {
-    get: (_, name: string) =>
-      name === 'measureText'
-        ? (text: string) => ({ width: text.length * 6 })
-        : (...args: unknown[]) => {
-            calls[name] = (calls[name] ?? 0) + 1;
-            if (name === 'fillText') texts.push(String(args[0]));
-          },
-    set: () => true,
-  });
+  const context = new Proxy(
+    {},
+    {
+      get: (_, name: string) =>
+        name === 'measureText'
+          ? (text: string) => ({ width: text.length * 6 })
+          : (...args: unknown[]) => {
+              calls[name] = (calls[name] ?? 0) + 1;
+              if (name === 'fillText') texts.push(String(args[0]));
+            },
+      set: () => true,
+    },
+  );
   return { context: context as unknown as CanvasRenderingContext2D, calls, texts };
 }
 
