@@ -3,10 +3,13 @@ import { createTheme, type CSSVariablesResolver, type MantineColorsTuple } from 
 
 const spruce: MantineColorsTuple = ['#eef5f2', '#d9e8e2', '#b5d2c7', '#8db8aa', '#689f90', '#458677', '#2f7264', '#1f5e54', '#184b43', '#103730'];
 
+/** What would be lost or stands in the way is brick, in buttons and errors too. */
+const brick: MantineColorsTuple = ['#fbeeea', '#f6ddd5', '#edbfb1', '#e09c87', '#d27a60', '#c05c42', '#ae4830', '#9f3b27', '#84301f', '#6a2618'];
+
 export const theme = createTheme({
   primaryColor: 'spruce',
   primaryShade: { light: 7, dark: 6 },
-  colors: { spruce },
+  colors: { spruce, red: brick },
   fontFamily: 'var(--text)',
   fontFamilyMonospace: 'var(--mono)',
   defaultRadius: 8,

@@ -222,7 +222,6 @@ function columns(ticked: ReadonlySet<string>, onTick: (ids: ReadonlySet<string>)
       cell: (clip) => (
         <Checkbox
           size="xs"
-          mt={8}
           aria-label={`Tick ${clip.name}`}
           checked={ticked.has(clip.id)}
           onChange={() => onTick(toggled(ticked, clip.id))}

@@ -50,7 +50,6 @@ export function ChooseItems({ bin, onClose, onTake }: Props) {
       cell: (item) => (
         <Checkbox
           size="xs"
-          mt={8}
           aria-label={`Take ${item.place.path}`}
           checked={ticked.has(item.id)}
           onChange={() => toggle(item.id)}

@@ -142,7 +142,7 @@ export function Cuts({ projectId, tabs, going, onCompare }: Props) {
             <b>No timeline yet</b>
             Drop an OTIO file, a CMX 3600 list or a clip list here, or choose one. Nothing on your shelves is changed by it.
             <br />
-            <Button size="xs" onClick={() => setDialog('empty')}>
+            <Button size="xs" variant="default" onClick={() => setDialog('empty')}>
               Bring in a timeline
             </Button>
           </div>

@@ -39,7 +39,6 @@ export function TimelineTable({ timelines, current, ticked, onChoose, onTick, on
       cell: (row) => (
         <Checkbox
           size="xs"
-          mt={8}
           aria-label={`Export ${row.name}`}
           checked={ticked.has(row.id)}
           onChange={() => toggle(row.id)}
