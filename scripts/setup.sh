@@ -18,6 +18,7 @@ command -v python3 >/dev/null || packages+=(python3)
 [ -f /usr/share/fonts/truetype/dejavu/DejaVuSansMono.ttf ] || packages+=(fonts-dejavu-core)
 if [ "${1:-}" = tests ]; then
   [ -x /usr/bin/chromium ] || packages+=(chromium)
+  command -v unzip >/dev/null || packages+=(unzip)
   python3 -c 'import ensurepip, venv' 2>/dev/null || packages+=(python3-venv)
 fi
 if [ ${#packages[@]} -gt 0 ]; then
