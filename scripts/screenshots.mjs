@@ -83,7 +83,10 @@ const shots = {
     await stage('crates')();
     await click('text=Crates made');
     await page.waitForTimeout(400);
-    await page.locator('.table .row').first().click({ position: { x: 80, y: 15 } });
+    await page
+      .locator('.table .row')
+      .first()
+      .click({ position: { x: 80, y: 15 } });
     await page.waitForTimeout(400);
   },
   'crates-open': async () => {
