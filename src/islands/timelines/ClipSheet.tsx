@@ -1,7 +1,7 @@
 import { Button, SegmentedControl, Select, Textarea, TextInput } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { nameOf } from '../../core/project/bins';
+import { binName, nameOf } from '../../core/project/bins';
 import { CLIP_COLOURS } from '../../core/project/clip';
 import type { BinEdit } from '../../server/api/schemas';
 import type { BinClipView, BinView, ItemUsageView, TimelineSummary } from '../../server/api/views';
@@ -38,6 +38,43 @@ export function ClipSheet({ projectId, clip, bin, bins, onEdit, onOpen, onBin }:
         Nothing done here touches a file, and all of it can be taken back.
       </p>
     </div>
+  );
+}
+
+interface Words {
+  readonly label: string;
+  readonly name: string;
+  readonly note: string;
+  readonly onName: (name: string) => void;
+  readonly onNote: (note: string) => void;
+  readonly saveName: () => void;
+  readonly saveNote: () => void;
+}
+
+/** Both are saved when they are left. */
+function NameAndNote({ label, name, note, onName, onNote, saveName, saveNote }: Words) {
+  return (
+    <>
+      <TextInput
+        size="xs"
+        label={label}
+        value={name}
+        maxLength={200}
+        onChange={(event) => onName(event.currentTarget.value)}
+        onBlur={saveName}
+        onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+      />
+      <Textarea
+        size="xs"
+        label="Note"
+        autosize
+        minRows={2}
+        maxRows={6}
+        value={note}
+        onChange={(event) => onNote(event.currentTarget.value)}
+        onBlur={saveNote}
+      />
+    </>
   );
 }
 
@@ -82,24 +119,14 @@ function ClipWords({ projectId, clip, bins, onEdit, onOpen }: { clip: BinClipVie
     <div className="sheet-body">
       {clip.poster && clip.state === 'present' && <Poster itemId={clip.poster.itemId} frame={clip.poster.frame} />}
       <div className="sheet-fields">
-        <TextInput
-          size="xs"
+        <NameAndNote
           label="Clip"
-          value={name}
-          maxLength={200}
-          onChange={(event) => setName(event.currentTarget.value)}
-          onBlur={saveName}
-          onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
-        />
-        <Textarea
-          size="xs"
-          label="Note"
-          autosize
-          minRows={2}
-          maxRows={6}
-          value={note}
-          onChange={(event) => setNote(event.currentTarget.value)}
-          onBlur={() => note !== clip.note && void change({ note })}
+          name={name}
+          note={note}
+          onName={setName}
+          onNote={setNote}
+          saveName={saveName}
+          saveNote={() => note !== clip.note && void change({ note })}
         />
         <Select
           size="xs"
@@ -178,31 +205,19 @@ function BinWords({ bin, onEdit, onBin }: { bin: BinView } & Pick<Props, 'onEdit
   const rename = () => {
     if (name === nameOf(bin.path)) return;
     const parent = bin.path.slice(0, bin.path.length - nameOf(bin.path).length);
-    void onEdit({ do: 'rename-bin', path: bin.path, name }).then((done) =>
-      done ? onBin(parent + name.trim().replaceAll('/', '-')) : setName(nameOf(bin.path)),
-    );
+    void onEdit({ do: 'rename-bin', path: bin.path, name }).then((done) => (done ? onBin(parent + binName(name)) : setName(nameOf(bin.path))));
   };
   return (
     <div className="sheet-body">
       <div className="sheet-fields">
-        <TextInput
-          size="xs"
+        <NameAndNote
           label="Bin"
-          value={name}
-          maxLength={200}
-          onChange={(event) => setName(event.currentTarget.value)}
-          onBlur={rename}
-          onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
-        />
-        <Textarea
-          size="xs"
-          label="Note"
-          autosize
-          minRows={2}
-          maxRows={6}
-          value={note}
-          onChange={(event) => setNote(event.currentTarget.value)}
-          onBlur={() => note !== bin.note && void onEdit({ do: 'change-bin', path: bin.path, change: { note } })}
+          name={name}
+          note={note}
+          onName={setName}
+          onNote={setNote}
+          saveName={rename}
+          saveNote={() => note !== bin.note && void onEdit({ do: 'change-bin', path: bin.path, change: { note } })}
         />
         <Colours value={bin.colour} onChange={(colour) => void onEdit({ do: 'change-bin', path: bin.path, change: { colour } })} />
       </div>
