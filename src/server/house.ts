@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { Catalogue } from './catalogue/catalogue';
 import type { Config } from './config';
 import { DriveBay } from './devices/drive-bay';
+import { HouseLock } from './house-lock';
 import { Runner } from './runs/runner';
 import { Mounts } from './stock/mounts';
 import { takeStock, type StocktakeProgress } from './stock/stocktake';
@@ -17,6 +18,7 @@ export type News =
   { readonly type: 'run'; readonly id: number } | { readonly type: 'stocktake'; readonly shelfId: string } | { readonly type: 'changed' };
 
 export class House {
+  private readonly lock: HouseLock;
   readonly catalogue: Catalogue;
   readonly bay: DriveBay | null;
   readonly mounts: Mounts;
@@ -27,6 +29,7 @@ export class House {
 
   constructor(readonly config: Config) {
     mkdirSync(config.dataFolder, { recursive: true });
+    this.lock = new HouseLock(config.dataFolder);
     this.catalogue = Catalogue.open(join(config.dataFolder, 'catalogue.sqlite'));
     this.bay = config.bayFolder ? new DriveBay(config.bayFolder) : null;
     this.mounts = new Mounts(join(config.dataFolder, 'mounts.json'), config.roots, this.bay);
@@ -76,9 +79,16 @@ export class House {
     return progress;
   }
 
+  /** Ends the stocktake of a shelf that is going on, if any, and waits for it. */
+  async stopStocktake(shelfId: string): Promise<void> {
+    const entry = this.stocktakes.get(shelfId);
+    entry?.abort.abort();
+    await entry?.done;
+  }
+
   private async afterStocktake(shelfId: string, root: string): Promise<void> {
     const space = await this.mounts.space(root).catch(() => null);
-    if (space) this.catalogue.shelves.saw(shelfId, new Date().toISOString(), space.capacityBytes, space.freeBytes);
+    if (space) this.catalogue.shelves.sawIfRoom(shelfId, new Date().toISOString(), space.capacityBytes, space.freeBytes);
     this.tell({ type: 'changed' });
   }
 
@@ -88,6 +98,7 @@ export class House {
     await this.runner.shutdown();
     await closeWorkers();
     this.catalogue.close();
+    this.lock.release();
   }
 }
 

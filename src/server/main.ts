@@ -2,7 +2,9 @@
 import { createServer } from 'node:http';
 import { ConfigError, readConfig, type Config } from './config';
 import { refusal } from './guard';
+import { CatalogueError } from './catalogue/database';
 import { House } from './house';
+import { HouseLocked } from './house-lock';
 import { complaint, runTool } from './media/ffmpeg';
 
 process.env.ASTRO_NODE_AUTOSTART = 'disabled';
@@ -32,7 +34,18 @@ async function needTools(): Promise<void> {
 
 const config = configuration();
 await needTools();
-const house = new House(config);
+
+function openHouse(): House {
+  try {
+    return new House(config);
+  } catch (error) {
+    if (!(error instanceof HouseLocked) && !(error instanceof CatalogueError)) throw error;
+    console.error(error.message);
+    process.exit(5);
+  }
+}
+
+const house = openHouse();
 globalThis.millShelfHouse = house;
 
 const entry = new URL('./server/entry.mjs', import.meta.url).href;

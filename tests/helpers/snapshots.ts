@@ -39,6 +39,8 @@ export const VIDEO: MediaFacts = {
   },
   audio: [],
   sequence: null,
+  extraTracks: { pictures: 0, covers: 0, subtitles: 0, data: 0 },
+  steadyRate: true,
 };
 
 export const SOUND: MediaFacts = {
@@ -60,6 +62,7 @@ export function item(path: string, facts: Partial<MediaFacts> = {}, own: Partial
     place: { shelfId: 'A', path },
     sizeBytes: 1_000_000,
     modifiedMs: 1,
+    identity: null,
     fingerprint: `print of ${path}`,
     facts: { ...VIDEO, ...facts },
     problem: null,

@@ -44,7 +44,7 @@ describe('bringing in', () => {
 
   it('finds names stored decomposed, and frames named from the middle of a sequence', async () => {
     put('la\u0308ute.mov');
-    const sequence = { prefix: 'pour.', suffix: '.dpx', padding: 4, firstNumber: 1001, lastNumber: 1100, missingNumbers: [] };
+    const sequence = { prefix: 'pour.', suffix: '.dpx', padding: 4, firstNumber: 1001, lastNumber: 1100, missingRuns: [] };
     small.house.catalogue.items.put(
       item(
         'pour.[1001-1100].dpx',

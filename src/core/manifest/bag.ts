@@ -3,6 +3,8 @@
 export interface ManifestEntry {
   readonly checksum: string;
   readonly path: string;
+  /** As the line has it, where decoding changed it: older writers leave percent signs as they are. */
+  readonly literal?: string;
 }
 
 /** Contents of bagit.txt (RFC 8493, 2.1.1). */
@@ -32,10 +34,15 @@ export function readManifest(text: string): { entries: ManifestEntry[]; badLines
   text.split(/\r\n|\r|\n/).forEach((line, index) => {
     if (line.trim() === '') return;
     const match = /^([0-9a-fA-F]{32,128})\s+\*?(.+)$/s.exec(line);
-    if (match) entries.push({ checksum: match[1]!.toLowerCase(), path: decodePath(match[2]!.replace(/^\.\//, '')) });
+    if (match) entries.push(manifestEntry(match[1]!.toLowerCase(), match[2]!.replace(/^\.\//, '')));
     else badLines.push(index + 1);
   });
   return { entries, badLines };
+}
+
+function manifestEntry(checksum: string, literal: string): ManifestEntry {
+  const path = decodePath(literal);
+  return { checksum, path, ...(path === literal ? {} : { literal }) };
 }
 
 /** `Label: value` lines of bag-info.txt; folded lines belong to the one above (2.2.2). */

@@ -68,5 +68,17 @@ export function cutMethod(facts: MediaFacts): CutMethod {
   if (!isIntraFrame(facts)) return { method: 'whole', why: 'long-GOP' };
   if (!CUTTABLE_CONTAINERS.has(facts.container)) return { method: 'whole', why: `in ${facts.container.toUpperCase()}` };
   if (facts.audio.some((sound) => !sound.codec.startsWith('pcm_'))) return { method: 'whole', why: 'compressed sound inside' };
+  const extra = whyTracks(facts);
+  if (extra !== null) return { method: 'whole', why: extra };
   return { method: 'trim', exact: true };
+}
+
+/** What a cut would leave behind or could not place; null when nothing. */
+function whyTracks({ extraTracks, steadyRate }: MediaFacts): string | null {
+  if (extraTracks === undefined || steadyRate === undefined) return 'its tracks were not counted yet: take stock of its shelf';
+  if (extraTracks.pictures > 0) return 'a second picture track inside';
+  if (extraTracks.subtitles > 0) return 'subtitles inside';
+  if (extraTracks.data > 0) return 'a data track inside';
+  if (extraTracks.covers > 0) return 'a cover picture inside';
+  return steadyRate ? null : 'variable frame rate';
 }

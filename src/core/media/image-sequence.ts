@@ -1,9 +1,11 @@
 /** Runs of numbered picture files, seen as one item each. */
-import type { SequenceFacts } from './item';
+import type { NumberRun, SequenceFacts } from './item';
 
 const PICTURE = /\.(dpx|exr|tiff?|png|jpe?g|tga|cin)$/i;
 /** Fewer numbered pictures than this are stills that happen to carry numbers. */
-const SHORTEST_SEQUENCE = 5;
+export const SHORTEST_SEQUENCE = 5;
+/** More missing numbers in a row than this part two runs: pictures named by the clock are no sequence. */
+export const WIDEST_GAP = 1_000;
 
 export interface FoundSequence {
   readonly facts: SequenceFacts;
@@ -13,39 +15,64 @@ export interface FoundSequence {
 
 /** Splits the names of one folder into sequences and single files. Order of `single` is as given. */
 export function findSequences(names: readonly string[]): { sequences: FoundSequence[]; single: string[] } {
-  const groups = new Map<string, { prefix: string; suffix: string; padding: number; files: Map<number, string> }>();
-  const groupOf = new Map<string, string>();
+  const groups = new Map<string, { prefix: string; suffix: string; padding: number; numbers: number[] }>();
   for (const name of names) {
     const match = PICTURE.test(name) ? /^(.*?)(\d{3,10})(\.[^.]+)$/.exec(name) : null;
     if (!match) continue;
     const [, prefix = '', digits = '', suffix = ''] = match;
-    const key = JSON.stringify([prefix, suffix.toLowerCase(), digits.length]);
-    const group = groups.get(key) ?? { prefix, suffix, padding: digits.length, files: new Map() };
-    group.files.set(Number(digits), name);
+    // The suffix as it is written: names of frames are made from it.
+    const key = JSON.stringify([prefix, suffix, digits.length]);
+    const group = groups.get(key) ?? { prefix, suffix, padding: digits.length, numbers: [] };
+    group.numbers.push(Number(digits));
     groups.set(key, group);
-    groupOf.set(name, key);
   }
   const sequences: FoundSequence[] = [];
-  for (const [key, group] of groups) {
-    if (group.files.size < SHORTEST_SEQUENCE) {
-      groups.delete(key);
-      continue;
+  const inSequence = new Set<string>();
+  for (const { prefix, suffix, padding, numbers } of groups.values()) {
+    for (const run of splitAtGaps(numbers.sort((a, b) => a - b))) {
+      if (run.length < SHORTEST_SEQUENCE) continue;
+      const files = run.map((number) => frameName({ prefix, suffix, padding }, number));
+      const facts = { prefix, suffix, padding, firstNumber: run[0]!, lastNumber: run.at(-1)!, missingRuns: gapsIn(run) };
+      sequences.push({ facts, files });
+      for (const name of files) inSequence.add(name);
     }
-    const numbers = [...group.files.keys()].sort((a, b) => a - b);
-    const firstNumber = numbers[0]!;
-    const lastNumber = numbers[numbers.length - 1]!;
-    sequences.push({
-      facts: { prefix: group.prefix, suffix: group.suffix, padding: group.padding, firstNumber, lastNumber, missingNumbers: missing(numbers) },
-      files: numbers.map((number) => group.files.get(number)!),
-    });
   }
-  return { sequences, single: names.filter((name) => !groups.has(groupOf.get(name) ?? '')) };
+  return { sequences, single: names.filter((name) => !inSequence.has(name)) };
 }
 
-function missing(sorted: readonly number[]): number[] {
+function splitAtGaps(sorted: readonly number[]): number[][] {
+  const runs: number[][] = [];
+  for (const number of sorted) {
+    const run = runs.at(-1);
+    if (run && number - run.at(-1)! - 1 <= WIDEST_GAP) run.push(number);
+    else runs.push([number]);
+  }
+  return runs;
+}
+
+/** Runs of numbers that lack between the first and the last, both ends inclusive. */
+export function gapsIn(sorted: readonly number[]): NumberRun[] {
+  return sorted.flatMap((number, index): NumberRun[] => {
+    const before = sorted[index - 1];
+    return before === undefined || number - before <= 1 ? [] : [[before + 1, number - 1]];
+  });
+}
+
+export function missingFrames(facts: SequenceFacts): number {
+  return facts.missingRuns.reduce((sum, [first, last]) => sum + last - first + 1, 0);
+}
+
+/** Numbers of the frames that are there, in order, out of the sequence frames [start, end) counted from its first. */
+export function presentNumbers(facts: SequenceFacts, range?: { start: number; end: number }): number[] {
+  const from = facts.firstNumber + (range?.start ?? 0);
+  const to = Math.min(facts.lastNumber, facts.firstNumber + (range?.end ?? Infinity) - 1);
   const out: number[] = [];
-  for (let i = 1; i < sorted.length && out.length < 10_000; i++) {
-    for (let number = sorted[i - 1]! + 1; number < sorted[i]! && out.length < 10_000; number++) out.push(number);
+  let gap = 0;
+  for (let number = from; number <= to; number++) {
+    while (gap < facts.missingRuns.length && facts.missingRuns[gap]![1] < number) gap++;
+    const run = facts.missingRuns[gap];
+    if (run && number >= run[0]) number = run[1];
+    else out.push(number);
   }
   return out;
 }
@@ -56,18 +83,7 @@ export function frameName(facts: Pick<SequenceFacts, 'prefix' | 'suffix' | 'padd
 }
 
 /** "pour_v003.[1001-1240].dpx": how a sequence is named on the screen and in the catalogue. */
-export function sequenceName(facts: SequenceFacts): string {
+export function sequenceName(facts: Pick<SequenceFacts, 'prefix' | 'suffix' | 'padding' | 'firstNumber' | 'lastNumber'>): string {
   const pad = (number: number) => String(number).padStart(facts.padding, '0');
   return `${facts.prefix}[${pad(facts.firstNumber)}-${pad(facts.lastNumber)}]${facts.suffix}`;
-}
-
-/** File names of the sequence frames [start, end), counted from its first frame; missing ones left out. */
-export function frameNames(facts: SequenceFacts, range: { start: number; end: number }): string[] {
-  const gaps = new Set(facts.missingNumbers);
-  const out: string[] = [];
-  for (let frame = range.start; frame < range.end; frame++) {
-    const number = facts.firstNumber + frame;
-    if (!gaps.has(number) && number <= facts.lastNumber) out.push(frameName(facts, number));
-  }
-  return out;
 }

@@ -1,5 +1,6 @@
 /** What stands on a shelf: one media file, or one image sequence. */
 import type { Rate } from '../time/rate';
+import type { FileIdentity } from './identity';
 
 /** Shelf and the path below its root, with `/`. No absolute path exists in the core. */
 export interface Place {
@@ -28,6 +29,9 @@ export interface AudioFacts {
   readonly bitDepth: number | null;
 }
 
+/** Numbers from the first to the last, both inclusive. */
+export type NumberRun = readonly [number, number];
+
 /** Numbered files that are one picture item. Numbers are inclusive, as in the file names. */
 export interface SequenceFacts {
   readonly prefix: string;
@@ -35,7 +39,17 @@ export interface SequenceFacts {
   readonly padding: number;
   readonly firstNumber: number;
   readonly lastNumber: number;
-  readonly missingNumbers: readonly number[];
+  /** In order, without overlap. */
+  readonly missingRuns: readonly NumberRun[];
+}
+
+/** What a file holds beside its first picture track and its sound. Its timecode track is not counted. */
+export interface ExtraTracks {
+  readonly pictures: number;
+  /** Cover pictures. */
+  readonly covers: number;
+  readonly subtitles: number;
+  readonly data: number;
 }
 
 export interface MediaFacts {
@@ -55,6 +69,10 @@ export interface MediaFacts {
   readonly video: VideoFacts | null;
   readonly audio: readonly AudioFacts[];
   readonly sequence: SequenceFacts | null;
+  /** Absent where an earlier version read the file. */
+  readonly extraTracks?: ExtraTracks;
+  /** Whether the pictures come at one constant rate; absent where an earlier version read the file. */
+  readonly steadyRate?: boolean;
 }
 
 export interface Item {
@@ -62,6 +80,8 @@ export interface Item {
   readonly place: Place;
   readonly sizeBytes: number;
   readonly modifiedMs: number;
+  /** As the stocktake saw it; null where an earlier version did. */
+  readonly identity: FileIdentity | null;
   /** Sampled fingerprint of the content (see fingerprint.ts); null when it could not be read. */
   readonly fingerprint: string | null;
   readonly facts: MediaFacts;

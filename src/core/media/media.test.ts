@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { cutMethod } from './codec-traits';
 import { fingerprintSamples, SAMPLE_BYTES } from './fingerprint';
-import { findSequences, frameNames, sequenceName } from './image-sequence';
+import { findSequences, frameName, presentNumbers, sequenceName } from './image-sequence';
 import type { MediaFacts } from './item';
 import { BEXT_TIME_REFERENCE_OFFSET, cutWav } from './riff';
 import { formatBytes } from '../manifest/words';
@@ -22,9 +22,10 @@ describe('findSequences', () => {
     const { sequences, single } = findSequences(names);
     expect(single).toEqual(['still_001.jpg', 'still_002.jpg', 'A001_C001.mov']);
     expect(sequences).toHaveLength(1);
-    expect(sequences[0]!.facts).toEqual({ prefix: 'pour.', suffix: '.dpx', padding: 4, firstNumber: 1001, lastNumber: 1006, missingNumbers: [1004] });
+    expect(sequences[0]!.facts).toEqual({ prefix: 'pour.', suffix: '.dpx', padding: 4, firstNumber: 1001, lastNumber: 1006, missingRuns: [[1004, 1004]] });
     expect(sequenceName(sequences[0]!.facts)).toBe('pour.[1001-1006].dpx');
-    expect(frameNames(sequences[0]!.facts, { start: 2, end: 5 })).toEqual(['pour.1003.dpx', 'pour.1005.dpx']);
+    const { facts } = sequences[0]!;
+    expect(presentNumbers(facts, { start: 2, end: 5 }).map((number) => frameName(facts, number))).toEqual(['pour.1003.dpx', 'pour.1005.dpx']);
   });
 });
 
@@ -51,6 +52,8 @@ describe('cutMethod', () => {
     },
     audio: [],
     sequence: null,
+    extraTracks: { pictures: 0, covers: 0, subtitles: 0, data: 0 },
+    steadyRate: true,
   };
   const video = facts.video!;
 
@@ -72,12 +75,13 @@ describe('cutWav', () => {
     const bext = new Uint8Array(602);
     new DataView(bext.buffer).setBigUint64(BEXT_TIME_REFERENCE_OFFSET, 1_728_000_000n, true);
     const chunks = [{ id: 'bext', offset: 20, size: 602 }, { id: 'fmt ', offset: 630, size: 16 }, { id: 'data', offset: 654, size: 6000 }, { id: 'iXML', offset: 6662, size: 33 }]; // prettier-ignore
-    const segments = cutWav({ chunks, blockAlign: 6, bext }, 100, 300)!;
+    const header = { form: 'RIFF', chunks, blockAlign: 6, contents: new Map([[20, bext]]) };
+    const segments = cutWav(header, 100, 300)!;
     const moved = segments.find((segment) => segment.type === 'bytes' && segment.bytes.length === 602);
     expect(moved?.type === 'bytes' && new DataView(moved.bytes.buffer).getBigUint64(BEXT_TIME_REFERENCE_OFFSET, true)).toBe(1_728_000_100n);
     expect(segments).toContainEqual({ type: 'range', offset: 654 + 600, length: 1200 });
     expect(segments).toContainEqual({ type: 'range', offset: 6662, length: 33 });
-    expect(cutWav({ chunks, blockAlign: 6, bext }, 900, 1100)).toBeNull();
+    expect(cutWav(header, 900, 1100)).toBeNull();
   });
 });
 

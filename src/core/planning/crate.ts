@@ -2,7 +2,7 @@
 import { folderOf, type Place } from '../media/item';
 import { below, layMedia, packageTimelines } from './package-layout';
 import { mediaFindings, nothingToTake, takenDetail, takenLines, type TakenDetail } from './pull';
-import { destinationProblem, shelfFills, type CrateLabel, type MadeContent, type Plan, type Snapshot, type Step } from './plan';
+import { destinationProblem, hiddenProblem, shelfFills, type CrateLabel, type MadeContent, type Plan, type Snapshot, type Step } from './plan';
 import { portableName } from '../naming/safe-name';
 import { stops } from './finding';
 import { findUsedMedia, type UsedMediaSettings } from './used-media';
@@ -30,7 +30,7 @@ export function planCrate(snapshot: Snapshot, settings: CrateSettings, context: 
   const folder = settings.crateName.trim() === '' ? '' : portableName(settings.crateName);
   const root = below(settings.destination ?? { shelfId: '', path: '' }, folder);
   const payload = below(root, 'data');
-  const layout = layMedia(media, payload, 0);
+  const layout = layMedia(media, payload, 0, snapshot.frames);
   const timelines = packageTimelines(snapshot, settings.timelineIds, media, layout, (name) => name);
   const label: CrateLabel = {
     crateName: settings.crateName.trim(),
@@ -64,16 +64,17 @@ export function planCrate(snapshot: Snapshot, settings: CrateSettings, context: 
       bytesExact: true,
       reason: 'the timeline, with links that stay inside the crate',
       mustHold: null,
-      content: { type: 'text', text: timeline.text },
+      content: { type: 'timeline', text: timeline.text, parts: timeline.parts },
     })),
     made(2, 'crate-report', 'data/report.html', 'what is in it, to read'),
     made(3, 'bag-manifest', 'manifest-sha256.txt', 'a checksum of every file'),
-    made(3, 'bag-declaration', 'bagit.txt', 'says that this is a bag'),
     made(3, 'bag-info', 'bag-info.txt', 'where it comes from, how large it is'),
     made(4, 'bag-tag-manifest', 'tagmanifest-sha256.txt', 'checksums of the lists themselves'),
+    // Last of all files: no tool takes for whole what is not.
+    made(5, 'bag-declaration', 'bagit.txt', 'says that this is a bag, and whole'),
     {
       action: 'link',
-      phase: 5,
+      phase: 6,
       from: null,
       to: null,
       expectedBytes: 0,
@@ -123,5 +124,5 @@ function findProblem(
       message: `A folder "${folder}" already stands in ${folderOf(root.path) || 'that place'}.`,
       hint: 'Choose another name: nothing is ever overwritten.',
     };
-  return destinationProblem(snapshot.shelves, root.shelfId, bytes);
+  return hiddenProblem(root.path) ?? destinationProblem(snapshot.shelves, root.shelfId, bytes);
 }

@@ -73,7 +73,7 @@ describe('export as OTIO', () => {
 });
 
 describe('export as a bundle', () => {
-  const frames = { prefix: 'pour.', suffix: '.dpx', padding: 4, firstNumber: 1001, lastNumber: 1004, missingNumbers: [1003] };
+  const frames = { prefix: 'pour.', suffix: '.dpx', padding: 4, firstNumber: 1001, lastNumber: 1004, missingRuns: [[1003, 1003]] as const };
   const sequence = item('seq/pour.[1001-1004].dpx', { kind: 'sequence', rate: null, durationFrames: 4, startFrame: null, sequence: frames });
   const parts = { folderUrl: 'seq/', prefix: 'pour.', suffix: '.dpx', padding: 4, startNumber: 1001, rate: PAL };
   const withFrames = clipDocument('pour', timeRange(0, 4, PAL), sequenceReference(parts, 'pour', timeRange(0, 4, PAL)));
@@ -148,6 +148,7 @@ describe('unpacking a bundle', () => {
     ],
     sizeBytes: 900,
     modifiedMs: 1,
+    identity: { sizeBytes: 900, modifiedNs: '1000000', changedNs: '1', inode: '7', bornNs: '1' },
     taken: [],
     ...own,
   });

@@ -5,7 +5,7 @@ import { writeEdl, type EdlSource } from '../interchange/edl/edl-writer';
 import { isObject, schemaName, type OtioObject } from '../interchange/otio/otio-types';
 import { externalReference, formatOtio, sequenceReference, withReferences } from '../interchange/otio/otio-writer';
 import { relativeAddress } from '../interchange/otio/target-url';
-import { frameName } from '../media/image-sequence';
+import { unpackIdentity } from '../media/identity';
 import { fileName, folderOf, joinPath, type Item, type Place } from '../media/item';
 import { NameRegister, portableName, splitExtension } from '../naming/safe-name';
 import { linksRead, sourceRendition } from '../project/clip';
@@ -15,8 +15,19 @@ import { type ClipEvent, type Track } from '../project/timeline';
 import { frameToTimecode } from '../time/timecode';
 import { clipListFindings } from './clip-list-rows';
 import { stops, warns, type Finding } from './finding';
-import { below } from './package-layout';
-import { destinationProblem, precondition, shelfFills, type Plan, type Snapshot, type Step, type TimelineSnapshot, type ZipEntry } from './plan';
+import { below, framesOf } from './package-layout';
+import {
+  destinationProblem,
+  hiddenProblem,
+  precondition,
+  shelfFills,
+  type Plan,
+  type Precondition,
+  type Snapshot,
+  type Step,
+  type TimelineSnapshot,
+  type ZipEntry,
+} from './plan';
 import { StockView } from './stock-view';
 
 export const EXPORT_FORMATS = ['otio', 'otioz', 'otiod', 'edl', 'csv'] as const;
@@ -64,7 +75,7 @@ export function planExport(snapshot: Snapshot, settings: ExportSettings, context
       ? { code: 'no-timeline', message: 'No timeline is chosen.', hint: 'Choose at least one timeline.' }
       : steps.length === 0
         ? { code: 'nothing-to-write', message: 'There is nothing that this format could hold.', hint: 'Choose another format.' }
-        : destinationProblem(snapshot.shelves, root.shelfId, bytes);
+        : (hiddenProblem(root.path) ?? destinationProblem(snapshot.shelves, root.shelfId, bytes));
   const rows = made.flatMap((one) => one.rows);
   const found = made.flatMap((one, index) => one.findings.map((finding) => ({ ...finding, where: timelines[index]!.model.name })));
   const media = rows.reduce((sum, row) => sum + row.mediaFiles, 0);
@@ -111,7 +122,7 @@ class Exporter {
   private readonly clips;
 
   constructor(
-    snapshot: Snapshot,
+    private readonly snapshot: Snapshot,
     private readonly root: Place,
     private readonly context: ExportContext,
   ) {
@@ -319,16 +330,20 @@ class Exporter {
     return items;
   }
 
+  private held(item: Item): readonly string[] | null {
+    return this.snapshot.frames?.get(item.id) ?? null;
+  }
+
   private zip(path: string, text: string, media: readonly { item: Item; path: string }[], mediaBytes: number): Step {
     const entries: ZipEntry[] = [
       { path: 'content.otio', text },
       { path: 'version.txt', text: '1.0.0' },
       ...media.flatMap(({ item, path: inside }): ZipEntry[] =>
-        framesOf(item).map((frame) => ({
+        entriesOf(item).map((frame, index) => ({
           path: frame === null ? inside : `${inside}/${frame}`,
           from: frame === null ? item.place : { shelfId: item.place.shelfId, path: joinPath(folderOf(item.place.path), frame) },
-          sizeBytes: frame === null ? item.sizeBytes : Math.ceil(item.sizeBytes / framesOf(item).length),
-          mustHold: frame === null ? precondition(item) : null,
+          sizeBytes: frame === null ? item.sizeBytes : Math.ceil(item.sizeBytes / entriesOf(item).length),
+          mustHold: frame === null ? precondition(item) : frameCondition(this.held(item)?.[index]),
         })),
       ),
     ];
@@ -356,27 +371,29 @@ class Exporter {
             from: { shelfId: item.place.shelfId, path: folderOf(item.place.path) },
             mustHold: null,
             bytesExact: false,
-            names: framesOf(item).filter((name) => name !== null),
+            ...framesOf(sequence, this.held(item)),
             sequence,
           }
         : { ...base, action: 'copy', from: item.place, mustHold: precondition(item), bytesExact: true };
     });
     return [
       ...copies,
-      this.write(`${path}/content.otio`, text, 'the timeline of the bundle'),
       this.write(`${path}/version.txt`, '1.0.0', 'version of the bundle'),
+      // Last, and only when all media is there: without it no tool takes the folder for a bundle.
+      { ...this.write(`${path}/content.otio`, text, 'the timeline of the bundle'), phase: 1, content: { type: 'timeline', text, parts: [] } } as Step,
     ];
   }
 }
 
 /** Names of a sequence's frames that stand on the disk; a single null for a file. */
-function framesOf(item: Item): readonly (string | null)[] {
-  const { sequence } = item.facts;
-  if (!sequence) return [null];
-  const gaps = new Set(sequence.missingNumbers);
-  return Array.from({ length: sequence.lastNumber - sequence.firstNumber + 1 }, (_, offset) => sequence.firstNumber + offset)
-    .filter((number) => !gaps.has(number))
-    .map((number) => frameName(sequence, number));
+function entriesOf(item: Item): readonly (string | null)[] {
+  return item.facts.sequence ? framesOf(item.facts.sequence, null).names : [null];
+}
+
+function frameCondition(packed: string | undefined): Precondition | null {
+  if (packed === undefined) return null;
+  const identity = unpackIdentity(packed);
+  return { sizeBytes: identity.sizeBytes, modifiedMs: Number(BigInt(identity.modifiedNs) / 1_000_000n), identity };
 }
 
 function isMedia(reference: OtioObject): boolean {

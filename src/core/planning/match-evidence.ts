@@ -1,5 +1,6 @@
 /** The evidence for a match: what the project remembers of a file against what stands on a shelf, fact by fact. */
 import { formatCount } from '../manifest/words';
+import { canProve, comparePrints } from '../media/fingerprint';
 import { fileName, type Item, type Place } from '../media/item';
 import { countsFrom, type Clip, type Expected, type MediaLink } from '../project/clip';
 import { itemRange } from '../project/usage';
@@ -49,11 +50,12 @@ export function matchOf(clip: Clip, link: MediaLink, item: Item, uses: readonly 
       fact: 'fingerprint',
       expected: short(expected.fingerprint),
       found: short(item.fingerprint),
-      agrees: expected.fingerprint === null || item.fingerprint === null ? null : expected.fingerprint === item.fingerprint,
+      agrees: comparePrints(expected.fingerprint, item.fingerprint),
     },
     coverage(clip, item, uses),
   ];
-  return { itemId: item.id, place: item.place, strength: strengthOf(evidence), evidence };
+  const proves = item.fingerprint !== null && canProve(item.fingerprint, facts.kind === 'sequence');
+  return { itemId: item.id, place: item.place, strength: strengthOf(evidence, proves), evidence };
 }
 
 function compare(fact: Evidence['fact'], expected: number | null, found: number | null, words: (value: number) => string): Evidence {
@@ -112,11 +114,11 @@ function coverage(clip: Clip, item: Item, uses: readonly EventUse[]): Evidence {
   };
 }
 
-function strengthOf(evidence: readonly Evidence[]): MatchStrength {
+function strengthOf(evidence: readonly Evidence[], fingerprintProves: boolean): MatchStrength {
   const of = (fact: Evidence['fact']) => evidence.find((entry) => entry.fact === fact)!.agrees;
-  if (of('fingerprint') === true) return 'proven';
+  if (of('fingerprint') === true && fingerprintProves) return 'proven';
   const against = evidence.some((entry) => entry.agrees === false);
-  const content = [of('size'), of('duration'), of('start timecode')].filter((agrees) => agrees === true).length;
+  const content = [of('fingerprint'), of('size'), of('duration'), of('start timecode')].filter((agrees) => agrees === true).length;
   const identity = of('name') === true || of('reel') === true;
   // A list without lengths still tells reel and timecode: a file of that name and reel that holds the used parts agrees.
   const byTimecode = of('name') === true && of('reel') === true && of('used parts') === true;

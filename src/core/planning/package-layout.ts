@@ -5,8 +5,8 @@
 import { relativeAddress } from '../interchange/otio/target-url';
 import { isObject, type OtioObject } from '../interchange/otio/otio-types';
 import { externalReference, formatOtio, sequenceReference, timeRange, withReferences } from '../interchange/otio/otio-writer';
-import { frameName, sequenceName } from '../media/image-sequence';
-import { fileName, folderOf, joinPath, placeKey, type ItemKind, type Place } from '../media/item';
+import { findSequences, frameName, presentNumbers, sequenceName } from '../media/image-sequence';
+import { fileName, folderOf, joinPath, placeKey, type ItemKind, type Place, type SequenceFacts } from '../media/item';
 import { NameRegister, portableName, splitExtension } from '../naming/safe-name';
 import { countsFrom } from '../project/clip';
 import { ceilFrames, floorFrames } from '../project/moment';
@@ -14,7 +14,7 @@ import { itemRange } from '../project/usage';
 import { totalFrames, type FrameRange } from '../time/range';
 import type { Rate } from '../time/rate';
 import { frameToTimecode } from '../time/timecode';
-import { precondition, type FramesStep, type Snapshot, type Step, type TimelineSnapshot } from './plan';
+import { precondition, type CutPart, type FramesStep, type Snapshot, type Step, type TimelineSnapshot } from './plan';
 import { partBytes, type UsedItem, type UsedMedia } from './used-media';
 
 const FOLDERS: Record<ItemKind, string> = {
@@ -39,22 +39,50 @@ export interface PackageLayout {
   readonly steps: readonly Step[];
 }
 
+/** By item id, as in Snapshot. */
+type FrameIdentities = Snapshot['frames'];
+
 /** Steps that bring the used media under `root` and where each part goes. `taken`: paths below root that exist. */
-export function layMedia(media: UsedMedia, root: Place, phase: number, taken: Iterable<string> = []): PackageLayout {
-  const names = new NameRegister(taken);
+export function layMedia(media: UsedMedia, root: Place, phase: number, frames: FrameIdentities, taken: Iterable<string> = []): PackageLayout {
+  const standing = [...taken];
+  const names = new NameRegister(standing);
+  const asRun = namesThatWouldRun(media, standing);
   const parts = new Map<string, TakenPart[]>();
-  for (const used of media.items) parts.set(placeKey(used.item.place), partsOf(used, root, phase, names));
+  for (const used of media.items) parts.set(placeKey(used.item.place), partsOf(used, root, phase, names, frames, asRun));
   return { parts, steps: [...parts.values()].flatMap((list) => list.map((part) => part.step)) };
 }
 
-function partsOf(used: UsedItem, root: Place, phase: number, names: NameRegister): TakenPart[] {
+/**
+ * Names of whole pictures that a stocktake would take for a sequence once they lie in one folder: numbered stills of
+ * several folders do.
+ */
+function namesThatWouldRun(media: UsedMedia, standing: readonly string[]): ReadonlySet<string> {
+  const out = new Set<string>();
+  for (const folder of [FOLDERS.still, FOLDERS.other]) {
+    const there = standing.filter((path) => folderOf(path) === folder).map(fileName);
+    const own = media.items.filter(({ item }) => FOLDERS[item.facts.kind] === folder).map(({ item }) => portableName(fileName(item.place.path)));
+    for (const { files } of findSequences([...there, ...own]).sequences) for (const name of files) out.add(`${folder}/${name}`);
+  }
+  return out;
+}
+
+function partsOf(
+  used: UsedItem,
+  root: Place,
+  phase: number,
+  names: NameRegister,
+  frames: FrameIdentities,
+  asRun: ReadonlySet<string>,
+): TakenPart[] {
   const { item } = used;
   const folder = FOLDERS[item.facts.kind];
   const whole: FrameRange = { start: 0, end: item.facts.durationFrames ?? 0 };
   const base = { phase, from: item.place, mustHold: precondition(item) };
-  if (item.facts.kind === 'sequence') return sequenceParts(used, root, phase, names, used.method === 'whole' ? [whole] : used.kept);
+  if (item.facts.kind === 'sequence') return sequenceParts(used, root, phase, names, used.method === 'whole' ? [whole] : used.kept, frames);
   if (used.method === 'whole') {
-    const path = names.claim(folder, fileName(item.place.path));
+    const own = fileName(item.place.path);
+    const [stem, extension] = splitExtension(own);
+    const path = names.claim(folder, asRun.has(`${folder}/${portableName(own)}`) ? `${stem}_still${extension}` : own);
     const step: Step = {
       ...base,
       action: 'copy',
@@ -82,15 +110,20 @@ function partsOf(used: UsedItem, root: Place, phase: number, names: NameRegister
   });
 }
 
-function sequenceParts(used: UsedItem, root: Place, phase: number, names: NameRegister, kept: readonly FrameRange[]): TakenPart[] {
+function sequenceParts(
+  used: UsedItem,
+  root: Place,
+  phase: number,
+  names: NameRegister,
+  kept: readonly FrameRange[],
+  frames: FrameIdentities,
+): TakenPart[] {
   const { item } = used;
   const sequence = item.facts.sequence!;
   const label = splitExtension(sequenceName(sequence))[0].replace(/[._-]*\[.*$/, '') || 'sequence';
   return kept.map((range) => {
     const path = names.claim(FOLDERS.sequence, kept.length === 1 ? label : `${label}_${sequence.firstNumber + range.start}`);
-    const all = Array.from({ length: range.end - range.start }, (_, offset) => frameName(sequence, sequence.firstNumber + range.start + offset));
-    const gaps = new Set(sequence.missingNumbers.map((number) => frameName(sequence, number)));
-    const present = all.filter((name) => !gaps.has(name));
+    const { names: present, holds } = framesOf(sequence, frames?.get(item.id) ?? null, range);
     const step: FramesStep = {
       phase,
       action: 'frames',
@@ -98,6 +131,7 @@ function sequenceParts(used: UsedItem, root: Place, phase: number, names: NameRe
       to: below(root, path),
       mustHold: null,
       names: present,
+      holds,
       sequence,
       expectedBytes: partBytes(item, present.length),
       bytesExact: false,
@@ -105,6 +139,20 @@ function sequenceParts(used: UsedItem, root: Place, phase: number, names: NameRe
     };
     return { range, path, step };
   });
+}
+
+/** Names of the frames that are there in a range counted from the first, and what is known of each. */
+export function framesOf(
+  sequence: SequenceFacts,
+  known: readonly string[] | null,
+  range?: FrameRange,
+): { names: readonly string[]; holds: readonly string[] | null } {
+  const numbers = presentNumbers(sequence, range);
+  const before = range && range.start > 0 ? presentNumbers(sequence, { start: 0, end: range.start }).length : 0;
+  return {
+    names: numbers.map((number) => frameName(sequence, number)),
+    holds: known === null ? null : known.slice(before, before + numbers.length),
+  };
 }
 
 export function below(root: Place, path: string): Place {
@@ -116,6 +164,8 @@ export interface PackagedTimeline {
   /** Below the package's root. */
   readonly path: string;
   readonly text: string;
+  /** Cut files it links. */
+  readonly parts: readonly CutPart[];
 }
 
 /**
@@ -130,6 +180,7 @@ export function packageTimelines(
   nameOf: (name: string) => string,
 ): PackagedTimeline[] {
   const names = new NameRegister();
+  const parts = cutParts(media, layout);
   const usedByClip = new Map<string, UsedItem[]>();
   for (const used of media.items) for (const clip of used.clips) usedByClip.set(clip.id, [...(usedByClip.get(clip.id) ?? []), used]);
   return snapshot.timelines
@@ -137,8 +188,25 @@ export function packageTimelines(
     .map((timeline) => {
       const name = nameOf(timeline.model.name);
       const document = withReferences({ ...timeline.document, name }, referenceFor(timeline, usedByClip, media, layout));
-      return { name, path: names.claim('timelines', `${portableName(name)}.otio`), text: formatOtio(document) };
+      return { name, path: names.claim('timelines', `${portableName(name)}.otio`), text: formatOtio(document), parts };
     });
+}
+
+/** Every cut file of a package, as its timelines address it. */
+function cutParts(media: UsedMedia, layout: PackageLayout): CutPart[] {
+  return media.items.flatMap((used) =>
+    (layout.parts.get(placeKey(used.item.place)) ?? []).flatMap((part): CutPart[] => {
+      if (part.step.action !== 'trim' || used.item.facts.durationFrames === null) return [];
+      const whole = { start: 0, end: used.item.facts.durationFrames };
+      const wholeRange = availableRange(used, whole, used.item.facts.rate ?? { num: 1, den: 1 });
+      return [{ url: addressOf(part), to: part.step.to!, wholeRange }];
+    }),
+  );
+}
+
+/** A part as a timeline in the folder `timelines` addresses it. */
+function addressOf(part: TakenPart): string {
+  return relativeAddress(['..', ...part.path.split('/')]);
 }
 
 function referenceFor(timeline: TimelineSnapshot, usedByClip: ReadonlyMap<string, readonly UsedItem[]>, media: UsedMedia, layout: PackageLayout) {
@@ -166,15 +234,14 @@ function partReference(used: UsedItem, part: TakenPart, units: Rate, name: strin
   const available = availableRange(used, part.range, units) ?? keptRange(old);
   if (facts.kind === 'sequence' && facts.sequence) {
     const { prefix, suffix, padding, firstNumber } = facts.sequence;
-    const folderUrl = relativeAddress(['..', ...part.path.split('/')]);
     return sequenceReference(
-      { folderUrl, prefix, suffix, padding, startNumber: firstNumber + part.range.start, rate: facts.rate ?? units },
+      { folderUrl: addressOf(part), prefix, suffix, padding, startNumber: firstNumber + part.range.start, rate: facts.rate ?? units },
       name,
       available ?? timeRange(0, totalFrames([part.range]), units),
       metadata,
     );
   }
-  return externalReference(relativeAddress(['..', ...part.path.split('/')]), name, available, metadata);
+  return externalReference(addressOf(part), name, available, metadata);
 }
 
 /** Where a part lies in the count the events use: at the events' rate where that is exact, else at the item's. */

@@ -2,6 +2,7 @@
 import type { Clip, MediaLink } from '../project/clip';
 import type { Timeline } from '../project/timeline';
 import type { OtioObject } from '../interchange/otio/otio-types';
+import type { FileIdentity } from '../media/identity';
 import type { Item, MediaFacts, Place, SequenceFacts } from '../media/item';
 import type { FrameRange } from '../time/range';
 import type { Rate } from '../time/rate';
@@ -14,6 +15,10 @@ export type PlanKind = 'relink' | 'pull' | 'crate' | 'restore' | 'undo' | 'expor
 export interface Precondition {
   readonly sizeBytes: number;
   readonly modifiedMs: number;
+  /** As the stocktake saw the file; absent or null where an earlier version did. */
+  readonly identity?: FileIdentity | null;
+  /** Looked at again where the file was moved or restored but looks the same. */
+  readonly fingerprint?: string | null;
 }
 
 interface StepBase {
@@ -44,6 +49,8 @@ export interface TrimStep extends StepBase {
 export interface FramesStep extends StepBase {
   readonly action: 'frames';
   readonly names: readonly string[];
+  /** Identity of each frame as the stocktake saw it (see packIdentity), beside `names`; null where none is known. */
+  readonly holds: readonly string[] | null;
   readonly sequence: SequenceFacts;
 }
 
@@ -53,6 +60,8 @@ export interface WriteStep extends StepBase {
   readonly action: 'write';
   readonly content:
     | { readonly type: 'text'; readonly text: string }
+    /** A timeline of taken media; a part that could not be cut is a whole file then. */
+    | { readonly type: 'timeline'; readonly text: string; readonly parts: readonly CutPart[] }
     | { readonly type: 'zip'; readonly entries: readonly ZipEntry[] }
     | { readonly type: 'made'; readonly what: MadeContent; readonly root: string; readonly label: CrateLabel };
 }
@@ -61,6 +70,15 @@ export interface WriteStep extends StepBase {
 export type ZipEntry =
   | { readonly path: string; readonly text: string }
   | { readonly path: string; readonly from: Place; readonly sizeBytes: number; readonly mustHold: Precondition | null };
+
+/** A cut file that a timeline links, and what its reference must say when the file had to be copied whole. */
+export interface CutPart {
+  /** Address of the file as the timeline has it. */
+  readonly url: string;
+  readonly to: Place;
+  /** TimeRange of the whole file; null where the reference had none. */
+  readonly wholeRange: OtioObject | null;
+}
 
 /** Read every byte and compare with a checksum made earlier. */
 export interface CheckStep extends StepBase {
@@ -72,6 +90,8 @@ export interface RemoveStep extends StepBase {
   readonly action: 'remove';
   /** Checksum the file must still have; it is left alone otherwise. */
   readonly sha256: string;
+  /** The file as the run left it: another one in its place is left alone, equal or not. Null in older journals. */
+  readonly made: FileIdentity | null;
 }
 
 export interface LinkStep extends StepBase {
@@ -80,7 +100,15 @@ export interface LinkStep extends StepBase {
 }
 
 export type LinkChange =
-  | { readonly type: 'relink'; readonly clipId: string; readonly renditionId: string; readonly position: number; readonly link: MediaLink }
+  | {
+      readonly type: 'relink';
+      readonly clipId: string;
+      readonly renditionId: string;
+      readonly position: number;
+      readonly link: MediaLink;
+      /** Only while the clip is still linked so; absent in older journals. */
+      readonly only?: MediaLink;
+    }
   | { readonly type: 'adopt'; readonly timelines: readonly AdoptedTimeline[]; readonly base: Place }
   | {
       readonly type: 'open-crate';
@@ -101,6 +129,7 @@ export interface AdoptedTimeline {
   readonly text: string;
   /** Folder of the document, so that its relative links resolve. */
   readonly folder: string;
+  readonly parts?: readonly CutPart[];
 }
 
 export interface CrateLabel {
@@ -173,11 +202,15 @@ export interface Snapshot {
   readonly timelines: readonly TimelineSnapshot[];
   readonly shelves: readonly ShelfSnapshot[];
   readonly items: readonly Item[];
+  /** Names of shelves that were taken off the list, by their id: clips may still link them. */
+  readonly retiredShelves?: ReadonlyMap<string, string>;
+  /** By item id: identity of each frame that is there, in order; only where a planner asked for it. */
+  readonly frames?: ReadonlyMap<string, readonly string[]>;
 }
 
 /** Source of a step as it was when the plan was made. */
 export function precondition(item: Item): Precondition {
-  return { sizeBytes: item.sizeBytes, modifiedMs: item.modifiedMs };
+  return { sizeBytes: item.sizeBytes, modifiedMs: item.modifiedMs, identity: item.identity, fingerprint: item.fingerprint };
 }
 
 /** Bytes the steps will put on each shelf. */
@@ -218,4 +251,25 @@ export function destinationProblem(
     };
   }
   return null;
+}
+
+/** Whether a step is made of what the steps before it left: made only when all of them are done, and again when one changed. */
+export function isDerived(step: Step): boolean {
+  return step.action === 'link' || (step.action === 'write' && (step.content.type === 'made' || step.content.type === 'timeline'));
+}
+
+/** The name in a path that hides a file from every stocktake; null when there is none. */
+export function hiddenName(path: string): string | null {
+  return path.split('/').find((name) => name.startsWith('.')) ?? null;
+}
+
+/** Why nothing may be put below `path`, or null: stocktakes pass over hidden folders. */
+export function hiddenProblem(path: string): { code: string; message: string; hint: string } | null {
+  const name = hiddenName(path);
+  if (name === null) return null;
+  return {
+    code: 'hidden-folder',
+    message: `"${name}" begins with a dot and is hidden: stocktakes pass over it, so what goes there would count as missing.`,
+    hint: 'Choose a folder whose name does not begin with a dot.',
+  };
 }

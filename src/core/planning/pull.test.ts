@@ -104,7 +104,7 @@ describe('planPull', () => {
   });
 
   it('copies the numbered frames of a sequence and names what lacks', () => {
-    const sequence = { prefix: 'pour.', suffix: '.dpx', padding: 4, firstNumber: 1001, lastNumber: 1100, missingNumbers: [1053] };
+    const sequence = { prefix: 'pour.', suffix: '.dpx', padding: 4, firstNumber: 1001, lastNumber: 1100, missingRuns: [[1053, 1053]] as const };
     const pour = item('pour.[1001-1100].dpx', { kind: 'sequence', rate: null, durationFrames: 100, startFrame: null, sequence });
     const plan = pull([cut('pour.[1001-1100].dpx', 50, 5, 0, PAL, 100)], [pour], { headFrames: 1, tailFrames: 1 });
     expect(plan.steps[0]).toMatchObject({

@@ -1,13 +1,13 @@
 /** Pull: only the used parts of the media, with handles, and timelines that point at them. */
 import { fileName, placeKey, type Place } from '../media/item';
 import { codecName } from '../media/codec-traits';
-import { sequenceName } from '../media/image-sequence';
+import { missingFrames, sequenceName } from '../media/image-sequence';
 import { LINK_STATES, type LinkState } from '../project/clip';
 import { totalFrames, type RangeSet } from '../time/range';
 import { formatRate } from '../time/rate';
 import { notes, stops, warns, type Finding } from './finding';
 import { below, layMedia, packageTimelines, type PackageLayout } from './package-layout';
-import { destinationProblem, shelfFills, type Plan, type PlanLine, type Snapshot, type Step } from './plan';
+import { destinationProblem, hiddenProblem, shelfFills, type Plan, type PlanLine, type Snapshot, type Step } from './plan';
 import { eventUses, findUsedMedia, type TakeMethod, type UsedItem, type UsedMedia, type UsedMediaSettings } from './used-media';
 
 export interface PullSettings extends UsedMediaSettings {
@@ -54,7 +54,7 @@ export function planPull(snapshot: Snapshot, settings: PullSettings, taken: Iter
     shelfId: settings.destination?.shelfId ?? '',
     path: below(settings.destination ?? { shelfId: '', path: '' }, settings.folderName).path,
   };
-  const layout = layMedia(media, root, 0, taken);
+  const layout = layMedia(media, root, 0, snapshot.frames, taken);
   const timelines = packageTimelines(snapshot, settings.timelineIds, media, layout, (name) => `${name} · pulled`);
   const writes: Step[] = timelines.map((timeline) => ({
     action: 'write',
@@ -65,7 +65,7 @@ export function planPull(snapshot: Snapshot, settings: PullSettings, taken: Iter
     bytesExact: true,
     reason: 'the timeline, linked to the pulled media',
     mustHold: null,
-    content: { type: 'text', text: timeline.text },
+    content: { type: 'timeline', text: timeline.text, parts: timeline.parts },
   }));
   const adopt: Step = {
     action: 'link',
@@ -79,7 +79,7 @@ export function planPull(snapshot: Snapshot, settings: PullSettings, taken: Iter
     change: {
       type: 'adopt',
       base: root,
-      timelines: timelines.map((timeline) => ({ name: timeline.name, text: timeline.text, folder: 'timelines' })),
+      timelines: timelines.map(({ name, text, parts }) => ({ name, text, parts, folder: 'timelines' })),
     },
   };
   const steps = [...layout.steps, ...writes, ...(timelines.length > 0 ? [adopt] : [])];
@@ -90,7 +90,7 @@ export function planPull(snapshot: Snapshot, settings: PullSettings, taken: Iter
       ? nothingToTake(settings.timelineIds)
       : settings.folderName.trim() === ''
         ? noFolderName()
-        : destinationProblem(snapshot.shelves, root.shelfId, keepsBytes);
+        : (hiddenProblem(root.path) ?? destinationProblem(snapshot.shelves, root.shelfId, keepsBytes));
   const findings = [
     ...(problem ? [stops(problem.code, problem.message, problem.hint)] : []),
     ...mediaFindings(snapshot, settings, media, ofBytes, keepsBytes),
@@ -174,11 +174,11 @@ export function mediaFindings(snapshot: Snapshot, settings: UsedMediaSettings, m
           used.item.id,
         ),
       );
-    if (used.item.facts.sequence && used.item.facts.sequence.missingNumbers.length > 0)
+    if (used.item.facts.sequence && missingFrames(used.item.facts.sequence) > 0)
       findings.push(
         warns(
           'sequence-gaps',
-          `${name} lacks ${used.item.facts.sequence.missingNumbers.length} frames.`,
+          `${name} lacks ${missingFrames(used.item.facts.sequence)} frames.`,
           'The frames that are there are copied.',
           used.item.id,
         ),

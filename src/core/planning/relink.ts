@@ -14,7 +14,7 @@ import {
 import { totalFrames, unite } from '../time/range';
 import { matchOf, nameKey, type Evidence, type Match } from './match-evidence';
 import { notes, stops, warns, type Finding } from './finding';
-import type { Plan, PlanLine, Snapshot, Step } from './plan';
+import { precondition, type Plan, type PlanLine, type Snapshot, type Step } from './plan';
 import { StockView } from './stock-view';
 import { eventUses, type EventUse } from './used-media';
 
@@ -303,8 +303,8 @@ function stepOf(row: RelinkRow, clip: Clip, stock: StockView): Step[] {
       expectedBytes: 0,
       bytesExact: true,
       reason: row.matches.find((match) => match.itemId === row.chosen)!.strength === 'proven' ? 'the same content' : 'accepted by you',
-      mustHold: { sizeBytes: item.sizeBytes, modifiedMs: item.modifiedMs },
-      change: { type: 'relink', clipId: clip.id, renditionId: rendition.id, position: row.position, link },
+      mustHold: precondition(item),
+      change: { type: 'relink', clipId: clip.id, renditionId: rendition.id, position: row.position, link, only: rendition.links[row.position]! },
     },
   ];
 }

@@ -4,7 +4,7 @@ import type { Place } from '../media/item';
 import type { Rate } from '../time/rate';
 import { notes, stops, warns, type Finding } from './finding';
 import { below } from './package-layout';
-import type { AdoptedTimeline, Plan, Step } from './plan';
+import { hiddenProblem, type AdoptedTimeline, type Plan, type Step } from './plan';
 
 /** A crate as it stands on the disk, read by the server. Paths are relative to its root. */
 export interface CrateContent {
@@ -16,10 +16,17 @@ export interface CrateContent {
   readonly entries: readonly ManifestEntry[];
   /** Sizes of the files that are there. */
   readonly sizes: ReadonlyMap<string, number>;
-  readonly timelines: readonly AdoptedTimeline[];
+  readonly timelines: readonly CrateTimeline[];
   readonly badLines: readonly number[];
   /** Payload-Oxum of bag-info.txt as bytes and files; null when not stated. */
   readonly oxum: { readonly bytes: number; readonly files: number } | null;
+}
+
+export interface CrateTimeline extends AdoptedTimeline {
+  /** Below the crate's root. */
+  readonly path: string;
+  /** Checksum of the bytes that were read. */
+  readonly sha256: string;
 }
 
 export interface RestoreDetail {
@@ -30,6 +37,9 @@ export function planRestore(crate: CrateContent, newProjectId: string, projectNa
   const missing = crate.entries.filter((entry) => !crate.sizes.has(entry.path));
   const listed = new Set(crate.entries.map((entry) => entry.path));
   const extra = [...crate.sizes.keys()].filter((path) => path.startsWith('data/') && !listed.has(path));
+  const sums = new Map(crate.entries.map((entry) => [entry.path, entry.checksum]));
+  // Only what the manifest vouches for comes in.
+  const timelines = crate.timelines.filter((timeline) => sums.get(timeline.path) === timeline.sha256);
   const checks = crate.entries.flatMap((entry): Step[] => {
     const bytes = crate.sizes.get(entry.path);
     if (bytes === undefined) return [];
@@ -62,12 +72,13 @@ export function planRestore(crate: CrateContent, newProjectId: string, projectNa
       name: projectName,
       rate: crate.rate,
       dropFrame: crate.dropFrame,
-      timelines: crate.timelines,
+      timelines: timelines.map(({ name, text, folder }) => ({ name, text, folder })),
       base: below(crate.root, 'data'),
     },
   };
   const findings = restoreFindings(
     crate,
+    sums,
     missing.map((entry) => entry.path),
     extra,
   );
@@ -80,7 +91,7 @@ export function planRestore(crate: CrateContent, newProjectId: string, projectNa
     headline: { value: checks.length, of: crate.entries.length, unit: 'files', words: 'are there to be checked' },
     lines: [
       { label: 'New project', text: projectName },
-      { label: 'Timelines', text: crate.timelines.map((timeline) => timeline.name).join(', ') || 'none' },
+      { label: 'Timelines', text: timelines.map((timeline) => timeline.name).join(', ') || 'none' },
       { label: 'Read and compared', files: checks.length, bytes },
       { label: 'Missing', files: missing.length },
       { label: 'Files moved or written', text: 'none' },
@@ -93,10 +104,30 @@ export function planRestore(crate: CrateContent, newProjectId: string, projectNa
   };
 }
 
-function restoreFindings(crate: CrateContent, missing: readonly string[], extra: readonly string[]): Finding[] {
+function restoreFindings(crate: CrateContent, sums: ReadonlyMap<string, string>, missing: readonly string[], extra: readonly string[]): Finding[] {
   const findings: Finding[] = [];
-  if (crate.timelines.length === 0)
-    findings.push(stops('crate-no-timeline', 'There is no timeline in this crate.', 'Choose the folder that holds bagit.txt.'));
+  const hidden = hiddenProblem(crate.root.path);
+  if (hidden) findings.push(stops(hidden.code, hidden.message, 'Move the crate to a folder whose name does not begin with a dot.'));
+  const altered = crate.timelines.filter((timeline) => sums.has(timeline.path) && sums.get(timeline.path) !== timeline.sha256);
+  if (altered[0])
+    findings.push(
+      stops(
+        'crate-timeline-altered',
+        `${altered[0].path} is not what the manifest says: it was altered or damaged.`,
+        'Copy the crate again from where it came.',
+      ),
+    );
+  const unlisted = crate.timelines.filter((timeline) => !sums.has(timeline.path));
+  if (unlisted.length > 0)
+    findings.push(
+      warns(
+        'crate-timeline-unlisted',
+        `${unlisted.map((timeline) => timeline.name).join(', ')} ${unlisted.length === 1 ? 'is' : 'are'} not in the manifest, so nobody vouches for it: left out.`,
+        'Bring it in by hand on Timelines if you trust it.',
+      ),
+    );
+  if (crate.timelines.length === unlisted.length)
+    findings.push(stops('crate-no-timeline', 'There is no timeline in this crate that its manifest lists.', 'Choose the folder that holds bagit.txt.'));
   if (crate.badLines.length > 0)
     findings.push(
       warns(

@@ -1,14 +1,17 @@
 /** The stock of a snapshot, looked up by place and by id. */
 import { placeKey, type Item, type Place } from '../media/item';
 import type { Stock } from '../project/clip';
-import type { ShelfSnapshot } from './plan';
+import type { ShelfSnapshot, Snapshot } from './plan';
 
 export class StockView implements Stock {
   private readonly byPlace = new Map<string, Item>();
   private readonly byId = new Map<string, Item>();
   private readonly shelves = new Map<string, ShelfSnapshot>();
 
-  constructor(snapshot: { items: readonly Item[]; shelves: readonly ShelfSnapshot[] }) {
+  private readonly retired: ReadonlyMap<string, string>;
+
+  constructor(snapshot: Pick<Snapshot, 'items' | 'shelves' | 'retiredShelves'>) {
+    this.retired = snapshot.retiredShelves ?? new Map();
     for (const item of snapshot.items) {
       this.byPlace.set(placeKey(item.place), item);
       this.byId.set(item.id, item);
@@ -29,6 +32,7 @@ export class StockView implements Stock {
   }
 
   shelfName(shelfId: string): string {
-    return this.shelves.get(shelfId)?.name ?? 'an unknown shelf';
+    const retired = this.retired.get(shelfId);
+    return this.shelves.get(shelfId)?.name ?? (retired === undefined ? 'an unknown shelf' : `${retired} (off the list)`);
   }
 }

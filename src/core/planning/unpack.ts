@@ -1,8 +1,9 @@
 /** Unpack: the media of an OTIO bundle goes onto a shelf, its timeline into the project. */
+import type { FileIdentity } from '../media/identity';
 import { fileName, type Place } from '../media/item';
 import { stops, warns, type Finding } from './finding';
 import { below } from './package-layout';
-import { destinationProblem, shelfFills, type Plan, type Snapshot, type Step } from './plan';
+import { destinationProblem, hiddenName, hiddenProblem, shelfFills, type Plan, type Snapshot, type Step } from './plan';
 
 export interface UnpackSettings {
   readonly bundle: Place;
@@ -17,6 +18,7 @@ export interface BundleContent {
   readonly files: readonly { readonly path: string; readonly bytes: number }[];
   readonly sizeBytes: number;
   readonly modifiedMs: number;
+  readonly identity: FileIdentity;
   /** Paths below the folder that exist. */
   readonly taken: readonly string[];
 }
@@ -40,7 +42,7 @@ export function planUnpack(
     expectedBytes: file.bytes,
     bytesExact: true,
     reason: 'media of the bundle',
-    mustHold: { sizeBytes: bundle.sizeBytes, modifiedMs: bundle.modifiedMs },
+    mustHold: { sizeBytes: bundle.sizeBytes, modifiedMs: bundle.modifiedMs, identity: bundle.identity },
   }));
   if (bundle.content !== null) {
     const name = fileName(settings.bundle.path);
@@ -57,12 +59,23 @@ export function planUnpack(
     });
   }
   const bytes = media.reduce((sum, file) => sum + file.bytes, 0);
-  const problem = findProblem(bundle, settings, unsafe, clash) ?? destinationProblem(snapshot.shelves, root.shelfId, bytes);
+  const problem = findProblem(bundle, settings, unsafe, clash) ?? hiddenProblem(root.path) ?? destinationProblem(snapshot.shelves, root.shelfId, bytes);
+  const hidden = media.filter((file) => hiddenName(file.path) !== null);
   const others = bundle.files.filter(
     (file) => !file.path.startsWith('media/') && !/^(content\.otio|version\.txt)$/.test(file.path) && !file.path.endsWith('/'),
   );
   const findings: Finding[] = [
     ...(problem ? [stops(problem.code, problem.message, problem.hint)] : []),
+    ...(hidden[0]
+      ? [
+          warns(
+            'bundle-hidden',
+            `${hidden.length} of its files ${hidden.length === 1 ? 'has a hidden name' : 'have hidden names'}: stocktakes pass over them, so their clips count as missing.`,
+            'Rename them once they are unpacked, then relink.',
+            hidden[0].path,
+          ),
+        ]
+      : []),
     ...(others.length > 0
       ? [warns('bundle-extra', `${others.length} files beside the timeline and media/ are left in the bundle.`, others[0]!.path)]
       : []),

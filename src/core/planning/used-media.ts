@@ -1,6 +1,7 @@
 /** Which items the chosen timelines use, how much of each is kept, and how it can be taken. Pull and crate share it. */
 import { cutMethod } from '../media/codec-traits';
 import { fileName, placeKey, type Item } from '../media/item';
+import { asSequences } from '../media/sequence-part';
 import { clipState, countsFrom, linksRead, type Clip, type LinkState } from '../project/clip';
 import type { Moment } from '../project/moment';
 import { forEachUse, itemRange, type Use } from '../project/usage';
@@ -143,8 +144,9 @@ function usedItem(
   const inItemFrames = (projectFrames: number) =>
     sameRate(rate, projectRate) ? projectFrames : rangeToRate({ start: 0, end: projectFrames }, projectRate, rate).end;
   const wanted = joinGaps(grow(inside, inItemFrames(settings.headFrames), inItemFrames(settings.tailFrames)), inItemFrames(settings.joinGapFrames));
-  const kept = clamp(wanted, limits);
-  const shortHandles = totalFrames(kept) < totalFrames(wanted);
+  const inLimits = clamp(wanted, limits);
+  const shortHandles = totalFrames(inLimits) < totalFrames(wanted);
+  const kept = facts.sequence ? asSequences(inLimits, facts.sequence) : inLimits;
   if (kept.length === 1 && totalFrames(kept) === length) return { ...whole('all of it is kept'), shortHandles };
   if (kept.length === 0) return whole('the timelines point outside it');
   return { ...base, used: inside, kept, method: cut.method, why: null, shortHandles, beyondFrames };

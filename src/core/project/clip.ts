@@ -1,4 +1,5 @@
 /** Clips of a project, their renditions, and how each stands to the disks. */
+import { comparePrints } from '../media/fingerprint';
 import type { Item, ItemKind, MediaFacts, Place } from '../media/item';
 import type { Rate } from '../time/rate';
 import { floorFrames, type Moment } from './moment';
@@ -88,8 +89,7 @@ export function expectedFrom(item: Item, name: string): Expected {
 
 /** Whether the item is, as far as is remembered, the very file that was linked. */
 export function isExpected(item: Item, expected: Expected): boolean {
-  if (expected.fingerprint !== null && item.fingerprint !== null) return expected.fingerprint === item.fingerprint;
-  return expected.sizeBytes === null || expected.sizeBytes === item.sizeBytes;
+  return comparePrints(expected.fingerprint, item.fingerprint) ?? (expected.sizeBytes === null || expected.sizeBytes === item.sizeBytes);
 }
 
 export function linkState(link: MediaLink, stock: Stock): Exclude<LinkState, 'set-aside' | 'by-proxy'> {

@@ -5,6 +5,8 @@ import { BundleError } from '../bundles/zip-entries';
 import { PlanRequestError } from '../projects/make-plan';
 import { CrateError } from '../projects/read-crate';
 import { PlaceError } from '../stock/mounts';
+import { isOutOfRoom } from '../catalogue/database';
+import { RunRefused } from '../runs/runner';
 import { ConflictingShelf } from '../stock/register-shelf';
 
 export class Problem extends Error {
@@ -25,6 +27,7 @@ const TITLES: Record<number, string> = {
   409: 'Conflict',
   413: 'Too large',
   500: 'Internal error',
+  507: 'No room',
 };
 
 export function notFound(what: string): Problem {
@@ -64,7 +67,10 @@ export function asProblem(error: unknown): Problem {
   }
   if (name === CrateError.name) return new Problem(400, 'not-a-crate', error.message);
   if (name === PlanRequestError.name) return new Problem(409, 'no-plan', error.message);
-  if (name === ConflictingShelf.name) return new Problem(409, 'shelf', error.message);
+  if (name === ConflictingShelf.name) return new Problem(409, (error as ConflictingShelf).code, error.message, (error as ConflictingShelf).hint);
+  if (name === RunRefused.name) return new Problem(409, 'run-refused', error.message);
+  if (isOutOfRoom(error) || (error as NodeJS.ErrnoException).code === 'ENOSPC')
+    return new Problem(507, 'no-room', 'The disk that holds the catalogue is full or cannot be written to.', 'Make room there, then try again.');
   console.error(error);
   return new Problem(500, 'internal', `Something went wrong inside: ${error.message}`, 'Try again. Nothing was left half-written.');
 }

@@ -20,7 +20,7 @@ export const addRun = endpointWithBody(runRequestSchema, async ({ house, body: {
   if (plan.blocked !== null) throw new Problem(409, 'blocked', plan.blocked, plan.findings.find((finding) => finding.severity === 'stops')?.hint);
   if (made.digest !== digest)
     throw new Problem(409, 'plan-changed', 'Things have changed since you read this plan.', 'Read the new plan, then run it.');
-  return { id: house.runner.submit(plan) };
+  return { id: house.runner.submit(plan, digest) };
 });
 
 export function runSummary(house: House, run: RunRow, rows: readonly StepRow[]): RunSummary {
@@ -39,6 +39,7 @@ export function runSummary(house: House, run: RunRow, rows: readonly StepRow[]):
     speed: progress?.paused ? null : (progress?.speed ?? null),
     secondsLeft: progress?.speed && !progress.paused ? Math.ceil((bytes - bytesDone) / progress.speed) : null,
     current: progress?.current ?? [],
+    trouble: progress?.trouble ?? null,
   };
 }
 

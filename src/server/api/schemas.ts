@@ -3,6 +3,7 @@ import Joi from 'joi';
 import { CLIP_LIST_FIELDS, type ColumnMap } from '../../core/interchange/clip-list/clip-list-types';
 import type { CrateSettings } from '../../core/planning/crate';
 import { EXPORT_FORMATS, type ExportSettings } from '../../core/planning/export';
+import type { UndoSettings } from '../../core/planning/undo';
 import type { UnpackSettings } from '../../core/planning/unpack';
 import type { UsageChoice } from '../../core/planning/usage-report';
 import type { ClipWords } from '../../core/project/bins';
@@ -60,7 +61,7 @@ const settingsByKind = {
     folderName,
   }),
   unpack: Joi.object<UnpackSettings>({ bundle: placeSchema.required(), destination: placeSchema.allow(null).required(), folderName }),
-  undo: Joi.object({ runId: Joi.number().integer().min(1).required() }),
+  undo: Joi.object<UndoSettings>({ runId: Joi.number().integer().min(1).required(), confirmed: Joi.boolean().default(false) }),
 };
 
 const requestKeys = {
@@ -88,7 +89,11 @@ export const newProjectSchema = Joi.object<{ name: string; rate: { num: number; 
 
 export const renameSchema = Joi.object<{ name: string }>({ name: name.min(1).required() });
 
-export const newShelfSchema = Joi.object<{ path: string; name?: string }>({ path: Joi.string().max(4096).required(), name: name.min(1) });
+export const newShelfSchema = Joi.object<{ path: string; name?: string; ownIdentity: boolean }>({
+  path: Joi.string().max(4096).required(),
+  name: name.min(1),
+  ownIdentity: Joi.boolean().default(false),
+});
 
 export interface TimelineInput {
   readonly name?: string;

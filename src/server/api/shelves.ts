@@ -28,6 +28,7 @@ async function shelfViews(house: House): Promise<ShelfView[]> {
       items: count.items,
       itemBytes: count.bytes,
       stocktake: house.stocktakes.get(shelf.id)?.progress ?? null,
+      copies: house.mounts.copiesOf(shelf.id),
       bayDrive: drives.find((drive) => drive.name === (root ? basename(root) : shelf.name))?.name ?? null,
     };
   });
@@ -36,7 +37,7 @@ async function shelfViews(house: House): Promise<ShelfView[]> {
 export const listShelves = endpoint(({ house }) => shelfViews(house));
 
 export const addShelf = endpointWithBody(newShelfSchema, ({ house, body }) => {
-  const shelf = registerShelf(house.catalogue, house.mounts, body.path, body.name);
+  const shelf = registerShelf(house.catalogue, house.mounts, body.path, body.name, body.ownIdentity);
   house.tell({ type: 'changed' });
   return { id: shelf.id, name: shelf.name };
 });
@@ -48,10 +49,14 @@ export const renameShelf = endpointWithBody(renameSchema, ({ house, params, body
   house.tell({ type: 'changed' });
 });
 
-/** Takes the shelf out of the list; its files and its marker stay. */
-export const removeShelf = endpoint(({ house, params }) => {
-  if (!house.catalogue.shelves.get(params.shelf!)) throw notFound('shelf');
-  house.catalogue.shelves.remove(params.shelf!);
+/** Takes the shelf off the list; its files, its marker and what links it stay. Registered again, all is as before. */
+export const removeShelf = endpoint(async ({ house, params }) => {
+  const shelf = house.catalogue.shelves.get(params.shelf!);
+  if (!shelf) throw notFound('shelf');
+  const run = house.catalogue.runs.unfinishedOn(shelf.id);
+  if (run !== null) throw new Problem(409, 'busy', `Run ${run} uses ${shelf.name} just now.`, 'Cancel it or wait for its end.');
+  await house.stopStocktake(shelf.id);
+  house.catalogue.shelves.retire(shelf.id, new Date().toISOString());
   house.tell({ type: 'changed' });
 });
 

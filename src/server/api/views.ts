@@ -20,6 +20,8 @@ export interface ShelfView extends ShelfSnapshot {
   readonly stocktake: StocktakeProgress | null;
   /** Name of its drive in the simulated bay; null for a real folder. */
   readonly bayDrive: string | null;
+  /** Other folders that bear this shelf's marker: copies of it, until they get an identity of their own. */
+  readonly copies: readonly string[];
 }
 
 export interface FolderView {
@@ -255,6 +257,8 @@ export interface RunSummary extends Omit<RunRow, 'plan'> {
   readonly speed: number | null;
   readonly secondsLeft: number | null;
   readonly current: readonly string[];
+  /** What the run waits for by itself, in a sentence. */
+  readonly trouble: string | null;
 }
 
 export interface RunView extends RunSummary {

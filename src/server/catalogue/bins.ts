@@ -74,11 +74,16 @@ export class Bins {
     const clips = new Map(this.clips.ofProject(projectId).map((clip) => [clip.id, clip]));
     const droppable = new Set(this.clips.unused(projectId));
     const dropClips = change.dropClips.filter((id) => clips.has(id) && droppable.has(id));
+    // A clip that was taken out may have come in again with a timeline: it is that one then, with the words it had.
+    const putClips = change.putClips.map((clip) => {
+      const again = clips.has(clip.id) ? null : this.clips.idByMediaKey(projectId, clip.mediaKey);
+      return again === null ? clip : { ...clip, id: again };
+    });
     const back = {
       putBins: [...change.dropBins, ...change.putBins.map((bin) => bin.path)].flatMap((path) => bins.get(path) ?? []),
       dropBins: change.putBins.filter((bin) => !bins.has(bin.path)).map((bin) => bin.path),
-      putClips: [...dropClips, ...change.putClips.map((clip) => clip.id)].flatMap((id): Clip[] => (clips.has(id) ? [clips.get(id)!] : [])),
-      dropClips: change.putClips.filter((clip) => !clips.has(clip.id)).map((clip) => clip.id),
+      putClips: [...dropClips, ...putClips.map((clip) => clip.id)].flatMap((id): Clip[] => (clips.has(id) ? [clips.get(id)!] : [])),
+      dropClips: putClips.filter((clip) => !clips.has(clip.id)).map((clip) => clip.id),
     } satisfies BinChange;
     const dropBin = this.db.prepare('DELETE FROM bins WHERE project_id = ? AND path = ?');
     const putBin = this.db.prepare(
@@ -86,7 +91,7 @@ export class Bins {
     );
     for (const path of change.dropBins) dropBin.run(projectId, path);
     for (const bin of change.putBins) putBin.run(projectId, bin.path, bin.colour, bin.note);
-    for (const clip of change.putClips) this.clips.put(projectId, clip);
+    for (const clip of putClips) this.clips.put(projectId, clip);
     this.clips.remove(dropClips);
     return back;
   }

@@ -35,6 +35,13 @@ export class Catalogue {
     return new Catalogue(openDatabase(file, isReady));
   }
 
+  /** Tells this catalogue from any other. */
+  get id(): string {
+    return (this.ownId ??= this.db.prepare('SELECT id FROM house').pluck().get() as string);
+  }
+
+  private ownId: string | null = null;
+
   /** All or nothing. */
   transaction<T>(work: () => T): T {
     return this.db.transaction(work)();

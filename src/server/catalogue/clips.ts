@@ -92,11 +92,11 @@ export class Clips {
     return (found as { id: string; position: number } | undefined) ?? null;
   }
 
-  /** A new clip with its renditions, or new words, colour and bin for one that is there; its links stay then. */
+  /** A new clip with its renditions, or new words, colour and bin for one that is there: work of the user's; its links stay then. */
   put(projectId: string, clip: Clip): void {
     const marks = clip.marks === null ? null : JSON.stringify(clip.marks);
     const changed = this.db
-      .prepare('UPDATE clips SET name = ?, bin_path = ?, note = ?, colour = ?, marks = ?, conform = ? WHERE id = ? AND project_id = ?')
+      .prepare('UPDATE clips SET name = ?, bin_path = ?, note = ?, colour = ?, marks = ?, conform = ?, touched = 1 WHERE id = ? AND project_id = ?')
       .run(clip.name, clip.binPath, clip.note, clip.colour, marks, clip.conform, clip.id, projectId);
     if (changed.changes > 0) return;
     this.db
@@ -130,22 +130,49 @@ export class Clips {
       .run(renditionId, position, link.place?.shelfId ?? null, link.place?.path ?? null, link.url, JSON.stringify(link.expected));
   }
 
-  /** Points one item of a rendition somewhere else; gives back the link as it was. Null when there is none. */
-  relink(renditionId: string, position: number, link: MediaLink): MediaLink | null {
-    const old = this.db
+  /** How one item of a rendition is linked now. */
+  linkAt(renditionId: string, position: number): MediaLink | null {
+    const raw = this.rawLink(renditionId, position);
+    return raw ? linkFromRaw(raw) : null;
+  }
+
+  private rawLink(renditionId: string, position: number): RawLink | undefined {
+    return this.db
       .prepare(
         'SELECT r.clip_id, r.id AS rendition_id, r.kind, l.position, l.shelf_id, l.path, l.url, l.expected FROM links l JOIN renditions r ON r.id = l.rendition_id WHERE l.rendition_id = ? AND l.position = ?',
       )
       .get(renditionId, position) as RawLink | undefined;
+  }
+
+  /** Points one item of a rendition somewhere else; gives back the link as it was. Null when there is none. */
+  relink(renditionId: string, position: number, link: MediaLink): MediaLink | null {
+    const old = this.rawLink(renditionId, position);
     if (!old) return null;
     this.db
       .prepare('UPDATE links SET shelf_id = ?, path = ?, url = ?, expected = ? WHERE rendition_id = ? AND position = ?')
       .run(link.place?.shelfId ?? null, link.place?.path ?? null, link.url, JSON.stringify(link.expected), renditionId, position);
+    this.db.prepare('UPDATE clips SET touched = 1 WHERE id = ?').run(old.clip_id);
     return linkFromRaw(old);
   }
 
+  /** Clips of any project that link files at these places: project, clip and the place. */
+  linking(places: readonly Place[]): { projectId: string; project: string; clipId: string; place: Place; expected: Expected }[] {
+    const find = this.db.prepare(
+      `SELECT p.id AS projectId, p.name AS project, c.id AS clipId, l.expected FROM links l
+       JOIN renditions r ON r.id = l.rendition_id JOIN clips c ON c.id = r.clip_id JOIN projects p ON p.id = c.project_id
+       WHERE l.shelf_id = ? AND l.path = ?`,
+    );
+    return places.flatMap((place) =>
+      (find.all(place.shelfId, place.path) as { projectId: string; project: string; clipId: string; expected: string }[]).map((row) => ({
+        ...row,
+        place,
+        expected: JSON.parse(row.expected) as Expected,
+      })),
+    );
+  }
+
   setAside(projectId: string, clipIds: readonly string[], aside: boolean): number {
-    const set = this.db.prepare('UPDATE clips SET set_aside = ? WHERE project_id = ? AND id = ?');
+    const set = this.db.prepare('UPDATE clips SET set_aside = ?, touched = 1 WHERE project_id = ? AND id = ?');
     return this.db.transaction(() => clipIds.reduce((sum, id) => sum + set.run(aside ? 1 : 0, projectId, id).changes, 0))();
   }
 
@@ -162,10 +189,23 @@ export class Clips {
     for (const id of clipIds) remove.run(id);
   }
 
-  /** Takes out clips that came with a timeline and that no event uses any more, out of `clipIds`; annotated ones stay. */
+  /** Clips that removeUnused would take out once these timelines are gone. */
+  goingWith(timelineIds: readonly string[]): Set<string> {
+    const ids = this.db
+      .prepare(
+        `SELECT DISTINCT c.id FROM clips c JOIN timeline_events e ON e.clip_id = c.id
+         WHERE e.timeline_id IN (SELECT value FROM json_each(?1)) AND c.made_by = 'timeline' AND c.touched = 0
+         AND NOT EXISTS (SELECT 1 FROM timeline_events o WHERE o.clip_id = c.id AND o.timeline_id NOT IN (SELECT value FROM json_each(?1)))`,
+      )
+      .pluck()
+      .all(JSON.stringify(timelineIds)) as string[];
+    return new Set(ids);
+  }
+
+  /** Takes out clips that came with a timeline and that no event uses any more, out of `clipIds`; those the user worked on stay. */
   removeUnused(clipIds: readonly string[]): void {
     const remove = this.db.prepare(
-      `DELETE FROM clips WHERE id = ? AND made_by = 'timeline' AND note = '' AND colour = ''
+      `DELETE FROM clips WHERE id = ? AND made_by = 'timeline' AND touched = 0
        AND NOT EXISTS (SELECT 1 FROM timeline_events WHERE clip_id = clips.id)`,
     );
     this.db.transaction(() => clipIds.forEach((id) => remove.run(id)))();

@@ -22,7 +22,7 @@ export class Crates {
   add(crate: CrateRow): void {
     this.db
       .prepare(
-        'INSERT INTO crates (id, project_id, run_id, name, shelf_id, path, files, bytes, made_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT DO NOTHING',
+        'INSERT INTO crates (id, project_id, run_id, name, shelf_id, path, files, bytes, made_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT DO UPDATE SET run_id = excluded.run_id, files = excluded.files, bytes = excluded.bytes, made_at = excluded.made_at',
       )
       .run(crate.id, crate.projectId, crate.runId, crate.name, crate.place.shelfId, crate.place.path, crate.files, crate.bytes, crate.madeAt);
   }

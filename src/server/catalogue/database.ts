@@ -7,6 +7,12 @@ export type Db = Database.Database;
 
 export class CatalogueError extends Error {}
 
+/** Whether the catalogue could not be written because its disk is full, failing, or held by another for long. */
+export function isOutOfRoom(error: unknown): boolean {
+  const code = (error as { code?: unknown }).code;
+  return typeof code === 'string' && /^SQLITE_(FULL|IOERR|BUSY|READONLY)/.test(code);
+}
+
 /**
  * Opens (or makes) the database file; ":memory:" for tests. Throws CatalogueError for one made by a newer version.
  * `isReady`: the schema is up to date already, as it is for a second connection.

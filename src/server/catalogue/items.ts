@@ -1,5 +1,10 @@
-import type { Item, MediaFacts, Place } from '../../core/media/item';
+import type { FileIdentity } from '../../core/media/identity';
+import { gapsIn } from '../../core/media/image-sequence';
+import { fileName, folderOf, type Item, type MediaFacts, type NumberRun, type Place, type SequenceFacts } from '../../core/media/item';
 import type { Db } from './database';
+
+/** Raised when the facts that are read of a file change: older ones are read again at the next stocktake. */
+export const FACTS_VERSION = 1;
 
 interface Raw {
   id: string;
@@ -10,6 +15,8 @@ interface Raw {
   fingerprint: string | null;
   facts: string;
   problem: string | null;
+  identity: string | null;
+  facts_version: number;
 }
 
 function fromRaw(raw: Raw): Item {
@@ -19,17 +26,34 @@ function fromRaw(raw: Raw): Item {
     sizeBytes: raw.size_bytes,
     modifiedMs: raw.modified_ms,
     fingerprint: raw.fingerprint,
-    facts: JSON.parse(raw.facts) as MediaFacts,
+    facts: factsFromRaw(raw.facts),
     problem: raw.problem,
+    identity: raw.identity === null ? null : (JSON.parse(raw.identity) as FileIdentity),
   };
+}
+
+/** Earlier versions kept the missing numbers of a sequence one by one. */
+function factsFromRaw(text: string): MediaFacts {
+  const facts = JSON.parse(text) as MediaFacts;
+  const old = facts.sequence as (SequenceFacts & { missingNumbers?: readonly number[] }) | null;
+  if (!old?.missingNumbers) return facts;
+  const { missingNumbers, ...sequence } = old;
+  return { ...facts, sequence: { ...sequence, missingRuns: runsOf(missingNumbers) } };
+}
+
+function runsOf(numbers: readonly number[]): NumberRun[] {
+  const gaps = gapsIn(numbers);
+  const starts = [numbers[0], ...gaps.map(([, last]) => last + 1)];
+  const ends = [...gaps.map(([first]) => first - 1), numbers.at(-1)];
+  return numbers.length === 0 ? [] : starts.map((start, index): NumberRun => [start!, ends[index]!]);
 }
 
 export class Items {
   constructor(private readonly db: Db) {}
 
-  /** Everything that stood on the shelves at their last stocktake. */
+  /** Everything that stood on the listed shelves at their last stocktake. */
   present(): Item[] {
-    return (this.db.prepare('SELECT * FROM items WHERE gone_at IS NULL').all() as Raw[]).map(fromRaw);
+    return (this.db.prepare('SELECT i.* FROM items i JOIN shelves s ON s.id = i.shelf_id WHERE i.gone_at IS NULL AND s.retired_at IS NULL').all() as Raw[]).map(fromRaw);
   }
 
   onShelf(shelfId: string): Item[] {
@@ -48,22 +72,78 @@ export class Items {
   }
 
   /** Adds the item or brings what is known of that place up to date; the id of a place stays the same. */
-  put(item: Item): void {
+  put(item: Item, frames: readonly string[] | null = null): void {
     this.db
       .prepare(
-        `INSERT INTO items (id, shelf_id, path, size_bytes, modified_ms, fingerprint, facts, problem) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+        `INSERT INTO items (id, shelf_id, path, size_bytes, modified_ms, fingerprint, facts, problem, identity, facts_version)
+         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
          ON CONFLICT (shelf_id, path) DO UPDATE SET size_bytes = excluded.size_bytes, modified_ms = excluded.modified_ms,
-           fingerprint = excluded.fingerprint, facts = excluded.facts, problem = excluded.problem, gone_at = NULL`,
+           fingerprint = excluded.fingerprint, facts = excluded.facts, problem = excluded.problem, identity = excluded.identity,
+           facts_version = excluded.facts_version, gone_at = NULL`,
       )
-      .run(item.id, item.place.shelfId, item.place.path, item.sizeBytes, item.modifiedMs, item.fingerprint, JSON.stringify(item.facts), item.problem);
+      .run(
+        item.id,
+        item.place.shelfId,
+        item.place.path,
+        item.sizeBytes,
+        item.modifiedMs,
+        item.fingerprint,
+        JSON.stringify(item.facts),
+        item.problem,
+        item.identity ? JSON.stringify(item.identity) : null,
+        FACTS_VERSION,
+      );
+    const known = this.get(item.id) ?? this.at(item.place);
+    if (frames && known) this.db.prepare('INSERT OR REPLACE INTO frames (item_id, identities) VALUES (?, ?)').run(known.id, JSON.stringify(frames));
   }
 
-  /** Marks as gone what the stocktake of a shelf did not meet. */
-  markGone(shelfId: string, met: ReadonlySet<string>, at: string): number {
-    const gone = this.onShelf(shelfId).filter((item) => !met.has(item.place.path));
+  /** Items of a shelf as a stocktake needs them: which are known, and whether their facts are up to date. */
+  knownOn(shelfId: string): { item: Item; isCurrent: boolean }[] {
+    const rows = this.db.prepare('SELECT * FROM items WHERE shelf_id = ? AND gone_at IS NULL').all(shelfId) as Raw[];
+    return rows.map((raw) => ({ item: fromRaw(raw), isCurrent: raw.facts_version === FACTS_VERSION }));
+  }
+
+  /** By item id: packed identities of the frames of the sequences among these items. */
+  framesOf(itemIds: readonly string[]): Map<string, readonly string[]> {
+    const get = this.db.prepare('SELECT identities FROM frames WHERE item_id = ?').pluck();
+    const out = new Map<string, readonly string[]>();
+    for (const id of itemIds) {
+      const text = get.get(id) as string | undefined;
+      if (text !== undefined) out.set(id, JSON.parse(text) as string[]);
+    }
+    return out;
+  }
+
+  /** The file at a place, or the sequence with such a frame, is gone: marked in the same step that removed it. */
+  markRemoved(place: Place, at: string): void {
+    const mark = this.db.prepare('UPDATE items SET gone_at = ? WHERE shelf_id = ? AND path = ? AND gone_at IS NULL');
+    if (mark.run(at, place.shelfId, place.path).changes > 0) return;
+    const name = fileName(place.path);
+    for (const { place: own, facts } of this.sequencesIn({ shelfId: place.shelfId, path: folderOf(place.path) }))
+      if (name.startsWith(facts.sequence!.prefix) && name.endsWith(facts.sequence!.suffix)) mark.run(at, own.shelfId, own.path);
+  }
+
+  /** Where items with this fingerprint stand. */
+  placesOf(fingerprint: string): Place[] {
+    return this.db
+      .prepare(
+        `SELECT i.shelf_id AS shelfId, i.path FROM items i JOIN shelves s ON s.id = i.shelf_id
+         WHERE i.fingerprint = ? AND i.gone_at IS NULL AND s.retired_at IS NULL`,
+      )
+      .all(fingerprint) as Place[];
+  }
+
+  /** Sequences whose frames stand in a folder. */
+  sequencesIn(folder: Place): Item[] {
+    const rows = this.db
+      .prepare("SELECT * FROM items WHERE shelf_id = ? AND gone_at IS NULL AND substr(path, 1, ?) = ? AND instr(path, '[') > 0")
+      .all(folder.shelfId, folder.path.length, folder.path) as Raw[];
+    return rows.map(fromRaw).filter((item) => item.facts.sequence !== null && folderOf(item.place.path) === folder.path);
+  }
+
+  markGone(items: readonly Item[], at: string): void {
     const mark = this.db.prepare('UPDATE items SET gone_at = ? WHERE id = ?');
-    this.db.transaction(() => gone.forEach((item) => mark.run(at, item.id)))();
-    return gone.length;
+    this.db.transaction(() => items.forEach((item) => mark.run(at, item.id)))();
   }
 
   countsByShelf(): Map<string, { items: number; bytes: number }> {

@@ -1,3 +1,5 @@
+import type { FileIdentity } from '../../core/media/identity';
+import type { Place } from '../../core/media/item';
 import type { Plan, PlanKind, Step } from '../../core/planning/plan';
 import type { Db } from './database';
 
@@ -15,17 +17,38 @@ export interface RunRow {
   readonly createdAt: string;
   readonly endedAt: string | null;
   readonly undoneBy: number | null;
+  /** The undo of this run, from the moment it was submitted. */
+  readonly undoingBy: number | null;
+}
+
+export interface OutcomeFile {
+  readonly name: string;
+  readonly bytes: number;
+  readonly sha256: string;
+  readonly identity?: FileIdentity | null;
+  /** It stood there before, equal: not the run's own. */
+  readonly wasThere?: boolean;
 }
 
 /** What a step left behind. */
 export interface StepOutcome {
   readonly bytes: number;
   readonly sha256?: string;
+  /** The file under its final name, as the step left it; absent in older journals. */
+  readonly identity?: FileIdentity | null;
   /** Files of a step that makes several, below the step's `to`. */
-  readonly files?: readonly { readonly name: string; readonly bytes: number; readonly sha256: string }[];
+  readonly files?: readonly OutcomeFile[];
+  /** The cut could not be made and the whole file was copied. */
+  readonly whole?: boolean;
   readonly checked: string;
   /** The change of the catalogue that would take this one back. */
   readonly back?: unknown;
+}
+
+/** A finished file about to get its final name, or one that must be looked at again before it counts. */
+export interface Pending extends StepOutcome {
+  /** The name is claimed by an empty file first: the file system has no hard links. */
+  readonly claimed?: boolean;
 }
 
 export interface StepRow {
@@ -33,32 +56,43 @@ export interface StepRow {
   readonly step: Step;
   readonly state: StepState;
   readonly outcome: StepOutcome | null;
+  readonly pending: Pending | null;
   readonly message: string | null;
   readonly startedAt: string | null;
   readonly endedAt: string | null;
 }
 
-const RUN = 'id, project_id AS projectId, kind, title, state, plan, created_at AS createdAt, ended_at AS endedAt, undone_by AS undoneBy';
-const STEP = 'ordinal, step, state, outcome, message, started_at AS startedAt, ended_at AS endedAt';
+export interface MadeFrame {
+  readonly name: string;
+  readonly bytes: number;
+  readonly sha256: string;
+  readonly identity: FileIdentity;
+}
+
+const RUN =
+  'id, project_id AS projectId, kind, title, state, plan, created_at AS createdAt, ended_at AS endedAt, undone_by AS undoneBy, undoing_by AS undoingBy';
+const STEP = 'ordinal, step, state, outcome, pending, message, started_at AS startedAt, ended_at AS endedAt';
 
 type RawRun = Omit<RunRow, 'plan'> & { plan: string };
-type RawStep = Omit<StepRow, 'step' | 'outcome'> & { step: string; outcome: string | null };
+type RawStep = Omit<StepRow, 'step' | 'outcome' | 'pending'> & { step: string; outcome: string | null; pending: string | null };
 
 function runFromRaw(raw: RawRun): RunRow {
   return { ...raw, plan: JSON.parse(raw.plan) as RunRow['plan'] };
 }
 
+const UNFINISHED = "state IN ('queued', 'running', 'paused')";
+
 /** The journal of runs: every step before and after it is done. */
 export class Runs {
   constructor(private readonly db: Db) {}
 
-  add(plan: Plan, at: string): number {
+  add(plan: Plan, at: string, digest: string | null = null): number {
     const { steps, detail: _detail, ...sheet } = plan;
     return this.db.transaction(() => {
       const id = Number(
         this.db
-          .prepare('INSERT INTO runs (project_id, kind, title, state, plan, created_at) VALUES (?, ?, ?, ?, ?, ?)')
-          .run(plan.projectId, plan.kind, plan.title, 'queued', JSON.stringify(sheet), at).lastInsertRowid,
+          .prepare('INSERT INTO runs (project_id, kind, title, state, plan, created_at, digest) VALUES (?, ?, ?, ?, ?, ?, ?)')
+          .run(plan.projectId, plan.kind, plan.title, 'queued', JSON.stringify(sheet), at, digest).lastInsertRowid,
       );
       const insert = this.db.prepare("INSERT INTO run_steps (run_id, ordinal, step, state) VALUES (?, ?, ?, 'waiting')");
       steps.forEach((step, ordinal) => insert.run(id, ordinal, JSON.stringify(step)));
@@ -81,7 +115,21 @@ export class Runs {
   }
 
   unfinished(): RunRow[] {
-    return (this.db.prepare(`SELECT ${RUN} FROM runs WHERE state IN ('queued', 'running', 'paused') ORDER BY id`).all() as RawRun[]).map(runFromRaw);
+    return (this.db.prepare(`SELECT ${RUN} FROM runs WHERE ${UNFINISHED} ORDER BY id`).all() as RawRun[]).map(runFromRaw);
+  }
+
+  /** The run that carries out this very plan just now; null when none does. */
+  unfinishedWith(digest: string): number | null {
+    return (this.db.prepare(`SELECT id FROM runs WHERE ${UNFINISHED} AND digest = ?`).pluck().get(digest) as number | undefined) ?? null;
+  }
+
+  /** An unfinished run that reads from or writes to the shelf; null when none does. */
+  unfinishedOn(shelfId: string): number | null {
+    const found = this.db
+      .prepare(`SELECT r.id FROM runs r JOIN run_steps s ON s.run_id = r.id WHERE r.${UNFINISHED} AND instr(s.step, ?) > 0 LIMIT 1`)
+      .pluck()
+      .get(JSON.stringify(shelfId));
+    return (found as number | undefined) ?? null;
   }
 
   steps(runId: number): StepRow[] {
@@ -90,6 +138,7 @@ export class Runs {
       ...raw,
       step: JSON.parse(raw.step) as Step,
       outcome: raw.outcome === null ? null : (JSON.parse(raw.outcome) as StepOutcome),
+      pending: raw.pending === null ? null : (JSON.parse(raw.pending) as Pending),
     }));
   }
 
@@ -102,10 +151,16 @@ export class Runs {
     this.db.prepare('UPDATE runs SET project_id = ? WHERE id = ?').run(projectId, id);
   }
 
+  /** From now on the run is being undone by another; null lets it go again. */
+  setUndoing(id: number, by: number | null): void {
+    this.db.prepare('UPDATE runs SET undoing_by = ? WHERE id = ?').run(by, id);
+  }
+
   markUndone(id: number, by: number): void {
     this.db.prepare('UPDATE runs SET undone_by = ? WHERE id = ?').run(by, id);
   }
 
+  /** What may be pending from an earlier try stays: the step looks at it first. */
   begin(runId: number, ordinal: number, at: string): void {
     this.db
       .prepare(
@@ -114,17 +169,22 @@ export class Runs {
       .run(at, runId, ordinal);
   }
 
-  /** The file is finished and proven, about to get its final name: after a crash the checksum tells whether it did. */
-  publishing(runId: number, ordinal: number, outcome: StepOutcome): void {
+  /** The file is finished and proven, about to get its final name; null: nothing stands under it that could be the step's. */
+  setPending(runId: number, ordinal: number, pending: Pending | null): void {
     this.db
-      .prepare("UPDATE run_steps SET state = 'publishing', outcome = ? WHERE run_id = ? AND ordinal = ?")
-      .run(JSON.stringify(outcome), runId, ordinal);
+      .prepare('UPDATE run_steps SET state = ?, pending = ? WHERE run_id = ? AND ordinal = ?')
+      .run(pending ? 'publishing' : 'doing', pending ? JSON.stringify(pending) : null, runId, ordinal);
   }
 
   finish(runId: number, ordinal: number, outcome: StepOutcome, at: string): void {
     this.db
-      .prepare("UPDATE run_steps SET state = 'done', outcome = ?, ended_at = ? WHERE run_id = ? AND ordinal = ?")
+      .prepare("UPDATE run_steps SET state = 'done', outcome = ?, pending = NULL, message = NULL, ended_at = ? WHERE run_id = ? AND ordinal = ?")
       .run(JSON.stringify(outcome), at, runId, ordinal);
+  }
+
+  /** A finished file as it stands now: equal, but touched since. */
+  update(runId: number, ordinal: number, outcome: StepOutcome): void {
+    this.db.prepare('UPDATE run_steps SET outcome = ? WHERE run_id = ? AND ordinal = ?').run(JSON.stringify(outcome), runId, ordinal);
   }
 
   fail(runId: number, ordinal: number, state: 'failed' | 'skipped' | 'cancelled', message: string, at: string): void {
@@ -133,10 +193,47 @@ export class Runs {
       .run(state, message, at, runId, ordinal);
   }
 
+  /** A finished step that no longer counts: what it left must be looked at before it is made again. */
+  doubt(runId: number, ordinal: number, state: 'waiting' | 'failed', message: string | null): void {
+    this.db
+      .prepare(
+        'UPDATE run_steps SET state = ?, message = ?, pending = COALESCE(outcome, pending), outcome = NULL, ended_at = NULL WHERE run_id = ? AND ordinal = ?',
+      )
+      .run(state, message, runId, ordinal);
+  }
+
   /** Steps that did not come through wait again. */
   again(runId: number): void {
     this.db
       .prepare("UPDATE run_steps SET state = 'waiting', message = NULL WHERE run_id = ? AND state IN ('failed', 'skipped', 'cancelled')")
       .run(runId);
+  }
+
+  frames(runId: number, ordinal: number): Map<string, MadeFrame> {
+    const rows = this.db.prepare('SELECT name, bytes, sha256, identity FROM run_frames WHERE run_id = ? AND ordinal = ?').all(runId, ordinal) as (Omit<
+      MadeFrame,
+      'identity'
+    > & { identity: string })[];
+    return new Map(rows.map((row) => [row.name, { ...row, identity: JSON.parse(row.identity) as FileIdentity }]));
+  }
+
+  putFrame(runId: number, ordinal: number, frame: MadeFrame): void {
+    this.db
+      .prepare('INSERT OR REPLACE INTO run_frames (run_id, ordinal, name, bytes, sha256, identity) VALUES (?, ?, ?, ?, ?, ?)')
+      .run(runId, ordinal, frame.name, frame.bytes, frame.sha256, JSON.stringify(frame.identity));
+  }
+
+  dropFrame(runId: number, ordinal: number, name: string): void {
+    this.db.prepare('DELETE FROM run_frames WHERE run_id = ? AND ordinal = ? AND name = ?').run(runId, ordinal, name);
+  }
+
+  addFolder(runId: number, folder: Place): void {
+    this.db.prepare('INSERT OR IGNORE INTO run_folders (run_id, shelf_id, path) VALUES (?, ?, ?)').run(runId, folder.shelfId, folder.path);
+  }
+
+  /** Folders the run made, the deepest first. */
+  folders(runId: number): Place[] {
+    const rows = this.db.prepare('SELECT shelf_id AS shelfId, path FROM run_folders WHERE run_id = ? ORDER BY length(path) DESC').all(runId);
+    return rows as Place[];
   }
 }

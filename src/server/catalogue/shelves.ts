@@ -1,4 +1,4 @@
-import type { Db } from './database';
+import { isOutOfRoom, type Db } from './database';
 
 export interface ShelfRow {
   readonly id: string;
@@ -17,30 +17,49 @@ const COLUMNS =
 export class Shelves {
   constructor(private readonly db: Db) {}
 
+  /** The shelves on the list. */
   list(): ShelfRow[] {
-    return this.db.prepare(`SELECT ${COLUMNS} FROM shelves ORDER BY name COLLATE NOCASE`).all() as ShelfRow[];
+    return this.db.prepare(`SELECT ${COLUMNS} FROM shelves WHERE retired_at IS NULL ORDER BY name COLLATE NOCASE`).all() as ShelfRow[];
   }
 
   get(id: string): ShelfRow | null {
-    return (this.db.prepare(`SELECT ${COLUMNS} FROM shelves WHERE id = ?`).get(id) as ShelfRow | undefined) ?? null;
+    return (this.db.prepare(`SELECT ${COLUMNS} FROM shelves WHERE id = ? AND retired_at IS NULL`).get(id) as ShelfRow | undefined) ?? null;
   }
 
-  /** Adds the shelf, or renames the one already known under this id. */
+  /** Every shelf ever registered by its name, those taken off the list among them. */
+  names(): Map<string, string> {
+    const rows = this.db.prepare('SELECT id, name FROM shelves').all() as { id: string; name: string }[];
+    return new Map(rows.map((row) => [row.id, row.name]));
+  }
+
+  /** Adds the shelf, or renames the one already known under this id; one that was taken off the list comes back. */
   put(id: string, name: string, at: string): void {
     this.db
-      .prepare('INSERT INTO shelves (id, name, registered_at) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET name = excluded.name')
+      .prepare('INSERT INTO shelves (id, name, registered_at) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET name = excluded.name, retired_at = NULL')
       .run(id, name, at);
   }
 
-  saw(id: string, at: string, capacityBytes: number, freeBytes: number): void {
-    this.db.prepare('UPDATE shelves SET seen_at = ?, capacity_bytes = ?, free_bytes = ? WHERE id = ?').run(at, capacityBytes, freeBytes, id);
+  /** Names of the shelves that were taken off the list. */
+  retired(): Map<string, string> {
+    const rows = this.db.prepare('SELECT id, name FROM shelves WHERE retired_at IS NOT NULL').all() as { id: string; name: string }[];
+    return new Map(rows.map((row) => [row.id, row.name]));
+  }
+
+  /** Remembers the space of an attached shelf. It is only a help for later: where the catalogue has no room, nothing is said. */
+  sawIfRoom(id: string, at: string, capacityBytes: number, freeBytes: number): void {
+    try {
+      this.db.prepare('UPDATE shelves SET seen_at = ?, capacity_bytes = ?, free_bytes = ? WHERE id = ?').run(at, capacityBytes, freeBytes, id);
+    } catch (error) {
+      if (!isOutOfRoom(error)) throw error;
+    }
   }
 
   tookStock(id: string, at: string): void {
     this.db.prepare('UPDATE shelves SET stocktake_at = ? WHERE id = ?').run(at, id);
   }
 
-  remove(id: string): void {
-    this.db.prepare('DELETE FROM shelves WHERE id = ?').run(id);
+  /** Takes the shelf off the list. What it holds and who links it stays known. */
+  retire(id: string, at: string): void {
+    this.db.prepare('UPDATE shelves SET retired_at = ? WHERE id = ?').run(at, id);
   }
 }

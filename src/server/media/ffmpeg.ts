@@ -13,8 +13,16 @@ export function fileArgument(path: string): string {
   return `file:${path}`;
 }
 
-/** Input options and the input itself. A percent sign in a picture's name is no numbering pattern. */
-export function inputArguments(path: string): string[] {
+/** Containers of moving pictures as ffmpeg names their readers: an ending of the name that says otherwise does not count. */
+const READERS: Readonly<Record<string, string>> = { mov: 'mov', mxf: 'mxf' };
+
+/**
+ * Input options and the input itself. A percent sign in a picture's name is no numbering pattern. `container`: what the
+ * file is known to be, whatever its name says.
+ */
+export function inputArguments(path: string, container = ''): string[] {
+  const reader = READERS[container];
+  if (reader) return [...ONLY_FILES, '-format_whitelist', FORMATS, '-f', reader, '-i', fileArgument(path)];
   return [
     ...ONLY_FILES,
     '-format_whitelist',

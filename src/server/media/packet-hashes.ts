@@ -4,7 +4,9 @@ import { parseRate } from '../../core/time/rate';
 import { frameToMicroseconds } from '../../core/time/convert';
 import type { FrameRange } from '../../core/time/range';
 import { complaint, inputArguments, runTool } from './ffmpeg';
-import { StepFailure } from '../runs/explain-error';
+
+/** A cut that cannot be made or proven, for a reason that lies in the media. */
+export class CutUnproven extends Error {}
 
 /** MD5 of the packet of each item frame in `range`, by frame number, found by its timestamp, not by counting. */
 export async function packetHashes(
@@ -25,7 +27,7 @@ export async function packetHashes(
     '-t',
     `${length}us`,
     ...plain,
-    ...inputArguments(path),
+    ...inputArguments(path, container),
     '-map',
     '0:v:0',
     '-c',
@@ -37,7 +39,7 @@ export async function packetHashes(
     '-',
   ];
   const result = await runTool('ffmpeg', args, signal);
-  if (result.exitCode !== 0) throw new StepFailure(`The packets could not be compared: ${complaint(result.stderr)}.`);
+  if (result.exitCode !== 0) throw new CutUnproven(`its packets could not be compared: ${complaint(result.stderr)}`);
   return readFrameHashes(result.stdout, range, rate);
 }
 
@@ -55,7 +57,7 @@ export function readFrameHashes(text: string, range: FrameRange, rate: Rate): Ma
   return hashes;
 }
 
-/** Throws StepFailure with the first frame that differs unless `cut` holds exactly the packets of `range` of `source`. */
+/** Throws CutUnproven with the first frame that differs unless `cut` holds exactly the packets of `range` of `source`. */
 export async function provePart(
   source: string,
   cut: string,
@@ -69,10 +71,10 @@ export async function provePart(
     await packetHashes(source, container, range, rate, signal),
     await packetHashes(cut, container, { start: 0, end: length + 10 }, rate, signal),
   ];
-  if (found.size !== length) throw new StepFailure(`The cut has ${found.size} frames instead of ${length}; it was thrown away.`);
+  if (found.size !== length) throw new CutUnproven(`the cut has ${found.size} frames instead of ${length}`);
   for (let frame = 0; frame < length; frame++) {
     if (expected.get(range.start + frame) !== found.get(frame))
-      throw new StepFailure(`Frame ${frame} of the cut differs from frame ${range.start + frame} of the source; the cut was thrown away.`);
+      throw new CutUnproven(`frame ${frame} of the cut differs from frame ${range.start + frame} of the source`);
   }
   return length;
 }

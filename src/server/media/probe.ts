@@ -1,5 +1,5 @@
 /** What a file is, by ffprobe, as the core's facts. */
-import type { AudioFacts, ItemKind, MediaFacts, SequenceFacts, VideoFacts } from '../../core/media/item';
+import type { AudioFacts, ExtraTracks, ItemKind, MediaFacts, SequenceFacts, VideoFacts } from '../../core/media/item';
 import { parseRate, rate, type Rate } from '../../core/time/rate';
 import { parseTimecode } from '../../core/time/timecode';
 import { readWavText } from './wav-file';
@@ -28,6 +28,7 @@ interface ProbeStream {
   channels?: number;
   tags?: Record<string, string>;
   disposition?: { attached_pic?: number };
+  codec_tag_string?: string;
 }
 
 interface Probe {
@@ -91,7 +92,17 @@ function factsOf(probe: Probe, sequence: SequenceFacts | null): MediaFacts {
   const audio = streams.filter((stream) => stream.codec_type === 'audio').map(audioFacts);
   const video = picture ? videoFacts(picture) : null;
   const kind: ItemKind = sequence ? 'sequence' : video ? (STILL_FORMATS.test(format) ? 'still' : 'video') : audio.length > 0 ? 'audio' : 'other';
-  const base = { kind, container: containerName(format), video, audio, sequence, reel: reelOf(probe), materialId: materialOf(probe) };
+  const base = {
+    kind,
+    container: containerName(format),
+    video,
+    audio,
+    sequence,
+    reel: reelOf(probe),
+    materialId: materialOf(probe),
+    extraTracks: extraTracks(streams),
+    steadyRate: picture === undefined || picture.r_frame_rate === picture.avg_frame_rate,
+  };
   if (kind === 'sequence' && sequence) {
     return {
       ...base,
@@ -157,6 +168,18 @@ function soundTiming(
   const reference = probe.format?.tags?.time_reference ?? sound.tags?.time_reference;
   const startFrame = reference !== undefined && /^\d+$/.test(reference) ? Number(reference) : null;
   return { rate: samples, durationFrames: exact, startFrame, startTimecode: null, dropFrame: false };
+}
+
+/** What is there beside the first picture track and the sound. A timecode track is carried by its label, not counted. */
+function extraTracks(streams: readonly ProbeStream[]): ExtraTracks {
+  const of = (type: string) => streams.filter((stream) => stream.codec_type === type);
+  const covers = of('video').filter((stream) => stream.disposition?.attached_pic === 1).length;
+  return {
+    pictures: Math.max(0, of('video').length - covers - 1),
+    covers,
+    subtitles: of('subtitle').length,
+    data: [...of('data'), ...of('attachment')].filter((stream) => stream.codec_tag_string !== 'tmcd').length,
+  };
 }
 
 function reelOf(probe: Probe): string | null {

@@ -1,5 +1,5 @@
-import { StepFailure } from '../runs/explain-error';
 import { complaint, inputArguments, runTool } from './ffmpeg';
+import { CutUnproven } from './packet-hashes';
 
 /** MD5 of the decoded samples [start, end) of one sound stream; null bounds take all. */
 export async function soundHash(
@@ -15,6 +15,6 @@ export async function soundHash(
     [...inputArguments(path), '-map', `0:a:${stream}`, ...filter, '-c:a', codec, '-f', 'hash', '-hash', 'md5', '-'],
     signal,
   );
-  if (result.exitCode !== 0) throw new StepFailure(`The sound could not be compared: ${complaint(result.stderr)}.`);
+  if (result.exitCode !== 0) throw new CutUnproven(`its sound could not be compared: ${complaint(result.stderr)}`);
   return result.stdout.trim();
 }

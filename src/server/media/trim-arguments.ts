@@ -21,7 +21,7 @@ export function trimArguments(source: string, target: string, range: FrameRange,
     return [
       '-ss',
       start,
-      ...inputArguments(source),
+      ...inputArguments(source, facts.container),
       '-t',
       length,
       '-map',
@@ -40,7 +40,7 @@ export function trimArguments(source: string, target: string, range: FrameRange,
   }
   const pictureLength = `${frameToMicroseconds(2 * count - 1, { num: rate.num * 2, den: rate.den })}us`;
   return [
-    '-ss', start, '-t', pictureLength, ...inputArguments(source),
+    '-ss', start, '-t', pictureLength, ...inputArguments(source, facts.container),
     ...soundInput(source, range, facts),
     '-map', '0:v:0', '-c:v', 'copy',
     ...soundOutput(range, facts),
@@ -56,7 +56,7 @@ function soundSeekSeconds(range: FrameRange, facts: MediaFacts): number {
 }
 
 function soundInput(source: string, range: FrameRange, facts: MediaFacts): string[] {
-  return facts.audio.length === 0 ? [] : ['-ss', String(soundSeekSeconds(range, facts)), ...inputArguments(source)];
+  return facts.audio.length === 0 ? [] : ['-ss', String(soundSeekSeconds(range, facts)), ...inputArguments(source, facts.container)];
 }
 
 function soundOutput(range: FrameRange, facts: MediaFacts): string[] {

@@ -1,8 +1,10 @@
 /** Reading the chunk list of a WAV file. */
 import { open } from 'node:fs/promises';
-import type { RiffChunk, WavHeader } from '../../core/media/riff';
+import { TELLING_CHUNKS, type RiffChunk, type WavHeader } from '../../core/media/riff';
 
-/** Null when the file is no RIFF, RF64 or has no usable format chunk. At most 4096 chunks are read. */
+const LARGEST_TEXT_BYTES = 1_000_000;
+
+/** Null when the file is no RIFF, RF64 or BW64, or has no usable format chunk. At most 4096 chunks are read. */
 export async function readWavHeader(path: string): Promise<WavHeader | null> {
   const file = await open(path, 'r');
   try {
@@ -14,11 +16,11 @@ export async function readWavHeader(path: string): Promise<WavHeader | null> {
     };
     const head = await read(0, 12);
     const form = head.toString('latin1', 0, 4);
-    if ((form !== 'RIFF' && form !== 'RF64') || head.toString('latin1', 8, 12) !== 'WAVE') return null;
+    if ((form !== 'RIFF' && form !== 'RF64' && form !== 'BW64') || head.toString('latin1', 8, 12) !== 'WAVE') return null;
     const chunks: RiffChunk[] = [];
     let wideDataSize: number | null = null;
     let blockAlign = 0;
-    let bext: Uint8Array | null = null;
+    const contents = new Map<number, Uint8Array>();
     for (let offset = 12; offset + 8 <= size && chunks.length < 4096;) {
       const header = await read(offset, 8);
       const id = header.toString('latin1', 0, 4);
@@ -28,27 +30,19 @@ export async function readWavHeader(path: string): Promise<WavHeader | null> {
       const chunk = { id, offset: offset + 8, size: Math.min(length, size - offset - 8) };
       if (id === 'ds64' && chunk.size >= 16) wideDataSize = Number((await read(chunk.offset, 16)).readBigUInt64LE(8));
       if (id === 'fmt ' && chunk.size >= 14) blockAlign = (await read(chunk.offset, 14)).readUInt16LE(12);
-      if (id === 'bext' && chunk.size <= 1_000_000) bext = new Uint8Array(await read(chunk.offset, chunk.size));
+      if (TELLING_CHUNKS.includes(id) && chunk.size <= LARGEST_TEXT_BYTES) contents.set(chunk.offset, new Uint8Array(await read(chunk.offset, chunk.size)));
       chunks.push(chunk);
       offset += 8 + length + (length % 2);
     }
-    return blockAlign > 0 ? { chunks, blockAlign, bext } : null;
+    return blockAlign > 0 ? { form, chunks, blockAlign, contents } : null;
   } finally {
     await file.close();
   }
 }
 
-const LARGEST_TEXT_BYTES = 1_000_000;
-
 /** Text of a chunk (iXML and the like); empty when there is none. */
 export async function readWavText(path: string, chunkId: string): Promise<string> {
-  const chunk = (await readWavHeader(path))?.chunks.find((entry) => entry.id === chunkId);
-  if (!chunk || chunk.size > LARGEST_TEXT_BYTES) return '';
-  const file = await open(path, 'r');
-  try {
-    const { buffer, bytesRead } = await file.read(Buffer.alloc(chunk.size), 0, chunk.size, chunk.offset);
-    return buffer.toString('utf8', 0, bytesRead);
-  } finally {
-    await file.close();
-  }
+  const header = await readWavHeader(path);
+  const chunk = header?.chunks.find((entry) => entry.id === chunkId);
+  return Buffer.from((chunk && header?.contents.get(chunk.offset)) ?? []).toString('utf8');
 }

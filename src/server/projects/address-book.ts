@@ -3,7 +3,7 @@ import { readAddress, sameName, type MediaAddress } from '../../core/interchange
 import type { MediaReference } from '../../core/project/timeline';
 import { folderOf, joinPath, type Item, type Place } from '../../core/media/item';
 import type { Catalogue } from '../catalogue/catalogue';
-import type { Mounts } from '../stock/mounts';
+import type { Places } from '../stock/mounts';
 
 export class AddressBook {
   private readonly shelves;
@@ -11,7 +11,7 @@ export class AddressBook {
 
   constructor(
     private readonly catalogue: Catalogue,
-    private readonly mounts: Mounts,
+    private readonly mounts: Places,
     private readonly folder: Place | null,
   ) {
     this.shelves = catalogue.shelves.list();

@@ -11,14 +11,16 @@ import { notes, type Finding } from '../../core/planning/finding';
 import { binName } from '../../core/project/bins';
 import type { Clip, ClipMarks, Expected, MediaLink } from '../../core/project/clip';
 import { ceilFrames, floorFrames, type Moment } from '../../core/project/moment';
-import { activeReference, clipEvents, type ClipEvent, type MediaReference } from '../../core/project/timeline';
+import { activeReference, clipEvents, type ClipEvent, type MediaReference, type Timeline } from '../../core/project/timeline';
 import type { Catalogue } from '../catalogue/catalogue';
-import type { Mounts } from '../stock/mounts';
+import type { Places } from '../stock/mounts';
 import { AddressBook } from './address-book';
 import { linkTo, newClip, placeMediaKey } from './make-clip';
 
 export interface BroughtIn {
   readonly timelineIds: string[];
+  /** Of these, the ones that were not there before. */
+  readonly madeIds: string[];
   readonly newClips: number;
   readonly events: number;
   readonly findings: readonly Finding[];
@@ -33,7 +35,7 @@ interface EventClip {
 /** Writes the timelines and their clips into the catalogue, all or nothing. `folder`: where the document stands. */
 export function bringIn(
   catalogue: Catalogue,
-  mounts: Mounts,
+  mounts: Places,
   projectId: string,
   file: TimelineFile,
   sourceName: string,
@@ -42,13 +44,15 @@ export function bringIn(
 ): BroughtIn {
   const clips = new ClipFinder(catalogue, new AddressBook(catalogue, mounts, folder), projectId, newId);
   const timelineIds: string[] = [];
+  const madeIds: string[] = [];
   const findings: Finding[] = [...file.findings];
   let events = 0;
   catalogue.transaction(() => {
-    const standing = new Map(catalogue.timelines.ofProject(projectId).map((row) => [row.document, row]));
+    const standing = catalogue.timelines.ofProject(projectId);
     for (const { timeline, document, bins } of file.timelines) {
       const text = JSON.stringify(document);
-      const known = standing.get(text);
+      // The same text in another folder may link other files: it is the same only where each event finds the same clip.
+      const known = standing.find((row) => row.document === text && clips.findsAgain(timeline.tracks, catalogue.timelines.eventClips(row.id).clipIds));
       if (known) {
         findings.push(notes('already-here', `"${known.name}" is here already, event for event; it was not brought in again.`));
         timelineIds.push(known.id);
@@ -74,13 +78,14 @@ export function bringIn(
       };
       catalogue.timelines.add(projectId, row, { clipIds, positions });
       timelineIds.push(id);
+      madeIds.push(id);
     }
     for (const { document, bins } of file.clips) {
       const event = looseClip(document);
       if (event) clips.of(event, binPath(bins), 'list', { note: text(ownMetadata(document).note), marks: marksOf(document, event) });
     }
   });
-  return { timelineIds, newClips: clips.made, events, findings };
+  return { timelineIds, madeIds, newClips: clips.made, events, findings };
 }
 
 function binPath(bins: readonly string[]): string {
@@ -125,6 +130,16 @@ class ClipFinder {
     const clip = this.find(reference, event) ?? this.make(reference, event, binPath, madeBy, words);
     this.found.set(asked, clip);
     return clip;
+  }
+
+  /** Whether every event would use the clip it has in `clipIds`. */
+  findsAgain(tracks: Timeline['tracks'], clipIds: readonly (string | null)[]): boolean {
+    for (const event of clipEvents(tracks)) {
+      const reference = activeReference(event);
+      const found = reference && reference.kind !== 'generator' && reference.kind !== 'unknown' ? this.find(reference, event) : null;
+      if ((found?.id ?? null) !== (clipIds[event.index] ?? null)) return false;
+    }
+    return true;
   }
 
   private find(reference: MediaReference, event: ClipEvent): EventClip | null {
@@ -216,7 +231,7 @@ function expectedOf(reference: MediaReference, event: ClipEvent, place: Place | 
 function sequenceLabel(reference: MediaReference): string {
   const { prefix, suffix, padding, startNumber } = reference.sequence!;
   const count = reference.availableDuration?.value ?? 1;
-  return sequenceName({ prefix, suffix, padding, firstNumber: startNumber, lastNumber: startNumber + count - 1, missingNumbers: [] });
+  return sequenceName({ prefix, suffix, padding, firstNumber: startNumber, lastNumber: startNumber + count - 1 });
 }
 
 /** Without a file the reel and name tell clips apart. Null: nothing to go by. */

@@ -9,17 +9,19 @@ import { planCrate, type CrateSettings } from '../../core/planning/crate';
 import { below } from '../../core/planning/package-layout';
 import { planExport, type ExportSettings } from '../../core/planning/export';
 import { planUnpack, type BundleContent, type UnpackSettings } from '../../core/planning/unpack';
-import type { LinkChange, Plan } from '../../core/planning/plan';
+import type { Plan, Snapshot } from '../../core/planning/plan';
 import { planPull, type PullSettings } from '../../core/planning/pull';
 import { planRelink, type RelinkSettings } from '../../core/planning/relink';
 import { planRestore } from '../../core/planning/restore';
-import { planUndo } from '../../core/planning/undo';
-import { joinPath, type Place } from '../../core/media/item';
+import type { UndoSettings } from '../../core/planning/undo';
+import { joinPath, placeKey, type Place } from '../../core/media/item';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { Mounts } from '../stock/mounts';
 import { listEntries, readEntryText } from '../bundles/zip-entries';
 import { readCrate } from './read-crate';
+import { identityOf } from '../stock/identify';
 import { takeSnapshot } from './snapshot';
+import { PlanRequestError, undoPlan } from './undo-plan';
 
 export type PlanRequest =
   | { readonly kind: 'relink'; readonly settings: RelinkSettings }
@@ -28,16 +30,17 @@ export type PlanRequest =
   | { readonly kind: 'export'; readonly settings: ExportSettings }
   | { readonly kind: 'unpack'; readonly settings: UnpackSettings }
   | { readonly kind: 'restore'; readonly settings: { readonly crate: Place; readonly projectName: string | null } }
-  | { readonly kind: 'undo'; readonly settings: { readonly runId: number } };
+  | { readonly kind: 'undo'; readonly settings: UndoSettings };
 
-export class PlanRequestError extends Error {}
+export { PlanRequestError };
 
 /** The plan of a request as things stand now. `projectId` is not looked at where the kind needs none. */
 export async function makePlan(catalogue: Catalogue, mounts: Mounts, projectId: string | null, request: PlanRequest): Promise<Plan> {
   if (request.kind === 'restore') return restorePlan(catalogue, mounts, request.settings);
-  if (request.kind === 'undo') return undoPlan(catalogue, request.settings.runId);
-  const snapshot = projectId ? await takeSnapshot(catalogue, mounts, projectId) : null;
-  if (!snapshot) throw new PlanRequestError('There is no such project.');
+  if (request.kind === 'undo') return undoPlan(catalogue, request.settings);
+  const taken = projectId ? await takeSnapshot(catalogue, mounts, projectId) : null;
+  if (!taken) throw new PlanRequestError('There is no such project.');
+  const snapshot = request.kind === 'relink' ? taken : { ...taken, frames: framesOfLinked(catalogue, taken) };
   switch (request.kind) {
     case 'relink':
       return planRelink(snapshot, request.settings);
@@ -67,7 +70,7 @@ export async function makePlan(catalogue: Catalogue, mounts: Mounts, projectId: 
 /** The same plan has the same digest, so that what runs is what was read. */
 export function planDigest(plan: Plan): string {
   return createHash('sha256')
-    .update(JSON.stringify([plan.kind, plan.steps]))
+    .update(JSON.stringify([plan.kind, plan.projectId, plan.steps]))
     .digest('hex');
 }
 
@@ -108,25 +111,41 @@ const LARGEST_CONTENT_BYTES = 512 * 1024 * 1024;
 
 async function readBundle(mounts: Mounts, settings: UnpackSettings): Promise<BundleContent> {
   const path = mounts.resolve(settings.bundle);
-  const info = await stat(path).catch(() => null);
+  const info = await stat(path, { bigint: true }).catch(() => null);
   if (!info?.isFile()) throw new PlanRequestError('The bundle is not there any more. Take stock of its shelf.');
   return {
     content: await readEntryText(path, 'content.otio', LARGEST_CONTENT_BYTES),
     files: await listEntries(path),
-    sizeBytes: info.size,
-    modifiedMs: Math.floor(info.mtimeMs),
+    sizeBytes: Number(info.size),
+    modifiedMs: Number(info.mtimeMs),
+    identity: identityOf(info),
     taken: settings.destination ? existingBelow(mounts, below(settings.destination, settings.folderName.trim())) : [],
   };
 }
 
 async function restorePlan(catalogue: Catalogue, mounts: Mounts, settings: { crate: Place; projectName: string | null }): Promise<Plan> {
   const crate = await readCrate(mounts, settings.crate);
-  // The project's id follows from the place, so that the plan read and the plan run are the same.
-  const hex = createHash('sha256')
-    .update(JSON.stringify([crate.root, settings.projectName, crate.entries]))
-    .digest('hex');
-  const id = `${hex.slice(0, 8)}-${hex.slice(8, 12)}-${hex.slice(12, 16)}-${hex.slice(16, 20)}-${hex.slice(20, 32)}`;
-  return planRestore(crate, id, settings.projectName?.trim() || freeName(catalogue, crate.projectName));
+  const name = settings.projectName?.trim() || freeName(catalogue, crate.projectName);
+  return planRestore(crate, freeId(catalogue, [crate.root, name, crate.entries]), name);
+}
+
+/** The project's id follows from what is opened, so that the plan read and the plan run are the same; each opening is a project of its own. */
+function freeId(catalogue: Catalogue, seed: unknown): string {
+  for (let number = 1; ; number++) {
+    const hex = createHash('sha256')
+      .update(JSON.stringify([seed, number]))
+      .digest('hex');
+    const id = `${hex.slice(0, 8)}-${hex.slice(8, 12)}-${hex.slice(12, 16)}-${hex.slice(16, 20)}-${hex.slice(20, 32)}`;
+    if (!catalogue.projects.get(id)) return id;
+  }
+}
+
+/** What is known of each frame of the sequences that the project links. */
+function framesOfLinked(catalogue: Catalogue, snapshot: Snapshot): Map<string, readonly string[]> {
+  const links = snapshot.clips.flatMap((clip) => clip.renditions.flatMap((rendition) => rendition.links));
+  const linked = new Set(links.flatMap((link) => (link.place ? [placeKey(link.place)] : [])));
+  const sequences = snapshot.items.filter((item) => item.facts.kind === 'sequence' && linked.has(placeKey(item.place)));
+  return catalogue.items.framesOf(sequences.map((item) => item.id));
 }
 
 /** The name itself, or with where it came from when a project is called that already. */
@@ -137,27 +156,4 @@ function freeName(catalogue: Catalogue, name: string): string {
     const other = `${name}, from a crate${number === 1 ? '' : ` ${number}`}`;
     if (!taken.has(other)) return other;
   }
-}
-
-function undoPlan(catalogue: Catalogue, runId: number): Plan {
-  const run = catalogue.runs.get(runId);
-  if (!run) throw new PlanRequestError(`There is no run ${runId}.`);
-  if (run.state === 'queued' || run.state === 'running' || run.state === 'paused')
-    throw new PlanRequestError('The run is still going on. Cancel it first.');
-  if (run.undoneBy !== null) throw new PlanRequestError(`It was undone already, by run ${run.undoneBy}.`);
-  if (run.kind === 'undo' || run.kind === 'restore') throw new PlanRequestError('This kind of run has nothing to take back.');
-  const rows = catalogue.runs.steps(runId).filter((row) => row.state === 'done' && row.outcome);
-  const made = rows.flatMap(({ step, outcome }) => {
-    if (!step.to || step.action === 'link' || step.action === 'remove') return [];
-    const { to } = step;
-    if (outcome!.files) return outcome!.files.map((file) => ({ place: below(to, file.name), bytes: file.bytes, sha256: file.sha256 }));
-    return outcome!.sha256 ? [{ place: to, bytes: outcome!.bytes, sha256: outcome!.sha256 }] : [];
-  });
-  return planUndo({
-    id: runId,
-    title: run.title,
-    projectId: run.projectId,
-    made,
-    back: rows.flatMap((row) => (row.outcome!.back ? [row.outcome!.back as LinkChange] : [])),
-  });
 }

@@ -17,7 +17,7 @@ export async function shelfSnapshots(catalogue: Catalogue, mounts: Mounts): Prom
       if (root === null)
         return { id: shelf.id, name: shelf.name, attached: false, writable: false, capacityBytes: shelf.capacityBytes, freeBytes: shelf.freeBytes };
       const space = await mounts.space(root);
-      catalogue.shelves.saw(shelf.id, new Date().toISOString(), space.capacityBytes, space.freeBytes);
+      catalogue.shelves.sawIfRoom(shelf.id, new Date().toISOString(), space.capacityBytes, space.freeBytes);
       return { id: shelf.id, name: shelf.name, attached: true, ...space };
     }),
   );
@@ -51,5 +51,6 @@ export async function takeSnapshot(catalogue: Catalogue, mounts: Mounts, project
     timelines: timelineSnapshots(catalogue, projectId),
     shelves,
     items: catalogue.items.present(),
+    retiredShelves: catalogue.shelves.retired(),
   };
 }

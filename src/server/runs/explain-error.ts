@@ -22,13 +22,14 @@ const REASONS: Record<string, string> = {
   ENODEV: 'The drive has gone. Plug it in, then resume.',
   EREADBACK: 'What was read back differs from what was written; the copy was thrown away. Check the drive, then resume.',
   EBUNDLE: 'The bundle is damaged: what it holds does not match its own checksum. Get it again from where it came.',
+  ECHANGED: 'The source was changed while it was read. What had been made of it was thrown away. Take stock of its shelf, then make a new plan.',
   ESHORT: 'The source was changed while it was read. Take stock again, then make a new plan.',
 };
 
 /** A sentence for any error of a step, with a next step where one is known. */
 export function explainError(error: unknown): string {
   if (error instanceof StepFailure) return error.message;
-  if (error instanceof PlaceError) return error.code === 'unplugged' ? 'The shelf is not plugged in. Plug it in, then resume.' : error.message;
+  if (error instanceof PlaceError) return error.code === 'unplugged' ? `${error.message} Plug it in, then resume.` : error.message;
   const code = (error as { code?: unknown }).code;
   const known = typeof code === 'string' ? REASONS[code] : undefined;
   return known ?? `It failed: ${error instanceof Error ? error.message : String(error)}`;

@@ -1,6 +1,9 @@
 /** A run in progress: orders to its workers, and how far and how fast it is. Nothing here outlives the process. */
 import { statSync } from 'node:fs';
+import type { Places } from '../stock/mounts';
 import { newControl, order, progressOf, type SharedControl } from '../workers/control';
+import { PinnedPlaces } from './pinned-places';
+import type { Seat } from './seat';
 
 const SPEED_WINDOW_MS = 5_000;
 
@@ -9,7 +12,9 @@ interface LiveStep {
   readonly abort: AbortController;
   readonly expectedBytes: number;
   readonly name: string;
+  readonly seat: Seat;
   watched: string | null;
+  over: boolean;
 }
 
 export class LiveRun {
@@ -18,11 +23,20 @@ export class LiveRun {
   private gate: { promise: Promise<void>; open: () => void } | null = null;
   doneBytes = 0;
   stopping: 'cancel' | 'shutdown' | null = null;
+  /** What the run waits for that nobody asked it to; it goes on by itself. */
+  trouble: string | null = null;
+  readonly places: PinnedPlaces;
 
-  constructor(readonly id: number) {}
+  constructor(
+    readonly id: number,
+    places: Places,
+  ) {
+    this.places = new PinnedPlaces(places);
+  }
 
-  begin(ordinal: number, name: string, expectedBytes: number): LiveStep {
-    const step: LiveStep = { control: newControl(), abort: new AbortController(), expectedBytes, name, watched: null };
+  begin(ordinal: number, name: string, expectedBytes: number, seat: Seat): LiveStep {
+    const step: LiveStep = { control: newControl(), abort: new AbortController(), expectedBytes, name, seat, watched: null, over: false };
+    if (this.paused) order(step.control, 'wait');
     if (this.stopping) {
       order(step.control, 'stop');
       step.abort.abort();
@@ -32,6 +46,11 @@ export class LiveRun {
   }
 
   end(ordinal: number, doneBytes: number): void {
+    const step = this.steps.get(ordinal);
+    if (step) {
+      step.over = true;
+      step.seat.give();
+    }
     this.steps.delete(ordinal);
     this.doneBytes += doneBytes;
   }
@@ -41,14 +60,26 @@ export class LiveRun {
     let open = () => {};
     const promise = new Promise<void>((resolve) => (open = resolve));
     this.gate = { promise, open };
-    for (const step of this.steps.values()) order(step.control, 'wait');
+    // Others may use the shelf meanwhile: the step keeps its half-made file, not its turn.
+    for (const step of this.steps.values()) {
+      order(step.control, 'wait');
+      step.seat.give();
+    }
   }
 
   resume(): void {
     this.gate?.open();
     this.gate = null;
     this.samples = [];
-    for (const step of this.steps.values()) order(step.control, 'go');
+    for (const step of this.steps.values()) void this.goOn(step);
+  }
+
+  /** Waits for the step's turn again, then lets it go on; unless it ended or the run was paused again meanwhile. */
+  private async goOn(step: LiveStep): Promise<void> {
+    if (this.stopping) return;
+    await step.seat.take();
+    if (step.over || this.paused) step.seat.give();
+    else order(step.control, 'go');
   }
 
   get paused(): boolean {

@@ -1,7 +1,10 @@
 /** Half-made files stand beside their destination under a name that says so; stocktakes pass over them. */
 export const PART_SUFFIX = '.mill-part';
 
-/** Name of the half-made file of a step: the same after a crash, so that it can be found and removed. */
-export function partName(runId: number, ordinal: number): string {
-  return `.run${runId}-${ordinal}${PART_SUFFIX}`;
+/**
+ * Name of the half-made file of a step: the same after a crash, so that it can be found and removed, and another for
+ * another catalogue that writes to the same shelf.
+ */
+export function partName(catalogueId: string, runId: number, ordinal: number): string {
+  return `.${catalogueId}-run${runId}-${ordinal}${PART_SUFFIX}`;
 }

@@ -1,18 +1,19 @@
 /**
  * The one runner under all plans. Every step is journalled before and after; after a crash finished steps are not
- * done again and half-made files are removed. One writer a shelf, encoders bound by cores; runs share them.
+ * done again and half-made files are removed. What is made of other steps' results is made only when all of them are
+ * done and still stand. One writer a shelf, encoders bound by cores; runs share them.
  */
-import { existsSync } from 'node:fs';
 import { rm } from 'node:fs/promises';
 import { cpus } from 'node:os';
+import { setTimeout as wait } from 'node:timers/promises';
+import { Semaphore } from 'async-mutex';
 import PQueue from 'p-queue';
-import { fileName } from '../../core/media/item';
-import type { Plan, Step } from '../../core/planning/plan';
+import { fileName, joinPath } from '../../core/media/item';
+import { isDerived, type Plan, type Step } from '../../core/planning/plan';
 import type { Catalogue } from '../catalogue/catalogue';
+import { isOutOfRoom } from '../catalogue/database';
 import type { RunRow, StepOutcome, StepRow } from '../catalogue/runs';
-import type { Mounts } from '../stock/mounts';
-import { newControl } from '../workers/control';
-import { runCopy } from '../workers/pool';
+import type { Places } from '../stock/mounts';
 import { checkFile } from './executors/check';
 import { copyFile } from './executors/copy';
 import { copyFrames } from './executors/frames';
@@ -21,22 +22,31 @@ import { removeFile } from './executors/remove';
 import { trimFile } from './executors/trim';
 import { writeFile } from './executors/write';
 import { explainError, StepStopped } from './explain-error';
+import { inspectStep } from './inspect';
 import { LiveRun } from './live-run';
-import { partPath } from './safe-write';
+import { partPath } from './make-file';
+import { settle, takeBack } from './safe-write';
+import { Seat } from './seat';
 import type { StepContext } from './step-context';
 
 /** How many steps of one run wait for a resource at a time: few, so that runs take turns. */
 const STEPS_AT_ONCE = 2;
+/** How often what was found gone is made again before the run gives up. */
+const MOST_ROUNDS = 3;
+const ROOM_PAUSE_MS = 1_000;
+
+/** Why a run cannot be begun or taken up, in a sentence. */
+export class RunRefused extends Error {}
 
 export class Runner {
   private readonly live = new Map<number, LiveRun>();
   private readonly driving = new Map<number, Promise<void>>();
-  private readonly resources = new Map<string, PQueue>();
-  private readonly encoders = new PQueue({ concurrency: Math.max(1, cpus().length) });
+  private readonly resources = new Map<string, Semaphore>();
+  private readonly encoders = new Semaphore(Math.max(1, cpus().length));
 
   constructor(
     private readonly catalogue: Catalogue,
-    private readonly mounts: Mounts,
+    private readonly places: Places,
     /** Told at every change of a run. */
     private readonly tell: (runId: number) => void,
   ) {}
@@ -46,23 +56,41 @@ export class Runner {
     for (const run of this.catalogue.runs.unfinished()) this.drive(run.id, run.state === 'paused');
   }
 
-  submit(plan: Plan): number {
-    const id = this.catalogue.runs.add(plan, new Date().toISOString());
+  /** Enters the plan as a run and begins it. Throws RunRefused. */
+  submit(plan: Plan, digest: string | null = null): number {
+    const { runs } = this.catalogue;
+    const id = this.catalogue.transaction(() => {
+      const same = digest === null ? null : runs.unfinishedWith(digest);
+      if (same !== null) throw new RunRefused(`Run ${same} does this very thing just now. Wait for its end, or cancel it.`);
+      const undone = undoneRun(plan.steps);
+      if (undone !== null) this.mustBeUndoable(undone);
+      const added = runs.add(plan, new Date().toISOString(), digest);
+      if (undone !== null) runs.setUndoing(undone, added);
+      return added;
+    });
     this.drive(id, false);
     return id;
+  }
+
+  private mustBeUndoable(id: number): void {
+    const run = this.catalogue.runs.get(id);
+    if (!run) throw new RunRefused(`There is no run ${id}.`);
+    if (run.undoneBy !== null) throw new RunRefused(`Run ${id} was undone already, by run ${run.undoneBy}.`);
+    if (run.undoingBy !== null) throw new RunRefused(`Run ${run.undoingBy} is undoing run ${id}. Wait for its end, or resume it if it stopped.`);
+    if (this.live.has(id) || isUnfinished(run)) throw new RunRefused(`Run ${id} is still going on. Cancel it first.`);
   }
 
   /** False when the run is not going on. */
   pause(id: number): boolean {
     const live = this.live.get(id);
-    if (!live || live.paused) return false;
-    live.pause();
+    if (!live || live.paused || live.stopping) return false;
     this.catalogue.runs.setState(id, 'paused', new Date().toISOString());
+    live.pause();
     this.tell(id);
     return true;
   }
 
-  /** Goes on with a paused run, or tries again what failed or was cancelled. */
+  /** Goes on with a paused run, or tries again what failed or was cancelled. Throws RunRefused for one that is being undone. */
   resume(id: number): boolean {
     const live = this.live.get(id);
     if (live) {
@@ -74,6 +102,7 @@ export class Runner {
     }
     const run = this.catalogue.runs.get(id);
     if (!run || (run.state !== 'failed' && run.state !== 'cancelled') || run.undoneBy !== null) return false;
+    if (run.undoingBy !== null) throw new RunRefused(`Run ${run.undoingBy} is undoing this run. Resume that one to its end.`);
     this.catalogue.runs.again(id);
     this.drive(id, false);
     return true;
@@ -86,9 +115,10 @@ export class Runner {
     return true;
   }
 
-  progress(id: number): { bytes: number; speed: number | null; current: string[]; paused: boolean } | null {
+  progress(id: number): { bytes: number; speed: number | null; current: string[]; paused: boolean; trouble: string | null } | null {
     const live = this.live.get(id);
-    return live ? { bytes: live.bytesNow(), speed: live.speed(Date.now()), current: live.current(), paused: live.paused } : null;
+    if (!live) return null;
+    return { bytes: live.bytesNow(), speed: live.speed(Date.now()), current: live.current(), paused: live.paused, trouble: live.trouble };
   }
 
   liveIds(): number[] {
@@ -108,118 +138,230 @@ export class Runner {
   }
 
   private drive(id: number, paused: boolean): void {
-    const live = new LiveRun(id);
+    const live = new LiveRun(id, this.places);
     if (paused) live.pause();
     this.live.set(id, live);
-    const done = this.runSteps(live, paused).finally(() => {
-      this.live.delete(id);
-      this.driving.delete(id);
-      this.tell(id);
-    });
+    const done = this.runSteps(live, paused)
+      .catch((error: unknown) => {
+        if (!(error instanceof StepStopped)) console.error(`Run ${id} stopped for a mistake inside`, error);
+      })
+      .finally(() => {
+        this.live.delete(id);
+        this.driving.delete(id);
+        this.tell(id);
+      });
     this.driving.set(id, done);
+  }
+
+  /**
+   * Journals something, or changes the catalogue. When the disk of the catalogue is full the run waits and says so: it
+   * goes on by itself when there is room.
+   */
+  private async journal<T>(live: LiveRun, write: () => T | Promise<T>): Promise<T> {
+    for (;;) {
+      try {
+        const written = await write();
+        live.trouble = null;
+        return written;
+      } catch (error) {
+        if (!isOutOfRoom(error)) throw error;
+        live.trouble = 'The disk that holds the catalogue is full or cannot be written to. Make room there; the run then goes on by itself.';
+        this.tell(live.id);
+        if (live.stopping === 'shutdown') throw new StepStopped();
+        await wait(ROOM_PAUSE_MS);
+      }
+    }
   }
 
   private async runSteps(live: LiveRun, paused: boolean): Promise<void> {
     const { runs } = this.catalogue;
-    if (!paused) runs.setState(live.id, 'running', new Date().toISOString());
+    if (!paused) await this.journal(live, () => runs.setState(live.id, 'running', new Date().toISOString()));
     this.tell(live.id);
-    const steps = runs.steps(live.id);
-    for (const row of steps) {
-      if (row.state === 'doing' || row.state === 'publishing') await this.cleanUp(live.id, row);
-      if (row.state === 'done') live.doneBytes += row.step.expectedBytes;
+    await live.whenOpen();
+    const begun = runs.steps(live.id);
+    if (begun.some((row) => row.state === 'done') && begun.some((row) => row.state !== 'done')) await this.lookAgain(live, true);
+    for (const row of runs.steps(live.id)) if (row.state === 'done') live.doneBytes += row.step.expectedBytes;
+    for (let round = 1; !live.stopping; round++) {
+      const lost = await this.runPhases(live, round < MOST_ROUNDS);
+      if (!lost) break;
     }
-    const phases = [...new Set(steps.map((row) => row.step.phase))].sort((a, b) => a - b);
+    if (live.stopping === 'shutdown') return;
+    await this.conclude(live);
+  }
+
+  /** Every phase in order. True when something finished was found gone and waits to be made again: begin anew. */
+  private async runPhases(live: LiveRun, makeAgain: boolean): Promise<boolean> {
+    const { runs } = this.catalogue;
+    const phases = [...new Set(runs.steps(live.id).map((row) => row.step.phase))].sort((a, b) => a - b);
     for (const phase of phases) {
+      const rows = runs.steps(live.id).filter((row) => row.step.phase === phase && row.state !== 'done');
+      if (rows.length === 0) continue;
+      if (rows.some((row) => isDerived(row.step)) && phase !== phases[0] && !live.stopping) {
+        await live.whenOpen();
+        if (await this.lookAgain(live, makeAgain)) return true;
+      }
       const queue = new PQueue({ concurrency: STEPS_AT_ONCE });
       for (const row of runs.steps(live.id)) {
         if (row.step.phase === phase && row.state !== 'done') void queue.add(() => this.takeStep(live, row));
       }
       await queue.onIdle();
+      if (live.stopping) return false;
     }
-    if (live.stopping === 'shutdown') return;
-    this.conclude(live);
+    return false;
   }
 
-  private conclude(live: LiveRun): void {
+  /**
+   * Looks at everything the run has finished. What is gone is to be made again (true when there is such); what was
+   * altered or cannot be looked at fails. What was made of their results goes, to be made anew.
+   */
+  private async lookAgain(live: LiveRun, makeAgain: boolean): Promise<boolean> {
+    const { runs } = this.catalogue;
+    const rows = runs.steps(live.id);
+    let gone = false;
+    let doubtFrom = Infinity;
+    for (const row of rows) {
+      if (row.state !== 'done' || live.stopping) continue;
+      const found = await inspectStep(row, live.places);
+      if (found.is === 'whole') {
+        const { outcome } = found;
+        if (outcome) await this.journal(live, () => runs.update(live.id, row.ordinal, outcome));
+        continue;
+      }
+      doubtFrom = Math.min(doubtFrom, row.step.phase);
+      gone ||= found.is === 'gone' && makeAgain;
+      const message = found.is === 'gone' ? (makeAgain ? null : 'It was taken away again and again while the run went on.') : found.message;
+      await this.journal(live, () => runs.doubt(live.id, row.ordinal, message === null ? 'waiting' : 'failed', message));
+    }
+    for (const row of runs.steps(live.id)) {
+      if (row.state !== 'done' || row.step.phase <= doubtFrom || !isDerived(row.step)) continue;
+      await this.retract(live, row);
+    }
+    return gone;
+  }
+
+  /** A list made of results that no longer hold does not stay, and a crate is no safe copy until it is whole again. */
+  private async retract(live: LiveRun, row: StepRow): Promise<void> {
+    const { runs, crates } = this.catalogue;
+    if (row.step.action === 'link') {
+      if (row.step.change.type !== 'record-crate') return;
+      const { crateId } = row.step.change;
+      await this.journal(live, () => crates.remove(crateId));
+    } else if (row.step.to && row.outcome) {
+      await takeBack(live.places.resolve(row.step.to), row.outcome).catch(() => false);
+    }
+    await this.journal(live, () => runs.doubt(live.id, row.ordinal, 'waiting', null));
+  }
+
+  private async conclude(live: LiveRun): Promise<void> {
     const { runs } = this.catalogue;
     const now = new Date().toISOString();
-    const rows = runs.steps(live.id);
     if (live.stopping === 'cancel') {
-      for (const row of rows) if (row.state === 'waiting') runs.fail(live.id, row.ordinal, 'cancelled', 'Cancelled before it began.', now);
-      runs.setState(live.id, 'cancelled', now);
-      return;
+      for (const row of runs.steps(live.id)) {
+        if (row.state === 'doing' || row.state === 'publishing') await this.cleanUp(live, row);
+        else if (row.state === 'waiting') await this.journal(live, () => runs.fail(live.id, row.ordinal, 'cancelled', 'Cancelled before it began.', now));
+      }
     }
-    runs.setState(live.id, rows.every((row) => row.state === 'done') ? 'done' : 'failed', now);
+    const rows = runs.steps(live.id);
+    const state = rows.every((row) => row.state === 'done') ? 'done' : live.stopping === 'cancel' ? 'cancelled' : 'failed';
+    await this.journal(live, () =>
+      this.catalogue.transaction(() => {
+        runs.setState(live.id, state, now);
+        const undone = undoneRun(rows.map((row) => row.step));
+        // An undo that took nothing back lets its run go again.
+        if (undone !== null && !rows.some((row) => row.state === 'done')) runs.setUndoing(undone, null);
+      }),
+    );
   }
 
-  /** After a crash: a file that got its final name counts as done; anything else begins anew. */
-  private async cleanUp(runId: number, row: StepRow): Promise<void> {
-    if (!row.step.to || row.step.action === 'link' || row.step.action === 'frames') return;
+  /** A step that a crash left in hand and that is cancelled now: finished if its file got its name, else taken away. */
+  private async cleanUp(live: LiveRun, row: StepRow): Promise<void> {
+    const { runs } = this.catalogue;
+    const now = new Date().toISOString();
+    const { to } = row.step;
     try {
-      const target = this.mounts.resolve(row.step.to);
-      await rm(partPath(target, runId, row.ordinal), { force: true });
-      if (row.state !== 'publishing' || !existsSync(target)) return;
-      const found = await runCopy({ write: null, target, control: newControl() });
-      if (found.sha256 === row.outcome?.sha256) this.catalogue.runs.finish(runId, row.ordinal, row.outcome, new Date().toISOString());
-    } catch {
-      // The shelf is away: the step itself will say so.
+      if (to && row.step.action !== 'link') {
+        const own = row.step.action === 'frames' ? { ...to, path: joinPath(to.path, 'frame') } : to;
+        const target = live.places.resolve(own);
+        const names = { catalogue: this.catalogue, runId: live.id, ordinal: row.ordinal };
+        await rm(partPath(target, names), { force: true });
+        const { pending } = row;
+        if (pending && (await settle(target, pending)) === 'ours') return await this.journal(live, () => runs.finish(live.id, row.ordinal, pending, now));
+        if (pending) await this.journal(live, () => runs.setPending(live.id, row.ordinal, null));
+      }
+    } catch (error) {
+      if (error instanceof StepStopped) throw error;
+      // The shelf is away: what may be there stays known, and is looked at when the run is resumed or undone.
     }
+    await this.journal(live, () => runs.fail(live.id, row.ordinal, 'cancelled', 'Cancelled; the half-made file was removed.', now));
   }
 
   private async takeStep(live: LiveRun, row: StepRow): Promise<void> {
-    await live.whenOpen();
-    if (live.stopping) return;
     const { step } = row;
-    const work = async () => {
-      await live.whenOpen();
-      if (!live.stopping) await this.doStep(live, row);
-    };
     const shelf = step.to?.shelfId ?? step.from?.shelfId ?? 'catalogue';
-    await this.resource(step.action === 'link' ? 'catalogue' : shelf).add(() => (step.action === 'trim' ? this.encoders.add(work) : work()));
+    const own = this.resource(step.action === 'link' ? 'catalogue' : shelf);
+    const seat = new Seat(step.action === 'trim' ? [own, this.encoders] : [own]);
+    for (;;) {
+      await live.whenOpen();
+      if (live.stopping) return;
+      await seat.take();
+      // Paused while it waited: others have the turn meanwhile.
+      if (!live.paused) break;
+      seat.give();
+    }
+    try {
+      if (!live.stopping) await this.doStep(live, row, seat);
+    } catch (error) {
+      if (!(error instanceof StepStopped)) throw error;
+    } finally {
+      seat.give();
+    }
   }
 
-  private resource(name: string): PQueue {
-    const queue = this.resources.get(name) ?? new PQueue({ concurrency: 1 });
-    this.resources.set(name, queue);
-    return queue;
+  private resource(name: string): Semaphore {
+    const resource = this.resources.get(name) ?? new Semaphore(1);
+    this.resources.set(name, resource);
+    return resource;
   }
 
-  private async doStep(live: LiveRun, row: StepRow): Promise<void> {
+  private async doStep(live: LiveRun, row: StepRow, seat: Seat): Promise<void> {
     const { runs } = this.catalogue;
     const { step, ordinal } = row;
-    const failedBefore = step.action === 'link' && runs.steps(live.id).some((other) => other.step.phase < step.phase && other.state !== 'done');
-    if (failedBefore) {
-      runs.fail(live.id, ordinal, 'skipped', 'Left out, because a step before it failed. Mend that, then resume the run.', new Date().toISOString());
-      return;
-    }
-    runs.begin(live.id, ordinal, new Date().toISOString());
-    const current = live.begin(ordinal, stepName(step), step.expectedBytes);
+    const now = () => new Date().toISOString();
+    if ((runs.get(live.id)?.undoingBy ?? null) !== null)
+      return this.journal(live, () => runs.fail(live.id, ordinal, 'skipped', 'Left out, because this run is being undone.', now()));
+    if (isDerived(step) && runs.steps(live.id).some((other) => other.step.phase < step.phase && other.state !== 'done'))
+      return this.journal(live, () =>
+        runs.fail(live.id, ordinal, 'skipped', 'Left out, because a step before it failed. Mend that, then resume the run.', now()),
+      );
+    await this.journal(live, () => runs.begin(live.id, ordinal, now()));
+    const current = live.begin(ordinal, stepName(step), step.expectedBytes, seat);
     this.tell(live.id);
     let doneBytes = 0;
     try {
-      const outcome = await this.execute(step, {
+      const context: StepContext = {
         catalogue: this.catalogue,
-        mounts: this.mounts,
+        places: live.places,
         runId: live.id,
         ordinal,
         control: current.control,
         signal: current.abort.signal,
+        pending: row.pending,
         watch: (path) => (current.watched = path),
-        publishing: (result) => runs.publishing(live.id, ordinal, result),
+        publishing: (pending) => this.journal(live, () => runs.setPending(live.id, ordinal, pending)),
+        madeFrame: (frame) => this.journal(live, () => runs.putFrame(live.id, ordinal, frame)),
+        lostFrame: (name) => this.journal(live, () => runs.dropFrame(live.id, ordinal, name)),
+        madeFolder: (path, shelfId) => this.journal(live, () => runs.addFolder(live.id, { shelfId, path })),
         journal: () => runs.steps(live.id),
-      });
-      runs.finish(live.id, ordinal, outcome, new Date().toISOString());
+      };
+      // A change of the catalogue is all or nothing, so it can be tried again when there is room.
+      const outcome = await (step.action === 'link' ? this.journal(live, () => this.execute(step, context)) : this.execute(step, context));
+      await this.journal(live, () => runs.finish(live.id, ordinal, outcome, now()));
       doneBytes = step.expectedBytes;
     } catch (error) {
       const stopped = error instanceof StepStopped || (live.stopping !== null && current.abort.signal.aborted);
       if (stopped && live.stopping === 'shutdown') return;
-      runs.fail(
-        live.id,
-        ordinal,
-        stopped ? 'cancelled' : 'failed',
-        stopped ? 'Cancelled; the half-made file was removed.' : explainError(error),
-        new Date().toISOString(),
-      );
+      const [state, message] = stopped ? (['cancelled', 'Cancelled; the half-made file was removed.'] as const) : (['failed', explainError(error)] as const);
+      await this.journal(live, () => runs.fail(live.id, ordinal, state, message, now()));
     } finally {
       live.end(ordinal, doneBytes);
       this.tell(live.id);
@@ -244,6 +386,16 @@ export class Runner {
         return changeCatalogue(step, context);
     }
   }
+}
+
+function isUnfinished(run: RunRow): boolean {
+  return run.state === 'queued' || run.state === 'running' || run.state === 'paused';
+}
+
+/** The run that these steps undo; null when they are no undo. */
+function undoneRun(steps: readonly Step[]): number | null {
+  for (const step of steps) if (step.action === 'link' && step.change.type === 'mark-undone') return step.change.runId;
+  return null;
 }
 
 function stepName(step: Step): string {

@@ -1,38 +1,67 @@
 /** A file gets its final name only when it is whole, flushed and read back, and never over another file. */
-import { link, mkdir, open, rename, rm, unlink } from 'node:fs/promises';
-import { dirname, join } from 'node:path';
-import { partName } from './part-name';
+import { link, open, rename, rm, unlink } from 'node:fs/promises';
+import { dirname } from 'node:path';
+import { isSameObject } from '../../core/media/identity';
+import type { Pending } from '../catalogue/runs';
+import { standingAt } from '../stock/identify';
+import { newControl, type SharedControl } from '../workers/control';
+import { runCopy } from '../workers/pool';
 
-export function partPath(target: string, runId: number, ordinal: number): string {
-  return join(dirname(target), partName(runId, ordinal));
-}
+/** Codes by which a file system says that it has no hard links, or no more for this file. */
+const NO_LINKS = new Set(['EPERM', 'ENOTSUP', 'EOPNOTSUPP', 'ENOSYS', 'EMLINK']);
 
-/** Makes the folder and removes what an earlier try left; returns where the half-made file goes. */
-export async function preparePart(target: string, runId: number, ordinal: number): Promise<string> {
-  await mkdir(dirname(target), { recursive: true });
-  const part = partPath(target, runId, ordinal);
-  await rm(part, { force: true });
-  return part;
-}
-
-/** Gives a finished part its final name. Rejects with EEXIST when something stands there. */
-export async function publish(part: string, target: string): Promise<void> {
+/**
+ * Gives a finished part its final name. Rejects with EEXIST when something stands there. Without hard links the name
+ * is claimed by an empty file and the part put over that claim; `claiming` journals it before, so that a claim is
+ * known as one after a crash.
+ */
+export async function publish(part: string, target: string, claiming: () => Promise<void>): Promise<void> {
   try {
     await link(part, target);
-    await unlink(part);
   } catch (error) {
-    const { code } = error as NodeJS.ErrnoException;
-    if (code !== 'EPERM' && code !== 'ENOTSUP' && code !== 'EOPNOTSUPP' && code !== 'ENOSYS' && code !== 'EMLINK') throw error;
-    // No hard links here: claim the name first, then put the part over our own claim.
+    if (!NO_LINKS.has((error as NodeJS.ErrnoException).code ?? '')) throw error;
+    await claiming();
     await (await open(target, 'wx')).close();
     await rename(part, target);
+    await flushFolder(dirname(target));
+    return;
   }
+  // The file stands under its final name: a part that cannot be taken away is litter, no failure.
+  await unlink(part).catch(() => undefined);
   await flushFolder(dirname(target));
 }
 
 /** Makes a rename last through a power cut, where the system can flush folders. */
-async function flushFolder(folder: string): Promise<void> {
+export async function flushFolder(folder: string): Promise<void> {
   const handle = await open(folder, 'r').catch(() => null);
   await handle?.sync().catch(() => undefined);
   await handle?.close();
+}
+
+/**
+ * What became of a file that an earlier try made or was about to name: `ours` stands there whole, `altered` is ours
+ * and was changed since, `foreign` is another file, `none` is nothing (an empty claim of ours is taken away). Throws
+ * what the file system says.
+ */
+export async function settle(target: string, pending: Pending, control: SharedControl = newControl()): Promise<'ours' | 'altered' | 'foreign' | 'none'> {
+  const standing = standingAt(target);
+  if (standing === null) return 'none';
+  if (pending.claimed && standing.sizeBytes === 0 && pending.bytes > 0) {
+    await rm(target);
+    return 'none';
+  }
+  const known = pending.identity ?? null;
+  const isOurs = known !== null && isSameObject(known, standing);
+  // Older journals and file systems without hard links know the file by its content only.
+  if (!isOurs && known !== null && !pending.claimed) return 'foreign';
+  const { sha256, stopped } = await runCopy({ write: null, target, control });
+  if (!stopped && sha256 === pending.sha256) return 'ours';
+  return isOurs ? 'altered' : 'foreign';
+}
+
+/** Takes away a file of ours that must be made anew. False when what stands there is not ours as we made it. */
+export async function takeBack(target: string, made: Pending): Promise<boolean> {
+  const what = await settle(target, made);
+  if (what === 'ours') await unlink(target);
+  return what === 'ours' || what === 'none';
 }

@@ -1,6 +1,6 @@
 /** The small file at a shelf's root by which the shelf is known again under any mount path. */
 import { randomUUID } from 'node:crypto';
-import { readFileSync, writeFileSync } from 'node:fs';
+import { closeSync, fsyncSync, openSync, readFileSync, renameSync, rmSync, writeSync } from 'node:fs';
 import { join } from 'node:path';
 
 export const MARKER_NAME = '.mill-shelf.json';
@@ -22,9 +22,37 @@ export function readMarker(root: string): Marker | null {
   }
 }
 
-/** Writes a new marker; throws the file system's error (EROFS, EACCES, ENOSPC) when it cannot. */
+/** Writes a new marker; throws the file system's error (EROFS, EACCES, ENOSPC; EEXIST when one stands there). */
 export function writeMarker(root: string, name: string): Marker {
   const marker: Marker = { id: randomUUID(), name };
-  writeFileSync(join(root, MARKER_NAME), `${JSON.stringify({ shelf: 'Mill Shelf', ...marker }, null, 2)}\n`, { flag: 'wx' });
+  writeFlushed(join(root, MARKER_NAME), textOf(marker));
   return marker;
+}
+
+/** Gives a copy of a shelf an identity of its own. Throws the file system's error; the old marker stands until the new one is whole. */
+export function replaceMarker(root: string, name: string): Marker {
+  const marker: Marker = { id: randomUUID(), name };
+  const part = join(root, `${MARKER_NAME}.${marker.id}`);
+  try {
+    writeFlushed(part, textOf(marker));
+    renameSync(part, join(root, MARKER_NAME));
+  } catch (error) {
+    rmSync(part, { force: true });
+    throw error;
+  }
+  return marker;
+}
+
+function textOf(marker: Marker): string {
+  return `${JSON.stringify({ shelf: 'Mill Shelf', ...marker }, null, 2)}\n`;
+}
+
+function writeFlushed(path: string, text: string): void {
+  const file = openSync(path, 'wx');
+  try {
+    writeSync(file, text);
+    fsyncSync(file);
+  } finally {
+    closeSync(file);
+  }
 }

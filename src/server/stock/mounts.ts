@@ -1,13 +1,15 @@
 /**
  * Which shelf stands where just now. Kept beside the catalogue, not in it: mount paths belong to a machine.
- * A shelf that is not where it was is looked for below the allowed roots by its marker.
+ * A shelf that is not where it was is looked for below the allowed roots by its marker. A place that still bears its
+ * marker is never given up for another; where several folders bear one marker and none of them is known, none is
+ * taken until the user has said which is a copy.
  */
-import { accessSync, constants, existsSync, readdirSync, readFileSync, realpathSync, renameSync, statfsSync, writeFileSync } from 'node:fs';
+import { accessSync, constants, existsSync, readdirSync, realpathSync, statfsSync } from 'node:fs';
 import { dirname, join, relative, sep } from 'node:path';
-import { threadId } from 'node:worker_threads';
 import type { Place } from '../../core/media/item';
 import type { DriveBay } from '../devices/drive-bay';
 import { readMarker } from './marker';
+import { readMountsFile, writeMountsFile } from './mounts-file';
 
 export class PlaceError extends Error {
   constructor(
@@ -18,11 +20,24 @@ export class PlaceError extends Error {
   }
 }
 
+/** From places to paths. */
+export interface Places {
+  /** Absolute root of an attached shelf, else null. */
+  rootOf(shelfId: string): string | null;
+  /** Absolute path of a place. Throws PlaceError when the shelf is unplugged or the path leaves it. */
+  resolve(place: Place): string;
+  /** Place of an absolute path on an attached shelf; the innermost one where shelves lie inside each other. */
+  placeOf(path: string, shelfIds: readonly string[]): Place | null;
+  /** Capacity and free bytes of an attached shelf, and whether it can be written to. */
+  space(root: string): Promise<{ capacityBytes: number; freeBytes: number; writable: boolean }>;
+}
+
 const SEARCH_DEPTH = 2;
 const SEARCH_PAUSE_MS = 2_000;
 
-export class Mounts {
-  private readonly places = new Map<string, string>();
+export class Mounts implements Places {
+  private places: Map<string, string>;
+  private found: Map<string, string[]> | null = null;
   private lastSearchMs = 0;
 
   constructor(
@@ -30,33 +45,42 @@ export class Mounts {
     readonly roots: readonly string[],
     private readonly bay: DriveBay | null,
   ) {
-    this.reload();
+    this.places = readMountsFile(file);
   }
 
   /** Reads the file again: another thread may have found a shelf meanwhile. */
   reload(): void {
-    if (existsSync(this.file))
-      for (const [id, path] of Object.entries(JSON.parse(readFileSync(this.file, 'utf8')) as Record<string, string>)) this.places.set(id, path);
+    for (const [id, path] of readMountsFile(this.file)) this.places.set(id, path);
   }
 
   set(shelfId: string, root: string): void {
     this.places.set(shelfId, root);
-    // Two threads may write at once: each writes a file of its own and puts it in place.
-    const part = `${this.file}.${process.pid}-${threadId}`;
-    writeFileSync(part, JSON.stringify(Object.fromEntries(this.places), null, 2));
-    renameSync(part, this.file);
+    writeMountsFile(this.file, this.places);
   }
 
-  /** Absolute root of an attached shelf, else null. The marker decides, not the path. */
+  /** The marker decides, not the path; and the roots this server may use hold for shelves known from before too. */
   rootOf(shelfId: string): string | null {
     const known = this.places.get(shelfId);
-    if (known !== undefined && readMarker(known)?.id === shelfId) return known;
-    if (Date.now() - this.lastSearchMs > SEARCH_PAUSE_MS) {
-      this.lastSearchMs = Date.now();
-      for (const [id, root] of this.search()) if (this.places.get(id) !== root) this.set(id, root);
-    }
-    const found = this.places.get(shelfId);
-    return found !== undefined && readMarker(found)?.id === shelfId ? found : null;
+    if (known !== undefined && this.bears(known, shelfId)) return known;
+    const [only, ...others] = this.search().get(shelfId) ?? [];
+    if (only === undefined || others.length > 0 || !this.bears(only, shelfId)) return null;
+    this.set(shelfId, only);
+    return only;
+  }
+
+  private bears(root: string, shelfId: string): boolean {
+    return readMarker(root)?.id === shelfId && this.isAllowed(root);
+  }
+
+  /**
+   * Folders that bear the marker of a shelf beside the one that is known: copies of it. Where none is known and
+   * several bear it, all of them.
+   */
+  copiesOf(shelfId: string): string[] {
+    const holders = this.search().get(shelfId) ?? [];
+    const root = this.rootOf(shelfId);
+    if (root === null) return holders.length > 1 ? holders : [];
+    return holders.filter((holder) => !isSameFolder(holder, root));
   }
 
   /** Forgets that a search was just made, so that the next look finds what was plugged in meanwhile. */
@@ -64,12 +88,17 @@ export class Mounts {
     this.lastSearchMs = 0;
   }
 
-  /** Every marked folder in the allowed roots and a little below them. */
-  search(): [string, string][] {
-    const found: [string, string][] = [];
+  /** Every marked folder in the allowed roots and a little below them, by its shelf. Looked for every few seconds at most. */
+  private search(): Map<string, string[]> {
+    if (this.found && Date.now() - this.lastSearchMs <= SEARCH_PAUSE_MS) return this.found;
+    this.lastSearchMs = Date.now();
+    const found = new Map<string, string[]>();
     const visit = (folder: string, depth: number) => {
       const marker = readMarker(folder);
-      if (marker) found.push([marker.id, folder]);
+      if (marker) {
+        const holders = found.get(marker.id) ?? [];
+        if (this.isAllowed(folder) && !holders.some((holder) => isSameFolder(holder, folder))) found.set(marker.id, [...holders, folder]);
+      }
       if (marker || depth === 0) return;
       try {
         for (const entry of readdirSync(folder, { withFileTypes: true }))
@@ -79,6 +108,7 @@ export class Mounts {
       }
     };
     for (const root of this.roots) visit(root, SEARCH_DEPTH);
+    this.found = found;
     return found;
   }
 
@@ -92,23 +122,10 @@ export class Mounts {
     }
   }
 
-  /** Absolute path of a place. Throws PlaceError when the shelf is unplugged or the path leaves it. */
   resolve(place: Place): string {
-    const root = this.rootOf(place.shelfId);
-    if (root === null) throw new PlaceError('unplugged', 'The shelf is not plugged in.');
-    const names = place.path === '' ? [] : place.path.split('/');
-    if (place.path.startsWith('/') || place.path.includes('\0') || names.some((name) => name === '' || name === '.' || name === '..')) {
-      throw new PlaceError('outside', `"${place.path}" leaves its shelf.`);
-    }
-    const path = join(root, ...names);
-    // The nearest folder that exists must lie on the shelf once links are resolved.
-    let existing = path;
-    while (!existsSync(existing) && existing !== root) existing = dirname(existing);
-    if (!isInside(realpathSync(root), realpathSync(existing))) throw new PlaceError('outside', `"${place.path}" leads out of its shelf by a link.`);
-    return path;
+    return resolveBelow(this.rootOf(place.shelfId), place);
   }
 
-  /** Place of an absolute path on an attached shelf; the innermost one where shelves lie inside each other. */
   placeOf(path: string, shelfIds: readonly string[]): Place | null {
     const inside = shelfIds
       .map((shelfId) => ({ shelfId, root: this.rootOf(shelfId) }))
@@ -117,10 +134,32 @@ export class Mounts {
     return inside ? { shelfId: inside.shelfId, path: relative(inside.root, path).split(sep).join('/') } : null;
   }
 
-  /** Capacity and free bytes of an attached shelf, and whether it can be written to. */
   async space(root: string): Promise<{ capacityBytes: number; freeBytes: number; writable: boolean }> {
     const space = (await this.bay?.space(root)) ?? realSpace(root);
     return { ...space, writable: isWritable(root) };
+  }
+}
+
+/** Path of a place below the root of its shelf, which is null when it is unplugged. Throws PlaceError. */
+export function resolveBelow(root: string | null, place: Place): string {
+  if (root === null) throw new PlaceError('unplugged', 'The shelf is not plugged in.');
+  const names = place.path === '' ? [] : place.path.split('/');
+  if (place.path.startsWith('/') || place.path.includes('\0') || names.some((name) => name === '' || name === '.' || name === '..')) {
+    throw new PlaceError('outside', `"${place.path}" leaves its shelf.`);
+  }
+  const path = join(root, ...names);
+  // The nearest folder that exists must lie on the shelf once links are resolved.
+  let existing = path;
+  while (!existsSync(existing) && existing !== root) existing = dirname(existing);
+  if (!isInside(realpathSync(root), realpathSync(existing))) throw new PlaceError('outside', `"${place.path}" leads out of its shelf by a link.`);
+  return path;
+}
+
+function isSameFolder(a: string, b: string): boolean {
+  try {
+    return realpathSync(a) === realpathSync(b);
+  } catch {
+    return false;
   }
 }
 
@@ -138,7 +177,7 @@ function isWritable(root: string): boolean {
   }
 }
 
-function isInside(root: string, path: string): boolean {
+export function isInside(root: string, path: string): boolean {
   const rest = relative(root, path);
-  return rest === '' || (!rest.startsWith('..') && !rest.startsWith(sep));
+  return rest === '' || (rest !== '..' && !rest.startsWith(`..${sep}`) && !rest.startsWith(sep));
 }

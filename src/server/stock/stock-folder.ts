@@ -1,17 +1,20 @@
 /** Takes stock of one folder of a shelf, without the rest of it: for files that a run has just made. */
-import { randomUUID } from 'node:crypto';
 import { joinPath, type Place } from '../../core/media/item';
 import type { Catalogue } from '../catalogue/catalogue';
-import type { Mounts } from './mounts';
-import { readItem } from './stocktake';
+import type { Places } from './mounts';
+import { readItem } from './read-item';
 import { walkShelf } from './walk';
 
-export async function stockFolder(catalogue: Catalogue, mounts: Mounts, folder: Place): Promise<void> {
-  const { files } = await walkShelf(mounts.resolve(folder));
+export async function stockFolder(catalogue: Catalogue, places: Places, folder: Place): Promise<void> {
+  const { files } = await walkShelf(places.resolve(folder));
+  const known = new Map(catalogue.items.knownOn(folder.shelfId).map((entry) => [entry.item.place.path, entry]));
   for (const found of files) {
     const path = joinPath(folder.path, found.path);
-    const old = catalogue.items.at({ shelfId: folder.shelfId, path });
-    if (old && old.sizeBytes === found.sizeBytes && old.modifiedMs === found.modifiedMs) continue;
-    catalogue.items.put(await readItem(folder.shelfId, { ...found, path }, old?.id ?? randomUUID()));
+    const old = known.get(path);
+    const frames = old ? (catalogue.items.framesOf([old.item.id]).get(old.item.id) ?? null) : null;
+    const read = await readItem(folder.shelfId, { ...found, path }, old ? { ...old, frames } : null);
+    // The shelf must still be there when it is written down.
+    places.resolve(folder);
+    if (read !== null && read.how !== 'known') catalogue.items.put(read.item, found.frames);
   }
 }

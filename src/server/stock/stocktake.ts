@@ -1,16 +1,18 @@
-/** Walking a shelf and reading what each file is. Files known already by size and time are not read again. */
-import { createHash, randomUUID } from 'node:crypto';
-import { stat } from 'node:fs/promises';
+/** Walking a shelf and reading what each file is. What is known already and untouched is not read again. */
+import { lstatSync, readdirSync } from 'node:fs';
+import { join } from 'node:path';
 import PQueue from 'p-queue';
-import type { Item, MediaFacts } from '../../core/media/item';
+import { findSequences, sequenceName } from '../../core/media/image-sequence';
+import { fileName, folderOf, type Item } from '../../core/media/item';
 import type { Catalogue } from '../catalogue/catalogue';
-import { probeFacts, ProbeError, otherFacts } from '../media/probe';
-import { fingerprintFile } from './fingerprint-file';
-import { walkShelf, type FoundFile } from './walk';
+import { readMarker } from './marker';
+import { readItem, type KnownItem } from './read-item';
+import { walkShelf } from './walk';
 
 export interface StocktakeProgress {
   readonly shelfId: string;
-  state: 'running' | 'done' | 'failed' | 'cancelled';
+  /** `interrupted`: the drive went away; what was read is kept, nothing was taken for gone. */
+  state: 'running' | 'done' | 'failed' | 'cancelled' | 'interrupted';
   files: number;
   doneFiles: number;
   readFiles: number;
@@ -22,9 +24,13 @@ export interface StocktakeProgress {
 
 const PROBES_AT_ONCE = 2;
 
+/** The shelf is not where the stocktake began. */
+class ShelfGone extends Error {}
+
 /**
  * Takes stock of the shelf at `root`. Fills `progress` as it goes and calls `tell` on each change.
- * Resolves when over, cancelled or failed; the state says which.
+ * Resolves when over, interrupted, cancelled or failed; the state says which. Nothing is written unless the shelf's
+ * marker stands at `root` at that moment.
  */
 export async function takeStock(
   catalogue: Catalogue,
@@ -34,66 +40,115 @@ export async function takeStock(
   tell: () => void,
   signal: AbortSignal,
 ): Promise<void> {
+  const mustBeThere = () => {
+    if (readMarker(root)?.id !== shelfId) throw new ShelfGone();
+  };
+  const trouble = new AbortController();
   try {
-    const { files, unreadable } = await walkShelf(root, signal);
-    const known = new Map(catalogue.items.onShelf(shelfId).map((item) => [item.place.path, item]));
+    // Known before the walk: what a run makes meanwhile is not taken for gone.
+    const known = knownItems(catalogue, shelfId);
+    const { files, unreadable, closedFolders } = await walkShelf(root, signal);
+    mustBeThere();
     progress.files = files.length;
-    progress.problems += unreadable.length;
+    progress.problems += unreadable.length + closedFolders.length;
     const queue = new PQueue({ concurrency: PROBES_AT_ONCE });
+    const failures: unknown[] = [];
     for (const found of files) {
       void queue.add(async () => {
-        if (signal.aborted) return;
-        progress.current = found.path;
-        const old = known.get(found.path);
-        const same = old !== undefined && old.sizeBytes === found.sizeBytes && old.modifiedMs === found.modifiedMs;
-        if (!same) {
-          const item = await readItem(shelfId, found, old?.id ?? randomUUID());
-          if (item.problem) progress.problems++;
-          catalogue.items.put(item);
-          progress.readFiles++;
+        if (signal.aborted || trouble.signal.aborted) return;
+        try {
+          progress.current = found.path;
+          const read = await readItem(shelfId, found, known.get(found.path) ?? null);
+          mustBeThere();
+          if (read !== null && read.how !== 'known') {
+            if (read.item.problem) progress.problems++;
+            catalogue.items.put(read.item, found.frames);
+            if (read.how === 'read') progress.readFiles++;
+          }
+          progress.doneFiles++;
+          tell();
+        } catch (error) {
+          failures.push(error);
+          trouble.abort();
         }
-        progress.doneFiles++;
-        tell();
       });
     }
     await queue.onIdle();
+    if (failures.length > 0) throw failures[0];
     if (signal.aborted) {
       progress.state = 'cancelled';
     } else {
       const now = new Date().toISOString();
-      progress.goneFiles = catalogue.items.markGone(shelfId, new Set(files.map((file) => file.path)), now);
+      const met = new Set(files.map((file) => file.path));
+      const gone = [...known.values()].map(({ item }) => item).filter((item) => !met.has(item.place.path) && isGone(root, item, closedFolders));
+      mustBeThere();
+      catalogue.items.markGone(gone, now);
       catalogue.shelves.tookStock(shelfId, now);
+      progress.goneFiles = gone.length;
       progress.state = 'done';
-      if (unreadable.length > 0)
-        progress.message = `${unreadable.length} names cannot be read as UTF-8 text and were passed over, for instance ${unreadable[0]}`;
+      progress.message = passedOver(unreadable, closedFolders);
     }
   } catch (error) {
-    progress.state = signal.aborted ? 'cancelled' : 'failed';
-    progress.message = `The shelf could not be walked: ${(error as Error).message}. Look whether it is still plugged in, then take stock again.`;
+    const away = error instanceof ShelfGone || readMarker(root)?.id !== shelfId;
+    progress.state = signal.aborted ? 'cancelled' : away ? 'interrupted' : 'failed';
+    progress.message = away
+      ? 'The drive went away in the middle. What was read is kept and nothing was taken for gone. Plug it in, then take stock again.'
+      : `The stocktake could not be finished: ${(error as Error).message}. Look at the drive, then take stock again.`;
   }
   tell();
 }
 
-/** One item with its facts; a file that cannot be read is an item with a problem. */
-export async function readItem(shelfId: string, found: FoundFile, id: string): Promise<Item> {
-  let facts: MediaFacts = otherFacts(found.path);
-  let problem: string | null = null;
-  try {
-    facts = await probeFacts(found.file, found.sequence);
-  } catch (error) {
-    if (!(error instanceof ProbeError)) throw error;
-    problem = error.message;
-  }
-  const fingerprint = await contentFingerprint(found).catch(() => null);
-  return { id, place: { shelfId, path: found.path }, sizeBytes: found.sizeBytes, modifiedMs: found.modifiedMs, fingerprint, facts, problem };
+function knownItems(catalogue: Catalogue, shelfId: string): Map<string, KnownItem> {
+  const known = catalogue.items.knownOn(shelfId);
+  const frames = catalogue.items.framesOf(known.filter(({ item }) => item.facts.kind === 'sequence').map(({ item }) => item.id));
+  return new Map(known.map((entry) => [entry.item.place.path, { ...entry, frames: frames.get(entry.item.id) ?? null }]));
 }
 
-/** A sequence is told by its first frame, its bytes and its numbers together. */
-async function contentFingerprint(found: FoundFile): Promise<string> {
-  if (!found.sequence) return fingerprintFile(found.file, found.sizeBytes);
-  const first = await fingerprintFile(found.file, (await stat(found.file)).size);
-  const { firstNumber, lastNumber, missingNumbers } = found.sequence;
-  return createHash('sha256')
-    .update(JSON.stringify([first, found.sizeBytes, firstNumber, lastNumber, missingNumbers]))
-    .digest('hex');
+/** Whether an item that the walk did not meet is really not there. Of what lies in closed folders nothing is known. */
+function isGone(root: string, item: Item, closedFolders: readonly string[]): boolean {
+  const { path } = item.place;
+  if (closedFolders.some((folder) => folder === '' || path === folder || path.startsWith(`${folder}/`))) return false;
+  if (item.facts.kind !== 'sequence') return !isFile(join(root, path)) || isHidden(path) || inSequence(root, path);
+  try {
+    const { sequences } = findSequences(readdirSync(join(root, folderOf(path))));
+    return !sequences.some(({ facts }) => sequenceName(facts) === fileName(path));
+  } catch (error) {
+    return ['ENOENT', 'ENOTDIR'].includes((error as NodeJS.ErrnoException).code ?? '');
+  }
+}
+
+/** Also true where it cannot be told. */
+function isFile(path: string): boolean {
+  try {
+    return lstatSync(path, { throwIfNoEntry: false })?.isFile() ?? false;
+  } catch {
+    return true;
+  }
+}
+
+function isHidden(path: string): boolean {
+  return path.split('/').some((name) => name.startsWith('.'));
+}
+
+/** A still that has become a frame of a sequence is no item of its own any more. */
+function inSequence(root: string, path: string): boolean {
+  try {
+    return findSequences(readdirSync(join(root, folderOf(path)))).sequences.some(({ files }) => files.includes(fileName(path)));
+  } catch {
+    return false;
+  }
+}
+
+function passedOver(unreadable: readonly string[], closedFolders: readonly string[]): string | null {
+  const said = [
+    ...(unreadable.length > 0
+      ? [`${unreadable.length} names cannot be read as UTF-8 text and were passed over, for instance ${unreadable[0]}`]
+      : []),
+    ...(closedFolders.length > 0
+      ? [
+          `${closedFolders.length === 1 ? 'A folder' : `${closedFolders.length} folders`} could not be opened, so nothing in ${closedFolders.length === 1 ? 'it' : 'them'} counts as gone: ${closedFolders.slice(0, 3).join(', ')}${closedFolders.length > 3 ? ' …' : ''}. Change the rights, then take stock again`,
+        ]
+      : []),
+  ];
+  return said.length === 0 ? null : `${said.join('. ')}.`;
 }

@@ -21,6 +21,11 @@ export function order(control: SharedControl, what: 'go' | 'wait' | 'stop'): voi
   Atomics.notify(word, ORDER);
 }
 
+/** In the worker: whether it is told to wait just now. */
+export function mustWait(control: SharedControl): boolean {
+  return Atomics.load(new Int32Array(control.buffer, 0, 2), ORDER) === WAIT;
+}
+
 /** In the worker: waits while told to, true when told to stop. */
 export function mustStop(control: SharedControl): boolean {
   const word = new Int32Array(control.buffer, 0, 2);

@@ -1,12 +1,20 @@
 /** Writing a file from parts of another while hashing it, flushing it, and reading it back; or only reading one. */
 import { createHash } from 'node:crypto';
 import { closeSync, constants, fstatSync, fsyncSync, futimesSync, openSync, readSync, writeSync } from 'node:fs';
+import { isUntouched, type FileIdentity } from '../../core/media/identity';
 import type { Segment } from '../../core/media/riff';
-import { mustStop, setProgress, type SharedControl } from './control';
+import { identityOfHandle } from '../stock/identify';
+import { mustStop, mustWait, setProgress, type SharedControl } from './control';
 
 export interface CopyJob {
   /** Null only reads `target` and hashes it. */
-  readonly write: { readonly source: string | null; readonly segments: readonly Segment[] | 'all'; readonly keepTimes: boolean } | null;
+  readonly write: {
+    readonly source: string | null;
+    readonly segments: readonly Segment[] | 'all';
+    readonly keepTimes: boolean;
+    /** The source as it was looked at: the copy is thrown away unless it is that before the first and after the last byte. */
+    readonly mustBe: FileIdentity | null;
+  } | null;
   readonly target: string;
   readonly control: SharedControl;
 }
@@ -56,8 +64,14 @@ function writeTarget(job: CopyJob, plan: NonNullable<CopyJob['write']>): CopyRes
     bytes += piece.length;
     setProgress(job.control, bytes);
   };
+  const before = source === null ? null : (plan.mustBe ?? identityOfHandle(source));
+  const mustBeSame = () => {
+    if (source !== null && before !== null && !isUntouched(identityOfHandle(source), before))
+      throw Object.assign(new Error('the source was changed while it was read'), { code: 'ECHANGED' });
+  };
   try {
-    const size = source === null ? 0 : fstatSync(source).size;
+    mustBeSame();
+    const size = before?.sizeBytes ?? 0;
     const segments: readonly Segment[] = plan.segments === 'all' ? [{ type: 'range', offset: 0, length: size }] : plan.segments;
     for (const segment of segments) {
       if (segment.type === 'bytes') {
@@ -65,13 +79,16 @@ function writeTarget(job: CopyJob, plan: NonNullable<CopyJob['write']>): CopyRes
         continue;
       }
       for (let done = 0; done < segment.length;) {
+        const waited = mustWait(job.control);
         if (mustStop(job.control)) return { bytes, sha256: '', stopped: true };
+        if (waited) mustBeSame();
         const got = readSync(source!, block, 0, Math.min(BLOCK, segment.length - done), segment.offset + done);
         if (got === 0) throw Object.assign(new Error('the source ended too early: it was changed while it was read'), { code: 'ESHORT' });
         put(block.subarray(0, got));
         done += got;
       }
     }
+    mustBeSame();
     if (plan.keepTimes && source !== null) {
       const info = fstatSync(source);
       // Seconds as a floating number may fall short of the millisecond: aim at its middle.

@@ -16,6 +16,9 @@ function workerFile(name: string): string {
   return existsSync(beside) ? beside : resolve('dist/workers', `${name}.mjs`);
 }
 
+/** A paused run keeps its threads asleep with their half-made files; the shelves, not the threads, bound what goes on. */
+const COPY_THREADS = 64;
+
 const pools = new Map<string, Tinypool>();
 
 function pool(name: string, threads: number, lane = ''): Tinypool {
@@ -36,12 +39,12 @@ function orThrow<T extends object>(answer: T | { readonly error: { readonly code
 
 /** Copies, hashes and compares in a worker thread; see copy.worker.ts. Rejects with the file system's error. */
 export async function runCopy(job: CopyJob): Promise<CopyResult> {
-  return orThrow((await pool('copy', 4).run(job)) as CopyAnswer);
+  return orThrow((await pool('copy', COPY_THREADS).run(job)) as CopyAnswer);
 }
 
 /** Packs or unpacks in a worker thread, then reads back what was written; see zip.worker.ts. */
 export async function runZip(job: ZipJob): Promise<CopyResult> {
-  const written = orThrow((await pool('zip', 2).run(job)) as ZipAnswer);
+  const written = orThrow((await pool('zip', COPY_THREADS).run(job)) as ZipAnswer);
   if (written.stopped) return written;
   const back = await runCopy({ write: null, target: job.target, control: job.control });
   if (!back.stopped && back.sha256 !== written.sha256)

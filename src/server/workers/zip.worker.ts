@@ -1,10 +1,12 @@
 /** Packing files into a ZIP and taking one out of it, hashed on the way and flushed. */
 import { createHash } from 'node:crypto';
-import { createWriteStream } from 'node:fs';
+import { closeSync, createReadStream, createWriteStream, openSync } from 'node:fs';
 import { open } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
 import { crc32 } from 'node:zlib';
 import yazl from 'yazl';
+import { isUntouched, type FileIdentity } from '../../core/media/identity';
+import { identify, identityOfHandle } from '../stock/identify';
 import { openEntry } from '../bundles/zip-entries';
 import { mustStop, setProgress, type SharedControl } from './control';
 
@@ -12,7 +14,10 @@ export type ZipJob =
   | { readonly pack: readonly PackedEntry[]; readonly target: string; readonly control: SharedControl }
   | { readonly unpack: { readonly source: string; readonly entry: string }; readonly target: string; readonly control: SharedControl };
 
-export type PackedEntry = { readonly path: string; readonly text: string } | { readonly path: string; readonly file: string };
+export type PackedEntry =
+  | { readonly path: string; readonly text: string }
+  /** A file as it was looked at: the ZIP is thrown away when it is another, or changes. */
+  | { readonly path: string; readonly file: string; readonly mustBe: FileIdentity };
 
 /** Errors come back as values: their code would be lost on the way between threads. */
 export type ZipAnswer =
@@ -41,6 +46,7 @@ export default async function zip(job: ZipJob): Promise<ZipAnswer> {
     const source = entry ? entry.stream : 'pack' in job ? packed(job.pack) : null;
     await pipeline(source!, watched, createWriteStream(job.target, { flags: 'wx' }));
     if (entry && crc !== entry.crc32) throw Object.assign(new Error('the checksum in the bundle does not match'), { code: 'EBUNDLE' });
+    if ('pack' in job) for (const entry of job.pack) if ('file' in entry) mustBeSame(await identify(entry.file), entry);
     await flush(job.target);
     return { bytes, sha256: hash.digest('hex'), stopped: false };
   } catch (error) {
@@ -55,11 +61,30 @@ function packed(entries: readonly PackedEntry[]): NodeJS.ReadableStream {
   const file = new yazl.ZipFile();
   for (const entry of entries) {
     if ('text' in entry) file.addBuffer(Buffer.from(entry.text, 'utf8'), entry.path, { compress: entry.text.length > 1000 });
-    else file.addFile(entry.file, entry.path, { compress: false });
+    else addFile(file, entry);
   }
   file.on('error', (error: Error) => (file.outputStream as unknown as { destroy(error: Error): void }).destroy(error));
   file.end();
   return file.outputStream;
+}
+
+/** Opened only when its turn comes, and only if it still is the file that was looked at. */
+function addFile(zip: yazl.ZipFile, entry: Extract<PackedEntry, { file: string }>): void {
+  zip.addReadStreamLazy(entry.path, { compress: false, size: entry.mustBe.sizeBytes, mtime: new Date(Number(BigInt(entry.mustBe.modifiedNs) / 1_000_000n)) }, (done) => {
+    let handle: number | null = null;
+    try {
+      handle = openSync(entry.file, 'r');
+      mustBeSame(identityOfHandle(handle), entry);
+      done(null, createReadStream(entry.file, { fd: handle }));
+    } catch (error) {
+      if (handle !== null) closeSync(handle);
+      done(error as Error, null as never);
+    }
+  });
+}
+
+function mustBeSame(now: FileIdentity, entry: Extract<PackedEntry, { file: string }>): void {
+  if (!isUntouched(now, entry.mustBe)) throw Object.assign(new Error(`${entry.path} was changed while it was packed`), { code: 'ECHANGED' });
 }
 
 async function flush(path: string): Promise<void> {

@@ -1,17 +1,21 @@
 import type { CheckStep } from '../../../core/planning/plan';
 import { fileName } from '../../../core/media/item';
+import { identify } from '../../stock/identify';
 import { runCopy } from '../../workers/pool';
 import { StepFailure, StepStopped } from '../explain-error';
+import { checkUnchanged } from '../precondition';
 import type { Executor } from '../step-context';
 
 /** Reads a file to its end and compares its checksum. */
 export const checkFile: Executor<CheckStep> = async (step, context) => {
-  const path = context.mounts.resolve(step.from!);
+  const path = context.places.resolve(step.from!);
+  const identity = await identify(path);
   const result = await runCopy({ write: null, target: path, control: context.control });
   if (result.stopped) throw new StepStopped();
+  await checkUnchanged(path, identity, fileName(step.from!.path));
   if (result.sha256 !== step.sha256)
     throw new StepFailure(
       `${fileName(step.from!.path)} is not what the manifest says: it was altered or damaged. Copy the crate again from where it came.`,
     );
-  return { bytes: result.bytes, sha256: result.sha256, checked: 'SHA-256 equals the manifest' };
+  return { bytes: result.bytes, sha256: result.sha256, identity, checked: 'SHA-256 equals the manifest' };
 };

@@ -1,40 +1,87 @@
-import { existsSync } from 'node:fs';
 import { rm } from 'node:fs/promises';
+import { isSameObject, isUntouched, unpackIdentity } from '../../../core/media/identity';
 import type { FramesStep } from '../../../core/planning/plan';
 import { joinPath } from '../../../core/media/item';
+import type { MadeFrame, OutcomeFile } from '../../catalogue/runs';
+import { identify, standingAt } from '../../stock/identify';
 import { runCopy } from '../../workers/pool';
-import { StepStopped } from '../explain-error';
-import { preparePart, publish } from '../safe-write';
+import { StepFailure, StepStopped } from '../explain-error';
+import { ensureFolder, partPath } from '../make-file';
+import { changedWhileRead } from '../precondition';
+import { publish } from '../safe-write';
 import type { Executor, StepContext } from '../step-context';
+import { copyWhole } from './copy';
 
-/** Numbered frames, each copied and read back. Frames that an interrupted try left are compared, not copied again. */
+/**
+ * Numbered frames, each copied and read back. Each must be the one the plan saw, and is journalled before it gets its
+ * name: what this run made is kept when it is resumed; an equal frame that was there before stays somebody else's.
+ */
 export const copyFrames: Executor<FramesStep> = async (step, context) => {
-  const files: { name: string; bytes: number; sha256: string }[] = [];
-  for (const name of step.names) {
+  const earlier = context.catalogue.runs.frames(context.runId, context.ordinal);
+  const files: OutcomeFile[] = [];
+  await ensureFolder(step.to!, context);
+  for (const [index, name] of step.names.entries()) {
     if (context.signal.aborted) throw new StepStopped();
-    files.push({ name, ...(await copyFrame(step, name, context)) });
+    files.push(await copyFrame(step, index, earlier.get(name) ?? null, context));
   }
-  return { bytes: files.reduce((sum, file) => sum + file.bytes, 0), files, checked: `${files.length} frames read back, SHA-256 equal` };
+  const there = files.filter((file) => file.wasThere).length;
+  const made = `${files.length - there} frames read back, SHA-256 equal`;
+  return {
+    bytes: files.reduce((sum, file) => sum + file.bytes, 0),
+    files,
+    checked: there === 0 ? made : `${made}; ${there} ${there === 1 ? 'was' : 'were'} there already, compared`,
+  };
 };
 
-async function copyFrame(step: FramesStep, name: string, context: StepContext): Promise<{ bytes: number; sha256: string }> {
-  const source = context.mounts.resolve({ shelfId: step.from!.shelfId, path: joinPath(step.from!.path, name) });
-  const target = context.mounts.resolve({ shelfId: step.to!.shelfId, path: joinPath(step.to!.path, name) });
-  if (existsSync(target)) {
-    const [a, b] = [
-      await runCopy({ write: null, target: source, control: context.control }),
-      await runCopy({ write: null, target, control: context.control }),
-    ];
-    if (a.sha256 !== b.sha256) throw Object.assign(new Error(target), { code: 'EEXIST' });
-    return b;
+async function copyFrame(step: FramesStep, index: number, earlier: MadeFrame | null, context: StepContext): Promise<OutcomeFile> {
+  const name = step.names[index]!;
+  const path = context.places.resolve({ shelfId: step.from!.shelfId, path: joinPath(step.from!.path, name) });
+  const target = context.places.resolve({ shelfId: step.to!.shelfId, path: joinPath(step.to!.path, name) });
+  const part = partPath(target, context);
+  await rm(part, { force: true });
+  let standing = standingAt(target);
+  // Without hard links a name is claimed by an empty file: one of ours that a crash left is taken away.
+  if (standing?.sizeBytes === 0 && earlier && earlier.bytes > 0) {
+    await rm(target);
+    standing = null;
   }
-  const part = await preparePart(target, context.runId, context.ordinal);
+  if (standing && earlier && isSameObject(standing, earlier.identity)) {
+    if (isUntouched(standing, earlier.identity) || (await hashOf(target, context)) === earlier.sha256) return { ...earlier, identity: standing };
+    throw new StepFailure(`${name} was altered since this run made it. Nothing is overwritten: move it away, then resume.`);
+  }
+  const source = { path, identity: await identify(path) };
+  const wanted = step.holds?.[index];
+  if (wanted !== undefined && !isUntouched(unpackIdentity(wanted), source.identity))
+    throw new StepFailure(`${name} was changed after the plan was made. Take stock of its shelf, then make a new plan.`);
+  if (standing) {
+    const [before, now] = [await hashOf(target, context), await hashOf(path, context)];
+    if (!isUntouched(await identify(path), source.identity)) throw new StepFailure(changedWhileRead(name));
+    if (before !== now) throw Object.assign(new Error(target), { code: 'EEXIST' });
+    return { name, bytes: standing.sizeBytes, sha256: before, identity: standing, wasThere: true };
+  }
   try {
-    const result = await runCopy({ write: { source, segments: 'all', keepTimes: true }, target: part, control: context.control });
-    if (result.stopped) throw new StepStopped();
-    await publish(part, target);
-    return result;
+    const { bytes, sha256 } = await copyWhole(source, part, context);
+    const made = { name, bytes, sha256: sha256!, identity: await identify(part) };
+    await context.madeFrame(made);
+    try {
+      await publish(part, target, async () => undefined);
+    } catch (error) {
+      const left = standingAt(target);
+      if (!left || !isSameObject(left, made.identity)) {
+        await context.lostFrame(name);
+        throw error;
+      }
+    }
+    const named = { ...made, identity: await identify(target) };
+    await context.madeFrame(named);
+    return named;
   } finally {
     await rm(part, { force: true }).catch(() => undefined);
   }
+}
+
+async function hashOf(path: string, context: StepContext): Promise<string> {
+  const { sha256, stopped } = await runCopy({ write: null, target: path, control: context.control });
+  if (stopped) throw new StepStopped();
+  return sha256;
 }

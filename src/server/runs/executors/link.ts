@@ -1,92 +1,140 @@
 import { randomUUID } from 'node:crypto';
+import { rmdir } from 'node:fs/promises';
 import { samePlace, type Place } from '../../../core/media/item';
+import { isUntouched } from '../../../core/media/identity';
+import { withWholeParts } from '../../../core/planning/whole-parts';
 import type { AdoptedTimeline, LinkChange, LinkStep } from '../../../core/planning/plan';
+import type { MediaLink } from '../../../core/project/clip';
 import { readTimelineFile } from '../../../core/interchange/read-timeline-file';
 import { bringIn } from '../../projects/bring-in';
 import { stockFolder } from '../../stock/stock-folder';
+import type { StepOutcome } from '../../catalogue/runs';
 import { StepFailure } from '../explain-error';
 import type { Executor, StepContext } from '../step-context';
-import { madeFiles } from './write';
+import { madeFiles, wholeParts } from './write';
 
-/** Changes of the catalogue; each leaves behind the change that takes it back. */
+type Change<Type extends LinkChange['type']> = Extract<LinkChange, { type: Type }>;
+
+/** Changes of the catalogue, each all or nothing; each leaves behind the change that takes it back. */
 export const changeCatalogue: Executor<LinkStep> = async (step, context) => {
   const { change } = step;
   switch (change.type) {
     case 'relink':
       return relink(step, change, context);
-    case 'adopt': {
-      const project = context.catalogue.projects.get(context.catalogue.runs.get(context.runId)?.projectId ?? '');
-      if (!project) throw new StepFailure('The project was removed meanwhile. The files that were made stay where they are.');
-      await stockFolder(context.catalogue, context.mounts, change.base);
-      const timelineIds = adopt(project.id, change.timelines, change.base, context);
-      return { bytes: 0, checked: `${timelineIds.length} timelines`, back: { type: 'forget-timelines', timelineIds } satisfies LinkChange };
-    }
-    case 'open-crate': {
-      const { catalogue } = context;
-      if (!catalogue.projects.get(change.projectId)) {
-        catalogue.projects.add({
-          id: change.projectId,
-          name: change.name,
-          rate: change.rate,
-          dropFrame: change.dropFrame,
-          createdAt: new Date().toISOString(),
-        });
-      }
-      catalogue.runs.setProject(context.runId, change.projectId);
-      await stockFolder(catalogue, context.mounts, change.base);
-      const timelineIds = adopt(change.projectId, change.timelines, change.base, context);
-      return { bytes: 0, checked: `${timelineIds.length} timelines` };
-    }
-    case 'record-crate': {
-      const files = madeFiles(context.journal(), change.root.path, () => '');
-      const projectId = context.catalogue.runs.get(context.runId)?.projectId ?? null;
-      const bytes = files.reduce((sum, file) => sum + file.bytes, 0);
-      context.catalogue.crates.add({
-        id: change.crateId,
-        projectId,
-        runId: context.runId,
-        name: change.name,
-        place: change.root,
-        files: files.length,
-        bytes,
-        madeAt: new Date().toISOString(),
-      });
-      return { bytes: 0, checked: `${files.length} files`, back: { type: 'forget-crate', crateId: change.crateId } satisfies LinkChange };
-    }
-    case 'forget-timelines': {
-      const projectId = context.catalogue.runs.get(context.runId)?.projectId ?? '';
-      context.catalogue.transaction(() => {
-        const used = change.timelineIds.flatMap((id) => context.catalogue.timelines.remove(projectId, id));
-        context.catalogue.clips.removeUnused(used);
-      });
-      return { bytes: 0, checked: `${change.timelineIds.length} timelines taken out` };
-    }
+    case 'adopt':
+      return adoptIntoProject(change, context);
+    case 'open-crate':
+      return openCrate(change, context);
+    case 'record-crate':
+      return recordCrate(change, context);
+    case 'forget-timelines':
+      return forgetTimelines(change, context);
     case 'forget-crate':
       context.catalogue.crates.remove(change.crateId);
       return { bytes: 0, checked: 'taken out of the list' };
     case 'mark-undone':
-      context.catalogue.runs.markUndone(change.runId, context.runId);
-      return { bytes: 0, checked: `run ${change.runId}` };
+      return markUndone(change, context);
   }
 };
 
-function relink(step: LinkStep, change: Extract<LinkChange, { type: 'relink' }>, { catalogue }: StepContext) {
-  if (step.mustHold && change.link.place) {
+function relink(step: LinkStep, change: Change<'relink'>, { catalogue }: StepContext): StepOutcome {
+  const { mustHold } = step;
+  if (mustHold && change.link.place) {
     const item = catalogue.items.at(change.link.place);
-    if (!item || item.sizeBytes !== step.mustHold.sizeBytes || item.modifiedMs !== step.mustHold.modifiedMs)
-      throw new StepFailure('The file found was changed or moved after the plan was made. Look again.');
+    const same = item && item.sizeBytes === mustHold.sizeBytes && item.modifiedMs === mustHold.modifiedMs;
+    const untouched = !item?.identity || !mustHold.identity || isUntouched(item.identity, mustHold.identity) || item.fingerprint === mustHold.fingerprint;
+    if (!same || !untouched) throw new StepFailure('The file found was changed or moved after the plan was made. Look again.');
   }
-  const old = catalogue.clips.relink(change.renditionId, change.position, change.link);
-  if (!old) throw new StepFailure('The clip was taken out of the project meanwhile.');
-  const checked = samePlace(old.place, change.link.place) ? 'the same place, another file accepted' : 'in and out points untouched';
-  return { bytes: 0, checked, back: { ...change, link: old } satisfies LinkChange };
+  const now = catalogue.clips.linkAt(change.renditionId, change.position);
+  if (!now) throw new StepFailure('The clip was taken out of the project meanwhile.');
+  if (isSameLink(now, change.link)) return { bytes: 0, checked: 'linked so already' };
+  if (change.only && !isSameLink(now, change.only)) {
+    // A run that puts links back leaves those that were changed since; one that makes them must say that it did not.
+    if (step.reason === 'as it was before') return { bytes: 0, checked: 'relinked again since; left as it is' };
+    throw new StepFailure('The clip was relinked after the plan was made. Look again.');
+  }
+  catalogue.clips.relink(change.renditionId, change.position, change.link);
+  const checked = samePlace(now.place, change.link.place) ? 'the same place, another file accepted' : 'in and out points untouched';
+  return { bytes: 0, checked, back: { ...change, link: now, only: change.link } satisfies LinkChange };
 }
 
-function adopt(projectId: string, timelines: readonly AdoptedTimeline[], base: Place, context: StepContext): string[] {
-  const project = context.catalogue.projects.get(projectId)!;
-  return timelines.flatMap((timeline) => {
-    const file = readTimelineFile(timeline.text, project.rate);
-    const folder: Place = { shelfId: base.shelfId, path: [base.path, timeline.folder].filter((part) => part !== '').join('/') };
-    return bringIn(context.catalogue, context.mounts, projectId, file, timeline.name, folder, randomUUID).timelineIds;
+function isSameLink(a: MediaLink, b: MediaLink): boolean {
+  return (samePlace(a.place, b.place) || (a.place === null && b.place === null)) && a.url === b.url && a.expected.fingerprint === b.expected.fingerprint;
+}
+
+async function adoptIntoProject(change: Change<'adopt'>, context: StepContext): Promise<StepOutcome> {
+  const projectId = context.catalogue.runs.get(context.runId)?.projectId ?? '';
+  if (!context.catalogue.projects.get(projectId))
+    throw new StepFailure('The project was removed meanwhile. The files that were made stay where they are.');
+  await stockFolder(context.catalogue, context.places, change.base);
+  const brought = context.catalogue.transaction(() => adopt(projectId, change.timelines, change.base, context));
+  return { ...brought, back: { type: 'forget-timelines', timelineIds: brought.madeIds } satisfies LinkChange };
+}
+
+async function openCrate(change: Change<'open-crate'>, context: StepContext): Promise<StepOutcome> {
+  const { catalogue, runId } = context;
+  const isOwn = () => catalogue.runs.get(runId)?.projectId === change.projectId;
+  if (catalogue.projects.get(change.projectId) && !isOwn())
+    throw new StepFailure('This crate was opened as a project by another run meanwhile. Look at the list of projects, or make a new plan.');
+  await stockFolder(catalogue, context.places, change.base);
+  return catalogue.transaction(() => {
+    if (!catalogue.projects.get(change.projectId)) {
+      const { projectId: id, name, rate, dropFrame } = change;
+      catalogue.projects.add({ id, name, rate, dropFrame, createdAt: new Date().toISOString() });
+      catalogue.runs.setProject(runId, id);
+    }
+    const { bytes, checked } = adopt(change.projectId, change.timelines, change.base, context);
+    return { bytes, checked };
   });
+}
+
+/** Brings the timelines in; tells those that are new apart from those that stood there. */
+function adopt(projectId: string, timelines: readonly AdoptedTimeline[], base: Place, context: StepContext) {
+  const project = context.catalogue.projects.get(projectId)!;
+  const whole = wholeParts(context.journal());
+  const brought = timelines.map((timeline) => {
+    const file = readTimelineFile(withWholeParts(timeline.text, timeline.parts ?? [], whole), project.rate);
+    const folder: Place = { shelfId: base.shelfId, path: [base.path, timeline.folder].filter((part) => part !== '').join('/') };
+    return bringIn(context.catalogue, context.places, projectId, file, timeline.name, folder, randomUUID);
+  });
+  const madeIds = brought.flatMap((one) => one.madeIds);
+  const there = brought.reduce((sum, one) => sum + one.timelineIds.length, 0) - madeIds.length;
+  return { bytes: 0, checked: `${madeIds.length} timelines${there > 0 ? `, ${there} here already` : ''}`, madeIds };
+}
+
+function recordCrate(change: Change<'record-crate'>, context: StepContext): StepOutcome {
+  const files = madeFiles(context.journal(), change.root.path, () => '');
+  context.catalogue.crates.add({
+    id: change.crateId,
+    projectId: context.catalogue.runs.get(context.runId)?.projectId ?? null,
+    runId: context.runId,
+    name: change.name,
+    place: change.root,
+    files: files.length,
+    bytes: files.reduce((sum, file) => sum + file.bytes, 0),
+    madeAt: new Date().toISOString(),
+  });
+  return { bytes: 0, checked: `${files.length} files`, back: { type: 'forget-crate', crateId: change.crateId } satisfies LinkChange };
+}
+
+function forgetTimelines(change: Change<'forget-timelines'>, { catalogue, runId }: StepContext): StepOutcome {
+  const projectId = catalogue.runs.get(runId)?.projectId ?? '';
+  catalogue.transaction(() => {
+    const used = change.timelineIds.flatMap((id) => catalogue.timelines.remove(projectId, id));
+    catalogue.clips.removeUnused(used);
+  });
+  return { bytes: 0, checked: `${change.timelineIds.length} timelines taken out` };
+}
+
+/** The folders that the run made go where they are empty; what anyone else put there keeps them. */
+async function markUndone(change: Change<'mark-undone'>, { catalogue, places, runId }: StepContext): Promise<StepOutcome> {
+  for (const folder of catalogue.runs.folders(change.runId)) {
+    try {
+      await rmdir(places.resolve(folder));
+    } catch {
+      // Not empty, not there, or its shelf is away: it stays.
+    }
+  }
+  catalogue.runs.markUndone(change.runId, runId);
+  return { bytes: 0, checked: `run ${change.runId}` };
 }

@@ -1,29 +1,34 @@
-import { existsSync } from 'node:fs';
-import { rmdir, unlink } from 'node:fs/promises';
-import { dirname } from 'node:path';
+import { unlink } from 'node:fs/promises';
 import type { RemoveStep } from '../../../core/planning/plan';
 import { fileName } from '../../../core/media/item';
+import { isSameObject } from '../../../core/media/identity';
+import { standingAt } from '../../stock/identify';
 import { runCopy } from '../../workers/pool';
 import { StepFailure, StepStopped } from '../explain-error';
+import { flushFolder } from '../safe-write';
 import type { Executor } from '../step-context';
+import { dirname } from 'node:path';
 
-/** Removes a file only while it is, byte for byte, what an earlier run made; folders left empty go with it. */
+/** Removes a file only while it is the very file an earlier run made, byte for byte. The stock knows at once. */
 export const removeFile: Executor<RemoveStep> = async (step, context) => {
-  const path = context.mounts.resolve(step.from!);
-  if (!existsSync(path)) return { bytes: 0, checked: 'was gone already' };
+  const path = context.places.resolve(step.from!);
+  const name = fileName(step.from!.path);
+  const gone = () => context.catalogue.items.markRemoved(step.from!, new Date().toISOString());
+  const standing = standingAt(path);
+  if (!standing) {
+    gone();
+    return { bytes: 0, checked: 'was gone already' };
+  }
+  if (step.made && !isSameObject(step.made, standing))
+    throw new StepFailure(`${name} is not the file the run made: another was put in its place since. It is left where it is.`);
   const now = await runCopy({ write: null, target: path, control: context.control });
   if (now.stopped) throw new StepStopped();
-  if (now.sha256 !== step.sha256) throw new StepFailure(`${fileName(step.from!.path)} was changed since the run made it; it is left where it is.`);
+  const still = standingAt(path);
+  if (now.sha256 !== step.sha256 || !still || !isSameObject(standing, still) || still.modifiedNs !== standing.modifiedNs)
+    throw new StepFailure(`${name} was changed since the run made it; it is left where it is.`);
+  context.places.resolve(step.from!);
   await unlink(path);
-  const root = context.mounts.rootOf(step.from!.shelfId);
-  for (let folder = dirname(path); root !== null && folder !== root && folder.startsWith(root); folder = dirname(folder)) {
-    if (
-      !(await rmdir(folder).then(
-        () => true,
-        () => false,
-      ))
-    )
-      break;
-  }
+  gone();
+  await flushFolder(dirname(path));
   return { bytes: now.bytes, sha256: now.sha256, checked: 'compared before it was removed' };
 };

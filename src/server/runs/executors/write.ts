@@ -3,26 +3,35 @@ import { crateReport, type ReportFile } from '../../../core/manifest/crate-repor
 import { formatBytes } from '../../../core/manifest/words';
 import { formatRate } from '../../../core/time/rate';
 import type { WriteStep, ZipEntry } from '../../../core/planning/plan';
-import { fileName, joinPath } from '../../../core/media/item';
+import { fileName, joinPath, type Place } from '../../../core/media/item';
 import type { StepOutcome, StepRow } from '../../catalogue/runs';
 import { runCopy, runZip } from '../../workers/pool';
 import type { PackedEntry } from '../../workers/zip.worker';
 import { StepStopped } from '../explain-error';
-import { checkPrecondition, makeFile, type Executor, type StepContext } from '../step-context';
+import { createHash } from 'node:crypto';
+import { isDerived } from '../../../core/planning/plan';
+import { withWholeParts } from '../../../core/planning/whole-parts';
+import { makeFile } from '../make-file';
+import { checkPrecondition } from '../precondition';
+import type { Executor, StepContext } from '../step-context';
 
 /** A text, given by the plan or made of what the run has done so far; or a ZIP of texts and files. */
 export const writeFile: Executor<WriteStep> = (step, context) =>
-  makeFile(step.to!, step.content.type === 'zip' ? step.expectedBytes : 0, context, async (part) => {
-    if (step.content.type === 'zip') return packZip(step.content.entries, part, context);
-    const bytes = new TextEncoder().encode(textOf(step, context));
-    const result = await runCopy({
-      write: { source: null, segments: [{ type: 'bytes', bytes }], keepTimes: false },
-      target: part,
-      control: context.control,
-    });
-    if (result.stopped) throw new StepStopped();
-    return { bytes: result.bytes, sha256: result.sha256, checked: 'read back' };
-  });
+  makeFile(
+    step.to!,
+    step.content.type === 'zip' ? step.expectedBytes : 0,
+    context,
+    async (part) => {
+      if (step.content.type === 'zip') return packZip(step.content.entries, part, context);
+      const bytes = new TextEncoder().encode(textOf(step, context));
+      const write = { source: null, segments: [{ type: 'bytes' as const, bytes }], keepTimes: false, mustBe: null };
+      const result = await runCopy({ write, target: part, control: context.control });
+      if (result.stopped) throw new StepStopped();
+      return { bytes: result.bytes, sha256: result.sha256, checked: 'read back' };
+    },
+    // What other steps left may be another thing by now.
+    isDerived(step),
+  );
 
 async function packZip(entries: readonly ZipEntry[], part: string, context: StepContext): Promise<StepOutcome> {
   const pack: PackedEntry[] = [];
@@ -31,9 +40,8 @@ async function packZip(entries: readonly ZipEntry[], part: string, context: Step
       pack.push(entry);
       continue;
     }
-    const file = context.mounts.resolve(entry.from);
-    await checkPrecondition(file, entry.mustHold, fileName(entry.from.path));
-    pack.push({ path: entry.path, file });
+    const file = context.places.resolve(entry.from);
+    pack.push({ path: entry.path, file, mustBe: await checkPrecondition(file, entry.mustHold, fileName(entry.from.path)) });
   }
   const result = await runZip({ pack, target: part, control: context.control });
   if (result.stopped) throw new StepStopped();
@@ -44,6 +52,7 @@ function textOf(step: WriteStep, context: StepContext): string {
   const { content } = step;
   if (content.type === 'text') return content.text;
   if (content.type === 'zip') return '';
+  if (content.type === 'timeline') return withWholeParts(content.text, content.parts, wholeParts(context.journal()));
   const { root, label } = content;
   const files = madeFiles(context.journal(), root, (place) => shelfPath(place, context));
   const payload = files.filter((file) => file.path.startsWith('data/'));
@@ -53,7 +62,11 @@ function textOf(step: WriteStep, context: StepContext): string {
     case 'bag-manifest':
       return formatManifest(payload.map((file) => ({ checksum: file.sha256, path: file.path })));
     case 'bag-tag-manifest':
-      return formatManifest(files.filter((file) => !file.path.startsWith('data/')).map((file) => ({ checksum: file.sha256, path: file.path })));
+      // bagit.txt comes last, but what it says is known.
+      return formatManifest([
+        ...files.filter((file) => !file.path.startsWith('data/')).map((file) => ({ checksum: file.sha256, path: file.path })),
+        { checksum: createHash('sha256').update(BAG_DECLARATION).digest('hex'), path: 'bagit.txt' },
+      ]);
     case 'crate-report':
       return crateReport(label, payload);
     case 'bag-info':
@@ -72,7 +85,12 @@ function textOf(step: WriteStep, context: StepContext): string {
 }
 
 function shelfPath(place: { shelfId: string; path: string }, context: StepContext): string {
-  return `${context.catalogue.shelves.get(place.shelfId)?.name ?? 'shelf'} / ${place.path}`;
+  return `${context.catalogue.shelves.names().get(place.shelfId) ?? 'shelf'} / ${place.path}`;
+}
+
+/** Files that were to be cut and had to be copied whole. */
+export function wholeParts(journal: readonly StepRow[]): Place[] {
+  return journal.flatMap(({ step, outcome }) => (outcome?.whole && step.to ? [step.to] : []));
 }
 
 /** Every file a run has made below `root`, as the journal has it. Paths are relative to the root. */
@@ -89,6 +107,7 @@ export function madeFiles(journal: readonly StepRow[], root: string, nameOf: (pl
         how: step.reason,
         from: `${from}/${file.name}`,
       }));
-    return outcome.sha256 ? [{ path, bytes: outcome.bytes, sha256: outcome.sha256, how: step.reason, from }] : [];
+    const how = outcome.whole ? outcome.checked : step.reason;
+    return outcome.sha256 ? [{ path, bytes: outcome.bytes, sha256: outcome.sha256, how, from }] : [];
   });
 }

@@ -1,0 +1,20 @@
+import type { Semaphore } from 'async-mutex';
+
+/** A step's turn at what only few may use at a time: a shelf that is written to, an encoder. Given up while its run is paused. */
+export class Seat {
+  private releases: (() => void)[] = [];
+
+  constructor(private readonly resources: readonly Semaphore[]) {}
+
+  /** Waits for its turn at each resource, in the order given. */
+  async take(): Promise<void> {
+    for (const resource of this.resources) {
+      const [, release] = await resource.acquire();
+      this.releases.push(release);
+    }
+  }
+
+  give(): void {
+    for (const release of this.releases.splice(0)) release();
+  }
+}

@@ -1,0 +1,74 @@
+/** One file of a shelf as an item of the stock, read only when it is not known already. */
+import { randomUUID } from 'node:crypto';
+import { isUntouched, looksSame, unpackIdentity } from '../../core/media/identity';
+import type { Item, MediaFacts } from '../../core/media/item';
+import { otherFacts, probeFacts, ProbeError } from '../media/probe';
+import { fingerprintFile, fingerprintSequence } from './fingerprint-file';
+import { looksOfFrames } from './identify';
+import type { FoundFile } from './walk';
+
+export interface KnownItem {
+  readonly item: Item;
+  /** Whether its facts were read by this version. */
+  readonly isCurrent: boolean;
+  readonly frames: readonly string[] | null;
+}
+
+/** `known`: nothing to do; `again`: the same content in another place or state of the file; `read`: all of it was read. */
+export type ReadItem = { readonly how: 'known' } | { readonly how: 'again' | 'read'; readonly item: Item };
+
+/**
+ * The item of a found file. What is untouched, whole and up to date is not read. Where only inode or change time
+ * differ (network drives, restored backups) the fingerprint decides. A file that cannot be read is an item with a
+ * problem; one that went away meanwhile is null.
+ */
+export async function readItem(shelfId: string, found: FoundFile, old: KnownItem | null): Promise<ReadItem | null> {
+  const whole = old !== null && old.isCurrent && old.item.problem === null && old.item.fingerprint !== null && old.item.identity !== null;
+  if (whole && isUntouched(old.item.identity!, found.identity)) return { how: 'known' };
+  try {
+    if (whole && looksAsBefore(old, found)) {
+      const fingerprint = await fingerprintOf(found);
+      if (fingerprint === old.item.fingerprint) return { how: 'again', item: { ...old.item, identity: found.identity, modifiedMs: found.modifiedMs } };
+    }
+    return { how: 'read', item: await readWhole(shelfId, found, old?.item.id ?? randomUUID()) };
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === 'ENOENT') return null;
+    throw error;
+  }
+}
+
+function looksAsBefore(old: KnownItem, found: FoundFile): boolean {
+  if (!looksSame(old.item.identity!, found.identity)) return false;
+  if (found.frames === null) return true;
+  return old.frames !== null && looksOfFrames(old.frames.map(unpackIdentity)) === looksOfFrames(found.frames.map(unpackIdentity));
+}
+
+async function readWhole(shelfId: string, found: FoundFile, id: string): Promise<Item> {
+  let facts: MediaFacts = otherFacts(found.path);
+  let problem: string | null = null;
+  let fingerprint: string | null = null;
+  try {
+    facts = await probeFacts(found.file, found.sequence);
+  } catch (error) {
+    problem = problemOf(error);
+  }
+  try {
+    fingerprint = await fingerprintOf(found);
+  } catch (error) {
+    problem ??= problemOf(error);
+  }
+  const { sizeBytes, modifiedMs, identity } = found;
+  return { id, place: { shelfId, path: found.path }, sizeBytes, modifiedMs, identity, fingerprint, facts, problem };
+}
+
+/** Whatever goes wrong with one file is said of that file; only its absence is not its own. */
+function problemOf(error: unknown): string {
+  if ((error as NodeJS.ErrnoException).code === 'ENOENT') throw error;
+  return error instanceof ProbeError ? error.message : `It cannot be read: ${(error as Error).message}.`;
+}
+
+function fingerprintOf(found: FoundFile): Promise<string> {
+  return found.sequence && found.frames
+    ? fingerprintSequence(found.file, found.sequence, found.frames)
+    : fingerprintFile(found.file, found.sizeBytes);
+}
