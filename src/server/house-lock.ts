@@ -22,7 +22,9 @@ export class HouseLock {
     } catch (error) {
       this.db.close();
       if (!/^SQLITE_BUSY/.test((error as { code?: string }).code ?? '')) throw error;
-      throw new HouseLocked(`Mill Shelf is running on ${folder} already${holder(this.note)}. Stop it first, or start this one with another --data folder.`);
+      throw new HouseLocked(
+        `Mill Shelf is running on ${folder} already${holder(this.note)}. Stop it first, or start this one with another --data folder.`,
+      );
     }
     try {
       writeFileSync(this.note, JSON.stringify({ process: process.pid, since: new Date().toISOString() }));

@@ -172,14 +172,16 @@ async function textOf(source: TimelineSource) {
 /** Texts of files can be large and nobody reads them in a plan: their length says enough. */
 export function withoutTexts(plan: Plan): Plan {
   const steps = plan.steps.map((step) => {
-    if (step.action === 'write' && step.content.type === 'text') return { ...step, content: { type: 'text' as const, text: '' } };
+    if (step.action === 'write' && (step.content.type === 'text' || step.content.type === 'timeline'))
+      return { ...step, content: { type: 'text' as const, text: '' } };
     if (step.action === 'write' && step.content.type === 'zip')
       return {
         ...step,
         content: { type: 'zip' as const, entries: step.content.entries.map((entry) => ('text' in entry ? { ...entry, text: '' } : entry)) },
       };
     if (step.action === 'link' && (step.change.type === 'adopt' || step.change.type === 'open-crate'))
-      return { ...step, change: { ...step.change, timelines: step.change.timelines.map((timeline) => ({ ...timeline, text: '' })) } };
+      return { ...step, change: { ...step.change, timelines: step.change.timelines.map((timeline) => ({ ...timeline, text: '', parts: [] })) } };
+    if (step.action === 'frames') return { ...step, holds: null };
     return step;
   });
   return { ...plan, steps };

@@ -225,6 +225,7 @@ describe('kill -9', () => {
       return { action: 'copy', phase: index, from: { shelfId: shelves[0]!.id, path: name }, to: { shelfId: shelves[1]!.id, path: name }, ...base };
     });
     const id = house.catalogue.runs.add(planOf(steps), new Date().toISOString());
+    const catalogueId = house.catalogue.id;
     await house.close();
 
     const server = () =>
@@ -232,7 +233,7 @@ describe('kill -9', () => {
         stdio: ['ignore', 'pipe', 'inherit'],
       });
     const doomed = server();
-    const part = join(folder, 'DST', `.run${id}-1.mill-part`);
+    const part = join(folder, 'DST', `.${catalogueId}-run${id}-1.mill-part`);
     for (let tries = 0; !existsSync(part) || statSync(part).size < 50_000_000; tries++) {
       if (tries > 2000) throw new Error('the copy never began');
       await wait(10);

@@ -111,7 +111,9 @@ describe('the catalogue', () => {
 
   it('is strict, holds to its references, and knows no absolute path', async () => {
     const db = openDatabase(':memory:');
-    expect(() => db.exec("INSERT INTO items VALUES ('i', 'no shelf', 'p', 1, 1, NULL, '{}', NULL, NULL)")).toThrow('FOREIGN KEY');
+    expect(() => db.exec("INSERT INTO items (id, shelf_id, path, size_bytes, modified_ms, facts) VALUES ('i', 'no shelf', 'p', 1, 1, '{}')")).toThrow(
+      'FOREIGN KEY',
+    );
     expect(() => db.exec("INSERT INTO shelves (id, name, registered_at, capacity_bytes) VALUES ('s', 'n', 'now', 'many')")).toThrow();
     db.close();
     writeFileSync(join(small.source.root, 'a.txt'), 'x');

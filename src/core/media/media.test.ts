@@ -22,7 +22,14 @@ describe('findSequences', () => {
     const { sequences, single } = findSequences(names);
     expect(single).toEqual(['still_001.jpg', 'still_002.jpg', 'A001_C001.mov']);
     expect(sequences).toHaveLength(1);
-    expect(sequences[0]!.facts).toEqual({ prefix: 'pour.', suffix: '.dpx', padding: 4, firstNumber: 1001, lastNumber: 1006, missingRuns: [[1004, 1004]] });
+    expect(sequences[0]!.facts).toEqual({
+      prefix: 'pour.',
+      suffix: '.dpx',
+      padding: 4,
+      firstNumber: 1001,
+      lastNumber: 1006,
+      missingRuns: [[1004, 1004]],
+    });
     expect(sequenceName(sequences[0]!.facts)).toBe('pour.[1001-1006].dpx');
     const { facts } = sequences[0]!;
     expect(presentNumbers(facts, { start: 2, end: 5 }).map((number) => frameName(facts, number))).toEqual(['pour.1003.dpx', 'pour.1005.dpx']);

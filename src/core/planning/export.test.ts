@@ -26,7 +26,7 @@ function references(node: Json): OtioObject[] {
 }
 const textOf = (step: unknown) => {
   const { content } = step as WriteStep;
-  if (content.type === 'text') return content.text;
+  if (content.type === 'text' || content.type === 'timeline') return content.text;
   if (content.type !== 'zip') throw new Error('no text');
   const entry = content.entries.find((one) => one.path === 'content.otio');
   return entry && 'text' in entry ? entry.text : '';
@@ -101,8 +101,8 @@ describe('export as a bundle', () => {
     expect(plan(from, 'otiod').steps.map((step) => [step.action, step.to!.path])).toEqual([
       ['copy', 'Out/new/Cut.otiod/media/a.mov'],
       ['copy', 'Out/new/Cut.otiod/media/a_2.mov'],
-      ['write', 'Out/new/Cut.otiod/content.otio'],
       ['write', 'Out/new/Cut.otiod/version.txt'],
+      ['write', 'Out/new/Cut.otiod/content.otio'],
     ]);
   });
 

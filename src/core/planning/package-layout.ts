@@ -66,14 +66,7 @@ function namesThatWouldRun(media: UsedMedia, standing: readonly string[]): Reado
   return out;
 }
 
-function partsOf(
-  used: UsedItem,
-  root: Place,
-  phase: number,
-  names: NameRegister,
-  frames: FrameIdentities,
-  asRun: ReadonlySet<string>,
-): TakenPart[] {
+function partsOf(used: UsedItem, root: Place, phase: number, names: NameRegister, frames: FrameIdentities, asRun: ReadonlySet<string>): TakenPart[] {
   const { item } = used;
   const folder = FOLDERS[item.facts.kind];
   const whole: FrameRange = { start: 0, end: item.facts.durationFrames ?? 0 };

@@ -22,7 +22,7 @@ const pull = (children: OtioObject[], items = [item('a.mov')], settings: Partial
   planPull(snapshot({ timelines: [timeline('t', children)], items }), { ...SETTINGS, ...settings });
 const paths = (steps: readonly Step[]) => steps.map((step) => [step.action, step.to?.path]);
 const written = (steps: readonly Step[]) =>
-  steps.flatMap((step) => (step.action === 'write' && step.content.type === 'text' ? [step.content.text] : []))[0]!;
+  steps.flatMap((step) => (step.action === 'write' && step.content.type === 'timeline' ? [step.content.text] : []))[0]!;
 
 describe('planPull', () => {
   it('takes each used part with its handles, clamped to the media', () => {
@@ -167,17 +167,17 @@ describe('planCrate', () => {
       { crateId: 'c', madeAt: '2026-11-24', exists },
     );
 
-  it('lays media and timelines first, then report, manifest and tag manifest, and enters the crate last', () => {
+  it('lays media and timelines first, then the lists; what makes it a bag comes last, and then it is entered', () => {
     const plan = crate();
     expect(plan.steps.map((step) => [step.phase, step.to?.path.split('/').slice(2).join('/')])).toEqual([
       [0, 'data/media/picture/a.mov'],
       [1, 'data/timelines/t.otio'],
       [2, 'data/report.html'],
       [3, 'manifest-sha256.txt'],
-      [3, 'bagit.txt'],
       [3, 'bag-info.txt'],
       [4, 'tagmanifest-sha256.txt'],
-      [5, undefined],
+      [5, 'bagit.txt'],
+      [6, undefined],
     ]);
     expect(plan.steps[0]!.to!.path).toContain('jobs/To the grade_ v2/');
   });

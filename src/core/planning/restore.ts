@@ -127,7 +127,9 @@ function restoreFindings(crate: CrateContent, sums: ReadonlyMap<string, string>,
       ),
     );
   if (crate.timelines.length === unlisted.length)
-    findings.push(stops('crate-no-timeline', 'There is no timeline in this crate that its manifest lists.', 'Choose the folder that holds bagit.txt.'));
+    findings.push(
+      stops('crate-no-timeline', 'There is no timeline in this crate that its manifest lists.', 'Choose the folder that holds bagit.txt.'),
+    );
   if (crate.badLines.length > 0)
     findings.push(
       warns(

@@ -71,7 +71,9 @@ function exactRate(value: number): Rate {
   if (Number.isInteger(value)) return rate(value);
   const ntsc = Math.round(value);
   if (ntsc > 0 && Math.abs(value - (ntsc * 1000) / 1001) / value < 0.0002) return rate(ntsc * 1000, 1001);
-  return rate(Math.round(value * 1e6), 1e6);
+  // Six places where they fit a whole number that a double holds exactly, fewer above.
+  const scale = value * 1e6 <= Number.MAX_SAFE_INTEGER ? 1e6 : 1e3;
+  return rate(Math.round(value * scale), scale);
 }
 
 /** Reads "30000/1001" or "25". Null when it is no usable rate (ffprobe says "0/0" for none). */

@@ -194,11 +194,11 @@ export class Clips {
     const ids = this.db
       .prepare(
         `SELECT DISTINCT c.id FROM clips c JOIN timeline_events e ON e.clip_id = c.id
-         WHERE e.timeline_id IN (SELECT value FROM json_each(?1)) AND c.made_by = 'timeline' AND c.touched = 0
-         AND NOT EXISTS (SELECT 1 FROM timeline_events o WHERE o.clip_id = c.id AND o.timeline_id NOT IN (SELECT value FROM json_each(?1)))`,
+         WHERE e.timeline_id IN (SELECT value FROM json_each(@ids)) AND c.made_by = 'timeline' AND c.touched = 0
+         AND NOT EXISTS (SELECT 1 FROM timeline_events o WHERE o.clip_id = c.id AND o.timeline_id NOT IN (SELECT value FROM json_each(@ids)))`,
       )
       .pluck()
-      .all(JSON.stringify(timelineIds)) as string[];
+      .all({ ids: JSON.stringify(timelineIds) }) as string[];
     return new Set(ids);
   }
 

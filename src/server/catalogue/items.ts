@@ -53,7 +53,9 @@ export class Items {
 
   /** Everything that stood on the listed shelves at their last stocktake. */
   present(): Item[] {
-    return (this.db.prepare('SELECT i.* FROM items i JOIN shelves s ON s.id = i.shelf_id WHERE i.gone_at IS NULL AND s.retired_at IS NULL').all() as Raw[]).map(fromRaw);
+    return (
+      this.db.prepare('SELECT i.* FROM items i JOIN shelves s ON s.id = i.shelf_id WHERE i.gone_at IS NULL AND s.retired_at IS NULL').all() as Raw[]
+    ).map(fromRaw);
   }
 
   onShelf(shelfId: string): Item[] {

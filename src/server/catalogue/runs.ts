@@ -210,10 +210,9 @@ export class Runs {
   }
 
   frames(runId: number, ordinal: number): Map<string, MadeFrame> {
-    const rows = this.db.prepare('SELECT name, bytes, sha256, identity FROM run_frames WHERE run_id = ? AND ordinal = ?').all(runId, ordinal) as (Omit<
-      MadeFrame,
-      'identity'
-    > & { identity: string })[];
+    const rows = this.db
+      .prepare('SELECT name, bytes, sha256, identity FROM run_frames WHERE run_id = ? AND ordinal = ?')
+      .all(runId, ordinal) as (Omit<MadeFrame, 'identity'> & { identity: string })[];
     return new Map(rows.map((row) => [row.name, { ...row, identity: JSON.parse(row.identity) as FileIdentity }]));
   }
 

@@ -30,7 +30,8 @@ export async function readWavHeader(path: string): Promise<WavHeader | null> {
       const chunk = { id, offset: offset + 8, size: Math.min(length, size - offset - 8) };
       if (id === 'ds64' && chunk.size >= 16) wideDataSize = Number((await read(chunk.offset, 16)).readBigUInt64LE(8));
       if (id === 'fmt ' && chunk.size >= 14) blockAlign = (await read(chunk.offset, 14)).readUInt16LE(12);
-      if (TELLING_CHUNKS.includes(id) && chunk.size <= LARGEST_TEXT_BYTES) contents.set(chunk.offset, new Uint8Array(await read(chunk.offset, chunk.size)));
+      if (TELLING_CHUNKS.includes(id) && chunk.size <= LARGEST_TEXT_BYTES)
+        contents.set(chunk.offset, new Uint8Array(await read(chunk.offset, chunk.size)));
       chunks.push(chunk);
       offset += 8 + length + (length % 2);
     }

@@ -52,7 +52,9 @@ export function bringIn(
     for (const { timeline, document, bins } of file.timelines) {
       const text = JSON.stringify(document);
       // The same text in another folder may link other files: it is the same only where each event finds the same clip.
-      const known = standing.find((row) => row.document === text && clips.findsAgain(timeline.tracks, catalogue.timelines.eventClips(row.id).clipIds));
+      const known = standing.find(
+        (row) => row.document === text && clips.findsAgain(timeline.tracks, catalogue.timelines.eventClips(row.id).clipIds),
+      );
       if (known) {
         findings.push(notes('already-here', `"${known.name}" is here already, event for event; it was not brought in again.`));
         timelineIds.push(known.id);

@@ -29,7 +29,8 @@ export async function inspectStep({ step, outcome }: StepRow, places: Places): P
     if (look.is === 'altered') return altered(step.to!);
     return { is: 'whole', outcome: look.is === 'equal' ? { ...outcome, identity: look.identity } : null };
   } catch (error) {
-    if (error instanceof PlaceError) return { is: 'away', message: `It was made, but cannot be looked at now. ${error.message} Plug it in, then resume.` };
+    if (error instanceof PlaceError)
+      return { is: 'away', message: `It was made, but cannot be looked at now. ${error.message} Plug it in, then resume.` };
     return { is: 'away', message: `It was made, but cannot be looked at now: ${(error as Error).message}. Look at the drive, then resume.` };
   }
 }

@@ -258,7 +258,8 @@ export class Runner {
     if (live.stopping === 'cancel') {
       for (const row of runs.steps(live.id)) {
         if (row.state === 'doing' || row.state === 'publishing') await this.cleanUp(live, row);
-        else if (row.state === 'waiting') await this.journal(live, () => runs.fail(live.id, row.ordinal, 'cancelled', 'Cancelled before it began.', now));
+        else if (row.state === 'waiting')
+          await this.journal(live, () => runs.fail(live.id, row.ordinal, 'cancelled', 'Cancelled before it began.', now));
       }
     }
     const rows = runs.steps(live.id);
@@ -285,7 +286,8 @@ export class Runner {
         const names = { catalogue: this.catalogue, runId: live.id, ordinal: row.ordinal };
         await rm(partPath(target, names), { force: true });
         const { pending } = row;
-        if (pending && (await settle(target, pending)) === 'ours') return await this.journal(live, () => runs.finish(live.id, row.ordinal, pending, now));
+        if (pending && (await settle(target, pending)) === 'ours')
+          return await this.journal(live, () => runs.finish(live.id, row.ordinal, pending, now));
         if (pending) await this.journal(live, () => runs.setPending(live.id, row.ordinal, null));
       }
     } catch (error) {
@@ -360,7 +362,9 @@ export class Runner {
     } catch (error) {
       const stopped = error instanceof StepStopped || (live.stopping !== null && current.abort.signal.aborted);
       if (stopped && live.stopping === 'shutdown') return;
-      const [state, message] = stopped ? (['cancelled', 'Cancelled; the half-made file was removed.'] as const) : (['failed', explainError(error)] as const);
+      const [state, message] = stopped
+        ? (['cancelled', 'Cancelled; the half-made file was removed.'] as const)
+        : (['failed', explainError(error)] as const);
       await this.journal(live, () => runs.fail(live.id, ordinal, state, message, now()));
     } finally {
       live.end(ordinal, doneBytes);

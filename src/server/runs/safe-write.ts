@@ -43,7 +43,11 @@ export async function flushFolder(folder: string): Promise<void> {
  * and was changed since, `foreign` is another file, `none` is nothing (an empty claim of ours is taken away). Throws
  * what the file system says.
  */
-export async function settle(target: string, pending: Pending, control: SharedControl = newControl()): Promise<'ours' | 'altered' | 'foreign' | 'none'> {
+export async function settle(
+  target: string,
+  pending: Pending,
+  control: SharedControl = newControl(),
+): Promise<'ours' | 'altered' | 'foreign' | 'none'> {
   const standing = standingAt(target);
   if (standing === null) return 'none';
   if (pending.claimed && standing.sizeBytes === 0 && pending.bytes > 0) {

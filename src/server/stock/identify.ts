@@ -48,5 +48,7 @@ export function identityOfFrames(frames: readonly FileIdentity[]): FileIdentity 
 
 /** As identityOfFrames, without what a copy or a restore changes: equal while size and time of each frame are. */
 export function looksOfFrames(frames: readonly FileIdentity[]): string {
-  return createHash('sha256').update(frames.map((frame) => `${frame.sizeBytes} ${frame.modifiedNs}`).join('\n')).digest('hex');
+  return createHash('sha256')
+    .update(frames.map((frame) => `${frame.sizeBytes} ${frame.modifiedNs}`).join('\n'))
+    .digest('hex');
 }

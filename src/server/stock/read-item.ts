@@ -28,7 +28,8 @@ export async function readItem(shelfId: string, found: FoundFile, old: KnownItem
   try {
     if (whole && looksAsBefore(old, found)) {
       const fingerprint = await fingerprintOf(found);
-      if (fingerprint === old.item.fingerprint) return { how: 'again', item: { ...old.item, identity: found.identity, modifiedMs: found.modifiedMs } };
+      if (fingerprint === old.item.fingerprint)
+        return { how: 'again', item: { ...old.item, identity: found.identity, modifiedMs: found.modifiedMs } };
     }
     return { how: 'read', item: await readWhole(shelfId, found, old?.item.id ?? randomUUID()) };
   } catch (error) {

@@ -46,7 +46,9 @@ function markerOf(catalogue: Catalogue, mounts: Mounts, root: string, name: stri
     }
     const shelf = catalogue.shelves.names().get(marked.id) ?? marked.name;
     throw new ConflictingShelf(
-      elsewhere ? `${root} is a copy of ${shelf}, which stands at ${known}.` : `Several folders bear the marker of ${shelf}: which is the copy cannot be told.`,
+      elsewhere
+        ? `${root} is a copy of ${shelf}, which stands at ${known}.`
+        : `Several folders bear the marker of ${shelf}: which is the copy cannot be told.`,
       'shelf-copy',
       'Give the copy an identity of its own: then both can be used.',
     );

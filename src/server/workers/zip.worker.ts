@@ -70,17 +70,21 @@ function packed(entries: readonly PackedEntry[]): NodeJS.ReadableStream {
 
 /** Opened only when its turn comes, and only if it still is the file that was looked at. */
 function addFile(zip: yazl.ZipFile, entry: Extract<PackedEntry, { file: string }>): void {
-  zip.addReadStreamLazy(entry.path, { compress: false, size: entry.mustBe.sizeBytes, mtime: new Date(Number(BigInt(entry.mustBe.modifiedNs) / 1_000_000n)) }, (done) => {
-    let handle: number | null = null;
-    try {
-      handle = openSync(entry.file, 'r');
-      mustBeSame(identityOfHandle(handle), entry);
-      done(null, createReadStream(entry.file, { fd: handle }));
-    } catch (error) {
-      if (handle !== null) closeSync(handle);
-      done(error as Error, null as never);
-    }
-  });
+  zip.addReadStreamLazy(
+    entry.path,
+    { compress: false, size: entry.mustBe.sizeBytes, mtime: new Date(Number(BigInt(entry.mustBe.modifiedNs) / 1_000_000n)) },
+    (done) => {
+      let handle: number | null = null;
+      try {
+        handle = openSync(entry.file, 'r');
+        mustBeSame(identityOfHandle(handle), entry);
+        done(null, createReadStream(entry.file, { fd: handle }));
+      } catch (error) {
+        if (handle !== null) closeSync(handle);
+        done(error as Error, null as never);
+      }
+    },
+  );
 }
 
 function mustBeSame(now: FileIdentity, entry: Extract<PackedEntry, { file: string }>): void {

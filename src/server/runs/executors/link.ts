@@ -42,7 +42,8 @@ function relink(step: LinkStep, change: Change<'relink'>, { catalogue }: StepCon
   if (mustHold && change.link.place) {
     const item = catalogue.items.at(change.link.place);
     const same = item && item.sizeBytes === mustHold.sizeBytes && item.modifiedMs === mustHold.modifiedMs;
-    const untouched = !item?.identity || !mustHold.identity || isUntouched(item.identity, mustHold.identity) || item.fingerprint === mustHold.fingerprint;
+    const untouched =
+      !item?.identity || !mustHold.identity || isUntouched(item.identity, mustHold.identity) || item.fingerprint === mustHold.fingerprint;
     if (!same || !untouched) throw new StepFailure('The file found was changed or moved after the plan was made. Look again.');
   }
   const now = catalogue.clips.linkAt(change.renditionId, change.position);
@@ -59,7 +60,9 @@ function relink(step: LinkStep, change: Change<'relink'>, { catalogue }: StepCon
 }
 
 function isSameLink(a: MediaLink, b: MediaLink): boolean {
-  return (samePlace(a.place, b.place) || (a.place === null && b.place === null)) && a.url === b.url && a.expected.fingerprint === b.expected.fingerprint;
+  return (
+    (samePlace(a.place, b.place) || (a.place === null && b.place === null)) && a.url === b.url && a.expected.fingerprint === b.expected.fingerprint
+  );
 }
 
 async function adoptIntoProject(change: Change<'adopt'>, context: StepContext): Promise<StepOutcome> {
