@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { Catalogue } from './catalogue/catalogue';
 import type { Config } from './config';
 import { DriveBay } from './devices/drive-bay';
-import { HouseLock } from './house-lock';
+import { HouseLock } from './catalogue/house-lock';
 import { Runner } from './runs/runner';
 import { Mounts } from './stock/mounts';
 import { takeStock, type StocktakeProgress } from './stock/stocktake';

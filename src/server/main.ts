@@ -4,7 +4,7 @@ import { ConfigError, readConfig, type Config } from './config';
 import { refusal } from './guard';
 import { CatalogueError } from './catalogue/database';
 import { House } from './house';
-import { HouseLocked } from './house-lock';
+import { HouseLocked } from './catalogue/house-lock';
 import { complaint, runTool } from './media/ffmpeg';
 
 process.env.ASTRO_NODE_AUTOSTART = 'disabled';
@@ -72,6 +72,9 @@ server.listen(config.port, config.host, () => {
   console.log(`Mill Shelf is open at http://${config.host.includes(':') ? `[${config.host}]` : config.host}:${port}/`);
   house.runner.recover();
 });
+
+// A mistake in one request or run must not take the others down with it.
+process.on('unhandledRejection', (error) => console.error('A mistake inside was caught', error));
 
 let closing = false;
 for (const signal of ['SIGINT', 'SIGTERM'] as const) {

@@ -369,7 +369,7 @@ class Exporter {
             ...base,
             action: 'frames',
             from: { shelfId: item.place.shelfId, path: folderOf(item.place.path) },
-            mustHold: null,
+            mustHold: precondition(item),
             bytesExact: false,
             ...framesOf(sequence, this.held(item)),
             sequence,

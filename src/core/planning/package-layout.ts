@@ -122,7 +122,7 @@ function sequenceParts(
       action: 'frames',
       from: { shelfId: item.place.shelfId, path: folderOf(item.place.path) },
       to: below(root, path),
-      mustHold: null,
+      mustHold: precondition(item),
       names: present,
       holds,
       sequence,

@@ -92,7 +92,7 @@ export function planUndo(run: DoneRun, affected: readonly AffectedProject[], con
           ),
         ]
       : []),
-    ...(unread ? [stops('undo-in-use', unread, 'Tick "Remove them all the same" above the button.')] : []),
+    ...(unread ? [stops('undo-in-use', unread, 'Read who does above, then tick the box.')] : []),
   ];
   const blocked = nothing ?? unread;
   return {

@@ -1,6 +1,7 @@
-import { Button, TextInput } from '@mantine/core';
+import { Button, Checkbox, TextInput } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
+import type { UndoDetail } from '../../core/planning/undo';
 import type { RunSummary } from '../../server/api/views';
 import type { StepRow } from '../../server/catalogue/runs';
 import { api } from '../shared/api';
@@ -32,7 +33,7 @@ const RUN_COLUMNS: readonly Column<RunSummary>[] = [
     key: 'state',
     title: 'State',
     width: '136px',
-    cell: (run) => <span className={`pill ${TONES[run.state]}`}>{run.undoneBy !== null ? `undone by run ${run.undoneBy}` : runWord(run.state)}</span>,
+    cell: (run) => <span className={`pill ${TONES[run.state]}`}>{undoWord(run) ?? runWord(run.state)}</span>,
   },
   {
     key: 'progress',
@@ -44,6 +45,12 @@ const RUN_COLUMNS: readonly Column<RunSummary>[] = [
   { key: 'when', title: 'Begun', width: '126px', cell: (run) => <span title={fullDate(run.createdAt)}>{shortDate(run.createdAt)}</span> },
 ];
 
+/** Whether another run took it back, or is about to. */
+function undoWord(run: RunSummary): string | null {
+  if (run.undoneBy !== null) return `undone by run ${run.undoneBy}`;
+  return run.undoingBy === null ? null : `undoing: run ${run.undoingBy}`;
+}
+
 const askedRun = typeof window === 'undefined' ? null : new URLSearchParams(window.location.search).get('run');
 
 /** What is running, what failed; resume or undo it; what each did to every file. */
@@ -52,23 +59,26 @@ export function RunList({ projectId }: { projectId: string }) {
   const { data: live = [] } = useQuery<RunSummary[]>({ queryKey: ['live-runs'], queryFn: () => [], staleTime: Infinity });
   const [selected, setSelected] = useState<string | null>(askedRun);
   const [undoing, setUndoing] = useState(false);
+  const [confirmed, setConfirmed] = useState(false);
   const [filter, setFilter] = useState('');
   const rows = useMemo(() => (runs ?? []).map((run) => live.find((entry) => entry.id === run.id) ?? run), [runs, live]);
   const chosen = rows.find((run) => String(run.id) === selected) ?? rows[0];
-  const undo = usePlan(
+  const undo = usePlan<UndoDetail>(
     'undo',
     projectId,
-    useMemo(() => (undoing && chosen ? { runId: chosen.id } : null), [undoing, chosen]),
+    useMemo(() => (undoing && chosen ? { runId: chosen.id, confirmed } : null), [undoing, chosen, confirmed]),
   );
   const canUndo =
     chosen !== undefined &&
     chosen.undoneBy === null &&
+    chosen.undoingBy === null &&
     ['done', 'failed', 'cancelled'].includes(chosen.state) &&
     chosen.kind !== 'undo' &&
     chosen.kind !== 'restore';
   const select = (key: string | null) => {
     setSelected(key);
     setUndoing(false);
+    setConfirmed(false);
   };
   return (
     <Frame
@@ -84,7 +94,15 @@ export function RunList({ projectId }: { projectId: string }) {
                 ? `Remove ${plan.steps.filter((step) => step.action === 'remove').length} files and undo`
                 : 'Undo this run'
             }
-          />
+          >
+            {(undo.plan?.detail.affected.length ?? 0) > 0 && (
+              <Checkbox
+                label="I have read who uses these files. Remove them all the same"
+                checked={confirmed}
+                onChange={(event) => setConfirmed(event.currentTarget.checked)}
+              />
+            )}
+          </PlanSheet>
         ) : (
           <Receipt runId={chosen.id} />
         )

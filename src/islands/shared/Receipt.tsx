@@ -47,9 +47,15 @@ export function Receipt({ runId, onBack }: { runId: number; onBack?: () => void 
         {!over && (
           <>
             <RunBar run={run} width="100%" />
-            <div className="mono soft" style={{ minHeight: 18 }}>
-              {runSpeed(run)}
-            </div>
+            {run.trouble === null ? (
+              <div className="mono soft" style={{ minHeight: 18 }}>
+                {runSpeed(run)}
+              </div>
+            ) : (
+              <div className="note warns" role="status">
+                {run.trouble}
+              </div>
+            )}
           </>
         )}
         <dl data-run-state={run.state}>
@@ -71,6 +77,12 @@ export function Receipt({ runId, onBack }: { runId: number; onBack?: () => void 
             <>
               <dt>Ended</dt>
               <dd title={fullDate(run.endedAt)}>{shortDate(run.endedAt)}</dd>
+            </>
+          )}
+          {run.undoneBy === null && run.undoingBy !== null && (
+            <>
+              <dt>Being undone by</dt>
+              <dd>run {run.undoingBy}</dd>
             </>
           )}
           {run.undoneBy !== null && (
@@ -97,7 +109,7 @@ export function Receipt({ runId, onBack }: { runId: number; onBack?: () => void 
             </Button>
           </>
         )}
-        {(run.state === 'failed' || run.state === 'cancelled') && run.undoneBy === null && (
+        {(run.state === 'failed' || run.state === 'cancelled') && run.undoneBy === null && run.undoingBy === null && (
           <Button onClick={() => orderRun(run.id, 'resume')}>Resume the run</Button>
         )}
         {over && (

@@ -79,6 +79,7 @@ export function RunBar({ run, width }: { run: RunSummary; width: number | string
 }
 
 export function runSpeed(run: RunSummary): string {
+  if (run.trouble !== null) return run.trouble;
   if (run.state === 'paused') return 'paused';
   const parts = [
     run.speed ? `${formatBytes(run.speed)}/s` : null,

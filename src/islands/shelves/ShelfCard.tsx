@@ -8,6 +8,7 @@ import { fullDate, shortDate } from '../shared/dates';
 import { plural } from '../shared/figures';
 import { IconDots } from '../shared/icons';
 import { tell, tellError } from '../shared/notices';
+import { PathText } from '../shared/PathText';
 import { StateSign } from '../shared/StateSign';
 
 export function ShelfCard({ shelf, chosen, onChoose }: { shelf: ShelfView; chosen: boolean; onChoose: () => void }) {
@@ -53,7 +54,7 @@ export function ShelfCard({ shelf, chosen, onChoose }: { shelf: ShelfView; chose
               </Menu.Item>
             )}
             <Menu.Item color="red" onClick={() => act(api.remove(`shelves/${shelf.id}`))}>
-              Take off the list (files stay)
+              Take off the list (files and links stay)
             </Menu.Item>
           </Menu.Dropdown>
         </Menu>
@@ -109,6 +110,19 @@ export function ShelfCard({ shelf, chosen, onChoose }: { shelf: ShelfView; chose
           </>
         )}
       </div>
+      {shelf.copies.length > 0 && (
+        <div className="note warns" onClick={(event) => event.stopPropagation()}>
+          {shelf.mountPath ? 'A copy of this shelf bears its marker:' : 'Several folders bear its marker, so none is used. Which is a copy?'}
+          {shelf.copies.map((path) => (
+            <div key={path} className="shelf-copy">
+              <PathText path={path} />
+              <Button size="compact-xs" variant="default" onClick={() => act(api.post('shelves', { path, ownIdentity: true }))}>
+                {shelf.mountPath ? 'Make it a shelf of its own' : 'This is the copy'}
+              </Button>
+            </div>
+          ))}
+        </div>
+      )}
       {live && live.state !== 'running' && live.message && <div className="note warns">{live.message}</div>}
     </div>
   );

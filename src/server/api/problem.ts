@@ -6,7 +6,7 @@ import { PlanRequestError } from '../projects/make-plan';
 import { CrateError } from '../projects/read-crate';
 import { PlaceError } from '../stock/mounts';
 import { isOutOfRoom } from '../catalogue/database';
-import { RunRefused } from '../runs/runner';
+import { RunRefused } from '../runs/explain-error';
 import { ConflictingShelf } from '../stock/register-shelf';
 
 export class Problem extends Error {

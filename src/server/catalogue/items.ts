@@ -34,10 +34,9 @@ function fromRaw(raw: Raw): Item {
 
 /** Earlier versions kept the missing numbers of a sequence one by one. */
 function factsFromRaw(text: string): MediaFacts {
-  const facts = JSON.parse(text) as MediaFacts;
-  const old = facts.sequence as (SequenceFacts & { missingNumbers?: readonly number[] }) | null;
-  if (!old?.missingNumbers) return facts;
-  const { missingNumbers, ...sequence } = old;
+  const facts = JSON.parse(text) as Omit<MediaFacts, 'sequence'> & { sequence: (SequenceFacts & { missingNumbers?: readonly number[] }) | null };
+  if (!facts.sequence?.missingNumbers) return facts;
+  const { missingNumbers, ...sequence } = facts.sequence;
   return { ...facts, sequence: { ...sequence, missingRuns: runsOf(missingNumbers) } };
 }
 

@@ -4,6 +4,9 @@ import { PlaceError } from '../stock/mounts';
 /** A step that cannot be done, for a reason the user can read. */
 export class StepFailure extends Error {}
 
+/** Why a run cannot be begun or taken up, in a sentence. */
+export class RunRefused extends Error {}
+
 /** A step that was told to stop. */
 export class StepStopped extends Error {}
 

@@ -22,7 +22,7 @@ type Look = { readonly is: 'same' } | { readonly is: 'equal'; readonly identity:
 export async function inspectStep({ step, outcome }: StepRow, places: Places): Promise<Finding> {
   if (!outcome || step.action === 'link' || step.action === 'remove') return { is: 'whole', outcome: null };
   try {
-    if (step.action === 'check') return await inspectChecked(step.from!, outcome, places);
+    if (step.action === 'check') return inspectChecked(step.from!, outcome, places);
     if (outcome.files) return await inspectFrames(step.to!, outcome, outcome.files, places);
     const look = await lookAt(step.to!, outcome, places);
     if (look.is === 'gone') return { is: 'gone' };
@@ -43,7 +43,7 @@ function altered(place: Place): Finding {
 }
 
 /** What was compared with a manifest is compared again when it was touched since. */
-async function inspectChecked(from: Place, outcome: StepOutcome, places: Places): Promise<Finding> {
+function inspectChecked(from: Place, outcome: StepOutcome, places: Places): Finding {
   const standing = standingAt(places.resolve(from));
   return standing && outcome.identity && isUntouched(standing, outcome.identity) ? { is: 'whole', outcome: null } : { is: 'gone' };
 }

@@ -21,7 +21,7 @@ import { changeCatalogue } from './executors/link';
 import { removeFile } from './executors/remove';
 import { trimFile } from './executors/trim';
 import { writeFile } from './executors/write';
-import { explainError, StepStopped } from './explain-error';
+import { explainError, RunRefused, StepStopped } from './explain-error';
 import { inspectStep } from './inspect';
 import { LiveRun } from './live-run';
 import { partPath } from './make-file';
@@ -34,9 +34,6 @@ const STEPS_AT_ONCE = 2;
 /** How often what was found gone is made again before the run gives up. */
 const MOST_ROUNDS = 3;
 const ROOM_PAUSE_MS = 1_000;
-
-/** Why a run cannot be begun or taken up, in a sentence. */
-export class RunRefused extends Error {}
 
 export class Runner {
   private readonly live = new Map<number, LiveRun>();

@@ -24,7 +24,7 @@ export type ReadItem = { readonly how: 'known' } | { readonly how: 'again' | 're
  */
 export async function readItem(shelfId: string, found: FoundFile, old: KnownItem | null): Promise<ReadItem | null> {
   const whole = old !== null && old.isCurrent && old.item.problem === null && old.item.fingerprint !== null && old.item.identity !== null;
-  if (whole && isUntouched(old.item.identity!, found.identity)) return { how: 'known' };
+  if (whole && isUntouched(old.item.identity, found.identity)) return { how: 'known' };
   try {
     if (whole && looksAsBefore(old, found)) {
       const fingerprint = await fingerprintOf(found);

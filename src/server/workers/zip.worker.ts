@@ -81,7 +81,7 @@ function addFile(zip: yazl.ZipFile, entry: Extract<PackedEntry, { file: string }
         done(null, createReadStream(entry.file, { fd: handle }));
       } catch (error) {
         if (handle !== null) closeSync(handle);
-        done(error as Error, null as never);
+        done(error, null as never);
       }
     },
   );

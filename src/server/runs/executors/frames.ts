@@ -1,8 +1,11 @@
 import { rm } from 'node:fs/promises';
-import { isSameObject, isUntouched, unpackIdentity } from '../../../core/media/identity';
+import { canProve } from '../../../core/media/fingerprint';
+import { isSameObject, isUntouched, looksSame, packIdentity, unpackIdentity, type FileIdentity } from '../../../core/media/identity';
+import { frameName, presentNumbers } from '../../../core/media/image-sequence';
 import type { FramesStep } from '../../../core/planning/plan';
 import { joinPath } from '../../../core/media/item';
 import type { MadeFrame, OutcomeFile } from '../../catalogue/runs';
+import { fingerprintSequence } from '../../stock/fingerprint-file';
 import { identify, standingAt } from '../../stock/identify';
 import { runCopy } from '../../workers/pool';
 import { StepFailure, StepStopped } from '../explain-error';
@@ -20,9 +23,10 @@ export const copyFrames: Executor<FramesStep> = async (step, context) => {
   const earlier = context.catalogue.runs.frames(context.runId, context.ordinal);
   const files: OutcomeFile[] = [];
   await ensureFolder(step.to!, context);
+  const restored = once(() => isSameSequence(step, context));
   for (const [index, name] of step.names.entries()) {
     if (context.signal.aborted) throw new StepStopped();
-    files.push(await copyFrame(step, index, earlier.get(name) ?? null, context));
+    files.push(await copyFrame(step, index, earlier.get(name) ?? null, restored, context));
   }
   const there = files.filter((file) => file.wasThere).length;
   const made = `${files.length - there} frames read back, SHA-256 equal`;
@@ -33,7 +37,37 @@ export const copyFrames: Executor<FramesStep> = async (step, context) => {
   };
 };
 
-async function copyFrame(step: FramesStep, index: number, earlier: MadeFrame | null, context: StepContext): Promise<OutcomeFile> {
+/** Whether the frame is the one the plan saw. `restored`: whether a sequence that only looks the same is the same. */
+async function isWanted(step: FramesStep, index: number, now: FileIdentity, restored: () => Promise<boolean>): Promise<boolean> {
+  const packed = step.holds?.[index];
+  if (packed === undefined) return true;
+  const wanted = unpackIdentity(packed);
+  return isUntouched(wanted, now) || (looksSame(wanted, now) && (await restored()));
+}
+
+/** Frames that were moved or restored look the same, but for inode and change time: the fingerprint of the sequence decides. */
+async function isSameSequence({ from, sequence, mustHold }: FramesStep, { places }: StepContext): Promise<boolean> {
+  if (!mustHold?.fingerprint || !canProve(mustHold.fingerprint, true)) return false;
+  const paths = presentNumbers(sequence).map((number) =>
+    places.resolve({ shelfId: from!.shelfId, path: joinPath(from!.path, frameName(sequence, number)) }),
+  );
+  const frames: string[] = [];
+  for (const path of paths) frames.push(packIdentity(await identify(path)));
+  return (await fingerprintSequence(paths[0]!, sequence, frames)) === mustHold.fingerprint;
+}
+
+function once<T>(ask: () => Promise<T>): () => Promise<T> {
+  let answer: Promise<T> | null = null;
+  return () => (answer ??= ask());
+}
+
+async function copyFrame(
+  step: FramesStep,
+  index: number,
+  earlier: MadeFrame | null,
+  restored: () => Promise<boolean>,
+  context: StepContext,
+): Promise<OutcomeFile> {
   const name = step.names[index]!;
   const path = context.places.resolve({ shelfId: step.from!.shelfId, path: joinPath(step.from!.path, name) });
   const target = context.places.resolve({ shelfId: step.to!.shelfId, path: joinPath(step.to!.path, name) });
@@ -50,8 +84,7 @@ async function copyFrame(step: FramesStep, index: number, earlier: MadeFrame | n
     throw new StepFailure(`${name} was altered since this run made it. Nothing is overwritten: move it away, then resume.`);
   }
   const source = { path, identity: await identify(path) };
-  const wanted = step.holds?.[index];
-  if (wanted !== undefined && !isUntouched(unpackIdentity(wanted), source.identity))
+  if (!(await isWanted(step, index, source.identity, restored)))
     throw new StepFailure(`${name} was changed after the plan was made. Take stock of its shelf, then make a new plan.`);
   if (standing) {
     const [before, now] = [await hashOf(target, context), await hashOf(path, context)];
@@ -64,7 +97,7 @@ async function copyFrame(step: FramesStep, index: number, earlier: MadeFrame | n
     const made = { name, bytes, sha256: sha256!, identity: await identify(part) };
     await context.madeFrame(made);
     try {
-      await publish(part, target, async () => undefined);
+      await publish(part, target, () => Promise.resolve());
     } catch (error) {
       const left = standingAt(target);
       if (!left || !isSameObject(left, made.identity)) {
