@@ -111,7 +111,18 @@ export function copyStep(house: SmallHouse, name: string, to = name, phase = 0):
 
 export function planOf(house: SmallHouse, steps: readonly Step[]): Plan {
   const headline = { value: 0, of: 0, unit: 'bytes' as const, words: '' };
-  return { kind: 'pull', title: 'Test run', projectId: house.projectId, headline, lines: [], fills: [], findings: [], steps, blocked: null, detail: null };
+  return {
+    kind: 'pull',
+    title: 'Test run',
+    projectId: house.projectId,
+    headline,
+    lines: [],
+    fills: [],
+    findings: [],
+    steps,
+    blocked: null,
+    detail: null,
+  };
 }
 
 /** A file of `bytes` that takes next to no room on the disk. */
@@ -154,5 +165,7 @@ export function isEqual(a: string, b: string): boolean {
 export async function states(house: SmallHouse, projectId = house.projectId): Promise<Record<string, LinkState>> {
   const snapshot = (await takeSnapshot(house.house.catalogue, house.house.mounts, projectId))!;
   const stock = new StockView(snapshot);
-  return Object.fromEntries(snapshot.clips.map((clip) => [`${clip.name} ${clip.renditions[0]?.links[0]?.place?.path ?? ''}`, clipState(clip, stock)]));
+  return Object.fromEntries(
+    snapshot.clips.map((clip) => [`${clip.name} ${clip.renditions[0]?.links[0]?.place?.path ?? ''}`, clipState(clip, stock)]),
+  );
 }

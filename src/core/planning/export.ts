@@ -21,6 +21,7 @@ import {
   hiddenProblem,
   precondition,
   shelfFills,
+  type GuardedSequence,
   type Plan,
   type Precondition,
   type Snapshot,
@@ -356,7 +357,7 @@ class Exporter {
       bytesExact: false,
       reason: media.length === 1 ? 'the timeline and 1 media file' : `the timeline and ${media.length} media files`,
       mustHold: null,
-      content: { type: 'zip', entries },
+      content: { type: 'zip', entries, sequences: media.flatMap(({ item }) => guardedSequence(item)) },
     };
   }
 
@@ -388,6 +389,13 @@ class Exporter {
 /** Names of a sequence's frames that stand on the disk; a single null for a file. */
 function entriesOf(item: Item): readonly (string | null)[] {
   return item.facts.sequence ? framesOf(item.facts.sequence, null).names : [null];
+}
+
+function guardedSequence(item: Item): GuardedSequence[] {
+  const { sequence } = item.facts;
+  return sequence
+    ? [{ folder: { shelfId: item.place.shelfId, path: folderOf(item.place.path) }, facts: sequence, fingerprint: item.fingerprint }]
+    : [];
 }
 
 function frameCondition(packed: string | undefined): Precondition | null {

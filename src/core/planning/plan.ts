@@ -54,6 +54,13 @@ export interface FramesStep extends StepBase {
   readonly sequence: SequenceFacts;
 }
 
+/** A sequence as the stocktake saw it: its frames may look the same and be others. */
+export interface GuardedSequence {
+  readonly folder: Place;
+  readonly facts: SequenceFacts;
+  readonly fingerprint: string | null;
+}
+
 export type MadeContent = 'bag-declaration' | 'bag-manifest' | 'bag-info' | 'bag-tag-manifest' | 'crate-report';
 
 export interface WriteStep extends StepBase {
@@ -62,7 +69,7 @@ export interface WriteStep extends StepBase {
     | { readonly type: 'text'; readonly text: string }
     /** A timeline of taken media; a part that could not be cut is a whole file then. */
     | { readonly type: 'timeline'; readonly text: string; readonly parts: readonly CutPart[] }
-    | { readonly type: 'zip'; readonly entries: readonly ZipEntry[] }
+    | { readonly type: 'zip'; readonly entries: readonly ZipEntry[]; readonly sequences?: readonly GuardedSequence[] }
     | { readonly type: 'made'; readonly what: MadeContent; readonly root: string; readonly label: CrateLabel };
 }
 

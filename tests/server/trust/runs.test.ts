@@ -1,6 +1,18 @@
 /** Runs say "done", "equal" and "safe" only of what is so: sources that change, files that go, undo beside resume. */
 import { execFileSync } from 'node:child_process';
-import { appendFileSync, chmodSync, copyFileSync, existsSync, mkdirSync, readFileSync, renameSync, rmSync, statSync, unlinkSync, writeFileSync } from 'node:fs';
+import {
+  appendFileSync,
+  chmodSync,
+  copyFileSync,
+  existsSync,
+  mkdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  statSync,
+  unlinkSync,
+  writeFileSync,
+} from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
@@ -140,7 +152,7 @@ describe('a source that changes while it is read', () => {
       const now = statSync(at('long.wav'));
       const fresh = { sizeBytes: now.size, modifiedMs: Math.floor(now.mtimeMs) };
       const again = step === trim ? { ...trim, mustHold: fresh } : { ...zip, content: { type: 'zip' as const, entries: [{ path: 'long.wav', from, sizeBytes: now.size, mustHold: fresh }] } }; // prettier-ignore
-      const id = small.house.runner.submit(planOf(small, [{ ...again, expectedBytes: 400_000_000 } as Step]));
+      const id = small.house.runner.submit(planOf(small, [{ ...again, expectedBytes: 400_000_000 }]));
       await untilMoved(small, id, 2_000_000);
       small.house.runner.pause(id);
       alterInSecret(at('long.wav'), 250_000_000);

@@ -1,16 +1,13 @@
 import { rm } from 'node:fs/promises';
-import { canProve } from '../../../core/media/fingerprint';
-import { isSameObject, isUntouched, looksSame, packIdentity, unpackIdentity, type FileIdentity } from '../../../core/media/identity';
-import { frameName, presentNumbers } from '../../../core/media/image-sequence';
+import { isSameObject, isUntouched, looksSame, unpackIdentity, type FileIdentity } from '../../../core/media/identity';
 import type { FramesStep } from '../../../core/planning/plan';
 import { joinPath } from '../../../core/media/item';
 import type { MadeFrame, OutcomeFile } from '../../catalogue/runs';
-import { fingerprintSequence } from '../../stock/fingerprint-file';
 import { identify, standingAt } from '../../stock/identify';
 import { runCopy } from '../../workers/pool';
 import { StepFailure, StepStopped } from '../explain-error';
 import { ensureFolder, partPath } from '../make-file';
-import { changedWhileRead } from '../precondition';
+import { changedWhileRead, isSameSequence } from '../precondition';
 import { publish } from '../safe-write';
 import type { Executor, StepContext } from '../step-context';
 import { copyWhole } from './copy';
@@ -23,7 +20,8 @@ export const copyFrames: Executor<FramesStep> = async (step, context) => {
   const earlier = context.catalogue.runs.frames(context.runId, context.ordinal);
   const files: OutcomeFile[] = [];
   await ensureFolder(step.to!, context);
-  const restored = once(() => isSameSequence(step, context));
+  const guarded = { folder: step.from!, facts: step.sequence, fingerprint: step.mustHold?.fingerprint ?? null };
+  const restored = once(() => isSameSequence(guarded, context.places));
   for (const [index, name] of step.names.entries()) {
     if (context.signal.aborted) throw new StepStopped();
     files.push(await copyFrame(step, index, earlier.get(name) ?? null, restored, context));
@@ -43,17 +41,6 @@ async function isWanted(step: FramesStep, index: number, now: FileIdentity, rest
   if (packed === undefined) return true;
   const wanted = unpackIdentity(packed);
   return isUntouched(wanted, now) || (looksSame(wanted, now) && (await restored()));
-}
-
-/** Frames that were moved or restored look the same, but for inode and change time: the fingerprint of the sequence decides. */
-async function isSameSequence({ from, sequence, mustHold }: FramesStep, { places }: StepContext): Promise<boolean> {
-  if (!mustHold?.fingerprint || !canProve(mustHold.fingerprint, true)) return false;
-  const paths = presentNumbers(sequence).map((number) =>
-    places.resolve({ shelfId: from!.shelfId, path: joinPath(from!.path, frameName(sequence, number)) }),
-  );
-  const frames: string[] = [];
-  for (const path of paths) frames.push(packIdentity(await identify(path)));
-  return (await fingerprintSequence(paths[0]!, sequence, frames)) === mustHold.fingerprint;
 }
 
 function once<T>(ask: () => Promise<T>): () => Promise<T> {

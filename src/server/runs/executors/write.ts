@@ -3,7 +3,7 @@ import { crateReport, type ReportFile } from '../../../core/manifest/crate-repor
 import { formatBytes } from '../../../core/manifest/words';
 import { formatRate } from '../../../core/time/rate';
 import type { WriteStep, ZipEntry } from '../../../core/planning/plan';
-import { fileName, joinPath, type Place } from '../../../core/media/item';
+import { fileName, folderOf, joinPath, placeKey, samePlace, type Place } from '../../../core/media/item';
 import type { StepOutcome, StepRow } from '../../catalogue/runs';
 import { runCopy, runZip } from '../../workers/pool';
 import type { PackedEntry } from '../../workers/zip.worker';
@@ -12,7 +12,7 @@ import { createHash } from 'node:crypto';
 import { isDerived } from '../../../core/planning/plan';
 import { withWholeParts } from '../../../core/planning/whole-parts';
 import { makeFile } from '../make-file';
-import { checkPrecondition } from '../precondition';
+import { checkPrecondition, isSameSequence } from '../precondition';
 import type { Executor, StepContext } from '../step-context';
 
 /** A text, given by the plan or made of what the run has done so far; or a ZIP of texts and files. */
@@ -22,7 +22,7 @@ export const writeFile: Executor<WriteStep> = (step, context) =>
     step.content.type === 'zip' ? step.expectedBytes : 0,
     context,
     async (part) => {
-      if (step.content.type === 'zip') return packZip(step.content.entries, part, context);
+      if (step.content.type === 'zip') return packZip(step.content, part, context);
       const bytes = new TextEncoder().encode(textOf(step, context));
       const write = { source: null, segments: [{ type: 'bytes' as const, bytes }], keepTimes: false, mustBe: null };
       const result = await runCopy({ write, target: part, control: context.control });
@@ -33,7 +33,17 @@ export const writeFile: Executor<WriteStep> = (step, context) =>
     isDerived(step),
   );
 
-async function packZip(entries: readonly ZipEntry[], part: string, context: StepContext): Promise<StepOutcome> {
+type ZipContent = Extract<WriteStep['content'], { type: 'zip' }>;
+
+async function packZip({ entries, sequences = [] }: ZipContent, part: string, context: StepContext): Promise<StepOutcome> {
+  // Looked at once for each sequence, and only where its frames were moved or restored.
+  const same = new Map<string, Promise<boolean>>();
+  const restored = (folder: Place) => {
+    const guarded = sequences.find((sequence) => samePlace(sequence.folder, folder));
+    const key = placeKey(folder);
+    if (guarded && !same.has(key)) same.set(key, isSameSequence(guarded, context.places));
+    return same.get(key) ?? Promise.resolve(false);
+  };
   const pack: PackedEntry[] = [];
   for (const entry of entries) {
     if ('text' in entry) {
@@ -41,11 +51,21 @@ async function packZip(entries: readonly ZipEntry[], part: string, context: Step
       continue;
     }
     const file = context.places.resolve(entry.from);
-    pack.push({ path: entry.path, file, mustBe: await checkPrecondition(file, entry.mustHold, fileName(entry.from.path)) });
+    pack.push({
+      path: entry.path,
+      file,
+      mustBe: await checkPrecondition(file, entry.mustHold, fileName(entry.from.path), inSequence(entry, restored)),
+    });
   }
   const result = await runZip({ pack, target: part, control: context.control });
   if (result.stopped) throw new StepStopped();
   return { bytes: result.bytes, sha256: result.sha256, checked: `${entries.length} files packed, read back` };
+}
+
+/** How a frame that looks the same is told to be the same; null for a file of its own. */
+function inSequence(entry: Extract<ZipEntry, { from: Place }>, restored: (folder: Place) => Promise<boolean>): (() => Promise<boolean>) | null {
+  if (entry.mustHold?.fingerprint !== undefined) return null;
+  return () => restored({ ...entry.from, path: folderOf(entry.from.path) });
 }
 
 function textOf(step: WriteStep, context: StepContext): string {
