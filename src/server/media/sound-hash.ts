@@ -15,6 +15,7 @@ export async function soundHash(
     [...inputArguments(path), '-map', `0:a:${stream}`, ...filter, '-c:a', codec, '-f', 'hash', '-hash', 'md5', '-'],
     signal,
   );
+  if (/matches no streams/.test(result.stderr)) throw new CutUnproven('there is no sound in that part');
   if (result.exitCode !== 0) throw new CutUnproven(`its sound could not be compared: ${complaint(result.stderr)}`);
   return result.stdout.trim();
 }
