@@ -1,7 +1,7 @@
 /** Undo: what a finished run did, taken back, from its journal. Files are removed only while they are what the run made. */
 import type { FileIdentity } from '../media/identity';
 import type { Place } from '../media/item';
-import { notes, stops, warns, type Finding } from './finding';
+import { notes, warns, type Finding } from './finding';
 import type { LinkChange, Plan, Step } from './plan';
 
 /** A file that a run made. */
@@ -80,7 +80,7 @@ export function planUndo(run: DoneRun, affected: readonly AffectedProject[], con
   };
   const bytes = run.made.reduce((sum, file) => sum + file.bytes, 0);
   const nothing = links.length + removes.length === 0 ? 'This run left nothing to take back.' : null;
-  const unread = nothing === null && affected.length > 0 && !confirmed ? 'Clips use these files: read who does, then confirm it.' : null;
+  const unread = nothing === null && affected.length > 0 && !confirmed ? 'Clips use these files. Read which, then tick the box.' : null;
   const findings: Finding[] = [
     ...affected.map((entry) => usedFinding(entry)),
     ...(removes.length > 0 ? removalFindings(removes.length) : []),
@@ -92,7 +92,6 @@ export function planUndo(run: DoneRun, affected: readonly AffectedProject[], con
           ),
         ]
       : []),
-    ...(unread ? [stops('undo-in-use', unread, 'Read who does above, then tick the box.')] : []),
   ];
   const blocked = nothing ?? unread;
   return {

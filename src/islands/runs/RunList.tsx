@@ -6,7 +6,7 @@ import type { RunSummary } from '../../server/api/views';
 import type { StepRow } from '../../server/catalogue/runs';
 import { api } from '../shared/api';
 import { fullDate, shortDate } from '../shared/dates';
-import { Bytes } from '../shared/figures';
+import { Bytes, plural } from '../shared/figures';
 import { Frame } from '../shared/Frame';
 import { IconSearch } from '../shared/icons';
 import { PathText } from '../shared/PathText';
@@ -68,6 +68,7 @@ export function RunList({ projectId }: { projectId: string }) {
     projectId,
     useMemo(() => (undoing && chosen ? { runId: chosen.id, confirmed } : null), [undoing, chosen, confirmed]),
   );
+  const affectedClips = (undo.plan?.detail.affected ?? []).reduce((sum, entry) => sum + entry.clips, 0);
   const canUndo =
     chosen !== undefined &&
     chosen.undoneBy === null &&
@@ -89,15 +90,11 @@ export function RunList({ projectId }: { projectId: string }) {
           <PlanSheet
             state={undo}
             idle=""
-            runLabel={(plan) =>
-              plan.steps.some((step) => step.action === 'remove')
-                ? `Remove ${plan.steps.filter((step) => step.action === 'remove').length} files and undo`
-                : 'Undo this run'
-            }
+            runLabel={({ detail }) => (detail.files.length > 0 ? `Remove ${plural(detail.files.length, 'file')} and undo` : 'Undo this run')}
           >
-            {(undo.plan?.detail.affected.length ?? 0) > 0 && (
+            {affectedClips > 0 && (
               <Checkbox
-                label="I have read who uses these files. Remove them all the same"
+                label={`${plural(affectedClips, 'clip')} read these files. Remove them all the same`}
                 checked={confirmed}
                 onChange={(event) => setConfirmed(event.currentTarget.checked)}
               />

@@ -38,6 +38,7 @@ export function Receipt({ runId, onBack }: { runId: number; onBack?: () => void 
     return <div className="sheet-body">{error ? <div className="note stops">{error.message}</div> : <SheetHead following words="Receipt" />}</div>;
   const over = run.state === 'done' || run.state === 'failed' || run.state === 'cancelled';
   const failed = run.rows.filter((row) => row.state === 'failed' || row.state === 'skipped');
+  const left = run.rows.filter((row) => row.outcome?.left).length;
   const bytes = run.rows.reduce((sum, row) => sum + (row.state === 'done' ? (row.outcome?.bytes ?? 0) : 0), 0);
   return (
     <>
@@ -92,6 +93,12 @@ export function Receipt({ runId, onBack }: { runId: number; onBack?: () => void 
             </>
           )}
         </dl>
+        {left > 0 && (
+          <div className="note warns">
+            {plural(left, 'file')} {left === 1 ? 'was' : 'were'} left where {left === 1 ? 'it is' : 'they are'}: changed since, or replaced by
+            another.
+          </div>
+        )}
         {failed.slice(0, 4).map((row) => (
           <div key={row.ordinal} className={`note ${row.state === 'failed' ? 'stops' : 'warns'}`}>
             <b>{(row.step.to ?? row.step.from)?.path ?? row.step.reason}</b>: {row.message}

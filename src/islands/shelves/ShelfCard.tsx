@@ -1,24 +1,18 @@
 import { ActionIcon, Button, Menu } from '@mantine/core';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQueryClient } from '@tanstack/react-query';
 import { formatBytes } from '../../core/manifest/words';
 import type { ShelfView } from '../../server/api/views';
-import type { StocktakeProgress } from '../../server/stock/stocktake';
 import { api } from '../shared/api';
 import { fullDate, shortDate } from '../shared/dates';
 import { plural } from '../shared/figures';
 import { IconDots } from '../shared/icons';
 import { tell, tellError } from '../shared/notices';
-import { PathText } from '../shared/PathText';
 import { StateSign } from '../shared/StateSign';
+import { useStocktake } from './use-stocktake';
 
 export function ShelfCard({ shelf, chosen, onChoose }: { shelf: ShelfView; chosen: boolean; onChoose: () => void }) {
   const client = useQueryClient();
-  const { data: live } = useQuery<StocktakeProgress | null>({
-    queryKey: ['stocktake', shelf.id],
-    queryFn: () => shelf.stocktake,
-    initialData: shelf.stocktake,
-    staleTime: Infinity,
-  });
+  const live = useStocktake(shelf);
   const running = live?.state === 'running' ? live : null;
   const used = shelf.capacityBytes - shelf.freeBytes;
   const act = (call: Promise<unknown>) => void call.then(() => client.invalidateQueries(), tellError);
@@ -110,20 +104,6 @@ export function ShelfCard({ shelf, chosen, onChoose }: { shelf: ShelfView; chose
           </>
         )}
       </div>
-      {shelf.copies.length > 0 && (
-        <div className="note warns" onClick={(event) => event.stopPropagation()}>
-          {shelf.mountPath ? 'A copy of this shelf bears its marker:' : 'Several folders bear its marker, so none is used. Which is a copy?'}
-          {shelf.copies.map((path) => (
-            <div key={path} className="shelf-copy">
-              <PathText path={path} />
-              <Button size="compact-xs" variant="default" onClick={() => act(api.post('shelves', { path, ownIdentity: true }))}>
-                {shelf.mountPath ? 'Make it a shelf of its own' : 'This is the copy'}
-              </Button>
-            </div>
-          ))}
-        </div>
-      )}
-      {live && live.state !== 'running' && live.message && <div className="note warns">{live.message}</div>}
     </div>
   );
 }

@@ -8,6 +8,8 @@ import { IconPlus, IconSearch } from '../shared/icons';
 import { ItemTable } from './ItemTable';
 import { RegisterShelf } from './RegisterShelf';
 import { ShelfCard } from './ShelfCard';
+import { ShelfCopies } from './ShelfCopies';
+import { StocktakeNote } from './StocktakeNote';
 import './shelves.css';
 
 /** Which drives and folders hold media, which are plugged in, what is on them, how full they are. */
@@ -59,6 +61,10 @@ export function Shelves() {
               <ShelfCard key={entry.id} shelf={entry} chosen={entry.id === shelf?.id} onChoose={() => setChosen(entry.id)} />
             ))}
           </div>
+          {shelves.map((entry) => (
+            <StocktakeNote key={entry.id} shelf={entry} />
+          ))}
+          <ShelfCopies shelves={shelves} />
           <div className="controls">
             <b style={{ fontSize: 14 }}>On {shelf?.name}</b>
             <TextInput

@@ -41,6 +41,8 @@ export interface StepOutcome {
   /** The cut could not be made and the whole file was copied. */
   readonly whole?: boolean;
   readonly checked: string;
+  /** What was to be removed and stays, because it is not what the run made any more. */
+  readonly left?: boolean;
   /** The change of the catalogue that would take this one back. */
   readonly back?: unknown;
 }

@@ -217,6 +217,8 @@ export class Runner {
     let gone = false;
     let doubtFrom = Infinity;
     for (const row of rows) {
+      // A list of an earlier version may be done though what it lists is not.
+      if (row.state !== 'done') doubtFrom = Math.min(doubtFrom, row.step.phase);
       if (row.state !== 'done' || live.stopping) continue;
       const found = await inspectStep(row, live.places);
       if (found.is === 'whole') {

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import { rmdir } from 'node:fs/promises';
-import { samePlace, type Place } from '../../../core/media/item';
+import { rm, rmdir } from 'node:fs/promises';
+import { joinPath, samePlace, type Place } from '../../../core/media/item';
 import { isUntouched } from '../../../core/media/identity';
 import { withWholeParts } from '../../../core/planning/whole-parts';
 import type { AdoptedTimeline, LinkChange, LinkStep } from '../../../core/planning/plan';
@@ -10,6 +10,7 @@ import { bringIn } from '../../projects/bring-in';
 import { stockFolder } from '../../stock/stock-folder';
 import type { StepOutcome } from '../../catalogue/runs';
 import { StepFailure } from '../explain-error';
+import { partPath } from '../make-file';
 import type { Executor, StepContext } from '../step-context';
 import { madeFiles, wholeParts } from './write';
 
@@ -129,8 +130,17 @@ function forgetTimelines(change: Change<'forget-timelines'>, { catalogue, runId 
   return { bytes: 0, checked: `${change.timelineIds.length} timelines taken out` };
 }
 
-/** The folders that the run made go where they are empty; what anyone else put there keeps them. */
+/** Half-made files of the run go, and the folders it made where they are empty; what anyone else put there keeps them. */
 async function markUndone(change: Change<'mark-undone'>, { catalogue, places, runId }: StepContext): Promise<StepOutcome> {
+  for (const { step, ordinal, state } of catalogue.runs.steps(change.runId)) {
+    if (state === 'done' || !step.to || step.action === 'link') continue;
+    const own = step.action === 'frames' ? { ...step.to, path: joinPath(step.to.path, 'frame') } : step.to;
+    try {
+      await rm(partPath(places.resolve(own), { catalogue, runId: change.runId, ordinal }), { force: true });
+    } catch {
+      // Its shelf is away.
+    }
+  }
   for (const folder of catalogue.runs.folders(change.runId)) {
     try {
       await rmdir(places.resolve(folder));

@@ -1,31 +1,33 @@
 import { unlink } from 'node:fs/promises';
 import type { RemoveStep } from '../../../core/planning/plan';
-import { fileName } from '../../../core/media/item';
 import { isSameObject } from '../../../core/media/identity';
 import { standingAt } from '../../stock/identify';
 import { runCopy } from '../../workers/pool';
-import { StepFailure, StepStopped } from '../explain-error';
+import type { StepOutcome } from '../../catalogue/runs';
+import { StepStopped } from '../explain-error';
 import { flushFolder } from '../safe-write';
 import type { Executor } from '../step-context';
 import { dirname } from 'node:path';
 
+function left(why: string): StepOutcome {
+  return { bytes: 0, left: true, checked: `left where it is: ${why}` };
+}
+
 /** Removes a file only while it is the very file an earlier run made, byte for byte. The stock knows at once. */
 export const removeFile: Executor<RemoveStep> = async (step, context) => {
   const path = context.places.resolve(step.from!);
-  const name = fileName(step.from!.path);
   const gone = () => context.catalogue.items.markRemoved(step.from!, new Date().toISOString());
   const standing = standingAt(path);
   if (!standing) {
     gone();
     return { bytes: 0, checked: 'was gone already' };
   }
-  if (step.made && !isSameObject(step.made, standing))
-    throw new StepFailure(`${name} is not the file the run made: another was put in its place since. It is left where it is.`);
+  if (step.made && !isSameObject(step.made, standing)) return left('another file was put in its place since');
   const now = await runCopy({ write: null, target: path, control: context.control });
   if (now.stopped) throw new StepStopped();
   const still = standingAt(path);
   if (now.sha256 !== step.sha256 || !still || !isSameObject(standing, still) || still.modifiedNs !== standing.modifiedNs)
-    throw new StepFailure(`${name} was changed since the run made it; it is left where it is.`);
+    return left('it was changed since the run made it');
   context.places.resolve(step.from!);
   await unlink(path);
   gone();
