@@ -80,7 +80,7 @@ export function planUndo(run: DoneRun, affected: readonly AffectedProject[], con
   };
   const bytes = run.made.reduce((sum, file) => sum + file.bytes, 0);
   const nothing = links.length + removes.length === 0 ? 'This run left nothing to take back.' : null;
-  const unread = nothing === null && affected.length > 0 && !confirmed ? 'Clips use these files. Read which, then tick the box.' : null;
+  const unread = nothing === null && affected.length > 0 && !confirmed ? 'Read who uses these files, then tick the box.' : null;
   const findings: Finding[] = [
     ...affected.map((entry) => usedFinding(entry)),
     ...(removes.length > 0 ? removalFindings(removes.length) : []),

@@ -172,6 +172,13 @@ const STEP_WORDS: Record<StepRow['state'], [string, string]> = {
   cancelled: ['cancelled', 'var(--ochre)'],
 };
 
+/** A cut that became a copy, or a file that was to go and stayed, is not simply done. */
+function StepWord({ row }: { row: StepRow }) {
+  const other = row.outcome?.whole ? 'whole' : row.outcome?.left ? 'stays' : null;
+  const [word, colour] = other === null ? STEP_WORDS[row.state] : [other, 'var(--ochre)'];
+  return <b style={{ color: colour }}>{word}</b>;
+}
+
 function stepColumns(names: ShelfNames): Column<StepRow>[] {
   return [
     { key: 'action', title: 'Action', width: '56px', cell: (row) => row.step.action },
@@ -189,7 +196,7 @@ function stepColumns(names: ShelfNames): Column<StepRow>[] {
       title: 'Size',
       width: '70px',
       numeric: true,
-      cell: (row) => (row.outcome && row.step.action !== 'link' ? <Bytes value={row.outcome.bytes} /> : '–'),
+      cell: (row) => (row.outcome && row.step.action !== 'link' && !row.outcome.left ? <Bytes value={row.outcome.bytes} /> : '–'),
     },
     {
       key: 'sum',
@@ -211,8 +218,7 @@ function stepColumns(names: ShelfNames): Column<StepRow>[] {
       width: 'minmax(150px, 1.2fr)',
       cell: (row) => (
         <span title={row.message ?? row.outcome?.checked}>
-          <b style={{ color: STEP_WORDS[row.state][1] }}>{STEP_WORDS[row.state][0]}</b>{' '}
-          <span className="soft">{row.message ?? row.outcome?.checked}</span>
+          <StepWord row={row} /> <span className="soft">{row.message ?? row.outcome?.checked}</span>
         </span>
       ),
     },

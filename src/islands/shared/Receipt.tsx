@@ -38,6 +38,7 @@ export function Receipt({ runId, onBack }: { runId: number; onBack?: () => void 
     return <div className="sheet-body">{error ? <div className="note stops">{error.message}</div> : <SheetHead following words="Receipt" />}</div>;
   const over = run.state === 'done' || run.state === 'failed' || run.state === 'cancelled';
   const failed = run.rows.filter((row) => row.state === 'failed' || row.state === 'skipped');
+  const whole = run.rows.filter((row) => row.outcome?.whole).length;
   const left = run.rows.filter((row) => row.outcome?.left).length;
   const bytes = run.rows.reduce((sum, row) => sum + (row.state === 'done' ? (row.outcome?.bytes ?? 0) : 0), 0);
   return (
@@ -66,7 +67,7 @@ export function Receipt({ runId, onBack }: { runId: number; onBack?: () => void 
           <dd>
             {run.stepsDone} of {run.steps}
           </dd>
-          <dt>Written and checked</dt>
+          <dt>{run.kind === 'undo' ? 'Removed' : run.kind === 'restore' ? 'Read and compared' : 'Written and checked'}</dt>
           <dd>
             <Bytes value={bytes} />
           </dd>
@@ -93,6 +94,12 @@ export function Receipt({ runId, onBack }: { runId: number; onBack?: () => void 
             </>
           )}
         </dl>
+        {whole > 0 && (
+          <div className="note warns">
+            {plural(whole, 'file')} could not be cut and {whole === 1 ? 'was' : 'were'} copied whole; the timelines point at all of it. The list says
+            why.
+          </div>
+        )}
         {left > 0 && (
           <div className="note warns">
             {plural(left, 'file')} {left === 1 ? 'was' : 'were'} left where {left === 1 ? 'it is' : 'they are'}: changed since, or replaced by

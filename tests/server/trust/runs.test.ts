@@ -308,7 +308,7 @@ describe('undo', () => {
     await small.stocktake(small.source.id);
 
     const unread = await small.plan({ kind: 'undo', settings: { runId: made.id } });
-    expect(unread.blocked).toContain('Read which, then tick the box');
+    expect(unread.blocked).toContain('then tick the box');
     expect(unread.findings[0]).toMatchObject({ code: 'undo-used', message: expect.stringContaining('1 clip of "Elsewhere"') as string });
     expect(unread.findings[0]!.message).toContain('no other copy');
     expect(unread.steps).toEqual([]);
