@@ -2,7 +2,7 @@
 import { createServer } from 'node:http';
 import { ConfigError, readConfig, type Config } from './config';
 import { refusal } from './guard';
-import { CatalogueError } from './catalogue/database';
+import { CatalogueError, isOutOfRoom } from './catalogue/database';
 import { House } from './house';
 import { HouseLocked } from './catalogue/house-lock';
 import { complaint, runTool } from './media/ffmpeg';
@@ -39,8 +39,14 @@ function openHouse(): House {
   try {
     return new House(config);
   } catch (error) {
-    if (!(error instanceof HouseLocked) && !(error instanceof CatalogueError)) throw error;
-    console.error(error.message);
+    const known = error instanceof HouseLocked || error instanceof CatalogueError;
+    const noRoom = isOutOfRoom(error) || /^SQLITE_CANTOPEN|^E(NOSPC|ACCES|ROFS)/.test((error as { code?: string }).code ?? '');
+    if (!known && !noRoom) throw error;
+    console.error(
+      known
+        ? error.message
+        : `The catalogue in ${config.dataFolder} cannot be opened: ${(error as Error).message}. Look whether its disk is full or read-only, or choose another folder with --data.`,
+    );
     process.exit(5);
   }
 }

@@ -190,6 +190,52 @@ test('runs: receipts with checksums; the pull is undone and its files go', async
   await expect(page.locator('.receipt')).toContainText('A001_C002_part1.mov');
 });
 
+test('runs: an undo names who uses the files and waits for their word; what was changed since stays', async () => {
+  await page.goto(address);
+  await page.getByRole('link', { name: 'Bronze Hour', exact: true }).click();
+  await ready();
+  await rail('Crates');
+  await choose('Destination shelf', /TRAVEL-SSD/);
+  await page.getByRole('textbox', { name: 'Name of the crate' }).fill('In use');
+  await page.getByRole('button', { name: /^Make the crate of/ }).click();
+  await finished();
+  await page.getByText('Open a crate').click();
+  await page.getByRole('button', { name: 'TRAVEL-SSD' }).click();
+  await page.getByRole('button', { name: /In use/ }).click();
+  await page.getByRole('button', { name: 'Take this folder' }).click();
+  await page.getByRole('button', { name: 'Check and open the crate' }).click();
+  await finished();
+  writeFileSync(join(drive('TRAVEL-SSD'), 'In use/data/report.html'), 'notes of my own');
+
+  await rail('Runs');
+  await page.getByRole('table', { name: 'Runs', exact: true }).getByText('Make the crate In use').click();
+  await page.getByRole('button', { name: /^Undo run/ }).click();
+  const undo = page.getByRole('button', { name: /^Remove \d+ files and undo/ });
+  await expect(page.getByText(/clips of "Bronze Hour, from a crate.*" read files that would be removed/)).toBeVisible();
+  await expect(undo).toBeDisabled();
+  await page.getByRole('checkbox', { name: /read these files. Remove them all the same/ }).check();
+  await undo.click();
+  await finished();
+  await expect(page.locator('.sheet')).toContainText('1 file was left where it is');
+  expect(readFileSync(join(drive('TRAVEL-SSD'), 'In use/data/report.html'), 'utf8')).toBe('notes of my own');
+  expect(existsSync(join(drive('TRAVEL-SSD'), 'In use/bagit.txt'))).toBe(false);
+});
+
+test('shelves: a copy of a drive is shown beside it and becomes a shelf of its own; taken off the list, it can come back', async () => {
+  execFileSync('cp', ['-a', drive('FOUNDRY-B'), join(folder, 'bay/plugged/FOUNDRY-B backup')]);
+  await page.waitForTimeout(2100);
+  await rail('Shelves');
+  await page.reload();
+  await ready();
+  await expect(page.getByRole('status').filter({ hasText: 'A copy of FOUNDRY-B bears its marker' })).toBeVisible();
+  await page.getByRole('button', { name: 'Make it a shelf of its own' }).click();
+  await expect(page.getByRole('button', { name: 'FOUNDRY-B copy', exact: true })).toBeVisible();
+  await expect(page.getByText('bears its marker')).toHaveCount(0);
+  await page.getByRole('button', { name: 'More for FOUNDRY-B copy' }).click();
+  await page.getByRole('menuitem', { name: /Take off the list/ }).click();
+  await expect(page.getByRole('button', { name: 'FOUNDRY-B copy', exact: true })).toHaveCount(0);
+});
+
 test('keys: stages by number, the palette, the help', async () => {
   await page.goto(address);
   await page.getByRole('link', { name: 'Bronze Hour', exact: true }).click();

@@ -115,6 +115,8 @@ export type LinkChange =
       readonly link: MediaLink;
       /** Only while the clip is still linked so; absent in older journals. */
       readonly only?: MediaLink;
+      /** A clip that is linked another way by now is left so; otherwise the step fails. */
+      readonly leaveIfChanged?: boolean;
     }
   | { readonly type: 'adopt'; readonly timelines: readonly AdoptedTimeline[]; readonly base: Place }
   | {

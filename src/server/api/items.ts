@@ -17,7 +17,8 @@ export const getPoster = endpoint(async ({ house, params, query }) => {
   const item = itemOf(house, params.item);
   const frame = Math.max(0, Math.min(Math.trunc(Number(query.get('frame') ?? 0)) || 0, (item.facts.durationFrames ?? 1) - 1));
   const { sequence } = item.facts;
-  const path = sequence ? joinPath(folderOf(item.place.path), frameName(sequence, sequence.firstNumber)) : item.place.path;
+  // The very frame is resolved: a link among the frames leads nowhere.
+  const path = sequence ? joinPath(folderOf(item.place.path), frameName(sequence, sequence.firstNumber + frame)) : item.place.path;
   const picture = await posterFrame(house.posterFolder, item, house.mounts.resolve({ shelfId: item.place.shelfId, path }), frame);
   if (!picture) throw notFound('picture');
   return new Response(new Uint8Array(picture), { headers: { 'content-type': 'image/jpeg', 'cache-control': 'private, max-age=3600' } });

@@ -5,7 +5,7 @@ import { BundleError } from '../bundles/zip-entries';
 import { PlanRequestError } from '../projects/make-plan';
 import { CrateError } from '../projects/read-crate';
 import { PlaceError } from '../stock/mounts';
-import { isOutOfRoom } from '../catalogue/database';
+import { isBusy, isOutOfRoom } from '../catalogue/database';
 import { RunRefused } from '../runs/explain-error';
 import { ConflictingShelf } from '../stock/register-shelf';
 
@@ -27,6 +27,7 @@ const TITLES: Record<number, string> = {
   409: 'Conflict',
   413: 'Too large',
   500: 'Internal error',
+  503: 'Busy',
   507: 'No room',
 };
 
@@ -69,6 +70,7 @@ export function asProblem(error: unknown): Problem {
   if (name === PlanRequestError.name) return new Problem(409, 'no-plan', error.message);
   if (name === ConflictingShelf.name) return new Problem(409, (error as ConflictingShelf).code, error.message, (error as ConflictingShelf).hint);
   if (name === RunRefused.name) return new Problem(409, 'run-refused', error.message);
+  if (isBusy(error)) return new Problem(503, 'busy-catalogue', 'The catalogue is held by something that takes long.', 'Try again in a moment.');
   if (isOutOfRoom(error) || (error as NodeJS.ErrnoException).code === 'ENOSPC')
     return new Problem(507, 'no-room', 'The disk that holds the catalogue is full or cannot be written to.', 'Make room there, then try again.');
   console.error(error);

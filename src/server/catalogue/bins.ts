@@ -36,16 +36,18 @@ export class Bins {
 
   /** Applies an edit and remembers how to take it back. What was undone before can no longer be done again. */
   edit(projectId: string, title: string, change: BinChange): void {
-    this.db.transaction(() => {
-      this.db.prepare('DELETE FROM edits WHERE project_id = ? AND undone = 1').run(projectId);
-      const back = this.apply(projectId, change);
-      this.db
-        .prepare('INSERT INTO edits (project_id, title, made_at, change) VALUES (?, ?, ?, ?)')
-        .run(projectId, title, new Date().toISOString(), JSON.stringify(back));
-      this.db
-        .prepare('DELETE FROM edits WHERE project_id = ? AND id NOT IN (SELECT id FROM edits WHERE project_id = ? ORDER BY id DESC LIMIT ?)')
-        .run(projectId, projectId, MOST_EDITS_KEPT);
-    })();
+    this.db
+      .transaction(() => {
+        this.db.prepare('DELETE FROM edits WHERE project_id = ? AND undone = 1').run(projectId);
+        const back = this.apply(projectId, change);
+        this.db
+          .prepare('INSERT INTO edits (project_id, title, made_at, change) VALUES (?, ?, ?, ?)')
+          .run(projectId, title, new Date().toISOString(), JSON.stringify(back));
+        this.db
+          .prepare('DELETE FROM edits WHERE project_id = ? AND id NOT IN (SELECT id FROM edits WHERE project_id = ? ORDER BY id DESC LIMIT ?)')
+          .run(projectId, projectId, MOST_EDITS_KEPT);
+      })
+      .immediate();
   }
 
   /** The edit that would be taken back next, and the one that would be done again. */
@@ -61,11 +63,13 @@ export class Bins {
   step(projectId: string, direction: 'undo' | 'redo'): string | null {
     const edit = this.next(projectId)[direction];
     if (!edit) return null;
-    this.db.transaction(() => {
-      const change = JSON.parse(this.db.prepare('SELECT change FROM edits WHERE id = ?').pluck().get(edit.id) as string) as BinChange;
-      const other = this.apply(projectId, change);
-      this.db.prepare('UPDATE edits SET change = ?, undone = ? WHERE id = ?').run(JSON.stringify(other), direction === 'undo' ? 1 : 0, edit.id);
-    })();
+    this.db
+      .transaction(() => {
+        const change = JSON.parse(this.db.prepare('SELECT change FROM edits WHERE id = ?').pluck().get(edit.id) as string) as BinChange;
+        const other = this.apply(projectId, change);
+        this.db.prepare('UPDATE edits SET change = ?, undone = ? WHERE id = ?').run(JSON.stringify(other), direction === 'undo' ? 1 : 0, edit.id);
+      })
+      .immediate();
     return edit.title;
   }
 

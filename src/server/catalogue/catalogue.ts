@@ -42,9 +42,9 @@ export class Catalogue {
 
   private ownId: string | null = null;
 
-  /** All or nothing. */
+  /** All or nothing. It takes the right to write at once: one that reads first could be refused in its middle. */
   transaction<T>(work: () => T): T {
-    return this.db.transaction(work)();
+    return this.db.transaction(work).immediate();
   }
 
   close(): void {

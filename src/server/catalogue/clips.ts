@@ -173,7 +173,7 @@ export class Clips {
 
   setAside(projectId: string, clipIds: readonly string[], aside: boolean): number {
     const set = this.db.prepare('UPDATE clips SET set_aside = ?, touched = 1 WHERE project_id = ? AND id = ?');
-    return this.db.transaction(() => clipIds.reduce((sum, id) => sum + set.run(aside ? 1 : 0, projectId, id).changes, 0))();
+    return this.db.transaction(() => clipIds.reduce((sum, id) => sum + set.run(aside ? 1 : 0, projectId, id).changes, 0)).immediate();
   }
 
   /** Clips that no event uses. */
@@ -208,7 +208,7 @@ export class Clips {
       `DELETE FROM clips WHERE id = ? AND made_by = 'timeline' AND touched = 0
        AND NOT EXISTS (SELECT 1 FROM timeline_events WHERE clip_id = clips.id)`,
     );
-    this.db.transaction(() => clipIds.forEach((id) => remove.run(id)))();
+    this.db.transaction(() => clipIds.forEach((id) => remove.run(id))).immediate();
   }
 
   /** Copies every clip of a project into another; returns old id → new id. */

@@ -7,10 +7,19 @@ export type Db = Database.Database;
 
 export class CatalogueError extends Error {}
 
-/** Whether the catalogue could not be written because its disk is full, failing, or held by another for long. */
+/** Whether another held the catalogue for longer than one waits. */
+export function isBusy(error: unknown): boolean {
+  return codeOf(error).startsWith('SQLITE_BUSY');
+}
+
+/** Whether the catalogue could not be written because its disk is full, failing or read-only. */
 export function isOutOfRoom(error: unknown): boolean {
-  const code = (error as { code?: unknown }).code;
-  return typeof code === 'string' && /^SQLITE_(FULL|IOERR|BUSY|READONLY)/.test(code);
+  return /^SQLITE_(FULL|IOERR|READONLY)/.test(codeOf(error));
+}
+
+function codeOf(error: unknown): string {
+  const { code } = error as { code?: unknown };
+  return typeof code === 'string' ? code : '';
 }
 
 /**
@@ -44,6 +53,6 @@ export function migrate(db: Db, folder: string): void {
     db.transaction(() => {
       db.exec(sql);
       db.pragma(`user_version = ${version}`);
-    })();
+    }).immediate();
   }
 }

@@ -144,7 +144,7 @@ export class Items {
 
   markGone(items: readonly Item[], at: string): void {
     const mark = this.db.prepare('UPDATE items SET gone_at = ? WHERE id = ?');
-    this.db.transaction(() => items.forEach((item) => mark.run(at, item.id)))();
+    this.db.transaction(() => items.forEach((item) => mark.run(at, item.id))).immediate();
   }
 
   countsByShelf(): Map<string, { items: number; bytes: number }> {

@@ -90,16 +90,18 @@ export class Runs {
 
   add(plan: Plan, at: string, digest: string | null = null): number {
     const { steps, detail: _detail, ...sheet } = plan;
-    return this.db.transaction(() => {
-      const id = Number(
-        this.db
-          .prepare('INSERT INTO runs (project_id, kind, title, state, plan, created_at, digest) VALUES (?, ?, ?, ?, ?, ?, ?)')
-          .run(plan.projectId, plan.kind, plan.title, 'queued', JSON.stringify(sheet), at, digest).lastInsertRowid,
-      );
-      const insert = this.db.prepare("INSERT INTO run_steps (run_id, ordinal, step, state) VALUES (?, ?, ?, 'waiting')");
-      steps.forEach((step, ordinal) => insert.run(id, ordinal, JSON.stringify(step)));
-      return id;
-    })();
+    return this.db
+      .transaction(() => {
+        const id = Number(
+          this.db
+            .prepare('INSERT INTO runs (project_id, kind, title, state, plan, created_at, digest) VALUES (?, ?, ?, ?, ?, ?, ?)')
+            .run(plan.projectId, plan.kind, plan.title, 'queued', JSON.stringify(sheet), at, digest).lastInsertRowid,
+        );
+        const insert = this.db.prepare("INSERT INTO run_steps (run_id, ordinal, step, state) VALUES (?, ?, ?, 'waiting')");
+        steps.forEach((step, ordinal) => insert.run(id, ordinal, JSON.stringify(step)));
+        return id;
+      })
+      .immediate();
   }
 
   list(projectId: string | null): RunRow[] {

@@ -1,4 +1,4 @@
-import { isOutOfRoom, type Db } from './database';
+import { isBusy, isOutOfRoom, type Db } from './database';
 
 export interface ShelfRow {
   readonly id: string;
@@ -50,7 +50,7 @@ export class Shelves {
     try {
       this.db.prepare('UPDATE shelves SET seen_at = ?, capacity_bytes = ?, free_bytes = ? WHERE id = ?').run(at, capacityBytes, freeBytes, id);
     } catch (error) {
-      if (!isOutOfRoom(error)) throw error;
+      if (!isOutOfRoom(error) && !isBusy(error)) throw error;
     }
   }
 

@@ -3,13 +3,12 @@ import { createHash } from 'node:crypto';
 import { mkdir, readFile, rename } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import type { Item } from '../../core/media/item';
-import { frameName } from '../../core/media/image-sequence';
 import { frameToMicroseconds } from '../../core/time/convert';
 import { inputArguments, pictureArguments, runTool } from './ffmpeg';
 
 const POSTER_WIDTH = 480;
 
-/** JPEG of item frame `frame` (from 0), or null when the item has no picture or it cannot be read. */
+/** JPEG of item frame `frame` (from 0) of `file`, which is that very frame where the item is a sequence; or null when the item has no picture or it cannot be read. */
 export async function posterFrame(cacheFolder: string, item: Item, file: string, frame: number): Promise<Buffer | null> {
   if (!item.facts.video) return null;
   const key = createHash('sha256')
@@ -20,14 +19,13 @@ export async function posterFrame(cacheFolder: string, item: Item, file: string,
   if (cached) return cached;
   await mkdir(dirname(kept), { recursive: true });
   const { sequence, rate } = item.facts;
-  const source = sequence ? join(dirname(file), frameName(sequence, sequence.firstNumber + frame)) : file;
   const seek = rate && !sequence ? ['-ss', `${frameToMicroseconds(frame, rate)}us`] : [];
   const part = `${kept}.${process.pid}.part`;
   const result = await runTool(
     'ffmpeg',
     [
       ...seek,
-      ...(item.facts.kind === 'still' || sequence ? pictureArguments(source) : inputArguments(source)),
+      ...(item.facts.kind === 'still' || sequence ? pictureArguments(file) : inputArguments(file)),
       '-frames:v',
       '1',
       '-vf',

@@ -11,7 +11,7 @@ import PQueue from 'p-queue';
 import { fileName, joinPath } from '../../core/media/item';
 import { isDerived, type Plan, type Step } from '../../core/planning/plan';
 import type { Catalogue } from '../catalogue/catalogue';
-import { isOutOfRoom } from '../catalogue/database';
+import { isBusy, isOutOfRoom } from '../catalogue/database';
 import type { RunRow, StepOutcome, StepRow } from '../catalogue/runs';
 import type { Places } from '../stock/mounts';
 import { checkFile } from './executors/check';
@@ -161,8 +161,10 @@ export class Runner {
         live.trouble = null;
         return written;
       } catch (error) {
-        if (!isOutOfRoom(error)) throw error;
-        live.trouble = 'The disk that holds the catalogue is full or cannot be written to. Make room there; the run then goes on by itself.';
+        if (!isOutOfRoom(error) && !isBusy(error)) throw error;
+        live.trouble = isBusy(error)
+          ? 'The catalogue is held by something that takes long. The run goes on by itself.'
+          : 'The disk that holds the catalogue is full or cannot be written to. Make room there; the run then goes on by itself.';
         this.tell(live.id);
         if (live.stopping === 'shutdown') throw new StepStopped();
         await wait(ROOM_PAUSE_MS);

@@ -1,7 +1,7 @@
 /** A file gets its final name only when it is whole, flushed and read back, and never over another file. */
 import { link, open, rename, rm, unlink } from 'node:fs/promises';
 import { dirname } from 'node:path';
-import { isSameObject } from '../../core/media/identity';
+import { isSameObject, isUntouched } from '../../core/media/identity';
 import type { Pending } from '../catalogue/runs';
 import { standingAt } from '../stock/identify';
 import { newControl, type SharedControl } from '../workers/control';
@@ -55,6 +55,7 @@ export async function settle(
     return 'none';
   }
   const known = pending.identity ?? null;
+  if (known !== null && isUntouched(known, standing)) return 'ours';
   const isOurs = known !== null && isSameObject(known, standing);
   // Older journals and file systems without hard links know the file by its content only.
   if (!isOurs && known !== null && !pending.claimed) return 'foreign';

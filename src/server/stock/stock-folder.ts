@@ -3,10 +3,11 @@ import { joinPath, type Place } from '../../core/media/item';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { Places } from './mounts';
 import { readItem } from './read-item';
+import { isGone } from './stocktake';
 import { walkShelf } from './walk';
 
 export async function stockFolder(catalogue: Catalogue, places: Places, folder: Place): Promise<void> {
-  const { files } = await walkShelf(places.resolve(folder));
+  const { files, closedFolders } = await walkShelf(places.resolve(folder));
   const known = new Map(catalogue.items.knownOn(folder.shelfId).map((entry) => [entry.item.place.path, entry]));
   for (const found of files) {
     const path = joinPath(folder.path, found.path);
@@ -17,4 +18,12 @@ export async function stockFolder(catalogue: Catalogue, places: Places, folder: 
     places.resolve(folder);
     if (read !== null && read.how !== 'known') catalogue.items.put(read.item, found.frames);
   }
+  // A stocktake in the middle of the run may have seen half a sequence: that is none any more.
+  const met = new Set(files.map((found) => joinPath(folder.path, found.path)));
+  const closed = closedFolders.map((path) => joinPath(folder.path, path));
+  const root = places.rootOf(folder.shelfId);
+  if (root === null) return;
+  const below = [...known.values()].map(({ item }) => item).filter((item) => item.place.path.startsWith(`${folder.path}/`));
+  const gone = below.filter((item) => !met.has(item.place.path) && isGone(root, item, closed));
+  catalogue.items.markGone(gone, new Date().toISOString());
 }

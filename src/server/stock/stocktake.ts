@@ -105,7 +105,7 @@ function knownItems(catalogue: Catalogue, shelfId: string): Map<string, KnownIte
 }
 
 /** Whether an item that the walk did not meet is really not there. Of what lies in closed folders nothing is known. */
-function isGone(root: string, item: Item, closedFolders: readonly string[]): boolean {
+export function isGone(root: string, item: Item, closedFolders: readonly string[]): boolean {
   const { path } = item.place;
   if (closedFolders.some((folder) => folder === '' || path === folder || path.startsWith(`${folder}/`))) return false;
   if (item.facts.kind !== 'sequence') return !isFile(join(root, path)) || isHidden(path) || inSequence(root, path);

@@ -8,31 +8,25 @@ import {
   mkdirSync,
   readFileSync,
   renameSync,
-  rmSync,
   statSync,
   unlinkSync,
   writeFileSync,
 } from 'node:fs';
 import { join } from 'node:path';
-import { setTimeout as wait } from 'node:timers/promises';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { CrateSettings } from '../../../src/core/planning/crate';
-import type { Step, WriteStep } from '../../../src/core/planning/plan';
 import { RunRefused } from '../../../src/server/runs/explain-error';
 import { identifySync } from '../../../src/server/stock/identify';
-import { probeFacts } from '../../../src/server/media/probe';
 import { makeHouse, type SmallHouse } from '../../helpers/small-house';
 import {
   alterInSecret,
   copyStep,
   cutOf,
-  cutOfSequence,
   cutTimeline,
   endOf,
   filesBelow,
   go,
   isEqual,
-  makeFrames,
   planOf,
   pullSettings,
   sparse,
@@ -115,129 +109,6 @@ describe('a crate whose file failed at first', () => {
     renameSync(at('two.away'), at('two.wav'));
     small.house.runner.resume(first.id);
     expect((await endOf(small, first.id)).run.state).toBe('done');
-  });
-});
-
-describe('a source that changes while it is read', () => {
-  it('is thrown away when it was altered during a pause, though size and time are as they were', async () => {
-    sparse(at('big.bin'), 600_000_000);
-    const id = small.house.runner.submit(planOf(small, [copyStep(small, 'big.bin')]));
-    await untilMoved(small, id, 8_000_000);
-    small.house.runner.pause(id);
-    alterInSecret(at('big.bin'), 599_000_000);
-    small.house.runner.resume(id);
-    const { rows } = await endOf(small, id);
-    expect(rows[0]).toMatchObject({ state: 'failed', message: expect.stringContaining('changed while it was read') as string });
-    expect(filesBelow(small.vault.root)).toEqual([]);
-  });
-
-  it('a WAV that is cut and a bundle that is packed are guarded alike', async () => {
-    const wav = wavBytes(48_000);
-    writeFileSync(at('long.wav'), wav);
-    const data = 300_000_000;
-    const head = Buffer.from(wav.subarray(0, 44));
-    head.writeUInt32LE(data, 40);
-    head.writeUInt32LE(data + 36, 4);
-    writeFileSync(at('long.wav'), head);
-    execFileSync('truncate', ['-s', String(44 + data), at('long.wav')]);
-    const info = statSync(at('long.wav'));
-    const facts = await probeFacts(at('long.wav'), null);
-    const mustHold = { sizeBytes: info.size, modifiedMs: Math.floor(info.mtimeMs) };
-    const base = { phase: 0, expectedBytes: 1000, bytesExact: false, reason: 'test' };
-    const from = { shelfId: small.source.id, path: 'long.wav' };
-    const trim: Step = { ...base, action: 'trim', from, to: { shelfId: small.vault.id, path: 'cut.wav' }, mustHold, range: { start: 0, end: 140_000_000 }, facts }; // prettier-ignore
-    const zip: WriteStep = { ...base, action: 'write', from: null, to: { shelfId: small.vault.id, path: 'all.zip' }, mustHold: null, content: { type: 'zip', entries: [{ path: 'long.wav', from, sizeBytes: info.size, mustHold }] } }; // prettier-ignore
-    for (const step of [trim, zip]) {
-      execFileSync('truncate', ['-s', String(44 + data), at('long.wav')]);
-      const now = statSync(at('long.wav'));
-      const fresh = { sizeBytes: now.size, modifiedMs: Math.floor(now.mtimeMs) };
-      const again = step === trim ? { ...trim, mustHold: fresh } : { ...zip, content: { type: 'zip' as const, entries: [{ path: 'long.wav', from, sizeBytes: now.size, mustHold: fresh }] } }; // prettier-ignore
-      const id = small.house.runner.submit(planOf(small, [{ ...again, expectedBytes: 400_000_000 }]));
-      await untilMoved(small, id, 2_000_000);
-      small.house.runner.pause(id);
-      alterInSecret(at('long.wav'), 250_000_000);
-      small.house.runner.resume(id);
-      const { rows } = await endOf(small, id);
-      expect(rows[0]!.state, step.action).toBe('failed');
-      expect(rows[0]!.message, step.action).toContain('changed while it was read');
-    }
-    expect(filesBelow(small.vault.root)).toEqual([]);
-  });
-
-  it('two files that swapped names between plan and run are told, though size and times are equal', async () => {
-    const id = await withSounds('one.wav', 'two.wav');
-    execFileSync('touch', ['-r', at('one.wav'), at('two.wav')]);
-    await small.stocktake(small.source.id);
-    const plan = await small.plan({ kind: 'pull', settings: pullSettings(small, id) });
-    renameSync(at('one.wav'), at('x'));
-    renameSync(at('two.wav'), at('one.wav'));
-    renameSync(at('x'), at('two.wav'));
-    const { run, rows } = await go(small, plan);
-    expect(run.state).toBe('failed');
-    expect(rows[0]!.message).toContain('changed after the plan was made');
-    expect(filesBelow(small.vault.root)).toEqual([]);
-  });
-});
-
-describe('frames of a sequence', () => {
-  async function withFrames(): Promise<string> {
-    mkdirSync(at('pour'));
-    await makeFrames(at('pour'), 'pour.', 1001, 20);
-    await small.stocktake(small.source.id);
-    return small.bring(cutTimeline('Pour', [cutOfSequence('pour', 'pour.', 1001, 20, 0, 20)]));
-  }
-
-  it('one that was replaced between plan and run fails the copy, equal in size and time or not', async () => {
-    const id = await withFrames();
-    const plan = await small.plan({ kind: 'pull', settings: pullSettings(small, id) });
-    alterInSecret(at('pour/pour.1010.dpx'), 3000);
-    const { run, rows } = await go(small, plan);
-    expect(run.state).toBe('failed');
-    expect(rows[0]!.message).toContain('pour.1010.dpx was changed after the plan was made');
-    expect(await states(small)).toEqual({ 'pour. pour/pour.[1001-1020].dpx': 'present' });
-  });
-
-  it('restored from a backup they look the same, and are taken when their content is', async () => {
-    const id = await withFrames();
-    const plan = await small.plan({ kind: 'pull', settings: pullSettings(small, id) });
-    execFileSync('cp', ['-a', at('pour'), at('copy')]);
-    rmSync(at('pour'), { recursive: true });
-    renameSync(at('copy'), at('pour'));
-    expect((await go(small, plan)).run.state).toBe('done');
-    await small.stocktake(small.source.id);
-    expect(small.house.stocktakes.get(small.source.id)!.progress).toMatchObject({ readFiles: 0, goneFiles: 0 });
-  });
-
-  it('those that were there before are not the run’s own: the undo of a second run leaves those of the first', async () => {
-    const id = await withFrames();
-    const plan = await small.plan({ kind: 'pull', settings: pullSettings(small, id) });
-    const first = await go(small, plan);
-    expect(first.run.state).toBe('done');
-    // A double click: the same plan once more. Its timeline stands there already, so it fails.
-    const second = await go(small, plan);
-    expect(second.run.state).toBe('failed');
-    expect(second.rows[0]!.outcome!.checked).toContain('20 were there already');
-    const plan2 = await small.plan({ kind: 'undo', settings: { runId: second.id } });
-    expect(plan2.detail).toMatchObject({ files: [] });
-    expect(filesBelow(out('pulled/media'))).toHaveLength(20);
-    expect(Object.values(await states(small))).toEqual(['present', 'present']);
-  });
-
-  it('those that were finished before a cancel are known to the undo, and no part is left', async () => {
-    const id = await withFrames();
-    const plan = await small.plan({ kind: 'pull', settings: pullSettings(small, id) });
-    const { runner } = small.house;
-    const runId = runner.submit(plan);
-    while (!existsSync(out('pulled/media/picture/pour/pour.1003.dpx'))) await wait(1);
-    runner.cancel(runId);
-    const { run, rows } = await endOf(small, runId);
-    if (run.state !== 'cancelled') throw new Error('the run was over before it could be cancelled');
-    expect(rows[0]!.state).toBe('cancelled');
-    const left = filesBelow(out('pulled'));
-    expect(left.length).toBeGreaterThan(2);
-    expect(left.filter((path) => path.endsWith('.mill-part'))).toEqual([]);
-    expect((await undo(small, runId)).run.state).toBe('done');
-    expect(existsSync(out('pulled'))).toBe(false);
   });
 });
 

@@ -7,7 +7,8 @@ type Act = readonly [name: string, number];
 
 const ACTS = [
   ['pull', 4],
-  ['crate', 4],
+  ['crate', 3],
+  ['break off', 4],
   ['open crate', 1],
   ['relink', 1],
   ['undo', 3],
@@ -41,6 +42,8 @@ async function perform(house: WalkHouse, [name, n]: Act): Promise<void> {
       return house.pull(n, n % 2);
     case 'crate':
       return house.crate(n);
+    case 'break off':
+      return house.breakOff(n);
     case 'open crate':
       return house.openCrate(n);
     case 'relink':

@@ -51,13 +51,12 @@ function relink(step: LinkStep, change: Change<'relink'>, { catalogue }: StepCon
   if (!now) throw new StepFailure('The clip was taken out of the project meanwhile.');
   if (isSameLink(now, change.link)) return { bytes: 0, checked: 'linked so already' };
   if (change.only && !isSameLink(now, change.only)) {
-    // A run that puts links back leaves those that were changed since; one that makes them must say that it did not.
-    if (step.reason === 'as it was before') return { bytes: 0, checked: 'relinked again since; left as it is' };
+    if (change.leaveIfChanged) return { bytes: 0, checked: 'relinked again since; left as it is' };
     throw new StepFailure('The clip was relinked after the plan was made. Look again.');
   }
   catalogue.clips.relink(change.renditionId, change.position, change.link);
   const checked = samePlace(now.place, change.link.place) ? 'the same place, another file accepted' : 'in and out points untouched';
-  return { bytes: 0, checked, back: { ...change, link: now, only: change.link } satisfies LinkChange };
+  return { bytes: 0, checked, back: { ...change, link: now, only: change.link, leaveIfChanged: true } satisfies LinkChange };
 }
 
 function isSameLink(a: MediaLink, b: MediaLink): boolean {
