@@ -73,14 +73,15 @@ describe('a stocktake', () => {
     expect(small.house.stocktakes.get(small.source.id)!.progress).toMatchObject({ state: 'done', problems: 3 });
   });
 
-  it('reads nothing twice but what had a problem, and sees what is gone', async () => {
+  it('reads nothing twice but what had a problem, once more, and sees what is gone', async () => {
     const extra = join(small.source.root, 'extra.mov');
     copyFileSync(good, extra);
     await small.stocktake(small.source.id);
     expect(small.house.stocktakes.get(small.source.id)!.progress).toMatchObject({ readFiles: 1 + 3, goneFiles: 0 });
     unlinkSync(extra);
+    // Two are settled; what the refused playlist says might be the drive's word, so it is asked every time.
     await small.stocktake(small.source.id);
-    expect(small.house.stocktakes.get(small.source.id)!.progress).toMatchObject({ readFiles: 3, goneFiles: 1 });
+    expect(small.house.stocktakes.get(small.source.id)!.progress).toMatchObject({ readFiles: 1, goneFiles: 1 });
   });
 });
 

@@ -5,6 +5,8 @@ import type { Db } from './database';
 
 /** Raised when the facts that are read of a file change: older ones are read again at the next stocktake. */
 export const FACTS_VERSION = 1;
+/** A problem that the next stocktake looks at again. */
+const UNSETTLED = 0;
 
 interface Raw {
   id: string;
@@ -72,8 +74,8 @@ export class Items {
     return raw ? fromRaw(raw) : null;
   }
 
-  /** Adds the item or brings what is known of that place up to date; the id of a place stays the same. */
-  put(item: Item, frames: readonly string[] | null = null): void {
+  /** Adds the item or brings what is known of that place up to date; the id of a place stays the same. Unless settled, it is read again. */
+  put(item: Item, frames: readonly string[] | null = null, isSettled = true): void {
     this.db
       .prepare(
         `INSERT INTO items (id, shelf_id, path, size_bytes, modified_ms, fingerprint, facts, problem, identity, facts_version)
@@ -92,7 +94,7 @@ export class Items {
         JSON.stringify(item.facts),
         item.problem,
         item.identity ? JSON.stringify(item.identity) : null,
-        FACTS_VERSION,
+        isSettled ? FACTS_VERSION : UNSETTLED,
       );
     const known = this.get(item.id) ?? this.at(item.place);
     if (frames && known) this.db.prepare('INSERT OR REPLACE INTO frames (item_id, identities) VALUES (?, ?)').run(known.id, JSON.stringify(frames));

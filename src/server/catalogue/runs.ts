@@ -160,6 +160,10 @@ export class Runs {
     this.db.prepare('UPDATE runs SET undoing_by = ? WHERE id = ?').run(by, id);
   }
 
+  isBeingUndone(id: number): boolean {
+    return this.db.prepare('SELECT 1 FROM runs WHERE id = ? AND undoing_by IS NOT NULL').get(id) !== undefined;
+  }
+
   markUndone(id: number, by: number): void {
     this.db.prepare('UPDATE runs SET undone_by = ? WHERE id = ?').run(by, id);
   }

@@ -2,7 +2,7 @@
 import { isUntouched, type FileIdentity } from '../../core/media/identity';
 import { joinPath, type Place } from '../../core/media/item';
 import type { OutcomeFile, StepOutcome, StepRow } from '../catalogue/runs';
-import { standingAt } from '../stock/identify';
+import { standingNow } from '../stock/identify';
 import { PlaceError, type Places } from '../stock/mounts';
 import { newControl } from '../workers/control';
 import { runCopy } from '../workers/pool';
@@ -22,7 +22,7 @@ type Look = { readonly is: 'same' } | { readonly is: 'equal'; readonly identity:
 export async function inspectStep({ step, outcome }: StepRow, places: Places): Promise<Finding> {
   if (!outcome || step.action === 'link' || step.action === 'remove') return { is: 'whole', outcome: null };
   try {
-    if (step.action === 'check') return inspectChecked(step.from!, outcome, places);
+    if (step.action === 'check') return await inspectChecked(step.from!, outcome, places);
     if (outcome.files) return await inspectFrames(step.to!, outcome, outcome.files, places);
     const look = await lookAt(step.to!, outcome, places);
     if (look.is === 'gone') return { is: 'gone' };
@@ -43,8 +43,8 @@ function altered(place: Place): Finding {
 }
 
 /** What was compared with a manifest is compared again when it was touched since. */
-function inspectChecked(from: Place, outcome: StepOutcome, places: Places): Finding {
-  const standing = standingAt(places.resolve(from));
+async function inspectChecked(from: Place, outcome: StepOutcome, places: Places): Promise<Finding> {
+  const standing = await standingNow(places.resolve(from));
   return standing && outcome.identity && isUntouched(standing, outcome.identity) ? { is: 'whole', outcome: null } : { is: 'gone' };
 }
 
@@ -65,7 +65,7 @@ async function inspectFrames(to: Place, outcome: StepOutcome, files: readonly Ou
 /** Untouched since it was made, or else equal byte for byte. */
 async function lookAt(place: Place, made: { sha256?: string; bytes: number; identity?: FileIdentity | null }, places: Places): Promise<Look> {
   const path = places.resolve(place);
-  const standing = standingAt(path);
+  const standing = await standingNow(path);
   if (!standing) return { is: 'gone' };
   if (made.identity && isUntouched(standing, made.identity)) return { is: 'same' };
   if (standing.sizeBytes !== made.bytes) return { is: 'altered' };

@@ -330,7 +330,7 @@ export class Runner {
     const { runs } = this.catalogue;
     const { step, ordinal } = row;
     const now = () => new Date().toISOString();
-    if ((runs.get(live.id)?.undoingBy ?? null) !== null)
+    if (runs.isBeingUndone(live.id))
       return this.journal(live, () => runs.fail(live.id, ordinal, 'skipped', 'Left out, because this run is being undone.', now()));
     if (isDerived(step) && runs.steps(live.id).some((other) => other.step.phase < step.phase && other.state !== 'done'))
       return this.journal(live, () =>

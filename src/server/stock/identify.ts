@@ -1,7 +1,7 @@
 /** Identity of files on the disk. */
 import { createHash } from 'node:crypto';
 import { fstatSync, lstatSync, statSync, type BigIntStats } from 'node:fs';
-import { stat } from 'node:fs/promises';
+import { lstat, stat } from 'node:fs/promises';
 import { packIdentity, type FileIdentity } from '../../core/media/identity';
 
 export function identityOf(info: BigIntStats): FileIdentity {
@@ -32,6 +32,16 @@ export function identifySync(path: string): FileIdentity {
 export function standingAt(path: string): FileIdentity | null {
   const info = lstatSync(path, { bigint: true, throwIfNoEntry: false });
   return info ? identityOf(info) : null;
+}
+
+/** As standingAt, without holding up anyone else. */
+export async function standingNow(path: string): Promise<FileIdentity | null> {
+  try {
+    return identityOf(await lstat(path, { bigint: true }));
+  } catch (error) {
+    if (['ENOENT', 'ENOTDIR'].includes((error as NodeJS.ErrnoException).code ?? '')) return null;
+    throw error;
+  }
 }
 
 /** The identity of a sequence: the sum and the latest of its frames, and a digest of each in its place. */

@@ -15,27 +15,41 @@ export interface KnownItem {
 }
 
 /** `known`: nothing to do; `again`: the same content in another place or state of the file; `read`: all of it was read. */
-export type ReadItem = { readonly how: 'known' } | { readonly how: 'again' | 'read'; readonly item: Item };
+export type ReadItem =
+  | { readonly how: 'known' }
+  /** `isSettled`: false for a problem that must be looked at once more. */
+  | { readonly how: 'again' | 'read'; readonly item: Item; readonly isSettled: boolean };
+
+/** What ffprobe says of content that is no media, the same at every look; anything else may have been the drive or the rights. */
+const OF_CONTENT = /Invalid data found|no picture and no sound|moov atom not found|not find codec|Format not on whitelist|Unknown format/i;
 
 /**
- * The item of a found file. What is untouched, whole and up to date is not read. Where only inode or change time
+ * The item of a found file. What is untouched, whole and up to date is not read; a problem is looked at until it was
+ * found twice and lies in the content. Where only inode or change time
  * differ (network drives, restored backups) the fingerprint decides. A file that cannot be read is an item with a
  * problem; one that went away meanwhile is null.
  */
 export async function readItem(shelfId: string, found: FoundFile, old: KnownItem | null): Promise<ReadItem | null> {
-  const whole = old !== null && old.isCurrent && old.item.problem === null && old.item.fingerprint !== null && old.item.identity !== null;
+  const whole = old !== null && old.isCurrent && old.item.fingerprint !== null && old.item.identity !== null;
   if (whole && isUntouched(old.item.identity, found.identity)) return { how: 'known' };
   try {
     if (whole && looksAsBefore(old, found)) {
       const fingerprint = await fingerprintOf(found);
       if (fingerprint === old.item.fingerprint)
-        return { how: 'again', item: { ...old.item, identity: found.identity, modifiedMs: found.modifiedMs } };
+        return { how: 'again', item: { ...old.item, identity: found.identity, modifiedMs: found.modifiedMs }, isSettled: true };
     }
-    return { how: 'read', item: await readWhole(shelfId, found, old?.item.id ?? randomUUID()) };
+    const item = await readWhole(shelfId, found, old?.item.id ?? randomUUID());
+    return { how: 'read', item, isSettled: item.problem === null || isSameProblem(item, old) };
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code === 'ENOENT') return null;
     throw error;
   }
+}
+
+function isSameProblem(item: Item, old: KnownItem | null): boolean {
+  const before = old?.item.identity;
+  if (!before || !item.identity || !isUntouched(before, item.identity) || item.fingerprint === null) return false;
+  return old.item.problem === item.problem && OF_CONTENT.test(item.problem ?? '');
 }
 
 function looksAsBefore(old: KnownItem, found: FoundFile): boolean {

@@ -16,7 +16,7 @@ export async function stockFolder(catalogue: Catalogue, places: Places, folder: 
     const read = await readItem(folder.shelfId, { ...found, path }, old ? { ...old, frames } : null);
     // The shelf must still be there when it is written down.
     places.resolve(folder);
-    if (read !== null && read.how !== 'known') catalogue.items.put(read.item, found.frames);
+    if (read !== null && read.how !== 'known') catalogue.items.put(read.item, found.frames, read.isSettled);
   }
   // A stocktake in the middle of the run may have seen half a sequence: that is none any more.
   const met = new Set(files.map((found) => joinPath(folder.path, found.path)));

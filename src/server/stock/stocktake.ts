@@ -62,7 +62,7 @@ export async function takeStock(
           mustBeThere();
           if (read !== null && read.how !== 'known') {
             if (read.item.problem) progress.problems++;
-            catalogue.items.put(read.item, found.frames);
+            catalogue.items.put(read.item, found.frames, read.isSettled);
             if (read.how === 'read') progress.readFiles++;
           }
           progress.doneFiles++;
