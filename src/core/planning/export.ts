@@ -10,6 +10,7 @@ import { fileName, folderOf, joinPath, type Item, type Place } from '../media/it
 import { NameRegister, portableName, splitExtension } from '../naming/safe-name';
 import { linksRead, sourceRendition } from '../project/clip';
 import { placedEvents } from '../project/compare';
+import { countsFrom, unstatedSpans } from '../project/counting';
 import { floorFrames } from '../project/moment';
 import { type ClipEvent, type Track } from '../project/timeline';
 import { frameToTimecode } from '../time/timecode';
@@ -239,20 +240,21 @@ class Exporter {
     return { steps, rows, findings };
   }
 
-  /** The reel the file carries, else the file's own name; source timecode is the file's where the edit counts from 0. */
+  /** The reel the file carries, else the file's own name; source timecode is the file's, wherever the edit counts from. */
   private edlSource(timeline: TimelineSnapshot, event: ClipEvent): EdlSource {
     const clip = this.clips.get(timeline.clipIds[event.index] ?? '');
     const link = this.linkOf(timeline, event.index);
     const facts = (link?.place ? this.stock.itemAt(link.place) : null)?.facts;
     const file = link?.expected.name ?? '';
     const own = facts?.startFrame ?? null;
-    const counted = clip?.mediaStart ?? null;
     const { rate } = timeline.model;
-    const isFromZero = counted !== null && counted.value === 0 && own !== null && facts?.rate;
+    const span = clip ? (unstatedSpans(timeline.model, timeline.clipIds).get(clip.id) ?? null) : null;
+    const counted = clip && facts ? countsFrom(event, clip, facts, span) : null;
+    const inFile = counted && own !== null && facts?.rate ? floorFrames({ value: own, rate: facts.rate }, rate) - floorFrames(counted, rate) : 0;
     return {
       reel: facts?.reel ?? link?.expected.reel ?? (file ? splitExtension(file)[0] : (clip?.name ?? null)),
       file,
-      offsetFrames: isFromZero ? floorFrames({ value: own, rate: facts.rate }, rate) : 0,
+      offsetFrames: inFile,
     };
   }
 

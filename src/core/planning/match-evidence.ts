@@ -2,12 +2,11 @@
 import { formatCount } from '../manifest/words';
 import { canProve, comparePrints } from '../media/fingerprint';
 import { fileName, type Item, type Place } from '../media/item';
-import { countsFrom, type Clip, type Expected, type MediaLink } from '../project/clip';
-import { itemRange } from '../project/usage';
+import type { Expected, MediaLink } from '../project/clip';
 import { clamp, totalFrames, unite } from '../time/range';
 import { sameRate } from '../time/rate';
 import { frameToTimecode } from '../time/timecode';
-import type { EventUse } from './used-media';
+import { framesRead, type EventUse } from './used-media';
 
 /** One fact compared. `agrees` is null where one side does not know it. */
 export interface Evidence {
@@ -31,7 +30,7 @@ export function nameKey(name: string): string {
   return name.normalize('NFC').toLowerCase();
 }
 
-export function matchOf(clip: Clip, link: MediaLink, item: Item, uses: readonly EventUse[]): Match {
+export function matchOf(link: MediaLink, item: Item, uses: readonly EventUse[]): Match {
   const { expected } = link;
   const { facts } = item;
   const name = fileName(item.place.path);
@@ -52,7 +51,7 @@ export function matchOf(clip: Clip, link: MediaLink, item: Item, uses: readonly 
       found: short(item.fingerprint),
       agrees: comparePrints(expected.fingerprint, item.fingerprint),
     },
-    coverage(clip, item, uses),
+    coverage(item, uses),
   ];
   const proves = item.fingerprint !== null && canProve(item.fingerprint, facts.kind === 'sequence');
   return { itemId: item.id, place: item.place, strength: strengthOf(evidence, proves), evidence };
@@ -98,11 +97,11 @@ function short(fingerprint: string | null): string {
 }
 
 /** Whether the file holds every frame the timelines read. */
-function coverage(clip: Clip, item: Item, uses: readonly EventUse[]): Evidence {
+function coverage(item: Item, uses: readonly EventUse[]): Evidence {
   const unit = item.facts.kind === 'audio' ? 'samples' : 'fr.';
   const length = item.facts.durationFrames;
   if (uses.length === 0) return { fact: 'used parts', expected: 'not used', found: '–', agrees: null };
-  const used = unite(uses.map(({ use }) => itemRange(use, countsFrom(clip, item.facts), item.facts, clip.conform)));
+  const used = unite(uses.map((use) => framesRead(use, item.facts)));
   const wanted = totalFrames(used);
   if (length === null) return { fact: 'used parts', expected: `${uses.length} events`, found: 'a still', agrees: null };
   const there = totalFrames(clamp(used, { start: 0, end: length }));

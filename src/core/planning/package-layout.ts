@@ -8,14 +8,13 @@ import { externalReference, formatOtio, sequenceReference, timeRange, withRefere
 import { findSequences, frameName, presentNumbers, sequenceName } from '../media/image-sequence';
 import { fileName, folderOf, joinPath, placeKey, type ItemKind, type Place, type SequenceFacts } from '../media/item';
 import { NameRegister, portableName, splitExtension } from '../naming/safe-name';
-import { countsFrom } from '../project/clip';
-import { ceilFrames, floorFrames } from '../project/moment';
-import { itemRange } from '../project/usage';
+import { countsFrom } from '../project/counting';
+import { ceilFrames, floorFrames, type Moment } from '../project/moment';
 import { totalFrames, type FrameRange } from '../time/range';
-import type { Rate } from '../time/rate';
+import { sameRate, type Rate } from '../time/rate';
 import { frameToTimecode } from '../time/timecode';
 import { precondition, type CutPart, type FramesStep, type Snapshot, type Step, type TimelineSnapshot } from './plan';
-import { partBytes, type UsedItem, type UsedMedia } from './used-media';
+import { framesRead, partBytes, type EventUse, type UsedItem, type UsedMedia } from './used-media';
 
 const FOLDERS: Record<ItemKind, string> = {
   video: 'media/picture',
@@ -189,10 +188,9 @@ export function packageTimelines(
 function cutParts(media: UsedMedia, layout: PackageLayout): CutPart[] {
   return media.items.flatMap((used) =>
     (layout.parts.get(placeKey(used.item.place)) ?? []).flatMap((part): CutPart[] => {
-      if (part.step.action !== 'trim' || used.item.facts.durationFrames === null) return [];
-      const whole = { start: 0, end: used.item.facts.durationFrames };
-      const wholeRange = availableRange(used, whole, used.item.facts.rate ?? { num: 1, den: 1 });
-      return [{ url: addressOf(part), to: part.step.to!, wholeRange }];
+      const { durationFrames: wholeFrames, rate } = used.item.facts;
+      if (part.step.action !== 'trim' || wholeFrames === null || rate === null) return [];
+      return [{ url: addressOf(part), to: part.step.to!, startFrame: part.range.start, wholeFrames, rate }];
     }),
   );
 }
@@ -214,17 +212,22 @@ function referenceFor(timeline: TimelineSnapshot, usedByClip: ReadonlyMap<string
     if (!used) return null;
     const parts = layout.parts.get(placeKey(used.item.place))!;
     const entry = found?.entry;
-    const wanted = entry ? itemRange(entry.use, countsFrom(entry.clip, used.item.facts), used.item.facts, entry.clip.conform) : null;
+    const wanted = entry ? framesRead(entry, used.item.facts) : null;
     // A muted event has no use; it is pointed at the part nearest its in point, so that its link resolves.
     const part = (wanted && (parts.find(({ range }) => wanted.start < range.end && wanted.end > range.start) ?? null)) ?? parts[0];
-    return part ? partReference(used, part, entry?.use.rate ?? timeline.model.rate, entry?.clip.name ?? used.clips[0]!.name, old) : null;
+    const counted = entry ?? used.uses[0] ?? null;
+    return part ? partReference(used, part, counted, entry?.use.rate ?? timeline.model.rate, entry?.clip.name ?? used.clips[0]!.name, old) : null;
   };
 }
 
-function partReference(used: UsedItem, part: TakenPart, units: Rate, name: string, old: OtioObject | null): OtioObject {
+function partReference(used: UsedItem, part: TakenPart, counted: EventUse | null, units: Rate, name: string, old: OtioObject | null): OtioObject {
   const facts = used.item.facts;
-  const metadata = old !== null && isObject(old.metadata) ? old.metadata : {};
-  const available = availableRange(used, part.range, units) ?? keptRange(old);
+  const kept = old !== null && isObject(old.metadata) ? old.metadata : {};
+  const metadata =
+    counted?.clip.conform === 'by-frame'
+      ? { ...kept, mill_shelf: { ...(isObject(kept.mill_shelf) ? kept.mill_shelf : {}), conform: 'by-frame' } }
+      : kept;
+  const available = availableRange(used, part.range, counted, units) ?? keptRange(old);
   if (facts.kind === 'sequence' && facts.sequence) {
     const { prefix, suffix, padding, firstNumber } = facts.sequence;
     return sequenceReference(
@@ -237,32 +240,30 @@ function partReference(used: UsedItem, part: TakenPart, units: Rate, name: strin
   return externalReference(addressOf(part), name, available, metadata);
 }
 
-/** Where a part lies in the count the events use: at the events' rate where that is exact, else at the item's. */
-function availableRange(used: UsedItem, range: FrameRange, units: Rate): OtioObject | null {
+/** Where a part lies in the count of an event: at the event's rate where that is exact, else at the item's. */
+function availableRange(used: UsedItem, range: FrameRange, counted: EventUse | null, units: Rate): OtioObject | null {
   const facts = used.item.facts;
   if (facts.durationFrames === null) return null;
   const rate = facts.rate ?? units;
-  const itemStart = used.mediaStart ? floorFrames(used.mediaStart, rate) : countedFrom(used, rate);
-  const start = itemStart + range.start;
+  const start = counted ? countsFrom(counted.use.event, counted.clip, facts, counted.span) : null;
   const length = totalFrames([range]);
-  const inUnits = { start: { value: start, rate }, length: { value: length, rate } };
-  const exact = (value: { value: number; rate: Rate }) => floorFrames(value, units) === ceilFrames(value, units);
-  return exact(inUnits.start) && exact(inUnits.length)
-    ? timeRange(floorFrames(inUnits.start, units), floorFrames(inUnits.length, units), units)
-    : timeRange(start, length, rate);
+  // Found by their number: counted at the rate of the events, frame for frame.
+  if (counted?.clip.conform === 'by-frame' && facts.kind !== 'audio' && counted.use.trackKind !== 'audio') {
+    const first = start ? (sameRate(start.rate, units) ? start.value : floorFrames(start, rate)) : 0;
+    return timeRange(first + range.start, length, units);
+  }
+  const exact = (value: Moment) => floorFrames(value, units) === ceilFrames(value, units);
+  const lengthAt = { value: length, rate };
+  const begin = start ?? { value: facts.startFrame ?? 0, rate };
+  const itemStart = { value: floorFrames(begin, rate) + range.start, rate };
+  return exact(itemStart) && exact(lengthAt)
+    ? timeRange(floorFrames(itemStart, units), floorFrames(lengthAt, units), units)
+    : timeRange(itemStart.value, length, rate);
 }
 
 /** A still has no length of its own: what the timeline said of it stays. */
 function keptRange(old: OtioObject | null): OtioObject | null {
   return old !== null && isObject(old.available_range) ? old.available_range : null;
-}
-
-/** Without a stated start the events count from the file's timecode or from 0, as itemRange decides. */
-function countedFrom(used: UsedItem, rate: Rate): number {
-  const own = used.item.facts.startFrame ?? 0;
-  const first = used.uses[0];
-  if (!first) return own;
-  return itemRange(first.use, null, used.item.facts).start === itemRange(first.use, { value: 0, rate }, used.item.facts).start ? 0 : own;
 }
 
 /** Start timecode label of a part, for the cut file; null where the source carries none. */

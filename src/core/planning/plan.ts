@@ -83,8 +83,10 @@ export interface CutPart {
   /** Address of the file as the timeline has it. */
   readonly url: string;
   readonly to: Place;
-  /** TimeRange of the whole file; null where the reference had none. */
-  readonly wholeRange: OtioObject | null;
+  /** Item frame at which the part begins, and the length of the whole file, at `rate`. */
+  readonly startFrame: number;
+  readonly wholeFrames: number;
+  readonly rate: Rate;
 }
 
 /** Read every byte and compare with a checksum made earlier. */

@@ -177,7 +177,7 @@ function rowOf(
   const candidates = index
     .candidates(link.expected)
     .filter((item) => item.facts.kind !== 'other' || link.expected.kind === 'other')
-    .map((item) => matchOf(clip, link, item, uses));
+    .map((item) => matchOf(link, item, uses));
   const matches = worthShowing(candidates)
     .sort((a, b) => rank(a) - rank(b) || sharedTail(b.place.path, link) - sharedTail(a.place.path, link))
     .slice(0, MOST_MATCHES);

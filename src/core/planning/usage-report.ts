@@ -1,12 +1,13 @@
 /** Usage: for each item the frames that timelines, bins and clips use, by whom; and what nobody uses. */
 import { fileName, placeKey, type Item, type ItemKind, type Place } from '../media/item';
-import { clipState, countsFrom, linksRead, sourceRendition, type Clip, type LinkState, type MediaLink } from '../project/clip';
+import { clipState, linksRead, sourceRendition, type Clip, type LinkState, type MediaLink } from '../project/clip';
+import { countsFrom } from '../project/counting';
 import { itemRange } from '../project/usage';
 import { clamp, subtract, totalFrames, unite, type FrameRange, type RangeSet } from '../time/range';
 import type { Rate } from '../time/rate';
 import type { Snapshot } from './plan';
 import { StockView } from './stock-view';
-import { forEachEventUse } from './used-media';
+import { forEachEventUse, framesRead } from './used-media';
 
 export interface UsageChoice {
   readonly timelineIds: readonly string[];
@@ -98,12 +99,13 @@ export function reportUsage(snapshot: Snapshot, choice: UsageChoice, whoUses: st
   const factsOf = ({ item, link }: Gathered) =>
     item?.facts ?? { kind: link.expected.kind ?? 'other', rate: link.expected.rate, startFrame: link.expected.startFrame };
 
-  forEachEventUse(snapshot, choice.timelineIds, choice.countDisabled, ({ timelineId, clip, use, named }) => {
+  forEachEventUse(snapshot, choice.timelineIds, choice.countDisabled, (eventUse) => {
+    const { timelineId, clip, use, named } = eventUse;
     const sound = use.trackKind === 'audio';
     for (const link of linksRead(clip, sound, named, stock)) {
       const entry = at(clip, link);
       const facts = factsOf(entry);
-      const range = itemRange(use, countsFrom(clip, facts), facts, clip.conform);
+      const range = framesRead(eventUse, facts);
       (sound ? entry.sound : entry.picture).push(range);
       entry.timelines.add(timelineId);
       if (whoUses === null || keyOf(clip, link) !== whoUses) continue;
@@ -155,7 +157,7 @@ function markedRange(clip: Clip, { item, link }: Gathered): FrameRange | null {
   if (clip.marks && rate) {
     const facts = { kind: item?.facts.kind ?? ('other' as const), rate, startFrame: item?.facts.startFrame ?? link.expected.startFrame };
     const source = { start: clip.marks.inFrame, end: clip.marks.outFrame };
-    return itemRange({ source, rate: clip.marks.rate }, countsFrom(clip, facts), facts, clip.conform);
+    return itemRange({ source, rate: clip.marks.rate }, countsFrom(null, clip, facts, null), facts, clip.conform);
   }
   return length === null ? null : { start: 0, end: length };
 }

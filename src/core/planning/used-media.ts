@@ -2,11 +2,11 @@
 import { cutMethod } from '../media/codec-traits';
 import { fileName, placeKey, type Item } from '../media/item';
 import { asSequences } from '../media/sequence-part';
-import { clipState, countsFrom, linksRead, type Clip, type LinkState } from '../project/clip';
-import type { Moment } from '../project/moment';
+import { clipState, linksRead, type Clip, type LinkState } from '../project/clip';
+import { countsFrom, unstatedSpans, type CountedFacts, type UnstatedSpan } from '../project/counting';
 import { forEachUse, itemRange, type Use } from '../project/usage';
 import { rangeToRate } from '../time/convert';
-import { clamp, grow, joinGaps, subtract, totalFrames, unite, type RangeSet } from '../time/range';
+import { clamp, grow, joinGaps, subtract, totalFrames, unite, type FrameRange, type RangeSet } from '../time/range';
 import { sameRate, type Rate } from '../time/rate';
 import type { Snapshot } from './plan';
 import { StockView } from './stock-view';
@@ -29,6 +29,13 @@ export interface EventUse {
   readonly use: Use;
   /** Item of the clip that the event names; null where its track decides. */
   readonly named: number | null;
+  /** What the clip's events of this timeline read, where they do not state what they count from. */
+  readonly span: UnstatedSpan | null;
+}
+
+/** Item frames that an event reads. */
+export function framesRead({ clip, use, span }: EventUse, facts: CountedFacts): FrameRange {
+  return itemRange(use, countsFrom(use.event, clip, facts, span), facts, clip.conform);
 }
 
 export type TakeMethod = 'trim' | 'frames' | 'whole';
@@ -39,7 +46,6 @@ export interface UsedItem {
   readonly state: LinkState;
   readonly clips: readonly Clip[];
   readonly uses: readonly EventUse[];
-  readonly mediaStart: Moment | null;
   readonly used: RangeSet;
   readonly kept: RangeSet;
   readonly method: TakeMethod;
@@ -75,9 +81,10 @@ export function forEachEventUse(snapshot: Snapshot, timelineIds: readonly string
   const wanted = new Set(timelineIds);
   for (const { id: timelineId, model, clipIds, positions } of snapshot.timelines) {
     if (!wanted.has(timelineId)) continue;
+    const spans = unstatedSpans(model, clipIds);
     forEachUse(model, { countDisabled }, (use) => {
       const clip = clips.get(clipIds[use.event.index] ?? '');
-      if (clip) tell({ timelineId, clip, use, named: positions?.[use.event.index] ?? null });
+      if (clip) tell({ timelineId, clip, use, named: positions?.[use.event.index] ?? null, span: spans.get(clip.id) ?? null });
     });
   }
 }
@@ -122,9 +129,9 @@ function usedItem(
 ): UsedItem {
   const { item } = entry;
   const facts = item.facts;
-  const used = unite(entry.uses.map(({ clip, use }) => itemRange(use, countsFrom(clip, facts), facts, clip.conform)));
+  const used = unite(entry.uses.map((use) => framesRead(use, facts)));
   const length = facts.durationFrames;
-  const base = { ...entry, mediaStart: countsFrom(entry.clips[0]!, facts) };
+  const base = entry;
   const rate = facts.rate ?? entry.uses[0]!.use.rate;
   const limits = { start: 0, end: length ?? 0 };
   const beyondFrames = length === null ? 0 : totalFrames(subtract(used, [limits]));

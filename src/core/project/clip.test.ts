@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { item, PAL, SOUND, VIDEO } from '../../../tests/helpers/snapshots';
 import type { Item, Place } from '../media/item';
 import { rate } from '../time/rate';
-import { clipState, countsFrom, expectedFrom, linksRead, type Clip, type Stock } from './clip';
+import { clipState, expectedFrom, linksRead, soundStart, type Clip, type Stock } from './clip';
 
 const picture = item('p.mov', { audio: [] });
 const lapel = item('lapel.wav', SOUND);
@@ -63,12 +63,11 @@ describe('a clip of several items', () => {
   });
 
   it('counts sound from its own timecode where that lies within a frame of the picture’s', () => {
-    const counted = { ...clip, mediaStart: { value: 900_000, rate: PAL } };
+    const start = { value: 900_000, rate: PAL };
     const own = 900_000 * 1920 + 480;
-    expect(countsFrom(counted, { ...SOUND, startFrame: own })).toEqual({ value: own, rate: rate(48_000) });
-    expect(countsFrom(counted, { ...SOUND, startFrame: own + 100_000 })).toEqual(counted.mediaStart);
-    expect(countsFrom(counted, VIDEO)).toEqual(counted.mediaStart);
-    expect(countsFrom(clipOf([lapel], { mediaStart: counted.mediaStart }), { ...SOUND, startFrame: own })).toEqual(counted.mediaStart);
-    expect(countsFrom(clip, SOUND)).toBeNull();
+    expect(soundStart(clip, start, { ...SOUND, startFrame: own })).toEqual({ value: own, rate: rate(48_000) });
+    expect(soundStart(clip, start, { ...SOUND, startFrame: own + 100_000 })).toEqual(start);
+    expect(soundStart(clip, start, VIDEO)).toEqual(start);
+    expect(soundStart(clipOf([lapel]), start, { ...SOUND, startFrame: own })).toEqual(start);
   });
 });

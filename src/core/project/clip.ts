@@ -147,13 +147,12 @@ export function linksRead(clip: Clip, sound: boolean, named: number | null, stoc
 }
 
 /**
- * Where the events of a clip count the first frame of one of its items. The sound of a recording may begin up to a
- * frame beside its picture: there the sound's own timecode is exact.
+ * Where events of a clip that count its media from `start` count one of its items. The sound of a recording may begin
+ * up to a frame beside its picture: there the sound's own timecode is exact.
  */
-export function countsFrom(clip: Clip, facts: Pick<MediaFacts, 'kind' | 'startFrame' | 'rate'>): Moment | null {
-  const { mediaStart } = clip;
+export function soundStart(clip: Clip, start: Moment, facts: Pick<MediaFacts, 'kind' | 'startFrame' | 'rate'>): Moment {
   const several = (sourceRendition(clip)?.links.length ?? 0) > 1;
-  if (!mediaStart || !several || facts.kind !== 'audio' || facts.startFrame === null || facts.rate === null) return mediaStart;
-  const near = Math.abs(floorFrames({ value: facts.startFrame, rate: facts.rate }, mediaStart.rate) - mediaStart.value) <= 1;
-  return near ? { value: facts.startFrame, rate: facts.rate } : mediaStart;
+  if (!several || facts.kind !== 'audio' || facts.startFrame === null || facts.rate === null) return start;
+  const near = Math.abs(floorFrames({ value: facts.startFrame, rate: facts.rate }, start.rate) - start.value) <= 1;
+  return near ? { value: facts.startFrame, rate: facts.rate } : start;
 }

@@ -99,6 +99,8 @@ export interface MediaReference {
   readonly sequence: SequencePattern | null;
   /** Reel name where the format carries one. */
   readonly reel: string | null;
+  /** Our own word in the metadata: frames are found by their number, not by their time. */
+  readonly byFrame?: boolean;
 }
 
 export interface SequencePattern {

@@ -185,12 +185,14 @@ function later(a: Fraction, b: Fraction): Fraction {
 export function itemRange(
   use: UsePart,
   mediaStart: Moment | null,
-  facts: Pick<MediaFacts, 'rate' | 'startFrame'>,
+  facts: Pick<MediaFacts, 'rate' | 'startFrame'> & Partial<Pick<MediaFacts, 'kind'>>,
   conform: Conform = 'by-time',
 ): FrameRange {
   const rate = facts.rate ?? use.rate;
-  const units = conform === 'by-frame' ? rate : use.rate;
-  const begin = mediaStart && conform === 'by-frame' && sameRate(mediaStart.rate, use.rate) ? { value: mediaStart.value, rate } : mediaStart;
+  // Sound is found by its time, always: its samples have no picture numbers.
+  const byFrame = conform === 'by-frame' && use.trackKind !== 'audio' && facts.kind !== 'audio';
+  const units = byFrame ? rate : use.rate;
+  const begin = mediaStart && byFrame && sameRate(mediaStart.rate, use.rate) ? { value: mediaStart.value, rate } : mediaStart;
   const picture = use.trackKind !== 'audio';
   if (!use.exact && (!begin || begin.rate === units || sameRate(begin.rate, units))) {
     const offset = begin?.value ?? 0;

@@ -171,6 +171,7 @@ class ClipFinder {
       mediaStart: mediaStartOf(reference, link, this.book),
       madeBy,
       links,
+      ...(reference.byFrame ? { conform: 'by-frame' as const } : {}),
       ...words,
     };
     const clip = newClip(seed, this.newId);

@@ -2,12 +2,11 @@
 import { fileName, placeKey } from '../../core/media/item';
 import type { Snapshot, TimelineSnapshot } from '../../core/planning/plan';
 import { StockView } from '../../core/planning/stock-view';
-import { eventUses, type EventUse } from '../../core/planning/used-media';
-import { clipState, countsFrom, isOffline, linksRead, type Clip, type LinkState, type MediaLink } from '../../core/project/clip';
+import { eventUses, type EventUse, framesRead } from '../../core/planning/used-media';
+import { clipState, isOffline, linksRead, type Clip, type LinkState, type MediaLink } from '../../core/project/clip';
 import { timelineFamily } from '../../core/project/compare';
 import { floorFrames } from '../../core/project/moment';
 import type { ClipEvent, Marker, NestedStack, Track } from '../../core/project/timeline';
-import { itemRange } from '../../core/project/usage';
 import { clamp, totalFrames, unite, type FrameRange } from '../../core/time/range';
 import { framesToSeconds } from '../../core/time/convert';
 import { rateAsNumber } from '../../core/time/rate';
@@ -81,7 +80,7 @@ function sourcesOf(timeline: TimelineSnapshot, snapshot: Snapshot, stock: StockV
     const key = link?.place ? placeKey(link.place) : link?.url || `clip ${use.clip.id}`;
     const item = link?.place ? stock.itemAt(link.place) : null;
     const facts = item?.facts ?? { kind: 'other' as const, rate: link?.expected.rate ?? null, startFrame: link?.expected.startFrame ?? null };
-    const range = itemRange(use.use, countsFrom(use.clip, facts), facts, use.clip.conform);
+    const range = framesRead(use, facts);
     const entry = gathered.get(key) ?? { clip: use.clip, link, ranges: [], events: 0 };
     entry.ranges.push(range);
     entry.events++;

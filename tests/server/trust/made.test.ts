@@ -273,3 +273,26 @@ describe('a cut that cannot be made', () => {
     expect([run.state, ...rows.slice(0, 2).map((row) => row.outcome?.checked)]).toEqual(['done', ...['', ''].map(() => '10 frames equal to the source, sound equal')]); // prettier-ignore
   });
 });
+
+describe('a clip read frame for frame', () => {
+  it('is pulled so that the new timeline shows the very frames of the old one', async () => {
+    await makeIntra(at('film.mov'), 200, '10:00:00:00', '24');
+    await small.stocktake(small.source.id);
+    // A list at 25 that names the frames of a film at 24 by their labels.
+    const start = 36_000 * 25;
+    const event = clipDocument('film.mov', timeRange(start + 60, 20, PAL), externalReference('/Volumes/FOUNDRY-A/film.mov', 'film', null));
+    const id = small.bring(cutTimeline('Film', [event]));
+    const { catalogue } = small.house;
+    const clip = catalogue.clips.ofProject(small.projectId)[0]!;
+    catalogue.clips.put(small.projectId, { ...clip, conform: 'by-frame' });
+    const { plan, run } = await pull(id, { headFrames: 5, tailFrames: 5 });
+    const kept = plan.detail.rows[0]!.kept[0]!;
+    expect([plan.detail.rows[0]!.used, run.state]).toEqual([[{ start: 60, end: 80 }], 'done']);
+    const pulled = catalogue.clips.ofProject(small.projectId).find((entry) => entry.id !== clip.id)!;
+    expect(pulled.conform).toBe('by-frame');
+    const newId = catalogue.timelines.ofProject(small.projectId).at(-1)!.id;
+    const again = (await small.plan({ kind: 'pull', settings: pullSettings(small, newId, { media: 'parts', folderName: 'again' }) })) as Plan<TakenDetail>; // prettier-ignore
+    // Counted from the first frame of the cut file, the same twenty frames.
+    expect(again.detail.rows[0]!.used).toEqual([{ start: 60 - kept.start, end: 80 - kept.start }]);
+  });
+});

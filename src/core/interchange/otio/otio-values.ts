@@ -42,6 +42,7 @@ export class OtioValues {
       availableDuration: available?.duration ?? null,
       sequence: null,
       reel: typeof own.reel === 'string' && own.reel !== '' ? own.reel : null,
+      ...(own.conform === 'by-frame' ? { byFrame: true } : {}),
     };
     switch (schemaName(node)) {
       case 'ExternalReference':

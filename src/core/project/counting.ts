@@ -1,0 +1,95 @@
+/**
+ * Where an event counts the first frame of the item it reads. Its own reference decides; where that states no start,
+ * one rule holds for all such events of a clip in a timeline: the first start under which what they read lies within
+ * the media, out of what other timelines stated for the clip, the file's own timecode, and 0.
+ */
+import type { MediaFacts } from '../media/item';
+import { ceilToRate, floorToRate } from '../time/convert';
+import { nominalFps, sameRate, type Rate } from '../time/rate';
+import { frameToTimecode, parseTimecode } from '../time/timecode';
+import { soundStart, type Clip } from './clip';
+import type { Moment } from './moment';
+import { activeReference, clipEvents, type ClipEvent, type Timeline } from './timeline';
+
+/** What must be known of an item. */
+export type CountedFacts = Pick<MediaFacts, 'kind' | 'rate' | 'startFrame'> & Partial<Pick<MediaFacts, 'durationFrames' | 'dropFrame' | 'sequence'>>;
+
+/** From the first in point to the last out point of events that do not state where they count from. */
+export interface UnstatedSpan {
+  readonly first: Moment;
+  readonly last: Moment;
+}
+
+/** The start an event counts from; null where nothing tells and the item has no rate of its own. */
+export function countsFrom(event: ClipEvent | null, clip: Clip, facts: CountedFacts, span: UnstatedSpan | null): Moment | null {
+  const stated = event ? statedStart(event, facts) : null;
+  if (stated) return soundStart(clip, stated, facts);
+  const known = clip.mediaStart ? soundStart(clip, clip.mediaStart, facts) : null;
+  if (!span || facts.rate === null) return known;
+  const own = ownStart(clip, facts, span.first.rate);
+  const zero = { value: 0, rate: facts.rate };
+  const starts = [...(known ? [known] : []), ...(own ? [own] : []), zero];
+  const length = facts.durationFrames ?? null;
+  const begins = (start: Moment) => compare(span.first, start) >= 0;
+  const ends = (start: Moment) => length === null || compareSum(span.last, start, { value: length, rate: lengthRate(clip, facts, start) }) <= 0;
+  return starts.find((start) => begins(start) && ends(start)) ?? starts.find(begins) ?? starts[0]!;
+}
+
+/** The start that the event's reference states; a sequence's first frame may be another than that of the item. */
+function statedStart(event: ClipEvent, facts: CountedFacts): Moment | null {
+  const reference = activeReference(event);
+  const start = reference?.availableStart ?? null;
+  if (!start || !reference?.sequence || !facts.sequence) return start;
+  return { value: start.value - (reference.sequence.startNumber - facts.sequence.firstNumber), rate: start.rate };
+}
+
+/** The file's start timecode; where frames are found by their number, its label at the rate of the events. */
+function ownStart(clip: Clip, facts: CountedFacts, units: Rate): Moment | null {
+  if (facts.startFrame === null || facts.rate === null) return null;
+  const own = { value: facts.startFrame, rate: facts.rate };
+  if (clip.conform !== 'by-frame' || facts.kind === 'audio' || sameRate(units, facts.rate) || nominalFps(units) > 1000) return own;
+  const label = parseTimecode(frameToTimecode(facts.startFrame, facts.rate, facts.dropFrame ?? false), units);
+  return label.ok ? { value: label.frame, rate: units } : own;
+}
+
+/** Frames found by their number last as long as the events count them. */
+function lengthRate(clip: Clip, facts: CountedFacts, start: Moment): Rate {
+  return clip.conform === 'by-frame' && facts.kind !== 'audio' ? start.rate : facts.rate!;
+}
+
+function compare(a: Moment, b: Moment): number {
+  if (sameRate(a.rate, b.rate)) return a.value - b.value;
+  return Number(BigInt(a.value) * BigInt(a.rate.den) * BigInt(b.rate.num) - BigInt(b.value) * BigInt(b.rate.den) * BigInt(a.rate.num));
+}
+
+/** `a` against `b` and a length; rounded against fitting where the rates are not multiples. */
+function compareSum(a: Moment, b: Moment, length: Moment): number {
+  if (sameRate(b.rate, length.rate)) return compare(a, { value: b.value + length.value, rate: b.rate });
+  return ceilToRate(a.value, a.rate, length.rate) - (floorToRate(b.value, b.rate, length.rate) + length.value);
+}
+
+/** Spans of a timeline's events that state no start, by the clip each uses. Documents never change: kept with the model. */
+const kept = new WeakMap<Timeline, { clipIds: readonly (string | null)[]; spans: Map<string, UnstatedSpan> }>();
+
+export function unstatedSpans(model: Timeline, clipIds: readonly (string | null)[]): ReadonlyMap<string, UnstatedSpan> {
+  const known = kept.get(model);
+  if (known?.clipIds === clipIds) return known.spans;
+  const spans = new Map<string, UnstatedSpan>();
+  for (const event of clipEvents(model.tracks)) {
+    const clipId = clipIds[event.index];
+    if (!clipId || activeReference(event)?.availableStart) continue;
+    const { sourceIn: first, sourceDuration } = event;
+    const last = sameRate(first.rate, sourceDuration.rate)
+      ? { value: first.value + sourceDuration.value, rate: first.rate }
+      : { value: first.value + ceilToRate(sourceDuration.value, sourceDuration.rate, first.rate), rate: first.rate };
+    const span = spans.get(clipId);
+    if (!span) spans.set(clipId, { first, last });
+    else if (compare(first, span.first) < 0 || compare(last, span.last) > 0)
+      spans.set(clipId, {
+        first: compare(first, span.first) < 0 ? first : span.first,
+        last: compare(last, span.last) > 0 ? last : span.last,
+      });
+  }
+  kept.set(model, { clipIds, spans });
+  return spans;
+}
