@@ -6,7 +6,7 @@
 import type { MediaFacts } from '../media/item';
 import { ceilToRate, floorToRate } from '../time/convert';
 import { nominalFps, sameRate, type Rate } from '../time/rate';
-import { frameToTimecode, parseTimecode } from '../time/timecode';
+import { framesPerDay, frameToTimecode, parseTimecode } from '../time/timecode';
 import { soundStart, type Clip } from './clip';
 import type { Moment } from './moment';
 import { activeReference, clipEvents, type ClipEvent, type Timeline } from './timeline';
@@ -28,7 +28,8 @@ export function countsFrom(event: ClipEvent | null, clip: Clip, facts: CountedFa
   if (!span || facts.rate === null) return known;
   const own = ownStart(clip, facts, span.first.rate);
   const zero = { value: 0, rate: facts.rate };
-  const starts = [...(known ? [known] : []), ...(own ? [own] : []), zero];
+  // A file that runs over midnight: labels after it are of the next day.
+  const starts = [...(known ? [known] : []), ...(own ? [own, { value: own.value - dayOf(own.rate, facts), rate: own.rate }] : []), zero];
   const length = facts.durationFrames ?? null;
   const begins = (start: Moment) => compare(span.first, start) >= 0;
   const ends = (start: Moment) => length === null || compareSum(span.last, start, { value: length, rate: lengthRate(clip, facts, start) }) <= 0;
@@ -50,6 +51,10 @@ function ownStart(clip: Clip, facts: CountedFacts, units: Rate): Moment | null {
   if (clip.conform !== 'by-frame' || facts.kind === 'audio' || sameRate(units, facts.rate) || nominalFps(units) > 1000) return own;
   const label = parseTimecode(frameToTimecode(facts.startFrame, facts.rate, facts.dropFrame ?? false), units);
   return label.ok ? { value: label.frame, rate: units } : own;
+}
+
+function dayOf(r: Rate, facts: CountedFacts): number {
+  return nominalFps(r) > 1000 ? Math.round((86_400 * r.num) / r.den) : framesPerDay(r, facts.dropFrame ?? false);
 }
 
 /** Frames found by their number last as long as the events count them. */

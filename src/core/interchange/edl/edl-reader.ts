@@ -5,7 +5,7 @@
 import { stops, warns, notes, type Finding } from '../../planning/finding';
 import { nominalFps, rateAsNumber, type Rate } from '../../time/rate';
 import { speedFromNumber, type Speed } from '../../time/retime';
-import { parseTimecode } from '../../time/timecode';
+import { framesPerDay, parseTimecode } from '../../time/timecode';
 import type { EdlEvent, EdlList } from './edl-types';
 
 const LABEL = String.raw`(\d\d[:;]\d\d[:;]\d\d[:;.]\d\d\d?)`;
@@ -41,6 +41,7 @@ class EdlLines {
   /** The first FCM counts the record side of the whole list; later ones are about the sources that follow. */
   recordDropFrame: boolean | null = null;
   private sourceDropFrame = false;
+  private lastRecordIn: number | null = null;
   private readonly speeds = new Map<EdlEvent, string>();
 
   constructor(private readonly rate: Rate) {}
@@ -94,7 +95,14 @@ class EdlLines {
       }
       times.push(timecode.frame);
     }
-    const [sourceIn, sourceOut, recordIn, recordOut] = times as [number, number, number, number];
+    const [sourceIn, sourceOutLabel, recordLabel, recordOutLabel] = times as [number, number, number, number];
+    const sourceDay = framesPerDay(this.rate, this.sourceDropFrame);
+    // More than half a day back is the next day: the source runs over midnight. Less is a source read backwards.
+    const sourceOut = sourceIn - sourceOutLabel > sourceDay / 2 ? sourceOutLabel + sourceDay : sourceOutLabel;
+    const day = framesPerDay(this.rate, this.recordDropFrame ?? false);
+    const recordIn = this.onItsDay(recordLabel, day);
+    const length = recordOutLabel - recordLabel;
+    const recordOut = recordIn + (length < -day / 2 ? length + day : length);
     if (recordOut < recordIn) {
       const message = 'The record out point lies before the record in point; the event was left out.';
       this.findings.push(warns('edl-backwards', message, undefined, where));
@@ -126,6 +134,18 @@ class EdlLines {
     };
   }
 
+  /** A label half a day before the event above it is of the next day, and the other way round. */
+  private onItsDay(label: number, day: number): number {
+    let frame = label;
+    const last = this.lastRecordIn;
+    if (last !== null) {
+      while (frame < last - day / 2) frame += day;
+      while (frame > last + day / 2 && frame >= day) frame -= day;
+    }
+    this.lastRecordIn = frame;
+    return frame;
+  }
+
   private comment(text: string, event: EdlEvent, where: string): void {
     const locator = LOCATOR.exec(text);
     if (locator) {
@@ -139,14 +159,30 @@ class EdlLines {
       return;
     }
     const named =
-      /^(FROM CLIP NAME|TO CLIP NAME|SOURCE FILE|FROM FILE|FROM CLIP|CLIP NAME|(?:FULL )?REEL(?: NAME)?|[A-Z ]*REEL NAME FROM):\s*(.*)$/i.exec(text);
+      /^(FROM CLIP NAME|TO CLIP NAME|SOURCE FILE|FROM FILE|TO FILE|FROM CLIP|TO CLIP|CLIP NAME|(?:FULL )?REEL(?: NAME)?|[A-Z ]*REEL NAME FROM):\s*(.*)$/i.exec(
+        text,
+      );
     const [kind, value] = [named?.[1]?.toUpperCase() ?? '', named?.[2] ?? ''];
     if (!named) event.comments.push(text);
     else if (kind.includes('REEL')) event.fullReel = value;
-    else if (kind.startsWith('TO')) event.toClipName = value;
-    else if (kind.includes('FILE') || kind === 'FROM CLIP') event.sourceFile = value;
+    else if (kind === 'TO CLIP NAME') event.toClipName = value;
+    else if (kind.startsWith('TO')) event.sourceFile = value;
+    else if (kind === 'FROM FILE' || kind === 'FROM CLIP') this.fromFile(value, event);
+    else if (kind === 'SOURCE FILE') event.sourceFile = value;
     // The lines of a split edit share what is said below the last of them.
     else for (const one of this.sameNumber(event)) one.fromClipName ||= value;
+  }
+
+  /** FROM names what a transition comes from: the file of the event before it, not its own. */
+  private fromFile(file: string, event: EdlEvent): void {
+    if (event.transition.type === 'cut') {
+      event.sourceFile = file;
+      return;
+    }
+    const leaving = this.events.find((other) => other !== event && other.number === event.number && other.recordOut === other.recordIn);
+    const before = this.events.filter((other) => other !== event && other.recordOut === event.recordIn && other.recordOut > other.recordIn);
+    for (const other of before)
+      if (other.reel === leaving?.reel && other.channels.some((channel) => event.channels.includes(channel))) other.sourceFile ||= file;
   }
 
   private sameNumber(event: EdlEvent): EdlEvent[] {

@@ -19,6 +19,7 @@ export interface EdlEvent {
   readonly key: string;
   readonly sourceIn: number;
   readonly sourceOut: number;
+  /** Frames since midnight of the day the list begins; an event after the next midnight counts on. */
   readonly recordIn: number;
   readonly recordOut: number;
   readonly dropFrame: boolean;
@@ -26,6 +27,7 @@ export interface EdlEvent {
   speed: Speed | null;
   fromClipName: string;
   toClipName: string;
+  /** The event's own file; of a transition the incoming one. */
   sourceFile: string;
   /** The whole name where the column holds a short one. */
   fullReel: string;

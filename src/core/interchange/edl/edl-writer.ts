@@ -9,7 +9,7 @@ import { ceilFrames, floorFrames, type Moment } from '../../project/moment';
 import { nominalFps, sameRate, type Rate } from '../../time/rate';
 import Fraction from 'fraction.js';
 import { isNormal, mappedPosition, type Speed, type TimeMap } from '../../time/retime';
-import { frameToTimecode } from '../../time/timecode';
+import { framesPerDay, frameToTimecode } from '../../time/timecode';
 import { AUXILIARY, BLACK, MOST_EVENTS } from './edl-types';
 import { ReelNames } from './reel-names';
 
@@ -120,7 +120,7 @@ class EdlWriter {
     const out = [`TITLE: ${oneLine(this.timeline.name)} ${oneLine(label)}`.slice(0, 70).trimEnd(), `FCM: ${dropFrame ? '' : 'NON-'}DROP FRAME`, ''];
     lines.forEach((line, index) => {
       for (const { reel, channel, kind, times } of line.rows) {
-        const labels = times.map((frame) => frameToTimecode(frame, rate, dropFrame));
+        const labels = this.labels(reel, times).map((frame) => frameToTimecode(frame, rate, dropFrame));
         out.push(`${String(index + 1).padStart(3, '0')}  ${reel.padEnd(8)} ${channel.padEnd(5)} ${kind.padEnd(8)} ${labels.join(' ')}`);
       }
       out.push(...line.after);
@@ -220,6 +220,20 @@ class EdlWriter {
     if (code === '' && !/dissolve|^$/i.test(name)) this.find('edl-transition', name, (list) => `Written as dissolves: ${list}.`);
     if (frames > MOST_EVENTS) this.find('edl-long-transition', name, (list) => `Longer than ${MOST_EVENTS} frames and cut to that: ${list}.`);
     return `${(code || 'D').padEnd(4)} ${String(Math.min(MOST_EVENTS, frames)).padStart(3, '0')}`;
+  }
+
+  /**
+   * Source in and out, record in and out, as labels can say them: a source before 00:00:00:00 is moved to it, with a
+   * finding. What runs over midnight goes on at 00:00:00:00, and readers take an out point below the in point for that.
+   */
+  private labels(reel: string, [sourceIn, sourceOut, recordIn, recordOut]: readonly [number, number, number, number]): number[] {
+    const day = framesPerDay(this.timeline.rate, this.timeline.dropFrame);
+    if (sourceIn < 0)
+      this.find('edl-before-midnight', reel, (list) => `Source timecode below 00:00:00:00 cannot be written, it begins there: ${list}.`);
+    if (Math.max(sourceOut, recordOut) > day)
+      this.find('edl-midnight', reel, (list) => `Runs over midnight, where labels begin again at 00:00:00:00: ${list}.`, false);
+    const shift = Math.max(0, -sourceIn);
+    return [sourceIn + shift, sourceOut + shift, recordIn, recordOut];
   }
 
   /** Points and words of what lies on the record part [start, end). */
