@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { NameRegister, portableName } from './safe-name';
+import { NameRegister, portableName, portablePrefix } from './safe-name';
 
 describe('portableName', () => {
   it.each([
@@ -29,7 +29,36 @@ describe('portableName', () => {
   });
 });
 
+it.each([
+  ['pour.', 'pour.'],
+  ['', ''],
+  ['po:ur 50%_', 'po_ur 50__'],
+  ['-take.', '_take.'],
+  ['COM', '_COM'],
+])('portablePrefix(%j) is %j', (prefix, safe) => expect(portablePrefix(prefix)).toBe(safe));
+
 describe('NameRegister', () => {
+  it('knows names that differ only in how capitals are written', () => {
+    const names = new NameRegister();
+    const claimed = ['Straße.mov', 'STRASSE.mov', 'οδος.mov', 'ΟΔΟΣ.mov'].map((name) => names.claim('', name));
+    expect(claimed).toEqual(['Straße.mov', 'STRASSE_2.mov', 'οδος.mov', 'ΟΔΟΣ_2.mov']);
+  });
+
+  it('keeps to 200 bytes with a number too, and ends no name in a dot or a blank', () => {
+    const names = new NameRegister();
+    const long = `${'鐘'.repeat(80)}.mov`;
+    const claimed = Array.from({ length: 120 }, () => names.claim('', long));
+    expect(new Set(claimed).size).toBe(120);
+    for (const name of claimed) expect(new TextEncoder().encode(name).length).toBeLessThanOrEqual(200);
+    expect(portableName(`${'a'.repeat(199)} b`)).toBe('a'.repeat(199));
+  });
+
+  it('gives 20,000 equal names, each once', () => {
+    const names = new NameRegister();
+    for (let index = 0; index < 20_000; index++) names.claim('media', 'a.mov');
+    expect(names.claim('media', 'a.mov')).toBe('media/a_20001.mov');
+  });
+
   it('never gives a name twice, letter case folded', () => {
     const names = new NameRegister(['media/a.mov']);
     expect([names.claim('media', 'A.mov'), names.claim('media', 'a.MOV'), names.claim('other', 'a.mov')]).toEqual([

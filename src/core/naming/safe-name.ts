@@ -24,9 +24,15 @@ export function portableName(name: string): string {
 function shorten(name: string, limit: number): string {
   if (bytesOf(name) <= limit) return name;
   const [stem, extension] = splitExtension(name);
-  let short = [...stem];
-  while (short.length > 1 && bytesOf(short.join('') + extension) > limit) short = short.slice(0, -1);
-  return short.join('') + extension;
+  return shortStem(stem, extension, limit) + extension;
+}
+
+/** The stem cut so that it fits the limit with what follows; it never ends in a blank or a dot. */
+function shortStem(stem: string, rest: string, limit: number): string {
+  const signs = [...stem];
+  let bytes = bytesOf(stem) + bytesOf(rest);
+  while (signs.length > 1 && bytes > limit) bytes -= bytesOf(signs.pop()!);
+  return signs.join('').replace(/[\s.]+$/, '') || '_';
 }
 
 function bytesOf(text: string): number {
@@ -42,6 +48,8 @@ export function splitExtension(name: string): [string, string] {
 /** Hands out names no two of which are equal where letter case is folded. */
 export class NameRegister {
   private readonly taken = new Set<string>();
+  /** Numbers up to which a name was given: many equal names are no more work than others. */
+  private readonly given = new Map<string, number>();
 
   constructor(taken: Iterable<string> = []) {
     for (const path of taken) this.taken.add(fold(path));
@@ -50,16 +58,26 @@ export class NameRegister {
   /** `folder/name`, or `folder/name_2` … when it is taken. */
   claim(folder: string, name: string): string {
     const [stem, extension] = splitExtension(portableName(name));
-    for (let number = 1; ; number++) {
-      const path = `${folder === '' ? '' : `${folder}/`}${stem}${number === 1 ? '' : `_${number}`}${extension}`;
+    const key = fold(`${folder}/${stem}${extension}`);
+    for (let number = (this.given.get(key) ?? 0) + 1; ; number++) {
+      const rest = `${number === 1 ? '' : `_${number}`}${extension}`;
+      const fitting = number === 1 ? stem : shortStem(stem, rest, LONGEST_NAME_BYTES);
+      const path = `${folder === '' ? '' : `${folder}/`}${fitting}${rest}`;
       if (!this.taken.has(fold(path))) {
         this.taken.add(fold(path));
+        this.given.set(key, number);
         return path;
       }
     }
   }
 }
 
+/** As file systems that fold case compare names: Straße and STRASSE, final and other sigma are one. */
 function fold(path: string): string {
-  return path.normalize('NFC').toLowerCase();
+  return path.normalize('NFC').toUpperCase().toLowerCase().normalize('NFC').replaceAll('ς', 'σ');
+}
+
+/** What stands before the number in the names of frames, portable. */
+export function portablePrefix(prefix: string): string {
+  return portableName(`${prefix}0`).slice(0, -1);
 }

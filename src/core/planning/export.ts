@@ -341,14 +341,16 @@ class Exporter {
     const entries: ZipEntry[] = [
       { path: 'content.otio', text },
       { path: 'version.txt', text: '1.0.0' },
-      ...media.flatMap(({ item, path: inside }): ZipEntry[] =>
-        entriesOf(item).map((frame, index) => ({
+      ...media.flatMap(({ item, path: inside }): ZipEntry[] => {
+        const frames = entriesOf(item);
+        const held = this.held(item);
+        return frames.map((frame, index) => ({
           path: frame === null ? inside : `${inside}/${frame}`,
           from: frame === null ? item.place : { shelfId: item.place.shelfId, path: joinPath(folderOf(item.place.path), frame) },
-          sizeBytes: frame === null ? item.sizeBytes : Math.ceil(item.sizeBytes / entriesOf(item).length),
-          mustHold: frame === null ? precondition(item) : frameCondition(this.held(item)?.[index]),
-        })),
-      ),
+          sizeBytes: frame === null ? item.sizeBytes : Math.ceil(item.sizeBytes / frames.length),
+          mustHold: frame === null ? precondition(item) : frameCondition(held?.[index]),
+        }));
+      }),
     ];
     return {
       action: 'write',

@@ -7,7 +7,7 @@ import { isObject, type OtioObject } from '../interchange/otio/otio-types';
 import { externalReference, formatOtio, sequenceReference, timeRange, withReferences } from '../interchange/otio/otio-writer';
 import { findSequences, frameName, presentNumbers, sequenceName } from '../media/image-sequence';
 import { fileName, folderOf, joinPath, placeKey, type ItemKind, type Place, type SequenceFacts } from '../media/item';
-import { NameRegister, portableName, splitExtension } from '../naming/safe-name';
+import { NameRegister, portableName, portablePrefix, splitExtension } from '../naming/safe-name';
 import { countsFrom } from '../project/counting';
 import { ceilFrames, floorFrames, type Moment } from '../project/moment';
 import { totalFrames, type FrameRange } from '../time/range';
@@ -123,6 +123,7 @@ function sequenceParts(
       to: below(root, path),
       mustHold: precondition(item),
       names: present,
+      ...portableFrames(sequence, present),
       holds,
       sequence,
       expectedBytes: partBytes(item, present.length),
@@ -131,6 +132,12 @@ function sequenceParts(
     };
     return { range, path, step };
   });
+}
+
+/** Frames whose names no plain checker of the manifest could read get portable ones. */
+function portableFrames({ prefix }: SequenceFacts, names: readonly string[]): { asNames?: readonly string[] } {
+  const safe = portablePrefix(prefix);
+  return safe === prefix ? {} : { asNames: names.map((name) => safe + name.slice(prefix.length)) };
 }
 
 /** Names of the frames that are there in a range counted from the first, and what is known of each. */
@@ -170,8 +177,9 @@ export function packageTimelines(
   media: UsedMedia,
   layout: PackageLayout,
   nameOf: (name: string) => string,
+  taken: Iterable<string> = [],
 ): PackagedTimeline[] {
-  const names = new NameRegister();
+  const names = new NameRegister(taken);
   const parts = cutParts(media, layout);
   const usedByClip = new Map<string, UsedItem[]>();
   for (const used of media.items) for (const clip of used.clips) usedByClip.set(clip.id, [...(usedByClip.get(clip.id) ?? []), used]);
@@ -231,7 +239,14 @@ function partReference(used: UsedItem, part: TakenPart, counted: EventUse | null
   if (facts.kind === 'sequence' && facts.sequence) {
     const { prefix, suffix, padding, firstNumber } = facts.sequence;
     return sequenceReference(
-      { folderUrl: addressOf(part), prefix, suffix, padding, startNumber: firstNumber + part.range.start, rate: facts.rate ?? units },
+      {
+        folderUrl: addressOf(part),
+        prefix: portablePrefix(prefix),
+        suffix,
+        padding,
+        startNumber: firstNumber + part.range.start,
+        rate: facts.rate ?? units,
+      },
       name,
       available ?? timeRange(0, totalFrames([part.range]), units),
       metadata,

@@ -49,6 +49,8 @@ export interface TrimStep extends StepBase {
 export interface FramesStep extends StepBase {
   readonly action: 'frames';
   readonly names: readonly string[];
+  /** Names they get, where theirs are not portable; absent where they keep them. */
+  readonly asNames?: readonly string[];
   /** Identity of each frame as the stocktake saw it (see packIdentity), beside `names`; null where none is known. */
   readonly holds: readonly string[] | null;
   readonly sequence: SequenceFacts;

@@ -48,14 +48,15 @@ export interface TakenDetail {
   readonly offline: readonly OfflineRow[];
 }
 
-export function planPull(snapshot: Snapshot, settings: PullSettings, taken: Iterable<string> = []): Plan<TakenDetail> {
+export function planPull(snapshot: Snapshot, settings: PullSettings, standing: Iterable<string> = []): Plan<TakenDetail> {
+  const taken = [...standing];
   const media = findUsedMedia(snapshot, settings);
   const root: Place = {
     shelfId: settings.destination?.shelfId ?? '',
     path: below(settings.destination ?? { shelfId: '', path: '' }, settings.folderName).path,
   };
   const layout = layMedia(media, root, 0, snapshot.frames, taken);
-  const timelines = packageTimelines(snapshot, settings.timelineIds, media, layout, (name) => `${name} · pulled`);
+  const timelines = packageTimelines(snapshot, settings.timelineIds, media, layout, (name) => `${name} · pulled`, taken);
   const writes: Step[] = timelines.map((timeline) => ({
     action: 'write',
     phase: 1,

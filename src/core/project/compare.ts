@@ -100,37 +100,65 @@ function match(old: readonly PlacedEvent[], now: readonly PlacedEvent[], keyOf: 
 
 function matchGroup(old: readonly PlacedEvent[], now: readonly PlacedEvent[]): Pair[] {
   const pairs: Pair[] = [];
-  const same = (entry: PlacedEvent) => {
-    const { start, end } = sourceOf(entry);
-    return `${start} ${end} ${entry.event.speed.num}/${entry.event.speed.den}`;
-  };
-  const free = new Map<string, PlacedEvent[]>();
-  for (const entry of now) free.set(same(entry), [...(free.get(same(entry)) ?? []), entry]);
-  const rest: PlacedEvent[] = [];
-  for (const entry of old) {
-    const candidates = free.get(same(entry)) ?? [];
-    // Of equals the one on the same track at the nearest place.
-    const best = candidates.reduce<PlacedEvent | null>((a, b) => (a === null || distance(entry, b) < distance(entry, a) ? b : a), null);
-    if (!best) rest.push(entry);
-    else {
-      candidates.splice(candidates.indexOf(best), 1);
-      pairs.push([entry, best]);
-    }
+  let rest = [...old];
+  const taken = new Set<PlacedEvent>();
+  // Of events that show the same, first those that stand still, then those of one track in their order, then the others.
+  for (const where of [placeOf, trackOf, () => '']) {
+    const waiting = queues(
+      now.filter((entry) => !taken.has(entry)),
+      (entry) => `${shownBy(entry)} ${where(entry)}`,
+    );
+    rest = rest.filter((entry) => {
+      const found = waiting.get(`${shownBy(entry)} ${where(entry)}`)?.next();
+      if (!found) return true;
+      taken.add(found);
+      pairs.push([entry, found]);
+      return false;
+    });
   }
-  const open = [...free.values()].flat();
+  const open = now.filter((entry) => !taken.has(entry));
   // A source that fills a timeline with thousands of changed pieces is matched as far as its first ones.
   const overlaps = rest
     .slice(0, MOST_COMPARED)
     .flatMap((a) => open.slice(0, MOST_COMPARED).map((b) => ({ a, b, frames: overlap(a, b) })))
     .filter(({ frames }) => frames > 0);
   overlaps.sort((x, y) => y.frames - x.frames || distance(x.a, x.b) - distance(y.a, y.b));
-  const taken = new Set<PlacedEvent>();
+  const matched = new Set<PlacedEvent>();
   for (const { a, b } of overlaps) {
-    if (taken.has(a) || taken.has(b)) continue;
-    taken.add(a).add(b);
+    if (matched.has(a) || matched.has(b)) continue;
+    matched.add(a).add(b);
     pairs.push([a, b]);
   }
   return pairs;
+}
+
+function shownBy(entry: PlacedEvent): string {
+  const { start, end } = sourceOf(entry);
+  return `${start} ${end} ${entry.event.speed.num}/${entry.event.speed.den}`;
+}
+
+function placeOf({ track, start }: PlacedEvent): string {
+  return `${start} ${track}`;
+}
+
+function trackOf({ track }: PlacedEvent): string {
+  return track;
+}
+
+/** The events of each key, handed out in the order of their places. */
+function queues(events: readonly PlacedEvent[], keyOf: (entry: PlacedEvent) => string): Map<string, { next(): PlacedEvent | undefined }> {
+  const lists = new Map<string, PlacedEvent[]>();
+  for (const entry of [...events].sort((a, b) => a.start - b.start)) {
+    const list = lists.get(keyOf(entry));
+    if (list) list.push(entry);
+    else lists.set(keyOf(entry), [entry]);
+  }
+  return new Map(
+    [...lists].map(([key, list]) => {
+      let at = 0;
+      return [key, { next: () => list[at++] }];
+    }),
+  );
 }
 
 function distance(a: PlacedEvent, b: PlacedEvent): number {
@@ -148,7 +176,9 @@ function steady(pairs: readonly Pair[]): Set<PlacedEvent> {
   const byTrack = new Map<string, Pair[]>();
   for (const pair of pairs) {
     if (pair[0].track !== pair[1].track) continue;
-    byTrack.set(pair[0].track, [...(byTrack.get(pair[0].track) ?? []), pair]);
+    const list = byTrack.get(pair[0].track);
+    if (list) list.push(pair);
+    else byTrack.set(pair[0].track, [pair]);
   }
   for (const list of byTrack.values()) {
     const sorted = [...list].sort((x, y) => x[0].start - y[0].start);
@@ -173,8 +203,8 @@ function longestIncreasing(values: readonly number[]): number[] {
     tails[low] = index;
   });
   const out: number[] = [];
-  for (let at = tails.at(-1) ?? -1; at >= 0; at = before[at]!) out.unshift(at);
-  return out;
+  for (let at = tails.at(-1) ?? -1; at >= 0; at = before[at]!) out.push(at);
+  return out.reverse();
 }
 
 function changeOf(a: PlacedEvent, b: PlacedEvent, isSteady: boolean): EventChange {

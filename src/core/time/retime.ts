@@ -76,8 +76,7 @@ export function mappedPosition(map: TimeMap, at: Fraction): Fraction {
 /** Straight line through the keys around `at`, the outermost slope going on outside. */
 function straight(keys: readonly TimeKey[], at: Fraction): Fraction {
   if (keys.length === 1) return valueOf(keys[0]!);
-  let index = keys.findIndex((key) => at.compare(key.frame) < 0);
-  index = index < 0 ? keys.length - 1 : Math.max(1, index);
+  const index = Math.min(keys.length - 1, Math.max(1, keysUpTo(keys, at)));
   const [a, b] = [keys[index - 1]!, keys[index]!];
   const slope = valueOf(b)
     .sub(valueOf(a))
@@ -85,20 +84,46 @@ function straight(keys: readonly TimeKey[], at: Fraction): Fraction {
   return valueOf(a).add(slope.mul(at.sub(a.frame)));
 }
 
+/** How many keys stand at or before `at`. */
+function keysUpTo(keys: readonly TimeKey[], at: Fraction): number {
+  let low = 0;
+  let high = keys.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (at.compare(keys[middle]!.frame) < 0) high = middle;
+    else low = middle + 1;
+  }
+  return low;
+}
+
 /** Area under the speed line from the first key to `at`; negative before it. */
 function integral(keys: readonly TimeKey[], at: Fraction): Fraction {
   const first = keys[0]!;
   if (at.compare(first.frame) <= 0) return valueOf(first).mul(at.sub(first.frame));
-  let area = new Fraction(0);
-  for (let index = 0; index < keys.length; index++) {
-    const [a, b] = [keys[index]!, keys[index + 1]];
-    const length = (b && at.compare(b.frame) > 0 ? new Fraction(b.frame) : at).sub(a.frame);
-    // Trapezoid; after the last key the speed stays.
-    const endSpeed = b ? speedBetween(a, b, length) : valueOf(a);
-    area = area.add(valueOf(a).add(endSpeed).div(2).mul(length));
-    if (!b || at.compare(b.frame) <= 0) break;
+  const index = keysUpTo(keys, at) - 1;
+  const a = keys[index]!;
+  return areasOf(keys)[index]!.add(areaAfter(a, keys[index + 1], at.sub(a.frame)));
+}
+
+/** Trapezoid of `length` frames from a key on; after the last key the speed stays. */
+function areaAfter(a: TimeKey, b: TimeKey | undefined, length: Fraction): Fraction {
+  const endSpeed = b ? speedBetween(a, b, length) : valueOf(a);
+  return valueOf(a).add(endSpeed).div(2).mul(length);
+}
+
+/** Area up to each key: an event with a key on every frame asks for each of them. */
+const areas = new WeakMap<readonly TimeKey[], readonly Fraction[]>();
+
+function areasOf(keys: readonly TimeKey[]): readonly Fraction[] {
+  const known = areas.get(keys);
+  if (known) return known;
+  const made = [new Fraction(0)];
+  for (let index = 1; index < keys.length; index++) {
+    const [a, b] = [keys[index - 1]!, keys[index]!];
+    made.push(made[index - 1]!.add(areaAfter(a, b, new Fraction(b.frame - a.frame))));
   }
-  return area;
+  areas.set(keys, made);
+  return made;
 }
 
 function speedBetween(a: TimeKey, b: TimeKey, length: Fraction): Fraction {

@@ -1,4 +1,5 @@
 /** What runs make holds all that the plan said, is found again by a stocktake, and no run is stuck on one file. */
+import { execFileSync } from 'node:child_process';
 import { copyFileSync, mkdirSync, openSync, readFileSync, readSync, renameSync, statSync, truncateSync, unlinkSync, writeFileSync, writeSync, closeSync } from 'node:fs'; // prettier-ignore
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
@@ -118,6 +119,31 @@ describe('pictures that were pulled are present after a stocktake', () => {
     const event = clipDocument('few', timeRange(0, 9901, PAL), externalReference(`/Volumes/FOUNDRY-A/${sequence.place.path}`, 'few', timeRange(0, 9901, PAL))); // prettier-ignore
     const { run, rows } = await pull(small.bring(cutTimeline('Few', [event])));
     expect([run.state, rows[0]!.outcome!.files!.length]).toEqual(['done', 12]);
+  });
+
+  it('frames whose names a plain checker could not read get portable ones, and the crate opens with them', async () => {
+    mkdirSync(at('pour'));
+    await makeFrames(at('pour'), 'po:ur 50%%_', 1001, 8);
+    await small.stocktake(small.source.id);
+    const id = small.bring(cutTimeline('Pour', [cutOfSequence('pour', 'po:ur 50%_', 1001, 8, 0, 8)]));
+    const { folderName: _folder, ...shared } = pullSettings(small, id);
+    const made = await go(small, await small.plan({ kind: 'crate', settings: { ...shared, crateName: 'Names', note: '' } }));
+    expect(made.run.state).toBe('done');
+    execFileSync('sha256sum', ['-c', '--quiet', '--strict', 'manifest-sha256.txt'], { cwd: out('Names'), stdio: 'pipe' });
+    expect(filesBelow(out('Names/data/media/picture')).at(0)).toMatch(/po_ur 50__1001\.dpx$/);
+    const crate = { shelfId: small.vault.id, path: 'Names' };
+    await go(small, await small.plan({ kind: 'restore', settings: { crate, projectName: 'Opened' } }));
+    const project = small.house.catalogue.projects.list().find((entry) => entry.name === 'Opened')!;
+    expect(Object.values(await states(small, project.id))).toEqual(['present']);
+  });
+
+  it('a second pull into the same folder gets names of its own', async () => {
+    writeFileSync(at('a.wav'), wavBytes(4800));
+    await small.stocktake(small.source.id);
+    const id = small.bring(cutTimeline('Cut', [cutOf('a.wav', 0, 1)], 'Audio'));
+    const runs = [await pull(id, { media: 'whole' }), await pull(id, { media: 'whole' })];
+    expect(runs.map(({ run }) => run.state)).toEqual(['done', 'done']);
+    expect(filesBelow(out('pulled/timelines'))).toEqual(['Cut · pulled.otio', 'Cut · pulled_2.otio']);
   });
 
   it('nothing is pulled into a folder that stocktakes pass over', async () => {

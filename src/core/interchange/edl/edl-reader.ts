@@ -12,7 +12,8 @@ const LABEL = String.raw`(\d\d[:;]\d\d[:;]\d\d[:;.]\d\d\d?)`;
 const EVENT = new RegExp(
   String.raw`^(\d{1,6})\s+(\S+)\s+(\S+)\s+(C|D|W\d{1,3}|K\s?[BO]?)\s+(?:(\d{1,4})\s+)?${LABEL}\s+${LABEL}\s+${LABEL}\s+${LABEL}\s*$`,
 );
-const M2 = /^M2\s+(.*?)\s+([+-]?\d+(?:\.\d+)?)(?:\s+\d\d[:;]\d\d[:;]\d\d[:;.]\d\d\d?)?\s*$/;
+/** What a transition comes from stands close above it. */
+const LOOK_BACK = 50;
 const LOCATOR = new RegExp(String.raw`^LOC(?:ATOR)?:?\s*${LABEL}\s*(\S*)\s*(.*)$`, 'i');
 
 /** Whether a text looks like an edit decision list at all. */
@@ -179,32 +180,35 @@ class EdlLines {
       event.sourceFile = file;
       return;
     }
-    const leaving = this.events.find((other) => other !== event && other.number === event.number && other.recordOut === other.recordIn);
-    const before = this.events.filter((other) => other !== event && other.recordOut === event.recordIn && other.recordOut > other.recordIn);
-    for (const other of before)
-      if (other.reel === leaving?.reel && other.channels.some((channel) => event.channels.includes(channel))) other.sourceFile ||= file;
+    const near = this.events.slice(-LOOK_BACK - 1, -1);
+    const leaving = near.findLast((other) => other.number === event.number && other.recordOut === other.recordIn);
+    const before = near.filter((other) => other.recordOut === event.recordIn && other.recordOut > other.recordIn && other.reel === leaving?.reel);
+    for (const other of before) if (other.channels.some((channel) => event.channels.includes(channel))) other.sourceFile ||= file;
   }
 
   private sameNumber(event: EdlEvent): EdlEvent[] {
     if (event.transition.type !== 'cut') return [event];
     const same: EdlEvent[] = [event];
-    for (let at = this.events.length - 2; at >= 0 && this.events[at]!.number === event.number && this.events[at]!.reel === event.reel; at--)
+    for (let at = this.events.length - 2; at >= 0 && this.events[at]!.number === event.number && this.events[at]!.reel === event.reel; at--) {
+      // Those above one that has its name were told it before.
+      if (this.events[at]!.fromClipName !== '') break;
       same.push(this.events[at]!);
+    }
     return same;
   }
 
   /** A speed belongs to the line of its reel: of a dissolve's two lines either may have one. */
   private speed(line: string, number: number): void {
-    const match = M2.exec(line);
+    const stated = readSpeedLine(line);
     const last = this.events[this.events.length - 1];
-    if (!match || !last) {
+    if (!stated || !last) {
       const message = `This speed line cannot be read: "${line}".`;
       this.findings.push(warns('edl-bad-speed', message, 'The event counts at normal speed.', `line ${number}`));
       return;
     }
     const before = this.events[this.events.length - 2];
-    const from = before?.number === last.number && before.reel === match[1] && last.reel !== match[1] ? before : last;
-    this.speeds.set(from, match[2]!);
+    const from = before?.number === last.number && before.reel === stated.reel && last.reel !== stated.reel ? before : last;
+    this.speeds.set(from, stated.speed);
   }
 
   /** Speeds become fractions once all lines of an event are read. A source of another length without one is a speed too. */
@@ -230,6 +234,14 @@ class EdlLines {
       if (event.speed && event.speed.num === event.speed.den) event.speed = null;
     }
   }
+}
+
+/** "M2  REEL  025.0  00:00:00:00": the timecode may lack, and a reel may hold blanks. */
+function readSpeedLine(line: string): { reel: string; speed: string } | null {
+  const words = line.split(/\s+/).slice(1);
+  if (words.length > 1 && /^\d\d[:;]\d\d[:;]\d\d[:;.]\d{2,3}$/.test(words.at(-1)!)) words.pop();
+  const speed = words.pop();
+  return speed !== undefined && words.length > 0 && /^[+-]?\d+(\.\d+)?$/.test(speed) ? { reel: words.join(' '), speed } : null;
 }
 
 /**

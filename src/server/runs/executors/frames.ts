@@ -24,7 +24,7 @@ export const copyFrames: Executor<FramesStep> = async (step, context) => {
   const restored = once(() => isSameSequence(guarded, context.places));
   for (const [index, name] of step.names.entries()) {
     if (context.signal.aborted) throw new StepStopped();
-    files.push(await copyFrame(step, index, earlier.get(name) ?? null, restored, context));
+    files.push(await copyFrame(step, index, earlier.get(step.asNames?.[index] ?? name) ?? null, restored, context));
   }
   const there = files.filter((file) => file.wasThere).length;
   const made = `${files.length - there} frames read back, SHA-256 equal`;
@@ -55,8 +55,8 @@ async function copyFrame(
   restored: () => Promise<boolean>,
   context: StepContext,
 ): Promise<OutcomeFile> {
-  const name = step.names[index]!;
-  const path = context.places.resolve({ shelfId: step.from!.shelfId, path: joinPath(step.from!.path, name) });
+  const name = step.asNames?.[index] ?? step.names[index]!;
+  const path = context.places.resolve({ shelfId: step.from!.shelfId, path: joinPath(step.from!.path, step.names[index]!) });
   const target = context.places.resolve({ shelfId: step.to!.shelfId, path: joinPath(step.to!.path, name) });
   const part = partPath(target, context);
   await rm(part, { force: true });
