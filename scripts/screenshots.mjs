@@ -99,6 +99,12 @@ const shots = {
     await page.waitForTimeout(900);
   },
   runs: stage('runs'),
+  undo: async () => {
+    await stage('runs')();
+    await page.getByRole('table', { name: 'Runs', exact: true }).getByText('Make the crate').first().click();
+    await page.getByRole('button', { name: /^Undo run/ }).click();
+    await page.waitForTimeout(900);
+  },
 };
 
 for (const [name, make] of Object.entries(shots)) {
