@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { cut, item, PAL, shelf, snapshot, timeline, VIDEO } from '../../../tests/helpers/snapshots';
 import { isObject, type Json, type OtioObject } from '../interchange/otio/otio-types';
 import { clipDocument, externalReference, sequenceReference, timeRange, timeWarp, transitionDocument } from '../interchange/otio/otio-writer';
+import type { Item } from '../media/item';
 import { planExport, type ExportContext, type ExportFormat, type ExportSettings } from './export';
 import type { Snapshot, WriteStep } from './plan';
 import { planUnpack, type BundleContent } from './unpack';
@@ -104,6 +105,43 @@ describe('export as a bundle', () => {
       ['write', 'Out/new/Cut.otiod/version.txt'],
       ['write', 'Out/new/Cut.otiod/content.otio'],
     ]);
+  });
+
+  /** One event whose clip is linked to `to`, whatever its reference names. */
+  const relinked = (event: OtioObject, to: Item) => {
+    const base = snapshot({ timelines: [timeline('Cut', [event])], items: [] });
+    const clip = base.clips[0]!;
+    const link = clip.renditions[0]!.links[0]!;
+    const own = { ...link, place: to.place, expected: { ...link.expected, fingerprint: to.fingerprint } };
+    return { ...base, items: [to], clips: [{ ...clip, renditions: [{ id: 'r', kind: 'source' as const, links: [own] }] }] };
+  };
+  const renamed = item('new/ring_v2.[0101-0110].dpx', {
+    kind: 'sequence',
+    rate: null,
+    durationFrames: 10,
+    startFrame: null,
+    sequence: { prefix: 'ring_v2.', suffix: '.dpx', padding: 4, firstNumber: 101, lastNumber: 110, missingRuns: [] },
+  });
+
+  it.each(['otio', 'otioz'] as const)('a sequence that was relinked under a new name is named so (%s)', (format) => {
+    const [reference] = referencesIn(plan(relinked(withFrames, renamed), format).steps[0]);
+    expect(reference).toMatchObject({ name_prefix: 'ring_v2.', name_suffix: '.dpx', frame_zero_padding: 4, start_frame: 101 });
+  });
+
+  it.each(['otio', 'otioz'] as const)('a plain reference to a sequence becomes one of frames that exist (%s)', (format) => {
+    const bare = clipDocument('ring', timeRange(0, 4, PAL), externalReference('ring.dpx', 'ring', null));
+    const [reference] = referencesIn(plan(relinked(bare, renamed), format).steps[0]);
+    expect(reference).toMatchObject({ OTIO_SCHEMA: 'ImageSequenceReference.1', name_prefix: 'ring_v2.', start_frame: 101 });
+  });
+
+  it('what a new reference does not speak of stays as it was', () => {
+    const bounds = { OTIO_SCHEMA: 'Box2d.1', min: { OTIO_SCHEMA: 'V2d.1', x: 0, y: 0 }, max: { OTIO_SCHEMA: 'V2d.1', x: 16, y: 9 } };
+    const own = { ...externalReference('x/a.mov', 'a', timeRange(900_000, 1000, PAL)), available_image_bounds: bounds, graded_by: 'the foundry' };
+    const held = { ...sequenceReference(parts, 'pour', timeRange(0, 4, PAL)), missing_frame_policy: 'hold' };
+    const a = plan(relinked(clipDocument('a', timeRange(900_000, 5, PAL), own), item('y/b.mov')), 'otio');
+    expect(referencesIn(a.steps[0])[0]).toMatchObject({ available_image_bounds: bounds, graded_by: 'the foundry' });
+    const b = plan(relinked(clipDocument('p', timeRange(0, 4, PAL), held), renamed), 'otio');
+    expect(referencesIn(b.steps[0])[0]).toMatchObject({ missing_frame_policy: 'hold' });
   });
 
   it('takes the frames of a sequence that are there, in a folder of their own', () => {

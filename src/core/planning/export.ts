@@ -3,7 +3,7 @@ import { writeClipList } from '../interchange/clip-list/clip-list-writer';
 import type { ClipListRow } from '../interchange/clip-list/clip-list-types';
 import { writeEdl, type EdlSource } from '../interchange/edl/edl-writer';
 import { isObject, schemaName, type OtioObject } from '../interchange/otio/otio-types';
-import { externalReference, formatOtio, sequenceReference, withReferences } from '../interchange/otio/otio-writer';
+import { externalReference, formatOtio, inPlaceOf, sequenceReference, timeRange, withReferences } from '../interchange/otio/otio-writer';
 import { relativeAddress } from '../interchange/otio/target-url';
 import { unpackIdentity } from '../media/identity';
 import { fileName, folderOf, joinPath, type Item, type Place } from '../media/item';
@@ -13,6 +13,7 @@ import { placedEvents } from '../project/compare';
 import { countsFrom, unstatedSpans } from '../project/counting';
 import { floorFrames } from '../project/moment';
 import { type ClipEvent, type Track } from '../project/timeline';
+import { isRateNumber, rateFromNumber, type Rate } from '../time/rate';
 import { frameToTimecode } from '../time/timecode';
 import { clipListFindings } from './clip-list-rows';
 import { stops, warns, type Finding } from './finding';
@@ -173,7 +174,7 @@ class Exporter {
         lost.push(link.expected.name);
         return null;
       }
-      return this.reference(item, old, this.addressOf(item.place));
+      return this.reference(item, old, this.addressOf(item.place), timeline.model.rate);
     });
     const step = this.write(path, formatOtio(document), 'the timeline, linked to where its media stands');
     const findings = lost.length === 0 ? [] : [offline(lost, 'Their links stay as they came.')];
@@ -192,29 +193,20 @@ class Exporter {
     return relativeAddress([...from.slice(same).map(() => '..'), ...to.slice(same)]);
   }
 
-  private reference(item: Item, old: OtioObject | null, address: string): OtioObject {
+  /** A reference to the item at its new address. A sequence keeps the numbers it had, as far as there are such frames. */
+  private reference(item: Item, old: OtioObject | null, address: string, units: Rate): OtioObject {
     const metadata = old && isObject(old.metadata) ? old.metadata : {};
     const name = old && typeof old.name === 'string' && old.name !== '' ? old.name : fileName(item.place.path);
     const available = old && isObject(old.available_range) ? old.available_range : null;
-    const { sequence } = item.facts;
-    // A reference to frames of a sequence keeps its own numbers; only the folder changes.
-    if (sequence && old && schemaName(old) === 'ImageSequenceReference')
-      return { ...old, target_url_base: address.slice(0, address.lastIndexOf('/') + 1) };
-    if (sequence && available)
-      return sequenceReference(
-        {
-          folderUrl: address.slice(0, address.lastIndexOf('/') + 1),
-          prefix: sequence.prefix,
-          suffix: sequence.suffix,
-          padding: sequence.padding,
-          startNumber: sequence.firstNumber,
-          rate: item.facts.rate ?? { num: 25, den: 1 },
-        },
-        name,
-        available,
-        metadata,
-      );
-    return externalReference(address, name, available, metadata);
+    const { sequence, durationFrames } = item.facts;
+    if (!sequence) return inPlaceOf(old, externalReference(address, name, available, metadata));
+    const { prefix, suffix, padding, firstNumber, lastNumber } = sequence;
+    const stated = old && schemaName(old) === 'ImageSequenceReference' ? old.start_frame : null;
+    const startNumber = typeof stated === 'number' && stated >= firstNumber && stated <= lastNumber ? stated : firstNumber;
+    const folderUrl = address.slice(0, address.lastIndexOf('/') + 1);
+    const rate = isRateNumber(old?.rate) ? rateFromNumber(old.rate) : (item.facts.rate ?? units);
+    const range = available ?? timeRange(0, durationFrames ?? lastNumber - firstNumber + 1, units);
+    return inPlaceOf(old, sequenceReference({ folderUrl, prefix, suffix, padding, startNumber, rate }, name, range, metadata));
   }
 
   private linkOf(timeline: TimelineSnapshot, index: number) {
@@ -305,7 +297,7 @@ class Exporter {
         taken.set(item.id, entry);
       }
       const address = relativeAddress((item.facts.sequence ? `${entry.path}/frames` : entry.path).split('/'));
-      return this.reference(item, old, address);
+      return this.reference(item, old, address, timeline.model.rate);
     });
     const text = formatOtio(document);
     const media = [...taken.values()];

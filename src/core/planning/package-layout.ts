@@ -4,7 +4,7 @@
  */
 import { relativeAddress } from '../interchange/otio/target-url';
 import { isObject, type OtioObject } from '../interchange/otio/otio-types';
-import { externalReference, formatOtio, sequenceReference, timeRange, withReferences } from '../interchange/otio/otio-writer';
+import { externalReference, formatOtio, inPlaceOf, sequenceReference, timeRange, withReferences } from '../interchange/otio/otio-writer';
 import { findSequences, frameName, presentNumbers, sequenceName } from '../media/image-sequence';
 import { fileName, folderOf, joinPath, placeKey, type ItemKind, type Place, type SequenceFacts } from '../media/item';
 import { NameRegister, portableName, portablePrefix, splitExtension } from '../naming/safe-name';
@@ -238,7 +238,7 @@ function partReference(used: UsedItem, part: TakenPart, counted: EventUse | null
   const available = availableRange(used, part.range, counted, units) ?? keptRange(old);
   if (facts.kind === 'sequence' && facts.sequence) {
     const { prefix, suffix, padding, firstNumber } = facts.sequence;
-    return sequenceReference(
+    const made = sequenceReference(
       {
         folderUrl: addressOf(part),
         prefix: portablePrefix(prefix),
@@ -251,8 +251,9 @@ function partReference(used: UsedItem, part: TakenPart, counted: EventUse | null
       available ?? timeRange(0, totalFrames([part.range]), units),
       metadata,
     );
+    return inPlaceOf(old, made);
   }
-  return externalReference(addressOf(part), name, available, metadata);
+  return inPlaceOf(old, externalReference(addressOf(part), name, available, metadata));
 }
 
 /** Where a part lies in the count of an event: at the event's rate where that is exact, else at the item's. */

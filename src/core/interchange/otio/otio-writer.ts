@@ -82,6 +82,19 @@ export function sequenceReference(parts: SequenceParts, name: string, available:
   };
 }
 
+/**
+ * `made` in the place of an older reference: what it does not speak of stays (image bounds, the policy for missing
+ * frames, fields that only others know). Fields of another schema do not go along.
+ */
+export function inPlaceOf(old: OtioObject | null, made: OtioObject): OtioObject {
+  if (!old) return made;
+  const kept = { available_image_bounds: old.available_image_bounds ?? null };
+  if (schemaName(old) !== schemaName(made)) return { ...made, ...kept };
+  const policy: OtioObject =
+    made.missing_frame_policy === undefined ? {} : { missing_frame_policy: old.missing_frame_policy ?? made.missing_frame_policy };
+  return { ...old, ...made, ...kept, ...policy };
+}
+
 export function timelineDocument(name: string, start: OtioObject | null, tracks: Json[], metadata: OtioObject = {}): OtioObject {
   const stack: OtioObject = {
     OTIO_SCHEMA: 'Stack.1',
