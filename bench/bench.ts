@@ -149,7 +149,7 @@ async function usage(): Promise<void> {
       const start = number * inside * 40;
       const durationFrames = inside * 40;
       for (const event of clipEvents(timeline.tracks)) (event as { index: number }).index += number * inside;
-      return { type: 'nested', name: `n${number}`, start, durationFrames, aligned: true, enabled: true, windowStart: 0, speed: NORMAL_SPEED, map: null, tracks: timeline.tracks }; // prettier-ignore
+      return { type: 'nested', name: `n${number}`, start, durationFrames, aligned: true, enabled: true, windowStart: 0, windowAligned: true, retimeUnknown: false, speed: NORMAL_SPEED, map: null, tracks: timeline.tracks }; // prettier-ignore
     });
     const tracks: Track[] = [{ name: 'V1', kind: 'video', enabled: true, items: nested }];
     const model: Timeline = { name: 'all', rate: PAL, dropFrame: false, startFrame: 0, durationFrames: events * 40, tracks, markers: [], eventCount: events }; // prettier-ignore

@@ -81,8 +81,12 @@ export interface Transition extends OnTrack {
 export interface NestedStack extends OnTrack, MayBeUnaligned, Retime {
   readonly type: 'nested';
   readonly enabled: boolean;
-  /** First frame shown, counted inside the nested timeline. */
+  /** First frame shown, counted inside the nested timeline; the one that holds it where the window begins between two. */
   readonly windowStart: number;
+  /** Whether the window begins on a whole frame: otherwise it reaches into one more at its end. */
+  readonly windowAligned: boolean;
+  /** An effect that changes time in a way that is not told: all that is inside may be shown. */
+  readonly retimeUnknown: boolean;
   readonly tracks: readonly Track[];
 }
 

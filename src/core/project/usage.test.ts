@@ -50,6 +50,41 @@ describe('collectUses', () => {
     expect(uses([picture([outer])]).map((use) => use.source)).toEqual([{ start: 1025, end: 1035 }]);
   });
 
+  it('a window that begins between two frames reaches into one more at its end', () => {
+    const half = { ...timeRange(0, 10, PAL), start_time: rationalTime(21, rate(50)) };
+    const inner: OtioObject = { OTIO_SCHEMA: 'Stack.1', name: 'inner', source_range: half, children: [picture([cut(1000, 40)])] };
+    // From 10.5 to 20.5: the frames 10 to 20 are seen.
+    expect(uses([picture([inner])]).map((use) => use.source)).toEqual([{ start: 1010, end: 1021 }]);
+    expect(uses([{ ...picture([cut(1000, 40)]), source_range: half }]).map((use) => use.source)).toEqual([{ start: 1010, end: 1021 }]);
+  });
+
+  it('all that is inside counts where an effect of the nesting does not tell what it does', () => {
+    const effect = { OTIO_SCHEMA: 'TimeEffect.1', name: 'ramp', effect_name: 'ramp', metadata: {} };
+    const inner: OtioObject = { OTIO_SCHEMA: 'Stack.1', name: 'inner', source_range: timeRange(5, 10, PAL), effects: [effect], children: [picture([cut(1000, 40), cut(3000, 40)])] }; // prettier-ignore
+    expect(uses([picture([inner])]).map((use) => use.source)).toEqual([
+      { start: 1000, end: 1040 },
+      { start: 3000, end: 3040 },
+    ]);
+  });
+
+  it('a slow nesting is read both ways, as a slow clip is', () => {
+    const inner: OtioObject = { OTIO_SCHEMA: 'Stack.1', name: 'inner', source_range: timeRange(0, 40, PAL), effects: [timeWarp(0.5)], children: [picture([cut(1000, 100)])] }; // prettier-ignore
+    expect(uses([picture([inner])]).map((use) => use.source)).toEqual([{ start: 1000, end: 1040 }]);
+  });
+
+  it('a track whose range states its record timecode is shown whole, with a note; another range outside is told', () => {
+    const of = (start: number, length: number) => {
+      const track = { ...picture([cut(1000, 50), cut(2000, 50)]), source_range: timeRange(start, length, PAL) };
+      const read = readOtio(formatOtio(timelineDocument('t', rationalTime(0, PAL), [track])), PAL);
+      const found = collectUses(read.timelines[0]!.timeline, { countDisabled: false });
+      return [found.length, read.findings.map((finding) => finding.code)];
+    };
+    // As the CMX 3600 adapter of OpenTimelineIO writes it for a list that starts at an hour.
+    expect(of(90_000, 100)).toEqual([2, ['otio-window-timecode']]);
+    expect(of(90_000, 60)).toEqual([0, ['otio-window-outside']]);
+    expect(of(50, 50)).toEqual([1, []]);
+  });
+
   it('leaves out what is switched off, unless asked', () => {
     const off = { ...cut(1000, 10), enabled: false };
     const muted = { ...picture([cut(2000, 10)]), enabled: false };

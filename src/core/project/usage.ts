@@ -88,15 +88,21 @@ export function forEachUse(timeline: Timeline, options: UsageOptions, tell: (use
     const inside = [...nestedIn, item.name || 'Nested timeline'];
     // Between the frames of the timeline the inside is shifted by a part of one: wider by one on either side.
     const from = shown.start - item.start - (item.aligned ? 0 : 1);
-    const to = shown.end - item.start + (item.aligned ? 0 : 1);
+    const to = shown.end - item.start + (item.aligned ? 0 : 1) + (item.windowAligned ? 0 : 1);
+    // What the effect does is not told: all that is inside may be shown.
+    if (item.retimeUnknown) return visit(item.tracks, EVERYTHING, () => toRecord(shown.start), inside);
     if (isNormal(item.speed) && !item.map) {
       const window = { start: item.windowStart + from, end: item.windowStart + to };
       return visit(item.tracks, window, (frame) => toRecord(frame - item.windowStart + item.start), inside);
     }
     // What is inside may be picture or sound: the wider of both readings.
     const { start, end } = sourceInterval(item, item.durationFrames, from, to, false);
-    const window = { start: item.windowStart + whole(start.floor()), end: item.windowStart + whole(end.ceil()) };
     const { speed, map } = item;
+    // As with clips, the range of a slow one may be record or source length: both count.
+    const isSlow = !map && speed.num !== 0 && Math.abs(speed.num) < speed.den;
+    const whollyShown = from <= 0 && to >= item.durationFrames;
+    const last = Math.max(whole(end.ceil()), isSlow && whollyShown ? item.durationFrames : 0);
+    const window = { start: item.windowStart + whole(start.floor()), end: item.windowStart + last };
     const forward = !map && speed.num > 0;
     visit(
       item.tracks,

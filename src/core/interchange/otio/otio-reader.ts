@@ -64,6 +64,8 @@ interface Placed {
   readonly durationFrames: number;
   readonly aligned: boolean;
 }
+/** All of what is inside. */
+const WHOLE_WINDOW = { windowStart: 0, windowAligned: true };
 
 class Reader extends OtioValues {
   readonly timelines: OtioTimeline[] = [];
@@ -152,24 +154,47 @@ class Reader extends OtioValues {
   /** A track of which only the range that `node` states is shown, or shown at another speed. */
   private windowed(track: Track, node: OtioObject, path: string): Track {
     const range = this.range(node.source_range, `${path}.source_range`);
-    const { speed, map } = this.retime(node.effects, path);
-    if (!range && speed === NORMAL_SPEED && !map) return track;
+    const { speed, map, unknown } = this.retime(node.effects, path);
+    if (!range && speed === NORMAL_SPEED && !map && !unknown) return track;
     const durationFrames = range ? ceilFrames(range.duration, this.timelineRate) : longest([track]);
-    const windowStart = range ? floorFrames(range.start, this.timelineRate) : 0;
+    const window = range ? this.window(range, longest([track]), durationFrames, track.name, path) : WHOLE_WINDOW;
     const inner: Track = { ...track, enabled: true };
-    const window: NestedStack = {
+    const shown: NestedStack = {
       type: 'nested',
       name: track.name,
       start: 0,
       durationFrames,
       aligned: true,
       enabled: true,
-      windowStart,
+      ...window,
       speed,
       map,
+      retimeUnknown: unknown,
       tracks: [inner],
     };
-    return { ...track, items: [window] };
+    return { ...track, items: [shown] };
+  }
+
+  /** Where a window begins. One that lies wholly outside of what it shows is told, or taken for what it is. */
+  private window(range: { start: Moment }, lengthFrames: number, windowFrames: number, name: string, path: string): typeof WHOLE_WINDOW {
+    const windowStart = floorFrames(range.start, this.timelineRate);
+    if (lengthFrames === 0 || (windowStart < lengthFrames && windowStart + windowFrames > 0))
+      return { windowStart, windowAligned: ceilFrames(range.start, this.timelineRate) === windowStart };
+    // Some writers state the record timecode of a track as its own start.
+    if (windowFrames === lengthFrames) {
+      const message = `The range of "${name}" begins at its record timecode; it is taken for all of it.`;
+      this.findings.push(notes('otio-window-timecode', message, undefined, `${path}.source_range`));
+      return WHOLE_WINDOW;
+    }
+    this.findings.push(
+      warns(
+        'otio-window-outside',
+        `The range of "${name}" lies outside of what it holds, so nothing of it is shown or used.`,
+        'Export the timeline again without a range there.',
+        `${path}.source_range`,
+      ),
+    );
+    return { windowStart, windowAligned: true };
   }
 
   private track(node: OtioObject, path: string, depth: number, index: number): Track {
@@ -280,14 +305,17 @@ class Reader extends OtioValues {
     const inner = schemaName(node) === 'Timeline' && isObject(node.tracks) ? node.tracks : node;
     const tracks = schemaName(node) === 'Track' ? [this.track(node, path, depth + 1, 0)] : this.tracks(inner, path, depth + 1);
     const range = this.range(node.source_range, `${path}.source_range`);
-    const { speed, map } = this.retime(node.effects, path);
+    const { speed, map, unknown } = this.retime(node.effects, path);
+    const lengthFrames = longest(tracks);
+    const windowFrames = range ? ceilFrames(range.duration, this.timelineRate) : lengthFrames;
     return {
       type: 'nested',
-      ...placed(range?.duration ?? { value: longest(tracks), rate: this.timelineRate }),
+      ...placed(range?.duration ?? { value: lengthFrames, rate: this.timelineRate }),
       enabled: node.enabled !== false,
-      windowStart: range ? floorFrames(range.start, this.timelineRate) : 0,
+      ...(range ? this.window(range, lengthFrames, windowFrames, text(node.name) || 'a nested timeline', path) : WHOLE_WINDOW),
       speed,
       map,
+      retimeUnknown: unknown,
       tracks,
     };
   }
