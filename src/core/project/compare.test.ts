@@ -34,6 +34,36 @@ const compare = (before: OtioObject[][], after: OtioObject[][]) =>
     ...(inShift || outShift ? [inShift, outShift] : []),
   ]);
 
+describe('a timeline and itself', () => {
+  const track = (name: string, children: OtioObject[]) => trackDocument(name, 'Video', children);
+  const nested = (children: OtioObject[]): OtioObject => ({
+    OTIO_SCHEMA: 'Stack.1',
+    name: 'ring',
+    source_range: null,
+    children: [track('V1', children)],
+  });
+  const same = (tracks: OtioObject[]) => {
+    const { timeline } = readOtioDocument(timelineDocument('t', rationalTime(0, PAL), tracks), PAL).timelines[0]!;
+    return compareTimelines(timeline, timeline, (_, event) => event.name).map((change) => change.kind);
+  };
+  const strikes = [cut('a', 0, 10), cut('b', 0, 10), cut('a', 0, 10), cut('b', 0, 10)];
+
+  it.each([
+    ['two tracks of one name', [track('V1', strikes), track('V1', strikes)]],
+    ['a nesting that repeats one', [track('V1', [nested(strikes), nested(strikes)]), track('V2', [nested(strikes)])]],
+    ['a nested track called as the one around it', [track('V1', [nested(strikes), ...strikes])]],
+  ])('are the same, event for event: %s', (_, tracks) => expect(new Set(same(tracks))).toEqual(new Set(['same'])));
+
+  it('a speed that varies otherwise is told', () => {
+    const ramp = (to: number) => ({
+      ...cut('a', 0, 50),
+      effects: [{ OTIO_SCHEMA: 'TimeEffect.1', name: '', metadata: { mill_shelf: { speed_keys: [[0, 1], [50, to]] } } }],
+    }); // prettier-ignore
+    expect(compare([[ramp(2)]], [[ramp(2)]])).toEqual([['same', 'a']]);
+    expect(compare([[ramp(2)]], [[ramp(0.5)]])).toEqual([['retimed', 'a']]);
+  });
+});
+
 describe('two versions of a timeline', () => {
   it('tells added from removed, and what a change only pushes along', () => {
     expect(compare([[cut('a', 0, 10), cut('b', 0, 10), cut('c', 0, 10)]], [[cut('a', 0, 10), cut('x', 0, 5), cut('c', 0, 10)]])).toEqual([

@@ -8,6 +8,8 @@ export type ChangeKind = 'added' | 'removed' | 'moved' | 'trimmed' | 'retimed' |
 export interface PlacedEvent {
   readonly event: ClipEvent;
   readonly track: string;
+  /** Tells its track from others of the same name, nested ones too: the tracks around it, each with its number among those of its name. */
+  readonly lane: string;
   readonly trackKind: Track['kind'];
   readonly start: number;
   readonly durationFrames: number;
@@ -51,8 +53,12 @@ function place(change: EventChange): number {
 /** Every event, those of nested timelines at the place where they show, as far as they show. */
 export function placedEvents(timeline: Timeline): PlacedEvent[] {
   const out: PlacedEvent[] = [];
-  const visit = (tracks: readonly Track[], offset: number, from: number, to: number, nestedIn: readonly string[]): void => {
+  const visit = (tracks: readonly Track[], offset: number, from: number, to: number, nestedIn: readonly string[], around: string): void => {
+    const numbers = new Map<string, number>();
     for (const track of tracks) {
+      const number = (numbers.get(track.name) ?? 0) + 1;
+      numbers.set(track.name, number);
+      const lane = `${around}/${track.name} ${number}`;
       for (const item of track.items) {
         if (item.type !== 'clip' && item.type !== 'nested') continue;
         const start = Math.max(item.start, from);
@@ -60,14 +66,15 @@ export function placedEvents(timeline: Timeline): PlacedEvent[] {
         if (end <= start) continue;
         if (item.type === 'nested') {
           const inside = item.windowStart + start - item.start;
-          visit(item.tracks, offset + start - inside, inside, inside + end - start, [...nestedIn, item.name || 'Nested timeline']);
+          const name = item.name || 'Nested timeline';
+          visit(item.tracks, offset + start - inside, inside, inside + end - start, [...nestedIn, name], `${lane}/${name}`);
         } else {
-          out.push({ event: item, track: track.name, trackKind: track.kind, start: start + offset, durationFrames: end - start, nestedIn });
+          out.push({ event: item, track: track.name, lane, trackKind: track.kind, start: start + offset, durationFrames: end - start, nestedIn });
         }
       }
     }
   };
-  visit(timeline.tracks, 0, -Infinity, Infinity, []);
+  visit(timeline.tracks, 0, -Infinity, Infinity, [], '');
   return out;
 }
 
@@ -103,7 +110,7 @@ function matchGroup(old: readonly PlacedEvent[], now: readonly PlacedEvent[]): P
   let rest = [...old];
   const taken = new Set<PlacedEvent>();
   // Of events that show the same, first those that stand still, then those of one track in their order, then the others.
-  for (const where of [placeOf, trackOf, () => '']) {
+  for (const where of [placeOf, laneOf, () => '']) {
     const waiting = queues(
       now.filter((entry) => !taken.has(entry)),
       (entry) => `${shownBy(entry)} ${where(entry)}`,
@@ -137,12 +144,12 @@ function shownBy(entry: PlacedEvent): string {
   return `${start} ${end} ${entry.event.speed.num}/${entry.event.speed.den}`;
 }
 
-function placeOf({ track, start }: PlacedEvent): string {
-  return `${start} ${track}`;
+function placeOf({ lane, start }: PlacedEvent): string {
+  return `${start} ${lane}`;
 }
 
-function trackOf({ track }: PlacedEvent): string {
-  return track;
+function laneOf({ lane }: PlacedEvent): string {
+  return lane;
 }
 
 /** The events of each key, handed out in the order of their places. */
@@ -162,7 +169,7 @@ function queues(events: readonly PlacedEvent[], keyOf: (entry: PlacedEvent) => s
 }
 
 function distance(a: PlacedEvent, b: PlacedEvent): number {
-  return Math.abs(a.start - b.start) + (a.track === b.track ? 0 : 1e9);
+  return Math.abs(a.start - b.start) + (a.lane === b.lane ? 0 : 1e9);
 }
 
 function overlap(a: PlacedEvent, b: PlacedEvent): number {
@@ -175,10 +182,10 @@ function steady(pairs: readonly Pair[]): Set<PlacedEvent> {
   const keep = new Set<PlacedEvent>();
   const byTrack = new Map<string, Pair[]>();
   for (const pair of pairs) {
-    if (pair[0].track !== pair[1].track) continue;
-    const list = byTrack.get(pair[0].track);
+    if (pair[0].lane !== pair[1].lane) continue;
+    const list = byTrack.get(pair[0].lane);
     if (list) list.push(pair);
-    else byTrack.set(pair[0].track, [pair]);
+    else byTrack.set(pair[0].lane, [pair]);
   }
   for (const list of byTrack.values()) {
     const sorted = [...list].sort((x, y) => x[0].start - y[0].start);
@@ -211,7 +218,8 @@ function changeOf(a: PlacedEvent, b: PlacedEvent, isSteady: boolean): EventChang
   const [x, y] = [sourceOf(a), sourceOf(b)];
   const inShift = y.start - x.start;
   const outShift = y.end - x.end;
-  const retimed = a.event.speed.num * b.event.speed.den !== b.event.speed.num * a.event.speed.den;
+  const retimed =
+    a.event.speed.num * b.event.speed.den !== b.event.speed.num * a.event.speed.den || JSON.stringify(a.event.map) !== JSON.stringify(b.event.map);
   const shown = a.durationFrames !== b.durationFrames && a.nestedIn.length + b.nestedIn.length > 0;
   const kind: ChangeKind = retimed
     ? 'retimed'
