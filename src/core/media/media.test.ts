@@ -73,6 +73,10 @@ describe('cutMethod', () => {
       method: 'whole',
       why: 'compressed sound inside',
     });
+    const extra = { pictures: 0, covers: 0, subtitles: 0, data: 0 };
+    expect(cutMethod({ ...facts, extraTracks: { ...extra, data: 1 } })).toEqual({ method: 'whole', why: 'a data track inside' });
+    // Read by an earlier version, which did not count tracks: nothing is promised.
+    expect(cutMethod({ ...facts, extraTracks: undefined }).method).toBe('whole');
     expect(cutMethod({ ...facts, durationFrames: null })).toEqual({ method: 'whole', why: 'its length is not known' });
   });
 });

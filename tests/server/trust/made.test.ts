@@ -54,6 +54,18 @@ describe('tracks beside the first picture and the sound', () => {
     expect(readFileSync(out(`pulled/media/picture/${name}`)).equals(readFileSync(at(name)))).toBe(true);
   });
 
+  it('a cover picture, even the first of its tracks, keeps a file whole', async () => {
+    const picture = join(small.folder, 'cover.png');
+    await makeIntra(at('base.mov'), 50, '10:00:00:00', '25', ['-c:v', 'mjpeg', '-pix_fmt', 'yuvj420p']);
+    await ffmpeg('-f', 'lavfi', '-i', 'testsrc2=s=64x36', '-frames:v', '1', '-update', '1', `file:${picture}`);
+    const inputs = ['-i', `file:${picture}`, '-i', `file:${at('base.mov')}`, '-map', '0:v', '-map', '1:v', '-disposition:v:0', 'attached_pic'];
+    await ffmpeg(...inputs, '-c', 'copy', '-f', 'mp4', `file:${at('cover.mov')}`);
+    unlinkSync(at('base.mov'));
+    await small.stocktake(small.source.id);
+    const { plan, run } = await pull(small.bring(cutTimeline('Cut', [cutOf('cover.mov', 10, 10)])));
+    expect([plan.detail.rows[0]!.method, plan.detail.rows[0]!.why, run.state]).toEqual(['whole', 'a cover picture inside', 'done']);
+  });
+
   it('a plain file has none, its timecode track is no data track', async () => {
     await makeIntra(at('plain.mov'), 20, '10:00:00:00');
     await small.stocktake(small.source.id);
