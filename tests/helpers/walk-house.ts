@@ -302,7 +302,8 @@ export class WalkHouse {
       const { entries } = readManifest(readFileSync(this.path('VAULT', `${root}/manifest-sha256.txt`), 'utf8'));
       const listed = new Map(entries.map((entry) => [entry.path, entry.checksum]));
       for (const path of filesBelow(this.path('VAULT', `${root}/data`)).map((name) => `data/${name}`)) {
-        if (!listed.has(path) && !excused(path)) wrong.push(`${root}/${path} is not in the manifest`);
+        // What the user put among its files is no file of the crate.
+        if (!listed.has(path) && !this.mine.has(`${root}/${path}`)) wrong.push(`${root}/${path} is not in the manifest`);
       }
       for (const [path, sum] of listed) {
         if (excused(path)) continue;
