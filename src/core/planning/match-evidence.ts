@@ -3,7 +3,9 @@ import { formatCount } from '../manifest/words';
 import { canProve, comparePrints } from '../media/fingerprint';
 import { fileName, type Item, type Place } from '../media/item';
 import type { Expected, MediaLink } from '../project/clip';
-import { clamp, totalFrames, unite } from '../time/range';
+import { countsFrom } from '../project/counting';
+import { activeReference } from '../project/timeline';
+import { clamp, subtract, totalFrames, unite, type RangeSet } from '../time/range';
 import { sameRate } from '../time/rate';
 import { frameToTimecode } from '../time/timecode';
 import { framesRead, type EventUse } from './used-media';
@@ -104,13 +106,27 @@ function coverage(item: Item, uses: readonly EventUse[]): Evidence {
   const used = unite(uses.map((use) => framesRead(use, item.facts)));
   const wanted = totalFrames(used);
   if (length === null) return { fact: 'used parts', expected: `${uses.length} events`, found: 'a still', agrees: null };
-  const there = totalFrames(clamp(used, { start: 0, end: length }));
+  const there = totalFrames(subtract(clamp(used, { start: 0, end: length }), gapsOf(item)));
+  // Timecodes of a list that lie outside the file's own say nothing when they are counted from 0 instead.
+  const fallsBack = uses.some((use) => countsFromZero(use, item));
   return {
     fact: 'used parts',
     expected: `${uses.length} ${uses.length === 1 ? 'event' : 'events'} · ${wanted} ${unit}`,
     found: `${there} of ${wanted} ${unit}`,
-    agrees: there === wanted,
+    agrees: there !== wanted ? false : fallsBack ? null : true,
   };
+}
+
+/** Frames that a sequence lacks, counted from its first. */
+function gapsOf({ facts }: Item): RangeSet {
+  const { sequence } = facts;
+  return (sequence?.missingRuns ?? []).map(([first, last]) => ({ start: first - sequence!.firstNumber, end: last + 1 - sequence!.firstNumber }));
+}
+
+/** An event that states no start, and is counted from 0 though the file has a timecode. */
+function countsFromZero({ use, clip, span }: EventUse, { facts }: Item): boolean {
+  if (!facts.startFrame || activeReference(use.event)?.availableStart || clip.mediaStart) return false;
+  return countsFrom(use.event, clip, facts, span)?.value === 0;
 }
 
 function strengthOf(evidence: readonly Evidence[], fingerprintProves: boolean): MatchStrength {

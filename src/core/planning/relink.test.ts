@@ -1,7 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { planRelink, type RelinkSettings } from './relink';
-import { cut, item, shelf, snapshot, timeline } from '../../../tests/helpers/snapshots';
+import { cut, item, PAL, shelf, snapshot, timeline } from '../../../tests/helpers/snapshots';
+import type { OtioObject } from '../interchange/otio/otio-types';
+import { clipDocument, externalReference, timeRange } from '../interchange/otio/otio-writer';
+import type { Item } from '../media/item';
+import type { Expected } from '../project/clip';
 
 const EVERYWHERE: RelinkSettings = { scope: null, choices: {} };
 const REMEMBERED = {
@@ -43,6 +47,30 @@ describe('planRelink', () => {
         expect(plan.steps).toHaveLength(taken ? 1 : 0);
       }),
     );
+  });
+
+  const matchFor = (event: OtioObject, candidate: Item, remembered: Partial<Expected>) => {
+    const unknown = { sizeBytes: null, fingerprint: null, rate: null, durationFrames: null, startFrame: null, reel: null, kind: null };
+    const base = snapshot({ timelines: [timeline('t', [event])], items: [candidate], expected: { 'old/a.mov': { ...unknown, ...remembered } } });
+    return planRelink(base, EVERYWHERE).detail.groups[0]!.rows[0]!.matches[0]!;
+  };
+  const bare = (inFrame: number) => clipDocument('a', timeRange(inFrame, 50, PAL), externalReference('old/a.mov', 'a', null));
+
+  it('a timecode that fits only when it is counted from 0 instead is no agreement', () => {
+    const list = { name: 'a.mov', reel: 'A001' };
+    // The file runs from 10:00:00:00; 00:00:12:00 is no timecode of it, though its 300th frame exists.
+    expect(matchFor(bare(300), item('new/a.mov'), list).strength).toBe('offered');
+    expect(matchFor(bare(900_300), item('new/a.mov'), list).strength).toBe('agrees');
+  });
+
+  it('a sequence that lacks used frames does not hold the used parts', () => {
+    const of = (gap: readonly (readonly [number, number])[]) => {
+      const sequence = { prefix: 'a.', suffix: '.dpx', padding: 4, firstNumber: 1, lastNumber: 1000, missingRuns: gap };
+      const candidate = item('new/a.mov', { kind: 'sequence', rate: null, startFrame: null, sequence });
+      return matchFor(cut('old/a.mov', 100, 50, 0), candidate, { name: 'a.mov' }).evidence.find((entry) => entry.fact === 'used parts')!;
+    };
+    expect(of([])).toMatchObject({ agrees: true });
+    expect(of([[120, 121]])).toMatchObject({ agrees: false, found: '48 of 50 fr.' });
   });
 
   it('of two proven copies takes the one whose path is most alike', () => {

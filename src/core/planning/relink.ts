@@ -4,6 +4,7 @@ import {
   clipState,
   expectedFrom,
   isOffline,
+  linksRead,
   linkState,
   sourceRendition,
   type Clip,
@@ -81,7 +82,7 @@ export function planRelink(snapshot: Snapshot, settings: RelinkSettings): Plan<R
     return links.flatMap((link, position) => {
       // Of several items only those that are not there; a clip of one is judged as a clip.
       const own = links.length > 1 ? linkState(link, stock) : state;
-      return own === 'present' ? [] : [{ row: rowOf(clip, link, position, own, index, position === 0 ? uses : [], settings), clip }];
+      return own === 'present' ? [] : [{ row: rowOf(clip, link, position, own, index, usesOf(link, uses, stock), settings), clip }];
     });
   });
   const groups = groupRows(
@@ -123,6 +124,11 @@ export function planRelink(snapshot: Snapshot, settings: RelinkSettings): Plan<R
     blocked,
     detail: { groups, offline: rows.length, found },
   };
+}
+
+/** Uses that read this item of the clip: picture and sound are measured each against its own. */
+function usesOf(link: MediaLink, uses: readonly EventUse[], stock: StockView): EventUse[] {
+  return uses.filter(({ clip, use, named }) => linksRead(clip, use.trackKind === 'audio', named, stock).includes(link));
 }
 
 function inScope(place: Place, scope: Place | null): boolean {

@@ -225,7 +225,8 @@ function expectedOf(reference: MediaReference, event: ClipEvent, place: Place | 
     fingerprint: null,
     rate: length?.rate ?? start?.rate ?? null,
     durationFrames: length?.value ?? null,
-    startFrame: start?.value ?? null,
+    // Timelines that count from 0 say nothing of the file's timecode.
+    startFrame: start && start.value !== 0 ? start.value : null,
     reel: reference.reel,
     kind: reference.sequence ? 'sequence' : null,
   };
