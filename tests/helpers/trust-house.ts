@@ -65,6 +65,14 @@ export async function makeFrames(folder: string, prefix: string, first: number, 
   ); // prettier-ignore
 }
 
+/** Short sounds on FOUNDRY-A and a timeline that uses all of them; gives its id. */
+export async function bringSounds(house: SmallHouse, ...names: string[]): Promise<string> {
+  names.forEach((name, index) => writeFileSync(join(house.source.root, name), wavBytes(48_000, [], index)));
+  await house.stocktake(house.source.id);
+  const cuts = names.map((name) => cutOf(name, 0, 10));
+  return house.bring(cutTimeline(`Cut of ${names.join(' ')}`, cuts, 'Audio'));
+}
+
 export function pullSettings(house: SmallHouse, timelineId: string, own: Partial<PullSettings> = {}): PullSettings {
   return {
     timelineIds: [timelineId],

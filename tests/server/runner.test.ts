@@ -6,11 +6,12 @@ import { join, resolve } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { fdir } from 'fdir';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { CopyStep, Plan, Step } from '../../src/core/planning/plan';
+import type { CopyStep, Step } from '../../src/core/planning/plan';
 import { House } from '../../src/server/house';
 import { DriveBay } from '../../src/server/devices/drive-bay';
 import { registerShelf } from '../../src/server/stock/register-shelf';
 import { makeHouse, openHouse, type SmallHouse } from '../helpers/small-house';
+import { planOf as planFor } from '../helpers/trust-house';
 
 let small: SmallHouse;
 beforeEach(() => {
@@ -33,20 +34,7 @@ function copyStep(name: string, toShelf: string, to: string): CopyStep {
   };
 }
 
-function planOf(steps: Step[]): Plan {
-  return {
-    kind: 'pull',
-    title: 'Test run',
-    projectId: small.projectId,
-    headline: { value: 0, of: 0, unit: 'bytes', words: '' },
-    lines: [],
-    fills: [],
-    findings: [],
-    steps,
-    blocked: null,
-    detail: null,
-  };
-}
+const planOf = (steps: Step[]) => planFor(small, steps);
 
 const sparse = (name: string, bytes: number) => {
   writeFileSync(join(small.source.root, name), name);

@@ -19,10 +19,9 @@ import { RunRefused } from '../../../src/server/runs/explain-error';
 import { identifySync } from '../../../src/server/stock/identify';
 import { makeHouse, type SmallHouse } from '../../helpers/small-house';
 import {
+  bringSounds,
   alterInSecret,
   copyStep,
-  cutOf,
-  cutTimeline,
   endOf,
   filesBelow,
   go,
@@ -45,11 +44,7 @@ afterEach(() => small.remove());
 const at = (name: string) => join(small.source.root, name);
 const out = (name: string) => join(small.vault.root, name);
 
-async function withSounds(...names: string[]): Promise<string> {
-  names.forEach((name, index) => writeFileSync(at(name), wavBytes(48_000, [], index)));
-  await small.stocktake(small.source.id);
-  return small.bring(cutTimeline(`Cut of ${names.join(' ')}`, names.map((name) => cutOf(name, 0, 10)), 'Audio')); // prettier-ignore
-}
+const withSounds = (...names: string[]) => bringSounds(small, ...names);
 
 const crateSettings = (timelineId: string, own: Partial<CrateSettings> = {}): CrateSettings => {
   const { folderName: _folder, ...shared } = pullSettings(small, timelineId);

@@ -8,9 +8,9 @@ import type { Step, WriteStep } from '../../../src/core/planning/plan';
 import { probeFacts } from '../../../src/server/media/probe';
 import { makeHouse, makeIntra, type SmallHouse } from '../../helpers/small-house';
 import {
+  bringSounds,
   alterInSecret,
   copyStep,
-  cutOf,
   cutOfSequence,
   cutTimeline,
   endOf,
@@ -35,11 +35,7 @@ afterEach(() => small.remove());
 const at = (name: string) => join(small.source.root, name);
 const out = (name: string) => join(small.vault.root, name);
 
-async function withSounds(...names: string[]): Promise<string> {
-  names.forEach((name, index) => writeFileSync(at(name), wavBytes(48_000, [], index)));
-  await small.stocktake(small.source.id);
-  return small.bring(cutTimeline(`Cut of ${names.join(' ')}`, names.map((name) => cutOf(name, 0, 10)), 'Audio')); // prettier-ignore
-}
+const withSounds = (...names: string[]) => bringSounds(small, ...names);
 
 describe('a source that changes while it is read', () => {
   it('is thrown away when it was altered during a pause, though size and time are as they were', async () => {
