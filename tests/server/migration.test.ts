@@ -45,6 +45,33 @@ describe('the catalogue of the first version', () => {
     Catalogue.open(file).close();
   });
 
+  it('items, runs and clips of the user’s work come along; what must be read again is known', () => {
+    const file = join(folder, 'second.sqlite');
+    const old = firstSchema(file);
+    old.exec(readFileSync(resolve('src/server/catalogue/migrations/002_bins.sql'), 'utf8'));
+    old.pragma('user_version = 2');
+    const sequence = { prefix: 'f.', suffix: '.dpx', padding: 4, firstNumber: 1, lastNumber: 9, missingNumbers: [3, 4, 7] };
+    old.exec(`
+      INSERT INTO shelves (id, name, registered_at) VALUES ('s', 'FOUNDRY-A', 'then');
+      INSERT INTO items VALUES ('i', 's', 'f.[0001-0009].dpx', 9, 1, 'print', '${JSON.stringify({ kind: 'sequence', audio: [], sequence })}', NULL, NULL);
+      INSERT INTO projects VALUES ('p', 'Bronze Hour', 25, 1, 0, 'then', 'then');
+      INSERT INTO clips (id, project_id, name, bin_path, media_key, note) VALUES ('c', 'p', 'Ladle', '', 'k', 'cracked'), ('d', 'p', 'Fork', '', 'k2', '');
+      INSERT INTO runs (id, kind, title, state, plan, created_at) VALUES (1, 'pull', 'Pull', 'failed', '{}', 'then');
+      INSERT INTO run_steps (run_id, ordinal, step, state) VALUES (1, 0, '{"action":"copy"}', 'failed');
+    `);
+    old.close();
+    const catalogue = Catalogue.open(file);
+    const [known] = catalogue.items.knownOn('s');
+    expect(known!.item.facts.sequence!.missingRuns).toEqual([[3, 4], [7, 7]]); // prettier-ignore
+    expect([known!.isCurrent, known!.item.identity]).toEqual([false, null]);
+    expect(catalogue.runs.steps(1)).toMatchObject([{ state: 'failed', pending: null }]);
+    expect(catalogue.runs.get(1)).toMatchObject({ undoneBy: null, undoingBy: null });
+    // The noted clip is the user's work, the other is not.
+    catalogue.clips.removeUnused(['c', 'd']);
+    expect(catalogue.clips.ofProject('p').map((clip) => clip.id)).toEqual(['c']);
+    catalogue.close();
+  });
+
   it('one made by a newer version is refused with advice, and left as it is', () => {
     const file = join(folder, 'new.sqlite');
     const db = firstSchema(file);

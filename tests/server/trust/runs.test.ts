@@ -1,5 +1,6 @@
 /** Runs say "done", "equal" and "safe" only of what is so: sources that change, files that go, undo beside resume. */
 import { execFileSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
 import {
   appendFileSync,
   chmodSync,
@@ -104,6 +105,31 @@ describe('a crate whose file failed at first', () => {
     renameSync(at('two.away'), at('two.wav'));
     small.house.runner.resume(first.id);
     expect((await endOf(small, first.id)).run.state).toBe('done');
+  });
+});
+
+describe('a run journalled by an earlier version', () => {
+  it('that entered its lists as done without a file makes them anew when it is resumed', async () => {
+    const id = await withSounds('one.wav', 'two.wav');
+    renameSync(at('two.wav'), at('two.away'));
+    const { runs } = small.house.catalogue;
+    const failed = await go(small, await small.plan({ kind: 'crate', settings: crateSettings(id) }));
+    // As it was: lists written in spite of the failure, and no identity of anything.
+    for (const row of failed.rows) {
+      if (row.outcome) runs.update(failed.id, row.ordinal, { ...row.outcome, identity: undefined });
+      if (row.state !== 'skipped' || row.step.action !== 'write') continue;
+      const text = `an old list, ${row.step.to!.path}`;
+      mkdirSync(join(small.vault.root, row.step.to!.path, '..'), { recursive: true });
+      writeFileSync(join(small.vault.root, row.step.to!.path), text);
+      const sha256 = createHash('sha256').update(text).digest('hex');
+      runs.finish(failed.id, row.ordinal, { bytes: text.length, sha256, checked: 'read back' }, 'then');
+    }
+    renameSync(at('two.away'), at('two.wav'));
+    small.house.runner.resume(failed.id);
+    expect((await endOf(small, failed.id)).run.state).toBe('done');
+    execFileSync('sha256sum', ['-c', '--quiet', '--strict', 'manifest-sha256.txt'], { cwd: out('Sealed'), stdio: 'pipe' });
+    expect(readFileSync(out('Sealed/manifest-sha256.txt'), 'utf8')).toContain('data/media/sound/two.wav');
+    expect(readFileSync(out('Sealed/bagit.txt'), 'utf8')).toContain('BagIt-Version');
   });
 });
 
