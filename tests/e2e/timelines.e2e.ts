@@ -144,8 +144,9 @@ test('versions: what changed between two cuts, what was only pushed along', asyn
   await view('Versions');
   const changes = page.getByRole('table', { name: 'Changes' });
   for (const change of ['trimmed', 'retimed', 'removed', 'added', 'moved']) await expect(changes).toContainText(change);
-  await expect(changes.getByRole('row')).toHaveCount(6);
-  await page.getByRole('button', { name: /pushed along 9/ }).click();
+  // The speed of Tower varies in the newer one only.
+  await expect(changes.getByRole('row')).toHaveCount(7);
+  await page.getByRole('button', { name: /pushed along 8/ }).click();
   await expect(changes.getByRole('row')).toHaveCount(15);
   await changes.getByText('Pour wide').click();
   await expect(sheet()).toContainText('in +20 fr.');
