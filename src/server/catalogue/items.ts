@@ -100,10 +100,17 @@ export class Items {
     if (frames && known) this.db.prepare('INSERT OR REPLACE INTO frames (item_id, identities) VALUES (?, ?)').run(known.id, JSON.stringify(frames));
   }
 
-  /** Items of a shelf as a stocktake needs them: which are known, and whether their facts are up to date. */
-  knownOn(shelfId: string): { item: Item; isCurrent: boolean }[] {
-    const rows = this.db.prepare('SELECT * FROM items WHERE shelf_id = ? AND gone_at IS NULL').all(shelfId) as Raw[];
-    return rows.map((raw) => ({ item: fromRaw(raw), isCurrent: raw.facts_version === FACTS_VERSION }));
+  /** Items of a shelf, or below a folder of it, as a stocktake needs them: which are known, and whether their facts are up to date. */
+  knownOn(shelfId: string, folder = ''): { item: Item; isCurrent: boolean }[] {
+    return this.rawBelow({ shelfId, path: folder }).map((raw) => ({ item: fromRaw(raw), isCurrent: raw.facts_version === FACTS_VERSION }));
+  }
+
+  /** Rows below a folder, by the index of paths: '0' is the sign after '/'. */
+  private rawBelow({ shelfId, path }: Place): Raw[] {
+    if (path === '') return this.db.prepare('SELECT * FROM items WHERE shelf_id = ? AND gone_at IS NULL').all(shelfId) as Raw[];
+    return this.db
+      .prepare('SELECT * FROM items WHERE shelf_id = ? AND path >= ? AND path < ? AND gone_at IS NULL')
+      .all(shelfId, `${path}/`, `${path}0`) as Raw[];
   }
 
   /** By item id: packed identities of the frames of the sequences among these items. */
@@ -138,10 +145,10 @@ export class Items {
 
   /** Sequences whose frames stand in a folder. */
   sequencesIn(folder: Place): Item[] {
-    const rows = this.db
-      .prepare("SELECT * FROM items WHERE shelf_id = ? AND gone_at IS NULL AND substr(path, 1, ?) = ? AND instr(path, '[') > 0")
-      .all(folder.shelfId, folder.path.length, folder.path) as Raw[];
-    return rows.map(fromRaw).filter((item) => item.facts.sequence !== null && folderOf(item.place.path) === folder.path);
+    return this.rawBelow(folder)
+      .filter((raw) => raw.path.includes('['))
+      .map(fromRaw)
+      .filter((item) => item.facts.sequence !== null && folderOf(item.place.path) === folder.path);
   }
 
   markGone(items: readonly Item[], at: string): void {

@@ -67,10 +67,10 @@ export async function makePlan(catalogue: Catalogue, mounts: Mounts, projectId: 
   }
 }
 
-/** The same plan has the same digest, so that what runs is what was read. */
+/** The same plan has the same digest, so that what runs is what was read; of an undo also who was named to use the files. */
 export function planDigest(plan: Plan): string {
   return createHash('sha256')
-    .update(JSON.stringify([plan.kind, plan.projectId, plan.steps]))
+    .update(JSON.stringify([plan.kind, plan.projectId, plan.steps, ...(plan.kind === 'undo' ? [plan.findings] : [])]))
     .digest('hex');
 }
 

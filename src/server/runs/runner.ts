@@ -280,6 +280,7 @@ export class Runner {
     const { runs } = this.catalogue;
     const now = new Date().toISOString();
     const { to } = row.step;
+    let message = 'Cancelled; the half-made file was removed.';
     try {
       if (to && row.step.action !== 'link') {
         const own = row.step.action === 'frames' ? { ...to, path: joinPath(to.path, 'frame') } : to;
@@ -293,9 +294,9 @@ export class Runner {
       }
     } catch (error) {
       if (error instanceof StepStopped) throw error;
-      // The shelf is away: what may be there stays known, and is looked at when the run is resumed or undone.
+      message = 'Cancelled while its shelf was away: what may be half-made there goes when the run is resumed or undone with the shelf plugged in.';
     }
-    await this.journal(live, () => runs.fail(live.id, row.ordinal, 'cancelled', 'Cancelled; the half-made file was removed.', now));
+    await this.journal(live, () => runs.fail(live.id, row.ordinal, 'cancelled', message, now));
   }
 
   private async takeStep(live: LiveRun, row: StepRow): Promise<void> {
@@ -351,6 +352,7 @@ export class Runner {
         pending: row.pending,
         watch: (path) => (current.watched = path),
         publishing: (pending) => this.journal(live, () => runs.setPending(live.id, ordinal, pending)),
+        change: (work) => this.journal(live, work),
         madeFrame: (frame) => this.journal(live, () => runs.putFrame(live.id, ordinal, frame)),
         lostFrame: (name) => this.journal(live, () => runs.dropFrame(live.id, ordinal, name)),
         madeFolder: (path, shelfId) => this.journal(live, () => runs.addFolder(live.id, { shelfId, path })),

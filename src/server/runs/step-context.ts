@@ -19,6 +19,8 @@ export interface StepContext {
   watch(path: string | null): void;
   /** Journals that the file is finished and about to get its final name; null: nothing of the step's stands there. */
   publishing(pending: Pending | null): Promise<void>;
+  /** Changes the catalogue; waits, with a word to the user, while its disk has no room. */
+  change(work: () => void): Promise<void>;
   /** Journals a frame that is about to get its final name, or got it. */
   madeFrame(frame: MadeFrame): Promise<void>;
   /** Journals that a frame did not get its final name after all. */

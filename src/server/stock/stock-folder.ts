@@ -8,7 +8,7 @@ import { walkShelf } from './walk';
 
 export async function stockFolder(catalogue: Catalogue, places: Places, folder: Place): Promise<void> {
   const { files, closedFolders } = await walkShelf(places.resolve(folder));
-  const known = new Map(catalogue.items.knownOn(folder.shelfId).map((entry) => [entry.item.place.path, entry]));
+  const known = new Map(catalogue.items.knownOn(folder.shelfId, folder.path).map((entry) => [entry.item.place.path, entry]));
   for (const found of files) {
     const path = joinPath(folder.path, found.path);
     const old = known.get(path);
@@ -23,7 +23,6 @@ export async function stockFolder(catalogue: Catalogue, places: Places, folder: 
   const closed = closedFolders.map((path) => joinPath(folder.path, path));
   const root = places.rootOf(folder.shelfId);
   if (root === null) return;
-  const below = [...known.values()].map(({ item }) => item).filter((item) => item.place.path.startsWith(`${folder.path}/`));
-  const gone = below.filter((item) => !met.has(item.place.path) && isGone(root, item, closed));
+  const gone = [...known.values()].map(({ item }) => item).filter((item) => !met.has(item.place.path) && isGone(root, item, closed));
   catalogue.items.markGone(gone, new Date().toISOString());
 }

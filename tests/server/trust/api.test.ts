@@ -88,6 +88,11 @@ it('an undo waits for the word of whoever uses the files; what is undone cannot 
   const plan = await server.post<{ digest: string; plan: { blocked: string; steps: unknown[] } }>('plans', undoRequest(pulled.id, false));
   expect([plan.plan.blocked, plan.plan.steps]).toEqual(['Read who uses these files, then tick the box.', []]);
   expect(await server.ask('POST', 'runs', { ...undoRequest(pulled.id, false), digest: plan.digest })).toMatchObject({ status: 409, body: { code: 'blocked' } }); // prettier-ignore
+  // Somebody else takes the files up after the plan was read: it must be read again.
+  const read = await server.post<{ digest: string }>('plans', undoRequest(pulled.id, true));
+  const third = (await server.post<{ id: string }>('projects', { name: 'Third', rate: { num: 25, den: 1 } })).id;
+  await server.post(`projects/${third}/timelines`, { place });
+  expect(await server.ask('POST', 'runs', { ...undoRequest(pulled.id, true), digest: read.digest })).toMatchObject({ status: 409, body: { code: 'plan-changed' } }); // prettier-ignore
   expect((await run(undoRequest(pulled.id, true))).state).toBe('done');
   expect((await server.ask('POST', `runs/${pulled.id}/resume`, {})).status).toBe(409);
   expect((await server.get<ClipView[]>(`projects/${other}/clips`)).map((clip) => clip.state)).toEqual(['missing']);

@@ -236,6 +236,32 @@ describe('undo', () => {
   });
 });
 
+describe('a change of the catalogue', () => {
+  it('is made together with its entry in the journal, or not at all: what a crash leaves can be taken back', async () => {
+    const id = await withSounds('one.wav');
+    const { runs, timelines } = small.house.catalogue;
+    const plan = await small.plan({ kind: 'pull', settings: pullSettings(small, id) });
+    const link = plan.steps.findIndex((step) => step.action === 'link');
+    // The journal breaks just when the timelines come in, as a crash would have it.
+    const finish = runs.finish.bind(runs);
+    let broken = false;
+    runs.finish = (runId, ordinal, outcome, at) => {
+      if (ordinal === link && !broken) {
+        broken = true;
+        throw new Error('cut off');
+      }
+      finish(runId, ordinal, outcome, at);
+    };
+    const cutOff = await go(small, plan);
+    expect([broken, cutOff.run.state, timelines.ofProject(small.projectId)]).toMatchObject([true, 'failed', { length: 1 }]);
+    small.house.runner.resume(cutOff.id);
+    expect((await endOf(small, cutOff.id)).run.state).toBe('done');
+    expect(timelines.ofProject(small.projectId)).toHaveLength(2);
+    await undo(small, cutOff.id);
+    expect(timelines.ofProject(small.projectId)).toHaveLength(1);
+  });
+});
+
 describe('a paused run', () => {
   it('keeps its half-made file, not its shelf: another run goes on meanwhile', async () => {
     sparse(at('big.bin'), 600_000_000);

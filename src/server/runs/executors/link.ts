@@ -16,8 +16,27 @@ import { madeFiles, wholeParts } from './write';
 
 type Change<Type extends LinkChange['type']> = Extract<LinkChange, { type: Type }>;
 
-/** Changes of the catalogue, each all or nothing; each leaves behind the change that takes it back. */
+/**
+ * Changes of the catalogue, each all or nothing together with its entry in the journal: after a crash it was either
+ * made and can be taken back, or it was not made. Each leaves behind the change that takes it back.
+ */
 export const changeCatalogue: Executor<LinkStep> = async (step, context) => {
+  const { catalogue, runId, ordinal } = context;
+  await onDisk(step.change, context);
+  return catalogue.transaction(() => {
+    const outcome = inCatalogue(step, context);
+    catalogue.runs.finish(runId, ordinal, outcome, new Date().toISOString());
+    return outcome;
+  });
+};
+
+/** What a change needs of the disks before it is made. */
+async function onDisk(change: LinkChange, context: StepContext): Promise<void> {
+  if (change.type === 'adopt' || change.type === 'open-crate') await stockFolder(context.catalogue, context.places, change.base);
+  if (change.type === 'mark-undone') await clearAway(change.runId, context);
+}
+
+function inCatalogue(step: LinkStep, context: StepContext): StepOutcome {
   const { change } = step;
   switch (change.type) {
     case 'relink':
@@ -34,9 +53,10 @@ export const changeCatalogue: Executor<LinkStep> = async (step, context) => {
       context.catalogue.crates.remove(change.crateId);
       return { bytes: 0, checked: 'taken out of the list' };
     case 'mark-undone':
-      return markUndone(change, context);
+      context.catalogue.runs.markUndone(change.runId, context.runId);
+      return { bytes: 0, checked: `run ${change.runId}` };
   }
-};
+}
 
 function relink(step: LinkStep, change: Change<'relink'>, { catalogue }: StepContext): StepOutcome {
   const { mustHold } = step;
@@ -65,30 +85,24 @@ function isSameLink(a: MediaLink, b: MediaLink): boolean {
   );
 }
 
-async function adoptIntoProject(change: Change<'adopt'>, context: StepContext): Promise<StepOutcome> {
+function adoptIntoProject(change: Change<'adopt'>, context: StepContext): StepOutcome {
   const projectId = context.catalogue.runs.get(context.runId)?.projectId ?? '';
   if (!context.catalogue.projects.get(projectId))
     throw new StepFailure('The project was removed meanwhile. The files that were made stay where they are.');
-  await stockFolder(context.catalogue, context.places, change.base);
-  const brought = context.catalogue.transaction(() => adopt(projectId, change.timelines, change.base, context));
-  return { ...brought, back: { type: 'forget-timelines', timelineIds: brought.madeIds } satisfies LinkChange };
+  const { bytes, checked, madeIds } = adopt(projectId, change.timelines, change.base, context);
+  return { bytes, checked, back: { type: 'forget-timelines', timelineIds: madeIds } satisfies LinkChange };
 }
 
-async function openCrate(change: Change<'open-crate'>, context: StepContext): Promise<StepOutcome> {
+function openCrate(change: Change<'open-crate'>, context: StepContext): StepOutcome {
   const { catalogue, runId } = context;
-  const isOwn = () => catalogue.runs.get(runId)?.projectId === change.projectId;
-  if (catalogue.projects.get(change.projectId) && !isOwn())
+  const { projectId: id, name, rate, dropFrame } = change;
+  const standing = catalogue.projects.get(id);
+  if (standing && catalogue.runs.get(runId)?.projectId !== id)
     throw new StepFailure('This crate was opened as a project by another run meanwhile. Look at the list of projects, or make a new plan.');
-  await stockFolder(catalogue, context.places, change.base);
-  return catalogue.transaction(() => {
-    if (!catalogue.projects.get(change.projectId)) {
-      const { projectId: id, name, rate, dropFrame } = change;
-      catalogue.projects.add({ id, name, rate, dropFrame, createdAt: new Date().toISOString() });
-      catalogue.runs.setProject(runId, id);
-    }
-    const { bytes, checked } = adopt(change.projectId, change.timelines, change.base, context);
-    return { bytes, checked };
-  });
+  if (!standing) catalogue.projects.add({ id, name, rate, dropFrame, createdAt: new Date().toISOString() });
+  catalogue.runs.setProject(runId, id);
+  const { bytes, checked } = adopt(id, change.timelines, change.base, context);
+  return { bytes, checked };
 }
 
 /** Brings the timelines in; tells those that are new apart from those that stood there. */
@@ -122,31 +136,26 @@ function recordCrate(change: Change<'record-crate'>, context: StepContext): Step
 
 function forgetTimelines(change: Change<'forget-timelines'>, { catalogue, runId }: StepContext): StepOutcome {
   const projectId = catalogue.runs.get(runId)?.projectId ?? '';
-  catalogue.transaction(() => {
-    const used = change.timelineIds.flatMap((id) => catalogue.timelines.remove(projectId, id));
-    catalogue.clips.removeUnused(used);
-  });
+  catalogue.clips.removeUnused(change.timelineIds.flatMap((id) => catalogue.timelines.remove(projectId, id)));
   return { bytes: 0, checked: `${change.timelineIds.length} timelines taken out` };
 }
 
 /** Half-made files of the run go, and the folders it made where they are empty; what anyone else put there keeps them. */
-async function markUndone(change: Change<'mark-undone'>, { catalogue, places, runId }: StepContext): Promise<StepOutcome> {
-  for (const { step, ordinal, state } of catalogue.runs.steps(change.runId)) {
+async function clearAway(runId: number, { catalogue, places }: StepContext): Promise<void> {
+  for (const { step, ordinal, state } of catalogue.runs.steps(runId)) {
     if (state === 'done' || !step.to || step.action === 'link') continue;
     const own = step.action === 'frames' ? { ...step.to, path: joinPath(step.to.path, 'frame') } : step.to;
     try {
-      await rm(partPath(places.resolve(own), { catalogue, runId: change.runId, ordinal }), { force: true });
+      await rm(partPath(places.resolve(own), { catalogue, runId, ordinal }), { force: true });
     } catch {
       // Its shelf is away.
     }
   }
-  for (const folder of catalogue.runs.folders(change.runId)) {
+  for (const folder of catalogue.runs.folders(runId)) {
     try {
       await rmdir(places.resolve(folder));
     } catch {
       // Not empty, not there, or its shelf is away: it stays.
     }
   }
-  catalogue.runs.markUndone(change.runId, runId);
-  return { bytes: 0, checked: `run ${change.runId}` };
 }

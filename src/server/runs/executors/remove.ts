@@ -16,10 +16,10 @@ function left(why: string): StepOutcome {
 /** Removes a file only while it is the very file an earlier run made, byte for byte. The stock knows at once. */
 export const removeFile: Executor<RemoveStep> = async (step, context) => {
   const path = context.places.resolve(step.from!);
-  const gone = () => context.catalogue.items.markRemoved(step.from!, new Date().toISOString());
+  const gone = () => context.change(() => context.catalogue.items.markRemoved(step.from!, new Date().toISOString()));
   const standing = standingAt(path);
   if (!standing) {
-    gone();
+    await gone();
     return { bytes: 0, checked: 'was gone already' };
   }
   if (step.made && !isSameObject(step.made, standing)) return left('another file was put in its place since');
@@ -30,7 +30,7 @@ export const removeFile: Executor<RemoveStep> = async (step, context) => {
     return left('it was changed since the run made it');
   context.places.resolve(step.from!);
   await unlink(path);
-  gone();
+  await gone();
   await flushFolder(dirname(path));
   return { bytes: now.bytes, sha256: now.sha256, checked: 'compared before it was removed' };
 };
