@@ -26,8 +26,10 @@ export const addRun = endpointWithBody(runRequestSchema, async ({ house, body: {
 export function runSummary(house: House, run: RunRow, rows: readonly StepRow[]): RunSummary {
   const { plan: _plan, ...rest } = run;
   const progress = house.runner.progress(run.id);
-  const bytes = rows.reduce((sum, row) => sum + row.step.expectedBytes, 0);
-  const journalled = rows.filter((row) => row.state === 'done').reduce((sum, row) => sum + row.step.expectedBytes, 0);
+  // While it goes on as the plan expects it; afterwards as it came out.
+  const sizeOf = ({ step, state, outcome }: StepRow) => (progress === null && state === 'done' && outcome ? outcome.bytes : step.expectedBytes);
+  const bytes = rows.reduce((sum, row) => sum + sizeOf(row), 0);
+  const journalled = rows.filter((row) => row.state === 'done').reduce((sum, row) => sum + sizeOf(row), 0);
   const bytesDone = Math.min(bytes, progress?.bytes ?? journalled);
   return {
     ...rest,

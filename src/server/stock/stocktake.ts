@@ -141,7 +141,11 @@ function inSequence(root: string, path: string): boolean {
 
 function passedOver(unreadable: readonly string[], closedFolders: readonly string[]): string | null {
   const said = [
-    ...(unreadable.length > 0 ? [`${unreadable.length} names cannot be read as UTF-8 text and were passed over, for instance ${unreadable[0]}`] : []),
+    ...(unreadable.length > 0
+      ? [
+          `${unreadable.length === 1 ? 'A name is' : `${unreadable.length} names are`} no UTF-8 text and ${unreadable.length === 1 ? 'was' : 'were'} passed over, for instance ${unreadable[0]}. Rename what should be seen, then take stock again`,
+        ]
+      : []),
     ...(closedFolders.length > 0
       ? [
           `${closedFolders.length === 1 ? 'A folder' : `${closedFolders.length} folders`} could not be opened, so nothing in ${closedFolders.length === 1 ? 'it' : 'them'} counts as gone: ${closedFolders.slice(0, 3).join(', ')}${closedFolders.length > 3 ? ' …' : ''}. Change the rights, then take stock again`,

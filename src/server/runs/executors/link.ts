@@ -116,7 +116,11 @@ function adopt(projectId: string, timelines: readonly AdoptedTimeline[], base: P
   });
   const madeIds = brought.flatMap((one) => one.madeIds);
   const there = brought.reduce((sum, one) => sum + one.timelineIds.length, 0) - madeIds.length;
-  return { bytes: 0, checked: `${madeIds.length} timelines${there > 0 ? `, ${there} here already` : ''}`, madeIds };
+  return {
+    bytes: 0,
+    checked: `${madeIds.length === 1 ? '1 timeline' : `${madeIds.length} timelines`}${there > 0 ? `, ${there} here already` : ''}`,
+    madeIds,
+  };
 }
 
 function recordCrate(change: Change<'record-crate'>, context: StepContext): StepOutcome {
@@ -137,7 +141,7 @@ function recordCrate(change: Change<'record-crate'>, context: StepContext): Step
 function forgetTimelines(change: Change<'forget-timelines'>, { catalogue, runId }: StepContext): StepOutcome {
   const projectId = catalogue.runs.get(runId)?.projectId ?? '';
   catalogue.clips.removeUnused(change.timelineIds.flatMap((id) => catalogue.timelines.remove(projectId, id)));
-  return { bytes: 0, checked: `${change.timelineIds.length} timelines taken out` };
+  return { bytes: 0, checked: `${change.timelineIds.length === 1 ? '1 timeline' : `${change.timelineIds.length} timelines`} taken out` };
 }
 
 /** Half-made files of the run go, and the folders it made where they are empty; what anyone else put there keeps them. */
