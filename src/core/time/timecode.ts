@@ -21,7 +21,7 @@ export function framesPerDay(r: Rate, dropFrame: boolean): number {
  * Throws RangeError for a count that is not a whole number, and for one outside the day where that is refused.
  */
 export function frameToTimecode(frame: number, r: Rate, dropFrame: boolean, outsideDay: 'wrap' | 'refuse' = 'wrap'): string {
-  if (!Number.isSafeInteger(frame)) throw new RangeError(`${frame} is not a whole frame count`);
+  if (!Number.isInteger(frame)) throw new RangeError(`${frame} is not a whole frame count`);
   const fps = nominalFps(r);
   const drops = dropFrame && canDropFrame(r);
   const day = framesPerDay(r, drops);

@@ -3,14 +3,16 @@
  * Source: the list format as published with the CMX 3600; comments and M2 lines are common practice.
  */
 import { stops, warns, notes, type Finding } from '../../planning/finding';
-import { nominalFps, rateAsNumber, type Rate } from '../../time/rate';
-import { speedFromNumber, type Speed } from '../../time/retime';
+import { canDropFrame, type Rate } from '../../time/rate';
 import { framesPerDay, parseTimecode } from '../../time/timecode';
-import type { EdlEvent, EdlList } from './edl-types';
+import type { Speed } from '../../time/retime';
+import { readSpeedLine, settleSpeed, type SpeedLine } from './edl-speed';
+import { BLACK, type EdlEvent, type EdlList } from './edl-types';
 
 const LABEL = String.raw`(\d\d[:;]\d\d[:;]\d\d[:;.]\d\d\d?)`;
+/** A reel may hold blanks: some writers cut a name to the column. */
 const EVENT = new RegExp(
-  String.raw`^(\d{1,6})\s+(\S+)\s+(\S+)\s+(C|D|W\d{1,3}|K\s?[BO]?)\s+(?:(\d{1,4})\s+)?${LABEL}\s+${LABEL}\s+${LABEL}\s+${LABEL}\s*$`,
+  String.raw`^(\d{1,6})\s+(\S.{0,60}?)\s+(\S+)\s+(C|D|W\d{1,3}|K\s?[BO]?)\s+(?:(\d{1,4})\s+)?${LABEL}\s+${LABEL}\s+${LABEL}\s+${LABEL}\s*$`,
 );
 /** What a transition comes from stands close above it. */
 const LOOK_BACK = 50;
@@ -43,7 +45,9 @@ class EdlLines {
   recordDropFrame: boolean | null = null;
   private sourceDropFrame = false;
   private lastRecordIn: number | null = null;
-  private readonly speeds = new Map<EdlEvent, string>();
+  private readonly speeds: { readonly stated: SpeedLine; readonly event: EdlEvent }[] = [];
+  /** Whose name the comments below a transition gave last. */
+  private side: 'from' | 'to' | null = null;
 
   constructor(private readonly rate: Rate) {}
 
@@ -67,6 +71,7 @@ class EdlLines {
     } else if (/^\d/.test(line)) {
       const event = this.event(line, number);
       if (event) this.events.push(event);
+      if (event) this.side = null;
     } else {
       this.findings.push(notes('edl-unknown-line', `Not understood, left out: "${line.slice(0, 80)}".`, undefined, where));
     }
@@ -87,8 +92,12 @@ class EdlLines {
       return null;
     }
     const times: number[] = [];
+    // Without a word on it, semicolons say that labels drop.
+    const drops = (label: string) => canDropFrame(this.rate) && /[;.]\d+$/.test(label);
+    const sourceDropFrame = this.sourceDropFrame || drops(match[6]!);
+    if (drops(match[8]!)) this.recordDropFrame ??= true;
     for (const [index, label] of match.slice(6, 10).entries()) {
-      const timecode = parseTimecode(label, this.rate, index < 2 ? this.sourceDropFrame : (this.recordDropFrame ?? false));
+      const timecode = parseTimecode(label, this.rate, index < 2 ? sourceDropFrame : (this.recordDropFrame ?? false));
       if (!timecode.ok) {
         const hint = 'The event was left out. Check the rate of the project against the list.';
         this.findings.push(warns('edl-bad-timecode', timecode.reason, hint, where));
@@ -97,7 +106,7 @@ class EdlLines {
       times.push(timecode.frame);
     }
     const [sourceIn, sourceOutLabel, recordLabel, recordOutLabel] = times as [number, number, number, number];
-    const sourceDay = framesPerDay(this.rate, this.sourceDropFrame);
+    const sourceDay = framesPerDay(this.rate, sourceDropFrame);
     // More than half a day back is the next day: the source runs over midnight. Less is a source read backwards.
     const sourceOut = sourceIn - sourceOutLabel > sourceDay / 2 ? sourceOutLabel + sourceDay : sourceOutLabel;
     const day = framesPerDay(this.rate, this.recordDropFrame ?? false);
@@ -109,6 +118,11 @@ class EdlLines {
       this.findings.push(warns('edl-backwards', message, undefined, where));
       return null;
     }
+    const channels = readChannels(match[3]!);
+    if (!channels)
+      this.findings.push(
+        notes('edl-channel', `The channel "${match[3]!.slice(0, 20)}" is not known here; it is taken for picture.`, undefined, where),
+      );
     const kind = match[4]!;
     const key = kind.startsWith('K') ? kind.replace(/\s/g, '') : '';
     if (key !== '') this.findings.push(notes('edl-key', `Event ${match[1]} is a key; it is laid as a cut.`, undefined, where));
@@ -117,14 +131,14 @@ class EdlLines {
       line: number,
       number: match[1]!,
       reel: match[2]!,
-      channels: readChannels(match[3]!),
+      channels: channels ?? ['V'],
       transition: { type, wipe: type === 'wipe' ? kind : '', frames: type === 'cut' ? 0 : Number(match[5] ?? 0) },
       key,
       sourceIn,
       sourceOut,
       recordIn,
       recordOut,
-      dropFrame: this.sourceDropFrame,
+      dropFrame: sourceDropFrame,
       speed: null,
       fromClipName: '',
       toClipName: '',
@@ -156,7 +170,8 @@ class EdlLines {
       return;
     }
     if (/^FREEZE FRAME/i.test(text)) {
-      event.speed = { num: 0, den: 1 };
+      // Below the name of what a transition comes from it speaks of that.
+      if (event.transition.type === 'cut' || this.side !== 'from') event.speed = { num: 0, den: 1 };
       return;
     }
     const named =
@@ -164,6 +179,7 @@ class EdlLines {
         text,
       );
     const [kind, value] = [named?.[1]?.toUpperCase() ?? '', named?.[2] ?? ''];
+    if (named) this.side = kind.startsWith('TO') ? 'to' : kind.startsWith('FROM') ? 'from' : this.side;
     if (!named) event.comments.push(text);
     else if (kind.includes('REEL')) event.fullReel = value;
     else if (kind === 'TO CLIP NAME') event.toClipName = value;
@@ -197,78 +213,82 @@ class EdlLines {
     return same;
   }
 
-  /** A speed belongs to the line of its reel: of a dissolve's two lines either may have one. */
   private speed(line: string, number: number): void {
     const stated = readSpeedLine(line);
-    const last = this.events[this.events.length - 1];
-    if (!stated || !last) {
-      const message = `This speed line cannot be read: "${line}".`;
-      this.findings.push(warns('edl-bad-speed', message, 'The event counts at normal speed.', `line ${number}`));
+    const event = this.events[this.events.length - 1];
+    if (stated && event) {
+      this.speeds.push({ stated, event });
       return;
     }
-    const before = this.events[this.events.length - 2];
-    const from = before?.number === last.number && before.reel === stated.reel && last.reel !== stated.reel ? before : last;
-    this.speeds.set(from, stated.speed);
+    const message = `This speed line cannot be read: "${line.slice(0, 100)}".`;
+    this.findings.push(warns('edl-bad-speed', message, 'The event counts at normal speed.', `line ${number}`));
+  }
+
+  /** A speed below a transition may be that of what it comes from, whose own line stands above. */
+  private ownSpeeds(): Map<EdlEvent, string> {
+    const own = new Map<EdlEvent, string>();
+    const reelBefore = new Map<EdlEvent, string>();
+    this.events.forEach((event, index) => {
+      const before = this.events[index - 1];
+      if (before?.number === event.number) reelBefore.set(event, before.reel);
+    });
+    for (const { stated, event } of this.speeds) {
+      const isOwn = stated.name === event.reel || stated.name === event.toClipName;
+      const isFrom = stated.name === reelBefore.get(event) || stated.name === event.fromClipName;
+      if (event.transition.type === 'cut' || isOwn || !isFrom) own.set(event, stated.speed);
+    }
+    return own;
   }
 
   /** Speeds become fractions once all lines of an event are read. A source of another length without one is a speed too. */
   settleSpeeds(): void {
+    const speeds = this.ownSpeeds();
     for (const event of this.events) {
       const record = event.recordOut - event.recordIn;
       const source = Math.abs(event.sourceOut - event.sourceIn);
-      const stated = this.speeds.get(event);
+      const stated = speeds.get(event);
       if (event.speed) continue;
-      if (stated !== undefined) {
-        event.speed = speedOf(stated, source, record, this.rate);
-      } else if (source !== record && record > 0 && source > 0 && event.reel !== 'BL') {
+      if (stated !== undefined) event.speed = this.stated(event, stated, source, record);
+      else if (source !== record && record > 0 && source > 0 && event.reel !== BLACK) {
         event.speed = { num: source, den: record };
-        this.findings.push(
-          warns(
-            'edl-lengths-differ',
-            `Event ${event.number} takes ${source} frames of source for ${record} of record, and no speed is stated.`,
-            'It is read as a change of speed, so that all of the source counts as used.',
-            `line ${event.line}`,
-          ),
-        );
+        this.differs(event, 'edl-lengths-differ', `takes ${source} frames of source for ${record} of record, and no speed is stated.`, LENGTHS_READ);
+      }
+      if (event.sourceOut < event.sourceIn && (event.speed?.num ?? 1) > 0) {
+        const { num, den } = event.speed ?? { num: 1, den: 1 };
+        event.speed = { num: -num, den };
       }
       if (event.speed && event.speed.num === event.speed.den) event.speed = null;
     }
   }
+
+  private stated(event: EdlEvent, stated: string, source: number, record: number): Speed {
+    const { speed, by } = settleSpeed(stated, source, record, this.rate);
+    const lengths = `takes ${source} frames of source for ${record} of record, and its speed line says ${stated} a second.`;
+    if (by === 'lengths') this.differs(event, 'edl-speed-differs', lengths, 'The lengths decide. Look at the event.');
+    if (by === 'speed')
+      this.differs(event, 'edl-speed-divided', lengths, 'The source length seems to be divided by the speed, so the speed decides.');
+    return speed;
+  }
+
+  private differs(event: EdlEvent, code: string, message: string, hint: string): void {
+    this.findings.push(warns(code, `Event ${event.number} ${message}`, hint, `line ${event.line}`));
+  }
 }
 
-/** "M2  REEL  025.0  00:00:00:00": the timecode may lack, and a reel may hold blanks. */
-function readSpeedLine(line: string): { reel: string; speed: string } | null {
-  const words = line.split(/\s+/).slice(1);
-  if (words.length > 1 && /^\d\d[:;]\d\d[:;]\d\d[:;.]\d{2,3}$/.test(words.at(-1)!)) words.pop();
-  const speed = words.pop();
-  return speed !== undefined && words.length > 0 && /^[+-]?\d+(\.\d+)?$/.test(speed) ? { reel: words.join(' '), speed } : null;
-}
+const LENGTHS_READ = 'It is read as a change of speed, so that all of the source counts as used.';
 
 /**
- * Speed of an M2 line: source frames a second over the rate of the list. Lists state it rounded, and say 30 where
- * the rate is 30000/1001: of the values it may stand for, the one that the lengths of source and record confirm.
- * Three decimals are the simplest fraction that is written so.
+ * "V", "A", "A2", "AA" (both sound channels), "B" (picture and sound), and several of them together with or without a
+ * stroke: "AA/V", "A1A2", "VA1A2". "NONE": the AUD line says which. Null where it is none of these.
  */
-function speedOf(stated: string, source: number, record: number, rate: Rate): Speed {
-  const fps = Number(stated);
-  const decimals = stated.split('.')[1]?.length ?? 0;
-  const roundedBy = 0.5 / 10 ** decimals / nominalFps(rate) + 1e-9;
-  const nominal = Math.abs(fps) / nominalFps(rate);
-  const real = Math.abs(fps) / rateAsNumber(rate);
-  const signed = (speed: Speed): Speed => (fps < 0 ? { num: -speed.num, den: speed.den } : speed);
-  const isOff = Math.abs(nominal * record - source) >= 1;
-  if (isOff && source > 0 && Math.abs(source / record - nominal) <= roundedBy) return signed({ num: source, den: record });
-  if (isOff && Math.abs(real * record - source) < 0.5) return signed(speedFromNumber(real));
-  return signed(speedFromNumber(nominal, decimals >= 3 ? roundedBy : undefined));
-}
-
-/** "V", "A", "A2", "AA" (both sound channels), "B" (picture and sound), "AA/V", "NONE" (the AUD line says which). */
-function readChannels(text: string): string[] {
-  const found = text.split('/').flatMap((part) => {
+function readChannels(text: string): string[] | null {
+  if (text === 'NONE') return [];
+  if (!/^(?:V\d*|A\d+|AA|A|B|\/)+$/.test(text)) return null;
+  const found = (text.match(/V\d*|A\d+|AA(?!\d)|A|B/g) ?? []).flatMap((part) => {
     if (part === 'B') return ['V', 'A1'];
     if (part === 'AA') return ['A1', 'A2'];
     if (part === 'A') return ['A1'];
-    return /^(V\d*|A\d+)$/.test(part) ? [part] : part === 'NONE' ? [] : ['V'];
+    return [part === 'V1' ? 'V' : part];
   });
-  return [...new Set(found.map((part) => (/^V1?$/.test(part) ? 'V' : part)))];
+  return [...new Set(found)];
 }

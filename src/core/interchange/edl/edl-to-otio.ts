@@ -1,5 +1,5 @@
 /** An edit decision list laid on tracks, as an OTIO document: the one form timelines are kept in. */
-import { notes, type Finding } from '../../planning/finding';
+import { warns, type Finding } from '../../planning/finding';
 import type { Rate } from '../../time/rate';
 import type { Json, OtioObject } from '../otio/otio-types';
 import {
@@ -37,72 +37,75 @@ function rank(channel: string): number {
 function layTrack(events: readonly EdlEvent[], start: number, r: Rate, findings: Finding[]): Json[] {
   const out: Json[] = [];
   let at = start;
-  for (const event of events) {
-    // A line of no length only names what a dissolve comes from.
-    if (event.recordOut === event.recordIn) continue;
-    if (event.recordIn < at) {
-      findings.push(
-        notes(
-          'edl-overlap',
-          `Event ${event.number} begins before the one on its track ends; the earlier part is covered.`,
-          undefined,
-          `line ${event.line}`,
-        ),
-      );
-      trimLast(out, at - event.recordIn, r);
-      at = event.recordIn;
-    }
+  // A line of no length only names what a dissolve comes from.
+  const laid = events.filter((event) => event.recordOut > event.recordIn);
+  laid.forEach((event, index) => {
+    const next = laid[index + 1];
+    const end = next ? Math.min(event.recordOut, next.recordIn) : event.recordOut;
+    if (next && end < event.recordOut) findings.push(covered(event, next, event.recordOut - end));
+    if (end === event.recordIn) return;
     if (event.recordIn > at) out.push(gapDocument(event.recordIn - at, r));
-    if (event.transition.type !== 'cut' && event.transition.frames > 0) {
-      const wipe = event.transition.type === 'wipe';
-      out.push(
-        transitionDocument(
-          0,
-          event.transition.frames,
-          r,
-          wipe ? 'Custom_Transition' : 'SMPTE_Dissolve',
-          wipe ? { cmx_3600: { wipe: event.transition.wipe } } : {},
-        ),
-      );
-    }
-    out.push(eventDocument(event, r));
-    at = event.recordOut;
-  }
+    if (event.transition.type !== 'cut' && event.transition.frames > 0) out.push(transitionInto(event, r));
+    out.push(eventDocument(event, end - event.recordIn, r));
+    at = end;
+  });
   return out;
 }
 
-function trimLast(children: Json[], framesTooLong: number, r: Rate): void {
-  const last = children[children.length - 1] as OtioObject | undefined;
-  const range = last?.source_range as OtioObject | undefined;
-  if (!last || !range) return;
-  const begin = (range.start_time as OtioObject).value as number;
-  const length = (range.duration as OtioObject).value as number;
-  if (length <= framesTooLong) children.pop();
-  else last.source_range = timeRange(begin, length - framesTooLong, r);
+function covered(event: EdlEvent, by: EdlEvent, frames: number): Finding {
+  const name = `event ${event.number} (${nameOf(event)})`;
+  const whole = frames === event.recordOut - event.recordIn;
+  const what = whole ? `all ${frames} frames of ${name}` : `the last ${frames} frames of ${name}`;
+  const hint = whole ? 'It is not on the timeline.' : 'They are not on the timeline.';
+  return warns('edl-overlap', `Event ${by.number} begins before the one above it on its track ends and covers ${what}.`, hint, `line ${by.line}`);
 }
 
-function eventDocument(event: EdlEvent, r: Rate): OtioObject {
-  const duration = event.recordOut - event.recordIn;
+function transitionInto({ transition: { type, wipe, frames } }: EdlEvent, r: Rate): OtioObject {
+  return type === 'wipe'
+    ? transitionDocument(0, frames, r, 'Custom_Transition', { cmx_3600: { wipe } })
+    : transitionDocument(0, frames, r, 'SMPTE_Dissolve');
+}
+
+function nameOf(event: EdlEvent): string {
+  const given = (event.transition.type === 'cut' ? event.fromClipName : event.toClipName || event.fromClipName) || event.reel;
+  // Some writers mark held frames by these letters.
+  return event.speed?.num === 0 ? given.replace(/ FF$/, '') : given;
+}
+
+/** `duration`: record frames shown of the event, from its first. */
+function eventDocument(event: EdlEvent, duration: number, r: Rate): OtioObject {
   if (event.reel === BLACK) return gapDocument(duration, r);
   const reel = event.fullReel || (event.reel === AUXILIARY ? '' : event.reel);
-  const name = (event.transition.type === 'cut' ? event.fromClipName : event.toClipName || event.fromClipName) || event.reel;
+  const name = nameOf(event);
   const metadata: OtioObject = { mill_shelf: { reel, drop_frame: event.dropFrame } };
   const reference: OtioObject = event.sourceFile
     ? externalReference(event.sourceFile, name, null, metadata)
     : { OTIO_SCHEMA: 'MissingReference.1', metadata, name, available_range: null, available_image_bounds: null };
-  const sourceIn = Math.min(event.sourceIn, event.sourceOut);
+  // Played backwards, the last frames of the record are the first ones of the source.
+  const covered = backwards(event) ? reversedFrames(event, event.recordOut - event.recordIn) - reversedFrames(event, duration) : 0;
+  const sourceIn = Math.min(event.sourceIn, event.sourceOut) + covered;
   const effects = event.speed === null ? [] : [timeWarp(event.speed.num / event.speed.den)];
   const clip = clipDocument(name, timeRange(sourceIn, duration, r), reference, effects, {
     cmx_3600: { event: event.number, reel: event.reel, comments: [...event.comments], ...(event.key === '' ? {} : { key: event.key }) },
   });
-  return { ...clip, markers: event.locators.map((locator) => locatorDocument(locator, event, sourceIn, r)) };
+  return { ...clip, markers: event.locators.map((locator) => locatorDocument(locator, event, sourceIn, duration, r)) };
+}
+
+function backwards(event: EdlEvent): boolean {
+  return (event.speed?.num ?? 1) < 0;
+}
+
+/** Source frames that so many record frames take, played backwards: as reversed events are read. */
+function reversedFrames({ speed }: EdlEvent, recordFrames: number): number {
+  const { num, den } = speed!;
+  return Math.ceil(Math.max((recordFrames * -num) / den, ((recordFrames - 1) * -num) / den + 1));
 }
 
 /** A locator stands on the record side, a mark of a clip in its source. */
-function locatorDocument(locator: EdlLocator, event: EdlEvent, sourceIn: number, r: Rate): OtioObject {
+function locatorDocument(locator: EdlLocator, event: EdlEvent, sourceIn: number, duration: number, r: Rate): OtioObject {
   const { num, den } = event.speed ?? { num: 1, den: 1 };
   const passed = Math.floor(((locator.frame - event.recordIn) * Math.abs(num)) / den);
-  const at = num < 0 ? Math.max(event.sourceIn, event.sourceOut) - 1 - passed : sourceIn + passed;
+  const at = num < 0 ? sourceIn + reversedFrames(event, duration) - 1 - passed : sourceIn + passed;
   return markerDocument(locator.note, timeRange(at, 1, r), MARKER_COLOURS.includes(locator.colour) ? locator.colour : 'RED', '', {
     cmx_3600: { color: locator.colour },
   });

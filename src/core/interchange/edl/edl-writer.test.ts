@@ -129,6 +129,49 @@ describe('writing a CMX 3600 list', () => {
     expect(lines).toEqual(['001 A V C', '002 BL V C', '002 ONE V D 008', '003 ONE V C', '003 TWO V D 005']);
   });
 
+  it('opens a windowed sound track like a picture track', () => {
+    const windowed = { ...trackDocument('A1', 'Audio', [cut('S', 0, 100)]), source_range: timeRange(10, 40, PAL) };
+    const timeline = model([picture([cut('A', 0, 40)]), windowed]);
+    expect(codes(timeline)).toEqual(['edl-nested-opened']);
+    expect(write(timeline).files[0]!.text).toMatch(/^002 {2}S .*A {5}C .*09:06:40:10 09:06:42:00 10:00:00:00 10:00:01:15$/m);
+  });
+
+  it('writes no dissolve that a window does not show, and says so of one that its edge cuts', () => {
+    const montage = (from: number, length: number): OtioObject => ({
+      OTIO_SCHEMA: 'Stack.1',
+      name: 'Montage',
+      source_range: timeRange(from, length, PAL),
+      children: [picture([cut('ONE', 0, 50), transitionDocument(4, 4, PAL), cut('TWO', 0, 50)])],
+    });
+    const kinds = (from: number, length: number) => {
+      const { files, findings } = write(model([picture([montage(from, length)])]));
+      return [files[0]!.text.match(/ [CD] +\d/g)?.map((kind) => kind.trim()[0]).join(''), ...findings.map((finding) => finding.code).filter((code) => code !== 'edl-nested-opened')]; // prettier-ignore
+    };
+    expect(kinds(0, 100)).toEqual(['CCD']);
+    expect(kinds(60, 30)).toEqual(['C']);
+    expect(kinds(52, 30)).toEqual(['C', 'edl-cut-transition']);
+    expect(kinds(10, 40)).toEqual(['C', 'edl-cut-transition']);
+    expect(kinds(10, 36)).toEqual(['C']);
+  });
+
+  it('takes the in point before a dissolve of a fast event outwards', () => {
+    // 3 frames before the cut at three halves: four and a half source frames, so five.
+    const { files } = write(model([picture([cut('A', 0, 50), transitionDocument(3, 0, PAL), cut('B', 100, 50, 1.5)])]));
+    expect(files[0]!.text).toMatch(/^002 {2}B .*09:06:43:20 09:06:47:00/m);
+  });
+
+  it('sets a mark of a reversed event where it is seen', () => {
+    const marked = { ...cut('BACK', 0, 50, -1), markers: [markerDocument('first', timeRange(820_049, 1, PAL), 'RED'), markerDocument('last', timeRange(820_000, 1, PAL), 'RED')] }; // prettier-ignore
+    expect(write(model([picture([marked])])).files[0]!.text.match(/LOC: \S+/g)).toEqual(['LOC: 10:00:00:00', 'LOC: 10:00:01:24']);
+  });
+
+  it('keeps the colons of speed lines in drop-frame lists, and counts speeds at the real rate', () => {
+    const NTSC = rate(30_000, 1001);
+    const { files } = write(model([picture([cut('HOIST', 0, 60, 0.5, NTSC)])], NTSC));
+    expect(files[0]!.text).toMatch(/^M2 {3}HOIST {10}0?014\.985 .*\d\d:\d\d:\d\d:\d\d$/m);
+    expect(files[0]!.text).toMatch(/^001 .*;/m);
+  });
+
   it('splits at 999 events and says so; the record goes on', () => {
     const { files, findings } = write(model([picture(Array.from({ length: 1500 }, (_, index) => cut(`C${index}`, index, 10)))]));
     expect(files.map((file) => [file.label, file.events])).toEqual([
@@ -184,5 +227,11 @@ describe('reel names', () => {
       'A001C001',
       'REEL',
     ]);
+  });
+
+  it('go first to those that fit exactly', () => {
+    const wanted = ['A001C001_wide', 'A001C001', 'B002C0021', 'B002C002'];
+    const reels = new ReelNames(['AX', 'BL'], wanted);
+    expect(wanted.map((name) => reels.short(name))).toEqual(['A001C002', 'A001C001', 'B002C003', 'B002C002']);
   });
 });

@@ -4,12 +4,22 @@
  * comments are common practice.
  */
 import { notes, warns, type Finding } from '../../planning/finding';
-import { activeReference, type ClipEvent, type Marker, type NestedStack, type Timeline, type Track, type Transition } from '../../project/timeline';
+import {
+  activeReference,
+  clipEvents,
+  type ClipEvent,
+  type Marker,
+  type NestedStack,
+  type Timeline,
+  type Track,
+  type Transition,
+} from '../../project/timeline';
 import { ceilFrames, floorFrames, type Moment } from '../../project/moment';
 import { nominalFps, sameRate, type Rate } from '../../time/rate';
 import Fraction from 'fraction.js';
-import { isNormal, mappedPosition, type Speed, type TimeMap } from '../../time/retime';
+import { isNormal, mappedPosition, sourceInterval, type Speed, type TimeMap } from '../../time/retime';
 import { framesPerDay, frameToTimecode } from '../../time/timecode';
+import { speedColumn } from './edl-speed';
 import { AUXILIARY, BLACK, MOST_EVENTS } from './edl-types';
 import { ReelNames } from './reel-names';
 
@@ -72,14 +82,17 @@ interface LaidAfter {
 }
 
 class EdlWriter {
-  private readonly reels = new ReelNames([AUXILIARY, BLACK]);
+  private readonly reels: ReelNames;
   /** Findings by code, with what they concern. */
   private readonly found = new Map<string, { message: (count: string) => string; hint?: string; names: string[]; severe: boolean }>();
 
   constructor(
     private readonly timeline: Timeline,
     private readonly sourceOf: (event: ClipEvent) => EdlSource,
-  ) {}
+  ) {
+    const reels = [...clipEvents(timeline.tracks)].flatMap((event) => sourceOf(event).reel ?? []);
+    this.reels = new ReelNames([AUXILIARY, BLACK], reels);
+  }
 
   findings(): Finding[] {
     return [...this.found].map(([code, { message, hint, names, severe }]) => {
@@ -145,7 +158,7 @@ class EdlWriter {
     let before: Transition | null = null;
     for (const item of track.items) {
       if (item.type === 'transition') {
-        before = item;
+        before = this.shownWhole(item, window) ? item : null;
         continue;
       }
       const start = Math.max(item.start, window.start) + offset;
@@ -156,7 +169,7 @@ class EdlWriter {
         if (off) this.find('edl-disabled', item.name, (list) => `Switched off, so not written: ${list}.`);
         if (item.type === 'gap' || off) out.push({ piece: { start, end, headFrames, event: null, stand: '' }, before });
         else if (item.type === 'clip') out.push({ piece: { start, end, headFrames, event: item, stand: '' }, before });
-        else out.push(...this.nested(item, start, end, before));
+        else out.push(...this.nested(item, track.kind, start, end, before));
       }
       before = null;
     }
@@ -164,16 +177,29 @@ class EdlWriter {
     return out;
   }
 
-  private nested(item: NestedStack, start: number, end: number, before: Transition | null): LaidAfter[] {
+  /** Whether a transition lies wholly inside a window; one that is cut by its edge has no form in a list. */
+  private shownWhole(transition: Transition, window: { start: number; end: number }): boolean {
+    const r = this.timeline.rate;
+    const [from, to] = [transition.start - ceilFrames(transition.inOffset, r), transition.start + ceilFrames(transition.outOffset, r)];
+    if (from >= window.start && to <= window.end) return true;
+    if (from < window.end && to > window.start)
+      this.find('edl-cut-transition', transition.name, (list) => `Cut by the edge of a nested timeline, so written as cuts: ${list}.`);
+    return false;
+  }
+
+  private nested(item: NestedStack, kind: Track['kind'], start: number, end: number, before: Transition | null): LaidAfter[] {
     const name = item.name || 'Nested timeline';
-    const pictures = item.tracks.filter((track) => track.kind === 'video' && track.enabled);
-    if (pictures.length === 1 && isNormal(item.speed) && !item.map) {
+    const own = item.tracks.filter((track) => track.kind === kind && track.enabled);
+    if (own.length === 1 && isNormal(item.speed) && !item.map && !item.retimeUnknown) {
       this.find('edl-nested-opened', name, (list) => `Nested timelines are written as the events inside them: ${list}.`, false);
-      if (item.tracks.some((track) => track.kind !== 'video'))
-        this.find('edl-nested-sound', name, (list) => `Sound inside nested timelines is not written: ${list}.`);
+      const others = item.tracks
+        .filter((track) => track.kind !== kind)
+        .map((track) => (track.kind === 'audio' ? 'Sound' : track.kind === 'video' ? 'Picture' : 'What is neither picture nor sound'));
+      for (const what of new Set(others))
+        this.find(`edl-nested-${what.toLowerCase()}`, name, (list) => `${what} inside nested timelines is not written: ${list}.`);
       const shift = item.start - item.windowStart + (start - item.start);
       const from = item.windowStart;
-      const inside = this.lay(pictures[0]!, shift, { start: from, end: from + (end - start) });
+      const inside = this.lay(own[0]!, shift, { start: from, end: from + (end - start) });
       // What leads into the nested timeline leads into its first event.
       return inside.map((entry, index) => (index === 0 && before ? { ...entry, before } : entry));
     }
@@ -250,19 +276,16 @@ class EdlWriter {
     const reel = fullReel ? this.reels.short(fullReel) : AUXILIARY;
     const speed = this.speed(event);
     const first = this.atRate(event.sourceIn, event.units) + offsetFrames;
-    const travel = (frames: number) => Math.floor((frames * Math.abs(speed.num)) / speed.den);
-    const length = Math.max(1, Math.ceil(((end - start) * Math.abs(speed.num)) / speed.den));
     const into = start - piece.start + piece.headFrames;
-    const whole = Math.ceil((event.durationFrames * Math.abs(speed.num)) / speed.den);
-    const from = speed.num < 0 ? first + whole - travel(into) - length : first + (into < 0 ? -travel(-into) : travel(into));
-    const sourceIn = speed.num === 0 ? first : from;
+    const read = sourceRead(speed, event.durationFrames, into, into + end - start);
+    const sourceIn = first + read.start;
     if (end > start) this.lostOf(event);
     const comments = [
       ...(file === '' ? [] : [`* SOURCE FILE: ${oneLine(file)}`]),
       ...(fullReel && fullReel !== reel ? [`* FULL REEL NAME: ${oneLine(fullReel)}`] : []),
       ...event.markers.map((marker) => this.locator(marker, event, piece, speed)).filter((text) => text !== ''),
     ];
-    const out = end === start ? sourceIn : sourceIn + (speed.num === 0 ? 1 : length);
+    const out = end === start ? sourceIn : first + read.end;
     return { reel, in: sourceIn, out, name: oneLine(event.name), after: isNormal(speed) ? [] : this.speedLines(reel, speed, sourceIn), comments };
   }
 
@@ -275,11 +298,12 @@ class EdlWriter {
 
   private speedLines(reel: string, speed: Speed, sourceIn: number): string[] {
     const { rate, dropFrame } = this.timeline;
-    const fps = (nominalFps(rate) * speed.num) / speed.den;
-    const short = Math.abs(fps * 10 - Math.round(fps * 10)) < 1e-9 ? fps.toFixed(1) : fps.toFixed(3);
-    const text = `${fps < 0 ? '-' : ''}${short.replace('-', '').padStart(short.includes('.') && short.split('.')[1]!.length === 1 ? 5 : 7, '0')}`;
-    const label = frameToTimecode(sourceIn, rate, dropFrame);
-    return [`M2   ${reel.padEnd(8)}       ${text.padEnd(8)}             ${label}`, ...(speed.num === 0 ? ['* * FREEZE FRAME'] : [])];
+    // Readers of this line know colons only, where labels drop too.
+    const label = frameToTimecode(sourceIn, rate, dropFrame).replaceAll(';', ':');
+    return [
+      `M2   ${reel.padEnd(8)}       ${speedColumn(speed, rate).padEnd(8)}             ${label}`,
+      ...(speed.num === 0 ? ['* * FREEZE FRAME'] : []),
+    ];
   }
 
   private speed(event: ClipEvent): Speed {
@@ -304,7 +328,8 @@ class EdlWriter {
       return '';
     };
     if (speed.num === 0) return lost();
-    const passed = floorFrames(marker.at, rate) - this.atRate(event.sourceIn, event.units);
+    const at = floorFrames(marker.at, rate) - this.atRate(event.sourceIn, event.units);
+    const passed = speed.num < 0 ? sourceRead(speed, event.durationFrames, 0, event.durationFrames).end - 1 - at : at;
     const record = piece.start - piece.headFrames + Math.floor((passed * speed.den) / Math.abs(speed.num));
     if (record < piece.start || record >= piece.end) return lost();
     const words = [marker.name, marker.note].filter((text) => text !== '').join(': ');
@@ -323,6 +348,13 @@ class EdlWriter {
     if (nominalFps(this.timeline.rate) > 100)
       this.find('edl-fast', this.timeline.name, () => 'At more than 100 frames a second the frames take three digits, which few readers expect.');
   }
+}
+
+/** Source frames from the in point that the record part [from, to) of an event takes, rounded outwards; one where it holds. */
+function sourceRead(speed: Speed, durationFrames: number, from: number, to: number): { start: number; end: number } {
+  if (speed.num === 0) return { start: 0, end: 1 };
+  const { start, end } = sourceInterval({ speed, map: null }, durationFrames, from, Math.max(to, from + 1), true);
+  return { start: start.floor().valueOf(), end: end.ceil().valueOf() };
 }
 
 /** V, A and A2 stand in the column; A3 and A4 on a line of their own. */

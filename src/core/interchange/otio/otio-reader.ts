@@ -5,10 +5,8 @@ import type { ClipEvent, NestedStack, Timeline, Track, TrackItem } from '../../p
 import { canDropFrame, isRateNumber, rateFromNumber, type Rate } from '../../time/rate';
 import { NORMAL_SPEED } from '../../time/retime';
 import { parseOtioText } from './otio-text';
-import { childrenOf, isObject, referencesOf, schemaName, type Json, type OtioObject } from './otio-types';
+import { childrenOf, DEEPEST_NESTING, isObject, referencesOf, schemaName, type Json, type OtioObject } from './otio-types';
 import { OtioValues, ownMetadata, text } from './otio-values';
-
-export const DEEPEST_NESTING = 64;
 
 export interface OtioTimeline {
   readonly timeline: Timeline;
@@ -82,11 +80,11 @@ class Reader extends OtioValues {
     if (bins.length > DEEPEST_NESTING) return this.tooDeep(path);
     switch (schemaName(node)) {
       case 'Timeline':
-        this.timelines.push({ timeline: this.timeline(node, path), document: node, bins });
+        this.add(node, path, bins);
         return;
       case 'Stack': {
         const wrapped: OtioObject = { OTIO_SCHEMA: 'Timeline.1', name: text(node.name), metadata: {}, global_start_time: null, tracks: node };
-        this.timelines.push({ timeline: this.timeline(wrapped, path), document: wrapped, bins });
+        this.add(wrapped, path, bins);
         return;
       }
       case 'SerializableCollection': {
@@ -102,6 +100,16 @@ class Reader extends OtioValues {
       default:
         this.findings.push(notes('otio-skipped', `A ${schemaName(node) || 'nameless object'} outside a timeline was left out.`, undefined, path));
     }
+  }
+
+  private add(document: OtioObject, path: string, bins: readonly string[]): void {
+    const timeline = this.timeline(document, path);
+    if (Number.isSafeInteger(timeline.startFrame + timeline.durationFrames)) {
+      this.timelines.push({ timeline, document, bins });
+      return;
+    }
+    const message = `Timeline "${timeline.name}" is longer than frames can be counted, so it was left out.`;
+    this.findings.push(stops('otio-too-long', message, 'Correct its times and export again.', path));
   }
 
   private timeline(node: OtioObject, path: string): Timeline {
@@ -303,7 +311,8 @@ class Reader extends OtioValues {
 
   private nested(node: OtioObject, path: string, depth: number, placed: (length: Moment) => Placed): NestedStack {
     const inner = schemaName(node) === 'Timeline' && isObject(node.tracks) ? node.tracks : node;
-    const tracks = schemaName(node) === 'Track' ? [this.track(node, path, depth + 1, 0)] : this.tracks(inner, path, depth + 1);
+    const isTrack = schemaName(node) === 'Track' && depth < DEEPEST_NESTING;
+    const tracks = isTrack ? [this.track(node, path, depth + 1, 0)] : this.tracks(inner, path, depth + 1);
     const range = this.range(node.source_range, `${path}.source_range`);
     const { speed, map, unknown } = this.retime(node.effects, path);
     const lengthFrames = longest(tracks);

@@ -2,9 +2,11 @@
 import { stops, type Finding } from '../../planning/finding';
 import { isObject, type Json, type OtioObject } from './otio-types';
 
-/** Marks a whole number that a double cannot hold: it is kept as text and written out as it came. */
-const BIG_NUMBER = '\u0000int:';
-const BIG_NUMBER_OUT = /"\\u0000int:(-?\d+)"/g;
+/** Marks a number that a double cannot hold: it is kept as text and written out as it came. */
+const BIG_NUMBER = '\\u0000int:';
+const BIG_NUMBER_OUT = /"\\u0000int:(-?\d[\d.eE+-]*)"/g;
+/** Where such a number may be: sixteen digits and more, or an exponent of three. */
+const MAYBE_BIG = /[:[,]\s*-?\d{16,}\s*[,}\]]|\d[eE]\+?\d{3}|\d{300}/;
 /** Objects that shared references may grow a document to. */
 const MOST_OBJECTS = 2_000_000;
 /** Objects and lists within each other; 64 levels of nested timelines take about 260. */
@@ -17,7 +19,7 @@ export function parseOtioText(text: string): ParsedText {
   const clean = text.charCodeAt(0) === 0xfeff ? text.slice(1) : text;
   let root: unknown;
   try {
-    root = JSON.parse(/[:[,]\s*-?\d{16,}\s*[,}\]]/.test(clean) ? keepBigNumbers(clean) : clean);
+    root = JSON.parse(MAYBE_BIG.test(clean) ? keepBigNumbers(clean) : clean);
   } catch (error) {
     return { finding: jsonFinding(clean, error) };
   }
@@ -39,9 +41,11 @@ export function formatJson(document: OtioObject): string {
 }
 
 function keepBigNumbers(text: string): string {
-  return text.replace(/"(?:[^"\\]|\\.)*"|-?\d+(?:\.\d+)?(?:[eE][+-]?\d+)?/g, (token) =>
-    /^-?\d{16,}$/.test(token) && String(Number(token)) !== token ? `"${BIG_NUMBER.replace('\u0000', '\\u0000')}${token}"` : token,
-  );
+  return text.replace(/"(?:[^"\\]|\\.)*"|-?\d+(?:\.\d+)?(?:[eE][+-]?\d+)?/g, (token) => {
+    if (token.startsWith('"')) return token;
+    const isRounded = /^-?\d{16,}$/.test(token) && String(Number(token)) !== token;
+    return isRounded || !Number.isFinite(Number(token)) ? `"${BIG_NUMBER}${token}"` : token;
+  });
 }
 
 /** Without recursion: a hostile file may be nested deeper than the call stack. */

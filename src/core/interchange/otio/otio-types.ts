@@ -3,6 +3,9 @@
 export type Json = null | boolean | number | string | Json[] | { [key: string]: Json };
 export type OtioObject = { [key: string]: Json };
 
+/** Timelines within timelines that are read: what lies deeper is left as it is. */
+export const DEEPEST_NESTING = 64;
+
 /** "Clip.2" → "Clip". Empty for what carries no schema. */
 export function schemaName(node: unknown): string {
   return isObject(node) && typeof node.OTIO_SCHEMA === 'string' ? (node.OTIO_SCHEMA.split('.', 1)[0] ?? '') : '';

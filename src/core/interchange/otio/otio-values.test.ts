@@ -27,7 +27,7 @@ const effect = (metadata: OtioObject): OtioObject => ({ OTIO_SCHEMA: 'TimeEffect
 
 describe('time effects', () => {
   it('multiply; a held frame wins; what is switched off does not count', () => {
-    expect(first([clip({ effects: [timeWarp(2), timeWarp(-0.5)] })]).speed).toEqual({ num: -2, den: 2 });
+    expect(first([clip({ effects: [timeWarp(2), timeWarp(-0.5)] })]).speed).toEqual({ num: -1, den: 1 });
     expect(first([clip({ effects: [timeWarp(0)] })]).speed.num).toBe(0);
     expect(first([clip({ effects: [{ ...timeWarp(4), enabled: false }] })]).speed).toEqual({ num: 1, den: 1 });
   });

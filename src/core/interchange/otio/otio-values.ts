@@ -1,9 +1,10 @@
 /** The small parts of an OTIO document: times, ranges, speeds, markers, media references. */
+import Fraction from 'fraction.js';
 import { notes, warns, type Finding } from '../../planning/finding';
 import { moment, type Moment } from '../../project/moment';
 import type { Marker, MediaReference } from '../../project/timeline';
 import { isRateNumber, parseRate, rateFromNumber } from '../../time/rate';
-import { NORMAL_SPEED, speedFromNumber, timeMap, type Retime, type Speed, type TimeMap } from '../../time/retime';
+import { isNormal, NORMAL_SPEED, speedFromNumber, timeMap, type Retime, type Speed, type TimeMap } from '../../time/retime';
 import { isObject, schemaName, type Json, type OtioObject } from './otio-types';
 
 export function text(value: Json | undefined): string {
@@ -78,9 +79,16 @@ export class OtioValues {
       if (!isObject(effect) || effect.enabled === false) return;
       const at = `${path}.effects[${index}]`;
       const schema = schemaName(effect);
-      if (schema === 'FreezeFrame') speed = { num: 0, den: 1 };
-      else if (schema === 'LinearTimeWarp') speed = times(speed, this.scalar(effect.time_scalar, at));
-      else if (schema === 'TimeEffect') {
+      if (schema === 'FreezeFrame') {
+        speed = { num: 0, den: 1 };
+      } else if (schema === 'LinearTimeWarp') {
+        const both = times(speed, this.scalar(effect.time_scalar, at));
+        speed = both ?? NORMAL_SPEED;
+        if (both) return;
+        unknown = true;
+        const message = 'The speeds of the effects together cannot be counted exactly.';
+        this.findings.push(warns('otio-odd-speeds', message, 'All of the media that the reference states counts as used.', at));
+      } else if (schema === 'TimeEffect') {
         map = keyframes(effect);
         if (map) return;
         unknown = true;
@@ -155,8 +163,12 @@ function statedStart(own: OtioObject): Moment | null {
   return rate && typeof own.start_frame === 'number' && Number.isSafeInteger(own.start_frame) ? { value: own.start_frame, rate } : null;
 }
 
-function times(a: Speed, b: Speed): Speed {
-  return { num: a.num * b.num, den: a.den * b.den };
+/** Exactly; null where the fraction grows beyond whole numbers that can be counted with. */
+function times(a: Speed, b: Speed): Speed | null {
+  if (isNormal(a)) return b;
+  const product = new Fraction(BigInt(a.num), BigInt(a.den)).mul(new Fraction(BigInt(b.num), BigInt(b.den)));
+  const [num, den] = [Number(product.s * product.n), Number(product.d)];
+  return Number.isSafeInteger(num) && Number.isSafeInteger(den) ? { num, den } : null;
 }
 
 /** Our own form of a speed that varies: `speed_keys` or `position_keys`, pairs of record frame and value. */

@@ -1,7 +1,7 @@
 /** OTIO JSON out: a kept document with new media references, or a document built from parts. */
 import { rateAsNumber, type Rate } from '../../time/rate';
 import { formatJson } from './otio-text';
-import { childrenOf, isObject, referencesOf, schemaName, type Json, type OtioObject } from './otio-types';
+import { childrenOf, DEEPEST_NESTING, isObject, referencesOf, schemaName, type Json, type OtioObject } from './otio-types';
 
 /** Two spaces would be smaller; four is what the reference library writes, so diffs between tools stay readable. */
 export function formatOtio(document: OtioObject): string {
@@ -24,15 +24,30 @@ export function timeRange(startFrame: number, durationFrames: number, r: Rate): 
  */
 export function withReferences(document: OtioObject, replace: (index: number, old: OtioObject | null) => OtioObject | null): OtioObject {
   let index = 0;
-  const walk = (node: Json): Json => {
+  // The same steps as the reader takes, down to the same depth: otherwise the numbers would not fit.
+  const item = (node: Json, depth: number): Json => {
     if (!isObject(node)) return node;
-    const schema = schemaName(node);
-    if (schema === 'Timeline') return { ...node, tracks: walk(node.tracks ?? null) };
-    if (schema === 'Stack' || schema === 'Track') return { ...node, children: childrenOf(node).map(walk) };
-    if (schema !== 'Clip') return node;
-    return replaceActive(node, index++, replace);
+    switch (schemaName(node)) {
+      case 'Clip':
+        return replaceActive(node, index++, replace);
+      case 'Timeline':
+        return isObject(node.tracks) ? { ...node, tracks: stack(node.tracks, depth + 1) } : stack(node, depth + 1);
+      case 'Stack':
+        return stack(node, depth + 1);
+      case 'Track':
+        return depth + 1 > DEEPEST_NESTING ? node : track(node, depth + 1);
+      default:
+        return node;
+    }
   };
-  return walk(document) as OtioObject;
+  const track = (node: OtioObject, depth: number): OtioObject => ({ ...node, children: childrenOf(node).map((child) => item(child, depth)) });
+  const stack = (node: OtioObject, depth: number): OtioObject => {
+    if (depth > DEEPEST_NESTING || !Array.isArray(node.children)) return node;
+    const inside = (child: Json) => (isObject(child) && schemaName(child) === 'Track' ? track(child, depth) : item(child, depth));
+    return { ...node, children: node.children.map(inside) };
+  };
+  if (schemaName(document) === 'Clip') return replaceActive(document, index, replace);
+  return isObject(document.tracks) ? { ...document, tracks: stack(document.tracks, 0) } : document;
 }
 
 function replaceActive(clip: OtioObject, index: number, replace: (index: number, old: OtioObject | null) => OtioObject | null): OtioObject {
