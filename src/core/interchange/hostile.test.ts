@@ -2,12 +2,23 @@
 import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { compareTimelines } from '../project/compare';
+import { compareTimelines, placedEvents } from '../project/compare';
+import { clipEvents } from '../project/timeline';
 import { collectUses, itemRange } from '../project/usage';
 import { rate } from '../time/rate';
 import { writeEdl } from './edl/edl-writer';
 import { readOtio } from './otio/otio-reader';
-import type { Json } from './otio/otio-types';
+import type { Json, OtioObject } from './otio/otio-types';
+import {
+  clipDocument,
+  externalReference,
+  gapDocument,
+  rationalTime,
+  timelineDocument,
+  timeRange,
+  trackDocument,
+  withReferences,
+} from './otio/otio-writer';
 import { readTimelineFile } from './read-timeline-file';
 
 const PAL = rate(25);
@@ -22,6 +33,14 @@ function reckon(text: string): void {
       const range = itemRange(use, use.event.references[0]?.availableStart ?? null, { rate: rate(48_000), startFrame: 0 });
       expect(Number.isFinite(range.start) && range.end >= range.start).toBe(true);
     }
+    // What replaces references counts events as the reader does.
+    let numbered = 0;
+    withReferences(document, (index) => {
+      expect(index).toBe(numbered++);
+      return null;
+    });
+    expect(numbered).toBe(timeline.eventCount);
+    placedEvents(timeline);
     writeEdl(timeline, (event) => ({ reel: event.name, file: '', offsetFrames: 0 }));
     compareTimelines(timeline, timeline, (_, event) => event.name);
     JSON.stringify(document);
@@ -66,6 +85,12 @@ const ODD: fc.Arbitrary<Json> = fc.oneof(
   ),
   fc.record({ OTIO_SCHEMA: fc.constantFrom('Clip.2', 'Stack.1', 'Gap.1', 'Transition.1', 'RationalTime.1', 'Nonsense.9', '') }),
   fc.record({ value: fc.double({ noNaN: true }), rate: fc.double({ noNaN: true }) }),
+  fc.record({
+    OTIO_SCHEMA: fc.constant('RationalTime.1'),
+    value: fc.oneof(fc.double({ min: -1e13, max: 1e13, noNaN: true }), fc.nat(1000)),
+    rate: fc.double({ min: 0.001, max: 1e9, noNaN: true }),
+  }),
+  fc.record({ OTIO_SCHEMA: fc.constant('LinearTimeWarp.1'), time_scalar: fc.double({ min: -1e5, max: 1e5, noNaN: true }) }),
 );
 
 describe('an OTIO document with parts replaced at random', () => {
@@ -110,6 +135,32 @@ describe('texts with pieces cut, doubled and swapped', () => {
         { numRuns: 60 },
       );
   });
+});
+
+it('nested deeper than is read: what lies above keeps its numbers, what lies below stays as it is', () => {
+  const shot = (name: string) => clipDocument(name, timeRange(0, 10, PAL), externalReference(`${name}.mov`, name, null));
+  let inner: OtioObject = trackDocument('T', 'Video', [shot('deep')]);
+  for (let depth = 0; depth < 140; depth++) inner = { OTIO_SCHEMA: depth % 2 === 0 ? 'Stack.1' : 'Track.1', name: `${depth}`, children: [inner] };
+  const document = timelineDocument('T', rationalTime(0, PAL), [trackDocument('V1', 'Video', [shot('first'), inner, shot('last')])]);
+  const { timelines, findings } = readOtio(JSON.stringify(document), PAL);
+  expect(findings.map((finding) => finding.code)).toContain('otio-too-deep');
+  const seen: string[] = [];
+  const written = withReferences(timelines[0]!.document, (_, old) => {
+    seen.push(old!.name as string);
+    return { ...old!, target_url: 'new.mov' };
+  });
+  expect(seen).toEqual([...clipEvents(timelines[0]!.timeline.tracks)].map((event) => event.name));
+  expect(seen).toEqual(['first', 'last']);
+  expect(JSON.stringify(written)).toContain('deep.mov');
+});
+
+it('a timeline longer than can be counted is left out and told', () => {
+  const long = {
+    ...gapDocument(1, PAL),
+    source_range: { ...timeRange(0, 1, PAL), duration: { OTIO_SCHEMA: 'RationalTime.1', value: 1e13, rate: 0.001 } },
+  };
+  const text = JSON.stringify(timelineDocument('Long', rationalTime(0, PAL), [trackDocument('V1', 'Video', [long])]));
+  expect(readOtio(text, PAL)).toMatchObject({ timelines: [], findings: [{ code: 'otio-too-long', severity: 'stops' }] });
 });
 
 it('numbers beyond all measure are passed over, with their place', () => {

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { rate, type Rate } from '../time/rate';
+import { rate, rateFromNumber, type Rate } from '../time/rate';
 import { ceilFrames, floorFrames, LengthSum, moment } from './moment';
 
 const RATES: Rate[] = [rate(24_000, 1001), rate(24), rate(25), rate(30_000, 1001), rate(60_000, 1001), rate(48_000), rate(44_100), rate(1)];
@@ -26,6 +26,18 @@ describe('a running sum of lengths', () => {
 });
 
 describe('a moment', () => {
+  it('at any rate that a number can state, fractions too, is whole units of a rate', () => {
+    fc.assert(
+      fc.property(fc.double({ min: -1e13, max: 1e13, noNaN: true }), fc.double({ min: 0.001, max: 1e9, noNaN: true }), (value, fps) => {
+        const made = moment(value, rateFromNumber(fps));
+        expect(Number.isInteger(made.value)).toBe(true);
+        const seconds = (made.value * made.rate.den) / made.rate.num;
+        expect(Math.abs(seconds - value / fps)).toBeLessThanOrEqual(Math.abs(seconds) * 1e-3 + 1 / fps);
+        expect(Number.isFinite(floorFrames(made, rate(25)))).toBe(true);
+      }),
+    );
+  });
+
   it('is whole, or kept to a millionth of a unit; frames around it enclose it', () => {
     expect(moment(7, rate(25))).toEqual({ value: 7, rate: rate(25) });
     expect(moment(7.25, rate(25))).toEqual({ value: 7_250_000, rate: rate(25_000_000) });

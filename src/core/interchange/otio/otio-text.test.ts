@@ -23,6 +23,19 @@ describe('what JavaScript would round or break', () => {
     expect(formatOtio(JSON.parse(JSON.stringify(read.document)) as typeof read.document)).toBe(text);
   });
 
+  it('keeps numbers beyond every double, and takes none of them for a time', () => {
+    const document = timelineDocument('t', rationalTime(0, PAL), [
+      trackDocument('V1', 'Video', [clipDocument('a', timeRange(0, 10, PAL), externalReference('a.mov', 'a', null), [], { far: 0 })]),
+    ]);
+    for (const number of ['1e400', '-2.5E+999', `1${'0'.repeat(400)}`, `${'9'.repeat(320)}.5`]) {
+      const text = formatOtio(document).replace('"far": 0', `"far": ${number}`);
+      const read = readOtio(text, PAL).timelines[0]!;
+      expect(formatOtio(read.document)).toBe(text);
+      const timed = formatOtio(document).replace('"value": 10', `"value": ${number}`);
+      expect(readOtio(timed, PAL).findings.map((finding) => finding.code)).toContain('otio-bad-time');
+    }
+  });
+
   it('refuses half characters, NaN and bottomless nesting, with the place', () => {
     expect(refused(track('{"OTIO_SCHEMA":"Track.1","name":"\\ud800"}'))).toEqual(['otio-broken-text $.tracks.children[0].name']);
     expect(refused('{"OTIO_SCHEMA":"Timeline.1",\n "name": NaN}')).toEqual(['otio-no-number line 2, column 10']);

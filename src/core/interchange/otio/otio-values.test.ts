@@ -32,6 +32,16 @@ describe('time effects', () => {
     expect(first([clip({ effects: [{ ...timeWarp(4), enabled: false }] })]).speed).toEqual({ num: 1, den: 1 });
   });
 
+  it('stacked by the dozen are one exact speed, or count all of the media where no whole numbers hold it', () => {
+    const stacked = (scalars: number[]) => read([clip({ effects: scalars.map(timeWarp) })]);
+    const even = stacked(Array.from({ length: 40 }, (_, index) => (index % 2 === 0 ? 7 / 3 : 3 / 7)));
+    expect(even.findings).toEqual([]);
+    expect([...clipEvents(even.timelines[0]!.timeline.tracks)][0]!.speed).toEqual({ num: 1, den: 1 });
+    const odd = stacked(Array.from({ length: 40 }, (_, index) => 1.000_000_7 + index / 1e6));
+    expect(new Set(odd.findings.map((finding) => finding.code))).toEqual(new Set(['otio-odd-speeds']));
+    expect(collectUses(odd.timelines[0]!.timeline, { countDisabled: false })[0]!.source).toEqual({ start: 0, end: 500 });
+  });
+
   it('may be given by keys of position or of speed', () => {
     expect(first([clip({ effects: [effect({ mill_shelf: { position_keys: [[50, 25], [0, 0]] } })] })]).map).toEqual({ of: 'position', keys: [{ frame: 0, num: 0, den: 1 }, { frame: 50, num: 25, den: 1 }] }); // prettier-ignore
     expect(first([clip({ effects: [effect({ mill_shelf: { speed_keys: [[0, 0.25]] } })] })]).map).toMatchObject({ of: 'speed', keys: [{ frame: 0, num: 250_000, den: 1_000_000 }] }); // prettier-ignore
