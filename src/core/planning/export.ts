@@ -8,11 +8,11 @@ import { relativeAddress } from '../interchange/otio/target-url';
 import { unpackIdentity } from '../media/identity';
 import { fileName, folderOf, joinPath, type Item, type Place } from '../media/item';
 import { NameRegister, portableName, splitExtension } from '../naming/safe-name';
-import { linksRead, sourceRendition } from '../project/clip';
+import { linksRead, type MediaLink } from '../project/clip';
 import { placedEvents } from '../project/compare';
 import { countsFrom, unstatedSpans } from '../project/counting';
-import { floorFrames } from '../project/moment';
-import { type ClipEvent, type Track } from '../project/timeline';
+import { ceilFrames, floorFrames } from '../project/moment';
+import { soundEvents, type ClipEvent } from '../project/timeline';
 import { isRateNumber, rateFromNumber, type Rate } from '../time/rate';
 import { frameToTimecode } from '../time/timecode';
 import { clipListFindings } from './clip-list-rows';
@@ -31,6 +31,7 @@ import {
   type TimelineSnapshot,
   type ZipEntry,
 } from './plan';
+import { numbering } from './sequence-numbering';
 import { StockView } from './stock-view';
 
 export const EXPORT_FORMATS = ['otio', 'otioz', 'otiod', 'edl', 'csv'] as const;
@@ -123,6 +124,7 @@ class Exporter {
   private readonly names;
   private readonly stock;
   private readonly clips;
+  private readonly sounds = new Map<TimelineSnapshot, ReadonlySet<number>>();
 
   constructor(
     private readonly snapshot: Snapshot,
@@ -201,18 +203,20 @@ class Exporter {
     const { sequence, durationFrames } = item.facts;
     if (!sequence) return inPlaceOf(old, externalReference(address, name, available, metadata));
     const { prefix, suffix, padding, firstNumber, lastNumber } = sequence;
-    const stated = old && schemaName(old) === 'ImageSequenceReference' ? old.start_frame : null;
-    const startNumber = typeof stated === 'number' && stated >= firstNumber && stated <= lastNumber ? stated : firstNumber;
+    const { startNumber, step } = numbering(sequence, old, null);
     const folderUrl = address.slice(0, address.lastIndexOf('/') + 1);
     const rate = isRateNumber(old?.rate) ? rateFromNumber(old.rate) : (item.facts.rate ?? units);
     const range = available ?? timeRange(0, durationFrames ?? lastNumber - firstNumber + 1, units);
-    return inPlaceOf(old, sequenceReference({ folderUrl, prefix, suffix, padding, startNumber, rate }, name, range, metadata));
+    return inPlaceOf(old, sequenceReference({ folderUrl, prefix, suffix, padding, startNumber, step, rate }, name, range, metadata));
   }
 
-  private linkOf(timeline: TimelineSnapshot, index: number) {
+  /** What an event reads, by one rule in every format: on a sound track the sound. */
+  private linkOf(timeline: TimelineSnapshot, index: number): MediaLink | null {
     const clip = this.clips.get(timeline.clipIds[index] ?? '');
-    const named = timeline.positions?.[index] ?? null;
-    return clip ? (sourceRendition(clip)?.links[named ?? 0] ?? null) : null;
+    if (!clip) return null;
+    const sounds = this.sounds.get(timeline) ?? soundEvents(timeline.model.tracks);
+    this.sounds.set(timeline, sounds);
+    return linksRead(clip, sounds.has(index), timeline.positions?.[index] ?? null, this.stock)[0] ?? null;
   }
 
   private row(timeline: TimelineSnapshot, path: string, bytes: number, mediaFiles = 0, events = timeline.model.eventCount): ExportRow {
@@ -253,18 +257,17 @@ class Exporter {
   private clipList(timeline: TimelineSnapshot): Made {
     const { rate, dropFrame } = timeline.model;
     const label = (frame: number) => frameToTimecode(frame, rate, dropFrame);
-    const rows = placedEvents(timeline.model).map(({ event }): ClipListRow => {
+    const rows = placedEvents(timeline.model).map(({ event, source: shown }): ClipListRow => {
       const clip = this.clips.get(timeline.clipIds[event.index] ?? '');
       const source = this.edlSource(timeline, event);
-      const inFrame = floorFrames(event.sourceIn, rate) + source.offsetFrames;
       const start = clip?.mediaStart ? label(floorFrames(clip.mediaStart, rate) + source.offsetFrames) : '';
       return {
         name: event.name || (clip?.name ?? ''),
         file: source.file,
         reel: source.reel ?? '',
         start,
-        in: label(inFrame),
-        out: label(inFrame + event.durationFrames),
+        in: label(floorFrames({ value: shown.start, rate: event.units }, rate) + source.offsetFrames),
+        out: label(ceilFrames({ value: shown.end, rate: event.units }, rate) + source.offsetFrames),
         bin: clip?.binPath ?? '',
         notes: clip?.note ?? '',
       };
@@ -280,12 +283,12 @@ class Exporter {
     const inside = new NameRegister();
     const taken = new Map<string, { item: Item; path: string }>();
     const lost: string[] = [];
-    const used = this.itemsOf(timeline);
     const document = withReferences(timeline.document, (index, old) => {
-      const item = used.get(index);
+      const link = this.linkOf(timeline, index);
+      const item = link?.place && this.stock.isAttached(link.place.shelfId) ? this.stock.itemAt(link.place) : null;
       if (!item) {
         if (!old || !isMedia(old)) return null;
-        lost.push(this.linkOf(timeline, index)?.expected.name || (typeof old.name === 'string' ? old.name : '') || 'unnamed media');
+        lost.push(link?.expected.name || (typeof old.name === 'string' ? old.name : '') || 'unnamed media');
         return missing(old);
       }
       let entry = taken.get(item.id);
@@ -305,24 +308,6 @@ class Exporter {
     const findings = lost.length === 0 ? [] : [offline(lost, 'They are in the timeline as missing, with their address.')];
     const steps = format === 'otioz' ? [this.zip(path, text, media, mediaBytes)] : this.folder(path, text, media);
     return { steps, rows: [this.row(timeline, path, mediaBytes + text.length, media.length)], findings };
-  }
-
-  private itemsOf(timeline: TimelineSnapshot): Map<number, Item> {
-    const items = new Map<number, Item>();
-    const visit = (tracks: readonly Track[]) => {
-      for (const track of tracks) {
-        for (const entry of track.items) {
-          if (entry.type === 'nested') visit(entry.tracks);
-          if (entry.type !== 'clip') continue;
-          const clip = this.clips.get(timeline.clipIds[entry.index] ?? '');
-          const link = clip ? linksRead(clip, track.kind === 'audio', timeline.positions?.[entry.index] ?? null, this.stock)[0] : null;
-          const item = link?.place && this.stock.isAttached(link.place.shelfId) ? this.stock.itemAt(link.place) : null;
-          if (item) items.set(entry.index, item);
-        }
-      }
-    };
-    visit(timeline.model.tracks);
-    return items;
   }
 
   private held(item: Item): readonly string[] | null {

@@ -4,17 +4,28 @@
  */
 import { relativeAddress } from '../interchange/otio/target-url';
 import { isObject, type OtioObject } from '../interchange/otio/otio-types';
-import { externalReference, formatOtio, inPlaceOf, sequenceReference, timeRange, withReferences } from '../interchange/otio/otio-writer';
+import {
+  externalReference,
+  formatOtio,
+  inPlaceOf,
+  rationalTime,
+  sequenceReference,
+  timeRange,
+  withReferences,
+} from '../interchange/otio/otio-writer';
 import { findSequences, frameName, presentNumbers, sequenceName } from '../media/image-sequence';
 import { fileName, folderOf, joinPath, placeKey, type ItemKind, type Place, type SequenceFacts } from '../media/item';
 import { NameRegister, portableName, portablePrefix, splitExtension } from '../naming/safe-name';
+import { linksRead } from '../project/clip';
 import { countsFrom } from '../project/counting';
 import { ceilFrames, floorFrames, type Moment } from '../project/moment';
 import { totalFrames, type FrameRange } from '../time/range';
-import { sameRate, type Rate } from '../time/rate';
+import { commonRate, sameRate, type Rate } from '../time/rate';
 import { frameToTimecode } from '../time/timecode';
 import { precondition, type CutPart, type FramesStep, type Snapshot, type Step, type TimelineSnapshot } from './plan';
-import { framesRead, partBytes, type EventUse, type UsedItem, type UsedMedia } from './used-media';
+import { numbering } from './sequence-numbering';
+import { StockView } from './stock-view';
+import { forEachEventUse, framesRead, partBytes, type EventUse, type UsedItem, type UsedMedia } from './used-media';
 
 const FOLDERS: Record<ItemKind, string> = {
   video: 'media/picture',
@@ -187,7 +198,7 @@ export function packageTimelines(
     .filter((timeline) => timelineIds.includes(timeline.id))
     .map((timeline) => {
       const name = nameOf(timeline.model.name);
-      const document = withReferences({ ...timeline.document, name }, referenceFor(timeline, usedByClip, media, layout));
+      const document = withReferences({ ...timeline.document, name }, referenceFor(snapshot, timeline, usedByClip, media, layout));
       return { name, path: names.claim('timelines', `${portableName(name)}.otio`), text: formatOtio(document), parts };
     });
 }
@@ -208,24 +219,53 @@ function addressOf(part: TakenPart): string {
   return relativeAddress(['..', ...part.path.split('/')]);
 }
 
-function referenceFor(timeline: TimelineSnapshot, usedByClip: ReadonlyMap<string, readonly UsedItem[]>, media: UsedMedia, layout: PackageLayout) {
-  const byIndex = new Map<number, { used: UsedItem; entry: UsedItem['uses'][number] }>();
+function referenceFor(
+  snapshot: Snapshot,
+  timeline: TimelineSnapshot,
+  usedByClip: ReadonlyMap<string, readonly UsedItem[]>,
+  media: UsedMedia,
+  layout: PackageLayout,
+) {
+  const byIndex = new Map<number, { used: UsedItem; entry: EventUse }>();
   for (const used of media.items) {
     for (const entry of used.uses)
       if (entry.timelineId === timeline.id && !byIndex.has(entry.use.event.index)) byIndex.set(entry.use.event.index, { used, entry });
   }
+  addMuted(snapshot, timeline, usedByClip, byIndex);
   return (index: number, old: OtioObject | null): OtioObject | null => {
     const found = byIndex.get(index);
     const used = found?.used ?? usedByClip.get(timeline.clipIds[index] ?? '')?.[0];
     if (!used) return null;
     const parts = layout.parts.get(placeKey(used.item.place))!;
     const entry = found?.entry;
-    const wanted = entry ? framesRead(entry, used.item.facts) : null;
-    // A muted event has no use; it is pointed at the part nearest its in point, so that its link resolves.
-    const part = (wanted && (parts.find(({ range }) => wanted.start < range.end && wanted.end > range.start) ?? null)) ?? parts[0];
+    const part = entry ? nearest(parts, framesRead(entry, used.item.facts)) : parts[0];
     const counted = entry ?? used.uses[0] ?? null;
     return part ? partReference(used, part, counted, entry?.use.rate ?? timeline.model.rate, entry?.clip.name ?? used.clips[0]!.name, old) : null;
   };
+}
+
+/** What is switched off is not taken for its own sake, but finds its item, sound or picture, where others brought it. */
+function addMuted(
+  snapshot: Snapshot,
+  timeline: TimelineSnapshot,
+  usedByClip: ReadonlyMap<string, readonly UsedItem[]>,
+  byIndex: Map<number, { used: UsedItem; entry: EventUse }>,
+): void {
+  const stock = new StockView(snapshot);
+  forEachEventUse(snapshot, [timeline.id], true, (entry) => {
+    const { event, trackKind } = entry.use;
+    if (byIndex.has(event.index)) return;
+    const taken = usedByClip.get(entry.clip.id) ?? [];
+    const places = linksRead(entry.clip, trackKind === 'audio', entry.named, stock).flatMap(({ place }) => (place ? [placeKey(place)] : []));
+    const used = taken.find(({ item }) => places.includes(placeKey(item.place)));
+    if (used) byIndex.set(event.index, { used, entry });
+  });
+}
+
+/** The part that holds most of the frames, or the one they lie nearest to. */
+function nearest(parts: readonly TakenPart[], wanted: FrameRange): TakenPart | undefined {
+  const shared = ({ range }: TakenPart) => Math.min(range.end, wanted.end) - Math.max(range.start, wanted.start);
+  return parts.reduce<TakenPart | undefined>((best, part) => (best && shared(best) >= shared(part) ? best : part), undefined);
 }
 
 function partReference(used: UsedItem, part: TakenPart, counted: EventUse | null, units: Rate, name: string, old: OtioObject | null): OtioObject {
@@ -235,28 +275,26 @@ function partReference(used: UsedItem, part: TakenPart, counted: EventUse | null
     counted?.clip.conform === 'by-frame'
       ? { ...kept, mill_shelf: { ...(isObject(kept.mill_shelf) ? kept.mill_shelf : {}), conform: 'by-frame' } }
       : kept;
-  const available = availableRange(used, part.range, counted, units) ?? keptRange(old);
   if (facts.kind === 'sequence' && facts.sequence) {
     const { prefix, suffix, padding, firstNumber } = facts.sequence;
+    const { startNumber, step } = numbering(facts.sequence, old, part.range.start);
+    const range = { start: startNumber - firstNumber, end: part.range.end };
     const made = sequenceReference(
-      {
-        folderUrl: addressOf(part),
-        prefix: portablePrefix(prefix),
-        suffix,
-        padding,
-        startNumber: firstNumber + part.range.start,
-        rate: facts.rate ?? units,
-      },
+      { folderUrl: addressOf(part), prefix: portablePrefix(prefix), suffix, padding, startNumber, step, rate: facts.rate ?? units },
       name,
-      available ?? timeRange(0, totalFrames([part.range]), units),
+      availableRange(used, range, counted, units) ?? keptRange(old) ?? timeRange(0, totalFrames([range]), units),
       metadata,
     );
     return inPlaceOf(old, made);
   }
+  const available = availableRange(used, part.range, counted, units) ?? keptRange(old);
   return inPlaceOf(old, externalReference(addressOf(part), name, available, metadata));
 }
 
-/** Where a part lies in the count of an event: at the event's rate where that is exact, else at the item's. */
+/**
+ * Where a part lies in the count of an event: at the event's rate where that is exact, else at the item's, else at one
+ * that both divide, so that a start between two frames of the item is no frame off.
+ */
 function availableRange(used: UsedItem, range: FrameRange, counted: EventUse | null, units: Rate): OtioObject | null {
   const facts = used.item.facts;
   if (facts.durationFrames === null) return null;
@@ -268,13 +306,14 @@ function availableRange(used: UsedItem, range: FrameRange, counted: EventUse | n
     const first = start ? (sameRate(start.rate, units) ? start.value : floorFrames(start, rate)) : 0;
     return timeRange(first + range.start, length, units);
   }
-  const exact = (value: Moment) => floorFrames(value, units) === ceilFrames(value, units);
-  const lengthAt = { value: length, rate };
   const begin = start ?? { value: facts.startFrame ?? 0, rate };
-  const itemStart = { value: floorFrames(begin, rate) + range.start, rate };
-  return exact(itemStart) && exact(lengthAt)
-    ? timeRange(floorFrames(itemStart, units), floorFrames(lengthAt, units), units)
-    : timeRange(itemStart.value, length, rate);
+  const fine = commonRate(begin.rate, rate) ?? rate;
+  const first = { value: floorFrames(begin, fine) + floorFrames({ value: range.start, rate }, fine), rate: fine };
+  const isWhole = (value: Moment, at: Rate) => floorFrames(value, at) === ceilFrames(value, at);
+  const lengthAt = { value: length, rate };
+  const at = [units, rate].find((one) => isWhole(first, one) && isWhole(lengthAt, one));
+  if (at) return timeRange(floorFrames(first, at), floorFrames(lengthAt, at), at);
+  return { ...timeRange(first.value, length, fine), duration: rationalTime(length, rate) };
 }
 
 /** A still has no length of its own: what the timeline said of it stays. */

@@ -4,11 +4,13 @@ import { fileName, placeKey, type Item } from '../media/item';
 import { asSequences } from '../media/sequence-part';
 import { clipState, linksRead, type Clip, type LinkState } from '../project/clip';
 import { countsFrom, unstatedSpans, type CountedFacts, type UnstatedSpan } from '../project/counting';
+import { activeReference } from '../project/timeline';
 import { forEachUse, itemRange, type Use } from '../project/usage';
 import { rangeToRate } from '../time/convert';
 import { clamp, grow, joinGaps, subtract, totalFrames, unite, type FrameRange, type RangeSet } from '../time/range';
 import { sameRate, type Rate } from '../time/rate';
 import type { Snapshot } from './plan';
+import { steppedBack } from './sequence-numbering';
 import { StockView } from './stock-view';
 
 export interface UsedMediaSettings {
@@ -35,7 +37,8 @@ export interface EventUse {
 
 /** Item frames that an event reads. */
 export function framesRead({ clip, use, span }: EventUse, facts: CountedFacts): FrameRange {
-  return itemRange(use, countsFrom(use.event, clip, facts, span), facts, clip.conform);
+  const range = itemRange(use, countsFrom(use.event, clip, facts, span), facts, clip.conform);
+  return { start: steppedBack(range.start, facts.sequence ?? null, activeReference(use.event)?.sequence ?? null), end: range.end };
 }
 
 export type TakeMethod = 'trim' | 'frames' | 'whole';

@@ -13,7 +13,7 @@ import {
   trackDocument,
 } from '../interchange/otio/otio-writer';
 import { rate } from '../time/rate';
-import { compareTimelines, timelineFamily } from './compare';
+import { compareTimelines, placedEvents, timelineFamily } from './compare';
 
 const PAL = rate(25);
 const cut = (name: string, from: number, length: number, speed = 1) =>
@@ -60,7 +60,7 @@ describe('a timeline and itself', () => {
       effects: [{ OTIO_SCHEMA: 'TimeEffect.1', name: '', metadata: { mill_shelf: { speed_keys: [[0, 1], [50, to]] } } }],
     }); // prettier-ignore
     expect(compare([[ramp(2)]], [[ramp(2)]])).toEqual([['same', 'a']]);
-    expect(compare([[ramp(2)]], [[ramp(0.5)]])).toEqual([['retimed', 'a']]);
+    expect(compare([[ramp(2)]], [[ramp(0.5)]])).toEqual([['retimed', 'a', 0, -37]]);
   });
 });
 
@@ -86,7 +86,9 @@ describe('two versions of a timeline', () => {
       ['pushed', 'a'],
       ['trimmed', 'b', -5, 5],
     ]);
-    expect(compare([[cut('a', 0, 10)]], [[cut('a', 0, 10, 2)]])).toEqual([['retimed', 'a']]);
+    // Twice as fast it reads ten frames more of its source.
+    expect(compare([[cut('a', 0, 10)]], [[cut('a', 0, 10, 2)]])).toEqual([['retimed', 'a', 0, 10]]);
+    expect(compare([[cut('a', 0, 51, 0.5)]], [[cut('a', 0, 50, 0.5)]])).toEqual([['trimmed', 'a']]);
   });
 
   it('matches each use of a take once, the nearest first', () => {
@@ -125,7 +127,33 @@ describe('two versions of a timeline', () => {
   it('looks into nested timelines', () => {
     const nested = (length: number): OtioObject => ({ OTIO_SCHEMA: 'Stack.1', name: 'n', source_range: timeRange(0, length, PAL), children: [trackDocument('V1', 'Video', [cut('in', 0, 40)])] }); // prettier-ignore
     expect(compare([[nested(30)]], [[nested(30)]])).toEqual([['same', 'in']]);
-    expect(compare([[nested(30)]], [[nested(20)]])).toEqual([['trimmed', 'in']]);
+    expect(compare([[nested(30)]], [[nested(20)]])).toEqual([['trimmed', 'in', 0, -10]]);
+  });
+
+  it('counts the speed of what is around an event: place, length, source and change', () => {
+    const nested = (speed: number): OtioObject => ({ OTIO_SCHEMA: 'Stack.1', name: 'n', source_range: timeRange(0, 20, PAL), effects: [timeWarp(speed)], children: [trackDocument('V1', 'Video', [cut('one', 0, 10), cut('two', 100, 40)])] }); // prettier-ignore
+    const [, two] = placedEvents(read([[gapDocument(100, PAL), nested(2)]]));
+    expect(two).toMatchObject({ start: 105, durationFrames: 15, source: { start: 100, end: 130 }, speed: { num: 2, den: 1 } });
+    expect(compare([[nested(2)]], [[nested(2)]])).toEqual([['same', 'one'], ['same', 'two']]); // prettier-ignore
+    expect(compare([[nested(2)]], [[nested(1)]])).toEqual([['retimed', 'one'], ['retimed', 'two', 0, -20]]); // prettier-ignore
+  });
+
+  it('tells what is switched off, by itself, with its track or with what is around it', () => {
+    const off = { ...cut('a', 0, 10), enabled: false };
+    const changes = (before: OtioObject[], after: OtioObject[]) => {
+      const [a, b] = [before, after].map(
+        (tracks) => readOtioDocument(timelineDocument('t', rationalTime(0, PAL), tracks), PAL).timelines[0]!.timeline,
+      );
+      return compareTimelines(a!, b!, (_, event) => event.name).map(({ kind, switched }) => [kind, switched]);
+    };
+    const track = (children: OtioObject[], own: OtioObject = {}) => ({ ...trackDocument('V1', 'Video', children), ...own });
+    const nested = (own: OtioObject): OtioObject => ({ OTIO_SCHEMA: 'Stack.1', name: 'n', children: [track([cut('a', 0, 10)])], ...own });
+    expect(changes([track([cut('a', 0, 10)])], [track([off])])).toEqual([['switched', 'off']]);
+    expect(changes([track([off])], [track([cut('a', 0, 10)])])).toEqual([['switched', 'on']]);
+    expect(changes([track([cut('a', 0, 10)])], [track([cut('a', 0, 10)], { enabled: false })])).toEqual([['switched', 'off']]);
+    expect(changes([track([nested({})])], [track([nested({ enabled: false })])])).toEqual([['switched', 'off']]);
+    expect(changes([track([off])], [track([{ ...cut('a', 0, 12), enabled: true }])])).toEqual([['trimmed', 'on']]);
+    expect(changes([track([off])], [track([off], { enabled: false })])).toEqual([['same', null]]);
   });
 
   it('knows versions of one cut by their names', () => {

@@ -1,19 +1,32 @@
 /** Two versions of a timeline, event by event: what was added, removed, moved, trimmed. */
-import { floorFrames, ceilFrames } from './moment';
+import Fraction from 'fraction.js';
+import type { FrameRange } from '../time/range';
+import { sameRate } from '../time/rate';
+import type { Speed } from '../time/retime';
+import { ceilFrames, floorFrames, type Moment } from './moment';
 import type { ClipEvent, Timeline, Track } from './timeline';
+import { collectUses, type Use } from './usage';
 
-export type ChangeKind = 'added' | 'removed' | 'moved' | 'trimmed' | 'retimed' | 'pushed' | 'same';
+export type ChangeKind = 'added' | 'removed' | 'moved' | 'trimmed' | 'retimed' | 'switched' | 'pushed' | 'same';
 
 /** An event with its place; positions count frames of its own timeline from its first. */
 export interface PlacedEvent {
   readonly event: ClipEvent;
   readonly track: string;
-  /** Tells its track from others of the same name, nested ones too: the tracks around it, each with its number among those of its name. */
+  /** Tells its track from others of the same name, nested ones too. */
   readonly lane: string;
   readonly trackKind: Track['kind'];
   readonly start: number;
   readonly durationFrames: number;
   readonly nestedIn: readonly string[];
+  /** Source frames shown, in the event's own units. */
+  readonly source: FrameRange;
+  /** Its speed and that of the timelines around it together; null where one of them varies. */
+  readonly speed: Speed | null;
+  /** What varies, as text that is the same for the same. */
+  readonly varies: string;
+  /** Whether it is switched on, and all that is around it. */
+  readonly enabled: boolean;
 }
 
 export interface EventChange {
@@ -25,6 +38,8 @@ export interface EventChange {
   /** Frames by which the in and the out point changed: positive is later in the source. */
   readonly inShift: number;
   readonly outShift: number;
+  /** Whether it was switched on or off beside what else changed. */
+  readonly switched: 'on' | 'off' | null;
 }
 
 /**
@@ -41,8 +56,8 @@ export function compareTimelines(before: Timeline, after: Timeline, keyOf: (vers
   const matchedOld = new Set(pairs.map(([a]) => a));
   const inOrder = steady(pairs);
   const changes = pairs.map(([a, b]): EventChange => changeOf(a, b, inOrder.has(b)));
-  for (const event of old) if (!matchedOld.has(event)) changes.push({ kind: 'removed', before: event, after: null, inShift: 0, outShift: 0 });
-  for (const event of now) if (!matchedNow.has(event)) changes.push({ kind: 'added', before: null, after: event, inShift: 0, outShift: 0 });
+  for (const event of old) if (!matchedOld.has(event)) changes.push({ kind: 'removed', before: event, after: null, ...UNCHANGED });
+  for (const event of now) if (!matchedNow.has(event)) changes.push({ kind: 'added', before: null, after: event, ...UNCHANGED });
   return changes.sort((a, b) => place(a) - place(b));
 }
 
@@ -52,37 +67,34 @@ function place(change: EventChange): number {
 
 /** Every event, those of nested timelines at the place where they show, as far as they show. */
 export function placedEvents(timeline: Timeline): PlacedEvent[] {
-  const out: PlacedEvent[] = [];
-  const visit = (tracks: readonly Track[], offset: number, from: number, to: number, nestedIn: readonly string[], around: string): void => {
-    const numbers = new Map<string, number>();
-    for (const track of tracks) {
-      const number = (numbers.get(track.name) ?? 0) + 1;
-      numbers.set(track.name, number);
-      const lane = `${around}/${track.name} ${number}`;
-      for (const item of track.items) {
-        if (item.type !== 'clip' && item.type !== 'nested') continue;
-        const start = Math.max(item.start, from);
-        const end = Math.min(item.start + item.durationFrames, to);
-        if (end <= start) continue;
-        if (item.type === 'nested') {
-          const inside = item.windowStart + start - item.start;
-          const name = item.name || 'Nested timeline';
-          visit(item.tracks, offset + start - inside, inside, inside + end - start, [...nestedIn, name], `${lane}/${name}`);
-        } else {
-          out.push({ event: item, track: track.name, lane, trackKind: track.kind, start: start + offset, durationFrames: end - start, nestedIn });
-        }
-      }
-    }
-  };
-  visit(timeline.tracks, 0, -Infinity, Infinity, [], '');
-  return out;
+  return collectUses(timeline, { countDisabled: true, asPlaced: true }).map((use) => ({
+    event: use.event,
+    track: use.trackName,
+    lane: use.lane,
+    trackKind: use.trackKind,
+    start: use.recordStart,
+    durationFrames: use.durationFrames,
+    nestedIn: use.nestedIn,
+    source: use.source,
+    speed: speedOf(use),
+    varies: variesBy(use),
+    enabled: use.enabled,
+  }));
 }
 
-/** Source range of an event in its own frames, half-open. */
-function sourceOf({ event }: PlacedEvent): { start: number; end: number } {
-  const start = floorFrames(event.sourceIn, event.units);
-  return { start, end: start + ceilFrames(event.sourceDuration, event.units) };
+function speedOf({ event, retimedIn }: Use): Speed | null {
+  if (event.map || event.retimeUnknown || retimedIn.some((around) => around.map)) return null;
+  if (retimedIn.length === 0) return event.speed;
+  const product = [event, ...retimedIn].reduce((all, { speed }) => all.mul(new Fraction(BigInt(speed.num), BigInt(speed.den))), new Fraction(1));
+  return { num: Number(product.s * product.n), den: Number(product.d) };
 }
+
+function variesBy({ event, retimedIn }: Use): string {
+  const maps = [event, ...retimedIn].filter((around) => around.map).map((around) => around.map);
+  return maps.length === 0 ? '' : JSON.stringify(maps);
+}
+
+const UNCHANGED = { inShift: 0, outShift: 0, switched: null } as const;
 
 const MOST_COMPARED = 1500;
 
@@ -139,9 +151,8 @@ function matchGroup(old: readonly PlacedEvent[], now: readonly PlacedEvent[]): P
   return pairs;
 }
 
-function shownBy(entry: PlacedEvent): string {
-  const { start, end } = sourceOf(entry);
-  return `${start} ${end} ${entry.event.speed.num}/${entry.event.speed.den}`;
+function shownBy({ source, speed }: PlacedEvent): string {
+  return `${source.start} ${source.end} ${speed ? speed.num / speed.den : 'varies'}`;
 }
 
 function placeOf({ lane, start }: PlacedEvent): string {
@@ -173,8 +184,7 @@ function distance(a: PlacedEvent, b: PlacedEvent): number {
 }
 
 function overlap(a: PlacedEvent, b: PlacedEvent): number {
-  const [x, y] = [sourceOf(a), sourceOf(b)];
-  return Math.min(x.end, y.end) - Math.max(x.start, y.start);
+  return Math.min(a.source.end, b.source.end) - Math.max(a.source.start, b.source.start);
 }
 
 /** The newer events of the longest run of pairs that stand in the same order on the same track in both versions. */
@@ -215,22 +225,33 @@ function longestIncreasing(values: readonly number[]): number[] {
 }
 
 function changeOf(a: PlacedEvent, b: PlacedEvent, isSteady: boolean): EventChange {
-  const [x, y] = [sourceOf(a), sourceOf(b)];
-  const inShift = y.start - x.start;
-  const outShift = y.end - x.end;
-  const retimed =
-    a.event.speed.num * b.event.speed.den !== b.event.speed.num * a.event.speed.den || JSON.stringify(a.event.map) !== JSON.stringify(b.event.map);
-  const shown = a.durationFrames !== b.durationFrames && a.nestedIn.length + b.nestedIn.length > 0;
+  const inShift = b.source.start - a.source.start;
+  const outShift = b.source.end - a.source.end;
+  const retimed = !sameSpeed(a.speed, b.speed) || a.varies !== b.varies;
+  // A frame less of a slow event may be the same source frames; where windows cut, what they show counts.
+  const shown =
+    a.nestedIn.length + b.nestedIn.length > 0 ? a.durationFrames !== b.durationFrames : !sameMoment(a.event.sourceDuration, b.event.sourceDuration);
+  const switched = a.enabled === b.enabled ? null : b.enabled ? 'on' : 'off';
   const kind: ChangeKind = retimed
     ? 'retimed'
     : inShift !== 0 || outShift !== 0 || shown
       ? 'trimmed'
-      : !isSteady
-        ? 'moved'
-        : a.start !== b.start
-          ? 'pushed'
-          : 'same';
-  return { kind, before: a, after: b, inShift, outShift };
+      : switched
+        ? 'switched'
+        : !isSteady
+          ? 'moved'
+          : a.start !== b.start
+            ? 'pushed'
+            : 'same';
+  return { kind, before: a, after: b, inShift, outShift, switched };
+}
+
+function sameMoment(a: Moment, b: Moment): boolean {
+  return sameRate(a.rate, b.rate) ? a.value === b.value : floorFrames(a, b.rate) === b.value && ceilFrames(a, b.rate) === b.value;
+}
+
+function sameSpeed(a: Speed | null, b: Speed | null): boolean {
+  return a === null || b === null ? a === b : a.num * b.den === b.num * a.den;
 }
 
 /** What timelines of one cut have in common: the name without its version, date or counting. */

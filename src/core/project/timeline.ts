@@ -129,3 +129,14 @@ export function* clipEvents(tracks: readonly Track[]): Generator<ClipEvent> {
     }
   }
 }
+
+/** Indices of the clip events on sound tracks, nested ones included. */
+export function soundEvents(tracks: readonly Track[], found: Set<number> = new Set()): ReadonlySet<number> {
+  for (const { kind, items } of tracks) {
+    for (const item of items) {
+      if (item.type === 'clip' && kind === 'audio') found.add(item.index);
+      else if (item.type === 'nested') soundEvents(item.tracks, found);
+    }
+  }
+  return found;
+}

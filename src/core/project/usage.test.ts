@@ -72,6 +72,25 @@ describe('collectUses', () => {
     expect(uses([picture([inner])]).map((use) => use.source)).toEqual([{ start: 1000, end: 1040 }]);
   });
 
+  it('a slow event or nesting that is cut by a frame is still read both ways', () => {
+    const window = (child: OtioObject, from: number, length: number): OtioObject => ({ OTIO_SCHEMA: 'Stack.1', name: 'w', source_range: timeRange(from, length, PAL), children: [picture([child])] }); // prettier-ignore
+    const sources = (child: OtioObject, from: number, length: number) => uses([picture([window(child, from, length)])]).map((use) => use.source);
+    expect(sources(cut(1000, 40, 0.5), 0, 39)).toEqual([{ start: 1000, end: 1039 }]);
+    expect(sources(cut(1000, 40, 0.5), 1, 39)).toEqual([{ start: 1000, end: 1040 }]);
+    // Backwards the first frames of the record are the last ones of the source.
+    expect(sources(cut(1000, 40, -0.5), 1, 39)).toEqual([{ start: 1000, end: 1039 }]);
+    const slow: OtioObject = { OTIO_SCHEMA: 'Stack.1', name: 'slow', source_range: timeRange(0, 40, PAL), effects: [timeWarp(0.5)], children: [picture([cut(1000, 100)])] }; // prettier-ignore
+    expect(sources(slow, 0, 39)).toEqual([{ start: 1000, end: 1039 }]);
+  });
+
+  it('a transition inside a nested timeline whose window ends at the cut shows the incoming clip before it', () => {
+    const inner: OtioObject = { OTIO_SCHEMA: 'Stack.1', name: 'n', source_range: timeRange(0, 50, PAL), children: [picture([cut(1000, 50), transitionDocument(6, 4, PAL), cut(2000, 50)])] }; // prettier-ignore
+    expect(uses([picture([inner])]).map((use) => [use.source, use.durationFrames])).toEqual([
+      [{ start: 1000, end: 1050 }, 50],
+      [{ start: 1994, end: 2000 }, 0],
+    ]);
+  });
+
   it('a track whose range states its record timecode is shown whole, with a note; another range outside is told', () => {
     const of = (start: number, length: number) => {
       const track = { ...picture([cut(1000, 50), cut(2000, 50)]), source_range: timeRange(start, length, PAL) };

@@ -3,7 +3,7 @@ import Fraction from 'fraction.js';
 import { ceilToRate, floorToRate, rangeToRate } from '../time/convert';
 import { unite, type FrameRange, type RangeSet } from '../time/range';
 import { sameRate, type Rate } from '../time/rate';
-import { isNormal, sourceInterval, type SourceInterval } from '../time/retime';
+import { isNormal, sourceInterval, type Retime, type SourceInterval } from '../time/retime';
 import type { MediaFacts } from '../media/item';
 import type { Conform } from './clip';
 import { ceilFrames, floorFrames, type Moment } from './moment';
@@ -12,6 +12,8 @@ import { activeReference, type ClipEvent, type NestedStack, type Timeline, type 
 export interface UsageOptions {
   /** Count events and tracks that are switched off. */
   readonly countDisabled: boolean;
+  /** What stands on the timeline, for lists and comparisons: without what transitions show of it beside its cuts, and slow events by their record length alone. */
+  readonly asPlaced?: boolean;
 }
 
 /** One reading of source frames by one event. */
@@ -19,9 +21,15 @@ export interface Use {
   readonly event: ClipEvent;
   readonly trackName: string;
   readonly trackKind: Track['kind'];
+  /** Tells its track from others of the same name, nested ones too: the tracks around it, each with its number among those of its name. */
+  readonly lane: string;
+  /** Whether it is switched on, and all that is around it. */
+  readonly enabled: boolean;
   /** Names of the nested timelines around the event, outermost first. */
   readonly nestedIn: readonly string[];
-  /** Position on the outermost timeline, frames at its rate. Below a retimed nesting that runs backwards or varies: where that begins. */
+  /** Their retimings, but for normal speed. */
+  readonly retimedIn: readonly Retime[];
+  /** Position and length on the outermost timeline, frames at its rate. Below a retimed nesting that runs backwards or varies: its own. */
   readonly recordStart: number;
   readonly durationFrames: number;
   /** Whole source frames read, as the event counts them (media start included), at `rate`. Transitions are in it. */
@@ -31,11 +39,23 @@ export interface Use {
   readonly exact: SourceInterval | null;
 }
 
+/** Where tracks stand on the outermost timeline. */
+interface Around {
+  readonly nestedIn: readonly string[];
+  readonly retimedIn: readonly Retime[];
+  readonly lane: string;
+  readonly enabled: boolean;
+  /** Record frame of a frame of theirs. */
+  readonly toRecord: (frame: number) => number;
+  /** Length on the outermost timeline where toRecord cannot tell it. */
+  readonly durationFrames: number | null;
+}
+
 /** What itemRange must know of a use. */
 export type UsePart = Pick<Use, 'source' | 'rate'> & Partial<Pick<Use, 'exact' | 'trackKind' | 'event'>>;
 
 const EVERYTHING: FrameRange = { start: -Number.MAX_SAFE_INTEGER, end: Number.MAX_SAFE_INTEGER };
-const NOT_NESTED: readonly string[] = [];
+const OUTERMOST: Around = { nestedIn: [], retimedIn: [], lane: '', enabled: true, toRecord: (frame) => frame, durationFrames: null };
 
 /** Every use of every clip event of a timeline, nested timelines at any depth included. */
 export function collectUses(timeline: Timeline, options: UsageOptions): Use[] {
@@ -47,35 +67,55 @@ export function collectUses(timeline: Timeline, options: UsageOptions): Use[] {
 /** As collectUses, one by one: a production of a million events need not lie in memory twice. */
 export function forEachUse(timeline: Timeline, options: UsageOptions, tell: (use: Use) => void): void {
   const timelineRate = timeline.rate;
-  visit(timeline.tracks, EVERYTHING, (frame) => frame, NOT_NESTED);
+  const placed = options.asPlaced === true;
+  visit(timeline.tracks, EVERYTHING, OUTERMOST);
 
-  /** `window`: the part of these tracks that is shown, in frames of the timeline; `toRecord` lays it on the outermost. */
-  function visit(tracks: readonly Track[], window: FrameRange, toRecord: (frame: number) => number, nestedIn: readonly string[]): void {
+  /** `window`: the part of these tracks that is shown, in frames of the timeline. */
+  function visit(tracks: readonly Track[], window: FrameRange, around: Around): void {
+    const numbers = new Map<string, number>();
     for (const track of tracks) {
+      const number = (numbers.get(track.name) ?? 0) + 1;
+      numbers.set(track.name, number);
       if (!track.enabled && !options.countDisabled) continue;
+      const lane = `${around.lane}/${track.name} ${number}`;
+      const on = around.enabled && track.enabled;
       const { items } = track;
       for (let index = 0; index < items.length; index++) {
         const item = items[index]!;
         if (item.type !== 'clip' && item.type !== 'nested') continue;
         if (!item.enabled && !options.countDisabled) continue;
-        const early = earlyFrames(items[index - 1], timelineRate);
-        const late = lateFrames(items[index + 1], timelineRate);
+        const early = placed ? 0 : earlyFrames(items[index - 1], timelineRate);
+        const late = placed ? 0 : lateFrames(items[index + 1], timelineRate);
         const start = Math.max(item.start - early, window.start);
         const end = Math.min(item.start + item.durationFrames + (item.aligned ? 0 : 1) + late, window.end);
         if (start >= end) continue;
+        const enabled = on && item.enabled;
         if (item.type === 'nested') {
-          enter(item, { start, end }, toRecord, nestedIn);
+          enter(item, { start, end }, { ...around, lane, enabled });
           continue;
         }
-        const { source, exact } = readBy(item, start - item.start, end - item.start, early > 0, late > 0, timelineRate, track.kind === 'audio');
+        const { source, exact } = readBy(
+          item,
+          start - item.start,
+          end - item.start,
+          early > 0,
+          late > 0,
+          timelineRate,
+          track.kind === 'audio',
+          placed,
+        );
         const recordStart = Math.max(item.start, window.start);
+        const recordEnd = Math.min(item.start + item.durationFrames, window.end);
         tell({
           event: item,
           trackName: track.name,
           trackKind: track.kind,
-          nestedIn,
-          recordStart: toRecord(recordStart),
-          durationFrames: Math.min(item.start + item.durationFrames, window.end) - recordStart,
+          lane,
+          enabled,
+          nestedIn: around.nestedIn,
+          retimedIn: around.retimedIn,
+          recordStart: around.toRecord(recordStart),
+          durationFrames: around.durationFrames ?? around.toRecord(recordEnd) - around.toRecord(recordStart),
           source,
           rate: item.units,
           exact,
@@ -84,33 +124,46 @@ export function forEachUse(timeline: Timeline, options: UsageOptions, tell: (use
     }
   }
 
-  function enter(item: NestedStack, shown: FrameRange, toRecord: (frame: number) => number, nestedIn: readonly string[]): void {
-    const inside = [...nestedIn, item.name || 'Nested timeline'];
+  function enter(item: NestedStack, shown: FrameRange, around: Around): void {
+    const { toRecord } = around;
+    const isRetimed = item.retimeUnknown || item.map !== null || !isNormal(item.speed);
+    const name = item.name || 'Nested timeline';
+    const inside: Around = {
+      ...around,
+      lane: `${around.lane}/${name}`,
+      nestedIn: [...around.nestedIn, name],
+      retimedIn: isRetimed ? [...around.retimedIn, { speed: item.speed, map: item.map }] : around.retimedIn,
+    };
+    // Where the inside has no position of its own.
+    const allOfIt = { toRecord: () => toRecord(shown.start), durationFrames: around.durationFrames ?? toRecord(shown.end) - toRecord(shown.start) };
     // Between the frames of the timeline the inside is shifted by a part of one: wider by one on either side.
     const from = shown.start - item.start - (item.aligned ? 0 : 1);
     const to = shown.end - item.start + (item.aligned ? 0 : 1) + (item.windowAligned ? 0 : 1);
     // What the effect does is not told: all that is inside may be shown.
-    if (item.retimeUnknown) return visit(item.tracks, EVERYTHING, () => toRecord(shown.start), inside);
-    if (isNormal(item.speed) && !item.map) {
+    if (item.retimeUnknown) return visit(item.tracks, EVERYTHING, { ...inside, ...allOfIt });
+    if (!isRetimed) {
       const window = { start: item.windowStart + from, end: item.windowStart + to };
-      return visit(item.tracks, window, (frame) => toRecord(frame - item.windowStart + item.start), inside);
+      return visit(item.tracks, window, { ...inside, toRecord: (frame) => toRecord(frame - item.windowStart + item.start) });
     }
     // What is inside may be picture or sound: the wider of both readings.
     const { start, end } = sourceInterval(item, item.durationFrames, from, to, false);
     const { speed, map } = item;
-    // As with clips, the range of a slow one may be record or source length: both count.
-    const isSlow = !map && speed.num !== 0 && Math.abs(speed.num) < speed.den;
-    const whollyShown = from <= 0 && to >= item.durationFrames;
-    const last = Math.max(whole(end.ceil()), isSlow && whollyShown ? item.durationFrames : 0);
+    const last = Math.max(whole(end.ceil()), placed ? 0 : secondEnd(item, item.durationFrames, from, to));
     const window = { start: item.windowStart + whole(start.floor()), end: item.windowStart + last };
     const forward = !map && speed.num > 0;
-    visit(
-      item.tracks,
-      window,
-      (frame) => toRecord(forward ? item.start + Math.floor(((frame - item.windowStart) * speed.den) / speed.num) : shown.start),
-      inside,
-    );
+    const position = (frame: number) => toRecord(item.start + Math.floor(((frame - item.windowStart) * speed.den) / speed.num));
+    visit(item.tracks, window, { ...inside, ...(forward ? { toRecord: position } : allOfIt) });
   }
+}
+
+/**
+ * Formats and their readers differ on whether the range of a slow event is record or source length: both count. Where the
+ * record part [from, to) of `lengthFrames` ends in the source if it is source length; 0 at other speeds.
+ */
+function secondEnd({ speed, map }: Retime, lengthFrames: number, from: number, to: number): number {
+  const isSlow = !map && speed.num !== 0 && Math.abs(speed.num) < speed.den;
+  if (!isSlow) return 0;
+  return speed.num > 0 ? Math.min(to, lengthFrames) : lengthFrames - Math.max(from, 0);
 }
 
 /** A transition shows the incoming clip `inOffset` before the cut and the outgoing one `outOffset` after it. */
@@ -143,6 +196,7 @@ function readBy(
   shownAfter: boolean,
   timelineRate: Rate,
   sound: boolean,
+  placed: boolean,
 ): { source: FrameRange; exact: SourceInterval | null } {
   const { units, sourceIn } = event;
   const sameUnits = units.num === timelineRate.num && units.den === timelineRate.den;
@@ -156,18 +210,17 @@ function readBy(
   const last = beyond >= 0 ? lengthFrames + after : Math.min(lengthFrames, sameUnits ? to : ceilToRate(to, timelineRate, units));
   if (isNormal(event.speed) && !event.map && wholeIn && !event.retimeUnknown)
     return { source: { start: sourceIn.value + first, end: sourceIn.value + last }, exact: null };
-  return readRetimed(event, lengthFrames, first, last, from <= 0 && beyond >= 0, sound);
+  return readRetimed(event, lengthFrames, first, last, sound, placed);
 }
 
-function readRetimed(event: ClipEvent, lengthFrames: number, first: number, last: number, shownWhole: boolean, sound: boolean) {
-  const { units, speed } = event;
+function readRetimed(event: ClipEvent, lengthFrames: number, first: number, last: number, sound: boolean, placed: boolean) {
+  const { units } = event;
   const inPoint = fractionAt(event.sourceIn, units);
   const interval = sourceInterval(event, lengthFrames, first, last, sound);
   let start = inPoint.add(interval.start);
   let end = inPoint.add(interval.end);
-  // Formats and their readers differ on whether the source range of a slow event is record or source length: both count.
-  const slow = !event.map && speed.num !== 0 && Math.abs(speed.num) < speed.den;
-  if (slow && shownWhole) end = later(end, inPoint.add(lengthFrames));
+  const second = placed ? 0 : secondEnd(event, lengthFrames, first, last);
+  if (second > 0) end = later(end, inPoint.add(second));
   const available = event.retimeUnknown ? activeReference(event) : null;
   if (available?.availableStart && available.availableDuration) {
     const mediaStart = fractionAt(available.availableStart, units);

@@ -25,6 +25,12 @@ export function sameRate(a: Rate, b: Rate): boolean {
   return a.num * b.den === b.num * a.den;
 }
 
+/** The slowest rate at which whole frames of both are whole; null where no whole numbers hold it. */
+export function commonRate(a: Rate, b: Rate): Rate | null {
+  const num = (a.num / gcd(a.num, b.num)) * b.num;
+  return Number.isSafeInteger(num) ? rate(num, gcd(a.den, b.den)) : null;
+}
+
 /** Frames a second as timecode counts them: 24000/1001 counts 24 (SMPTE ST 12-1, section 5). */
 export function nominalFps(r: Rate): number {
   return Math.round(r.num / r.den);

@@ -22,6 +22,7 @@ const KINDS: Readonly<Record<Exclude<ChangeKind, 'same'>, { sign: string; word: 
   moved: { sign: '↷', word: 'moved', colour: 'var(--dusk)', explains: 'to another place or track' },
   trimmed: { sign: '⇥', word: 'trimmed', colour: 'var(--ochre)', explains: 'other in or out point' },
   retimed: { sign: '≈', word: 'retimed', colour: 'var(--plum)', explains: 'another speed' },
+  switched: { sign: '◐', word: 'switched', colour: 'var(--ink)', explains: 'switched on or off, itself or what is around it' },
   pushed: { sign: '→', word: 'pushed along', colour: 'var(--soft)', explains: 'only by what changed before it' },
 };
 type Kind = keyof typeof KINDS;
@@ -158,9 +159,10 @@ function frames(count: number): string {
 }
 
 function shifts(change: ComparedEvent): string {
-  if (change.speed) return change.speed;
+  const off = change.switched ? `, switched ${change.switched}` : '';
+  if (change.speed) return `${change.speed}${off}`;
   const parts = [change.inShift === 0 ? '' : `in ${frames(change.inShift)}`, change.outShift === 0 ? '' : `out ${frames(change.outShift)}`];
-  return parts.filter((part) => part !== '').join(', ');
+  return [...parts, off.slice(2)].filter((part) => part !== '').join(', ');
 }
 
 const COLUMNS: readonly Column<ComparedEvent & { key: string }>[] = [
@@ -245,7 +247,7 @@ function CompareSheet({ data, change, onOpen }: { data: CompareView | undefined;
         <dd className="mono">{change.afterSource ?? '–'}</dd>
         {shifts(change) !== '' && (
           <>
-            <dt>{change.speed ? 'Speed' : 'Points moved'}</dt>
+            <dt>{change.speed ? 'Speed' : change.inShift || change.outShift ? 'Points moved' : 'Now'}</dt>
             <dd>{shifts(change)}</dd>
           </>
         )}

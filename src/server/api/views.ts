@@ -238,6 +238,7 @@ export interface ComparedEvent {
   readonly beforeSource: string | null;
   readonly afterSource: string | null;
   readonly speed: string | null;
+  readonly switched: 'on' | 'off' | null;
   readonly afterIndex: number | null;
 }
 

@@ -15,15 +15,14 @@ export function compareView(snapshot: Snapshot, beforeId: string, afterId: strin
     const clipId = (version === 'before' ? before : after).clipIds[event.index];
     return clipId ?? `made here ${event.name}`;
   });
-  const counts: Record<ChangeKind, number> = { added: 0, removed: 0, moved: 0, trimmed: 0, retimed: 0, pushed: 0, same: 0 };
+  const counts: Record<ChangeKind, number> = { added: 0, removed: 0, moved: 0, trimmed: 0, retimed: 0, switched: 0, pushed: 0, same: 0 };
   for (const change of all) counts[change.kind]++;
   return { counts, changes: all.filter((change) => change.kind !== 'same').map((change) => words(change, before, after)) };
 }
 
 function words(change: EventChange, before: TimelineSnapshot, after: TimelineSnapshot): ComparedEvent {
   const shown = (change.after ?? change.before)!;
-  const percent = (event: PlacedEvent) =>
-    event.event.map ? 'varies' : `${Math.round((event.event.speed.num / event.event.speed.den) * 1000) / 10} %`;
+  const percent = ({ speed }: PlacedEvent) => (speed === null ? 'varies' : `${Math.round((speed.num / speed.den) * 1000) / 10} %`);
   return {
     kind: change.kind,
     name: shown.event.name || 'Unnamed',
@@ -36,6 +35,7 @@ function words(change: EventChange, before: TimelineSnapshot, after: TimelineSna
     beforeSource: change.before && source(change.before, before),
     afterSource: change.after && source(change.after, after),
     speed: change.kind === 'retimed' ? `${percent(change.before!)} → ${percent(change.after!)}` : null,
+    switched: change.switched,
     afterIndex: change.after?.event.index ?? null,
   };
 }
@@ -44,9 +44,9 @@ function record(placed: PlacedEvent, { model }: TimelineSnapshot): string {
   return frameToTimecode(model.startFrame + placed.start, model.rate, model.dropFrame);
 }
 
-function source({ event }: PlacedEvent, { model }: TimelineSnapshot): string {
-  const rate = rateAsNumber(event.units) > 1000 ? model.rate : event.units;
-  const start = floorFrames(event.sourceIn, rate);
+function source({ event, source: { start, end } }: PlacedEvent, { model }: TimelineSnapshot): string {
+  const units = event.units;
+  const rate = rateAsNumber(units) > 1000 ? model.rate : units;
   const label = (frame: number) => frameToTimecode(frame, rate, model.dropFrame);
-  return `${label(start)} – ${label(start + ceilFrames(event.sourceDuration, rate))}`;
+  return `${label(floorFrames({ value: start, rate: units }, rate))} – ${label(ceilFrames({ value: end, rate: units }, rate))}`;
 }

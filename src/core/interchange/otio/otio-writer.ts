@@ -76,6 +76,8 @@ export interface SequenceParts {
   readonly suffix: string;
   readonly padding: number;
   readonly startNumber: number;
+  /** Every how manieth number is a frame; 1 where it is not said. */
+  readonly step?: number;
   readonly rate: Rate;
 }
 
@@ -90,7 +92,7 @@ export function sequenceReference(parts: SequenceParts, name: string, available:
     name_prefix: parts.prefix,
     name_suffix: parts.suffix,
     start_frame: parts.startNumber,
-    frame_step: 1,
+    frame_step: parts.step ?? 1,
     rate: rateAsNumber(parts.rate),
     frame_zero_padding: parts.padding,
     missing_frame_policy: 'error',
