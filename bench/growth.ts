@@ -1,11 +1,13 @@
 /** Input that once blew up: each at two sizes, with how much longer twice as much takes. Linear is 2; nothing here passes or fails. */
 import { planExport } from '../src/core/planning/export';
 import type { Snapshot } from '../src/core/planning/plan';
+import { ReelNames } from '../src/core/interchange/edl/reel-names';
 import { readEdl } from '../src/core/interchange/edl/edl-reader';
 import { readOtioDocument } from '../src/core/interchange/otio/otio-reader';
 import {
   clipDocument,
   externalReference,
+  gapDocument,
   rationalTime,
   sequenceReference,
   timelineDocument,
@@ -67,6 +69,15 @@ function sequenceProject(frames: number): Snapshot {
 growth('a speed key on every frame', 4_000, (keys) => {
   const map = timeMap('speed', Array.from({ length: keys }, (_, frame) => ({ frame, value: 1 + (frame % 7) / 10 }))); // prettier-ignore
   return () => sourceInterval({ speed: { num: 1, den: 1 }, map }, keys, 0, keys, false);
+});
+growth('lengths at as many rates', 4_000, (rates) => {
+  const gaps = Array.from({ length: rates }, (_, index) => gapDocument(7, rate(24_000 + index, 1001)));
+  const document = timelineDocument('T', rationalTime(0, PAL), [trackDocument('V1', 'Video', gaps)]);
+  return () => readOtioDocument(document, PAL);
+});
+growth('reels that begin alike', 40_000, (names) => {
+  const reels = new ReelNames([]);
+  return () => Array.from({ length: names }, (_, index) => reels.short(`A001_C001_${index}`));
 });
 growth('an OTIO bundle of one long sequence', 16_000, (frames) => {
   const snapshot = sequenceProject(frames);

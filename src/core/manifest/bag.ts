@@ -45,9 +45,22 @@ function manifestEntry(checksum: string, literal: string): ManifestEntry {
   return { checksum, path, ...(path === literal ? {} : { literal }) };
 }
 
-/** `Label: value` lines of bag-info.txt; folded lines belong to the one above (2.2.2). */
-export function readBagInfo(text: string): Map<string, string> {
-  const info = new Map<string, string>();
+/** Values by label, in whatever letter case either is written. */
+export class BagInfo {
+  private readonly values = new Map<string, string>();
+
+  get(label: string): string | undefined {
+    return this.values.get(label.toLowerCase());
+  }
+
+  set(label: string, value: string): void {
+    this.values.set(label.toLowerCase(), value);
+  }
+}
+
+/** `Label: value` lines of bag-info.txt; folded lines belong to the one above, letter case of labels means nothing (2.2.2). */
+export function readBagInfo(text: string): BagInfo {
+  const info = new BagInfo();
   let last = '';
   for (const line of text.split(/\r\n|\r|\n/)) {
     if (/^\s+\S/.test(line) && last !== '') {

@@ -39,7 +39,7 @@ export function clipListOfClips(clips: readonly Clip[], projectRate: { num: numb
     clips.map((clip): ClipListRow => {
       const link = sourceLink(clip);
       const rate = clip.marks?.rate ?? projectRate;
-      const label = (frame: number | undefined) => (frame === undefined ? '' : frameToTimecode(frame, rate, dropFrame));
+      const label = (frame: number | null | undefined) => (frame === null || frame === undefined ? '' : frameToTimecode(frame, rate, dropFrame));
       return {
         name: clip.name,
         file: link?.place?.path ?? link?.url ?? '',

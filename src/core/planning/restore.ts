@@ -155,8 +155,12 @@ function restoreFindings(crate: CrateContent, sums: ReadonlyMap<string, string>,
         'They were added later and are not checked.',
       ),
     );
-  const bytes = [...crate.sizes].filter(([path]) => path.startsWith('data/')).reduce((sum, [, size]) => sum + size, 0);
-  if (crate.oxum && crate.oxum.bytes !== bytes)
-    findings.push(warns('crate-oxum', `The crate says it holds ${crate.oxum.bytes} bytes; ${bytes} are there.`, 'Copy it again.'));
+  const there = [...crate.sizes].filter(([path]) => path.startsWith('data/'));
+  const bytes = there.reduce((sum, [, size]) => sum + size, 0);
+  const { oxum } = crate;
+  if (oxum && (oxum.bytes !== bytes || oxum.files !== there.length)) {
+    const message = `The crate says it holds ${oxum.files} files of ${oxum.bytes} bytes; ${there.length} of ${bytes} are there.`;
+    findings.push(warns('crate-oxum', message, 'Copy it again.'));
+  }
   return findings;
 }

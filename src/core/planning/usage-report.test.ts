@@ -63,6 +63,15 @@ describe('usage', () => {
     expect(names(report.binOnly)).toEqual(['a.mov', 'b.mov', 'c.mov']);
   });
 
+  it('one mark alone reaches to the begin or the end of the media', () => {
+    const used = (marks: { inFrame: number | null; outFrame: number | null }) => {
+      const clips = base.clips.map((clip) => ({ ...clip, marks: { ...marks, rate: PAL } }));
+      return reportUsage({ ...base, clips, timelines: [] }, choice({ timelineIds: [], clipIds: ['a.mov'] })).items[0]!.used;
+    };
+    expect(used({ inFrame: 900_100, outFrame: null })).toEqual([{ start: 100, end: 1000 }]);
+    expect(used({ inFrame: null, outFrame: 900_150 })).toEqual([{ start: 0, end: 150 }]);
+  });
+
   it('keeps picture and sound of one item apart', () => {
     const sound = trackDocument('A1', 'Audio', [cut('a.mov', 40, 10)]);
     const document = timeline('t', [cut('a.mov', 0, 10)]);

@@ -156,8 +156,13 @@ function markedRange(clip: Clip, { item, link }: Gathered): FrameRange | null {
   const rate = item?.facts.rate ?? link.expected.rate ?? clip.marks?.rate;
   if (clip.marks && rate) {
     const facts = { kind: item?.facts.kind ?? ('other' as const), rate, startFrame: item?.facts.startFrame ?? link.expected.startFrame };
-    const source = { start: clip.marks.inFrame, end: clip.marks.outFrame };
-    return itemRange({ source, rate: clip.marks.rate }, countsFrom(null, clip, facts, null), facts, clip.conform);
+    const { inFrame, outFrame, rate: units } = clip.marks;
+    const inItem = (source: FrameRange) => itemRange({ source, rate: units }, countsFrom(null, clip, facts, null), facts, clip.conform);
+    if (inFrame !== null && outFrame !== null) return inItem({ start: inFrame, end: outFrame });
+    // One mark alone reaches to the begin or the end of the media.
+    const start = inFrame === null ? 0 : inItem({ start: inFrame, end: inFrame + 1 }).start;
+    const end = outFrame === null ? length : inItem({ start: outFrame - 1, end: outFrame }).end;
+    return end === null || end <= start ? null : { start, end };
   }
   return length === null ? null : { start: 0, end: length };
 }

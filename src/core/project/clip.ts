@@ -51,10 +51,10 @@ export interface Clip {
   readonly mediaKey: string;
 }
 
-/** Half-open, in units of `rate`. */
+/** Half-open, in units of `rate`; null where only the other mark is set. */
 export interface ClipMarks {
-  readonly inFrame: number;
-  readonly outFrame: number;
+  readonly inFrame: number | null;
+  readonly outFrame: number | null;
   readonly rate: Rate;
 }
 

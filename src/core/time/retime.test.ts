@@ -9,6 +9,16 @@ const whole = (retime: Retime, length: number, sound = false) => {
   return [start.valueOf(), end.valueOf()];
 };
 
+it('a length over another comes back as that fraction', () => {
+  fc.assert(
+    fc.property(fc.integer({ min: -2_000_000, max: 2_000_000 }), fc.integer({ min: 1, max: 2_000_000 }), (source, record) => {
+      fc.pre(Math.abs(source) <= record * 1e5);
+      const { num, den } = speedFromNumber(source / record);
+      expect(num * record).toBe(source * den);
+    }),
+  );
+});
+
 describe('constant speed', () => {
   it('holds every frame that a slow model reads, one by one, and at most two more', () => {
     fc.assert(

@@ -40,7 +40,8 @@ export interface SourceInterval {
 }
 
 /**
- * The fraction behind a decimal speed: n/d with the smallest d up to 1001, else the decimal to nine places.
+ * The fraction behind a decimal speed: n/d with the smallest d up to 1001, else the one whose double it is with a d up to
+ * a hundred million, else the decimal to nine places.
  * `within`: by how much the decimal may be rounded. Throws RangeError for what is no speed.
  */
 export function speedFromNumber(value: number, within = 1e-12): Speed {
@@ -49,7 +50,22 @@ export function speedFromNumber(value: number, within = 1e-12): Speed {
     const num = Math.round(value * den);
     if (Math.abs(num / den - value) < within) return { num, den };
   }
-  return { num: Math.round(value * 1e9), den: 1e9 };
+  return doubledBy(value) ?? { num: Math.round(value * 1e9), den: 1e9 };
+}
+
+/** By continued fractions: the length of an event over another comes back as it was. */
+function doubledBy(value: number): Speed | null {
+  let [beforeNum, num, beforeDen, den] = [0, 1, 1, 0];
+  for (let rest = Math.abs(value), step = 0; step < 40; step++) {
+    const whole = Math.floor(rest);
+    [beforeNum, num] = [num, whole * num + beforeNum];
+    [beforeDen, den] = [den, whole * den + beforeDen];
+    if (den > 1e8) return null;
+    if (num / den === Math.abs(value)) return { num: Math.sign(value) * num, den };
+    if (rest === whole) return null;
+    rest = 1 / (rest - whole);
+  }
+  return null;
 }
 
 /** Keys in order, doubled frames dropped (the last wins). Null when there is none or one is no number. */

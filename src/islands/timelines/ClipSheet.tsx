@@ -170,9 +170,9 @@ function ClipWords({ projectId, clip, bins, onEdit, onOpen }: { clip: BinClipVie
           <>
             <dt>Marks in, out</dt>
             <dd className="mono">
-              {clip.marks.in}
+              {clip.marks.in ?? 'from its begin'}
               <br />
-              {clip.marks.out}
+              {clip.marks.out ?? 'to its end'}
             </dd>
           </>
         )}

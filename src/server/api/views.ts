@@ -211,7 +211,8 @@ export interface BinClipView extends ClipView {
   readonly madeBy: Clip['madeBy'];
   /** Items of its source: several where picture and sound have files of their own. */
   readonly items: readonly { readonly name: string; readonly kind: ItemKind | null; readonly place: Place | null }[];
-  readonly marks: { readonly in: string; readonly out: string } | null;
+  /** Null where only the other one is set. */
+  readonly marks: { readonly in: string | null; readonly out: string | null } | null;
   readonly rateDiffers: boolean;
   readonly poster: { readonly itemId: string; readonly frame: number } | null;
   readonly length: string;

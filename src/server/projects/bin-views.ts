@@ -4,7 +4,7 @@ import type { Snapshot } from '../../core/planning/plan';
 import { StockView } from '../../core/planning/stock-view';
 import { allBins } from '../../core/project/bins';
 import { sourceLink, sourceRendition, type Clip } from '../../core/project/clip';
-import { sameRate } from '../../core/time/rate';
+import { sameRate, type Rate } from '../../core/time/rate';
 import { floorToRate } from '../../core/time/convert';
 import { frameToTimecode } from '../../core/time/timecode';
 import type { BinClipView, BinsView } from '../api/views';
@@ -26,6 +26,10 @@ export function binViews(catalogue: Catalogue, projectId: string, snapshot: Snap
   };
 }
 
+function markLabel(frame: number | null, rate: Rate, dropFrame: boolean): string | null {
+  return frame === null ? null : frameToTimecode(frame, rate, dropFrame);
+}
+
 function clipWords(clip: Clip, snapshot: Snapshot, stock: StockView): Omit<BinClipView, keyof ReturnType<typeof clipViews>[number]> {
   const links = sourceRendition(clip)?.links ?? [];
   const link = sourceLink(clip);
@@ -45,7 +49,7 @@ function clipWords(clip: Clip, snapshot: Snapshot, stock: StockView): Omit<BinCl
       kind: (entry.place ? stock.itemAt(entry.place)?.facts.kind : null) ?? entry.expected.kind,
       place: entry.place,
     })),
-    marks: marks && { in: frameToTimecode(marks.inFrame, marks.rate, dropFrame), out: frameToTimecode(marks.outFrame, marks.rate, dropFrame) },
+    marks: marks && { in: markLabel(marks.inFrame, marks.rate, dropFrame), out: markLabel(marks.outFrame, marks.rate, dropFrame) },
     rateDiffers: facts?.kind === 'video' && facts.rate !== null && !sameRate(facts.rate, rate),
     poster: item && facts?.video ? { itemId: item.id, frame: Math.floor((facts.durationFrames ?? 0) / 3) } : null,
     length: length === null || own === null ? '' : frameToTimecode(floorToRate(length, own, rate), rate, dropFrame),

@@ -12,6 +12,7 @@ import { binName } from '../../core/project/bins';
 import type { Clip, ClipMarks, Expected, MediaLink } from '../../core/project/clip';
 import { ceilFrames, floorFrames, type Moment } from '../../core/project/moment';
 import { activeReference, clipEvents, type ClipEvent, type MediaReference, type Timeline } from '../../core/project/timeline';
+import { parseRate } from '../../core/time/rate';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { Places } from '../stock/mounts';
 import { AddressBook } from './address-book';
@@ -105,9 +106,17 @@ function looseClip(document: OtioObject): ClipEvent | null {
 }
 
 function marksOf(document: OtioObject, event: ClipEvent): ClipMarks | null {
-  if (!isObject(document.source_range)) return null;
+  if (!isObject(document.source_range)) return loneMark(ownMetadata(document));
   const inFrame = floorFrames(event.sourceIn, event.units);
   return { inFrame, outFrame: inFrame + ceilFrames(event.sourceDuration, event.units), rate: event.units };
+}
+
+/** A list may set one mark alone: no range can say that. */
+function loneMark(own: OtioObject): ClipMarks | null {
+  const rate = typeof own.mark_rate === 'string' ? parseRate(own.mark_rate) : null;
+  const frame = (value: unknown) => (typeof value === 'number' && Number.isSafeInteger(value) ? value : null);
+  const [inFrame, outFrame] = [frame(own.mark_in), frame(own.mark_out)];
+  return rate && (inFrame !== null || outFrame !== null) ? { inFrame, outFrame, rate } : null;
 }
 
 class ClipFinder {

@@ -27,13 +27,14 @@ export async function readCrate(places: Places, root: Place): Promise<CrateConte
   if (outside) throw new CrateError(`The manifest names "${outside.path}", which lies outside the crate. It is not opened.`);
   const oxum = /^(\d+)\.(\d+)$/.exec(info.get('Payload-Oxum') ?? '');
   const sizes = await fileSizes(folder);
+  const composed = new Map([...sizes.keys()].map((path) => [path.normalize('NFC'), path]));
   return {
     root,
     name: info.get('External-Identifier') ?? fileName(root.path),
     projectName: info.get('Project-Name') ?? fileName(root.path),
     rate: parseRate(info.get('Project-Rate') ?? '') ?? rate(25),
     dropFrame: info.get('Project-Drop-Frame') === 'yes',
-    entries: manifest.entries.map((entry) => asItStands(entry, sizes)),
+    entries: manifest.entries.map((entry) => asItStands(entry, sizes, composed)),
     badLines: manifest.badLines,
     sizes,
     timelines: await readTimelines(folder),
@@ -53,10 +54,16 @@ async function readInside(folder: string, path: string): Promise<Buffer> {
   }
 }
 
-/** Older writers leave a percent sign as it is: where only the literal name stands there, that is the one. */
-function asItStands(entry: ManifestEntry, sizes: ReadonlyMap<string, number>): ManifestEntry {
-  const { literal } = entry;
-  return literal !== undefined && !sizes.has(entry.path) && sizes.has(literal) && staysInside(literal) ? { ...entry, path: literal } : entry;
+/**
+ * The entry under the name that stands on the disk. Older writers leave a percent sign as it is, and some file systems
+ * give letters back in two pieces: where only such a name stands there, that is the one.
+ */
+function asItStands(entry: ManifestEntry, sizes: ReadonlyMap<string, number>, composed: ReadonlyMap<string, string>): ManifestEntry {
+  const { path, literal } = entry;
+  if (sizes.has(path)) return entry;
+  if (literal !== undefined && sizes.has(literal) && staysInside(literal)) return { ...entry, path: literal };
+  const standing = composed.get(path.normalize('NFC'));
+  return standing === undefined ? entry : { ...entry, path: standing };
 }
 
 /** Sizes of the files that are there; links count as nothing. */

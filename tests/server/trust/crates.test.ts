@@ -47,6 +47,26 @@ async function makeCrate(name = 'Sealed'): Promise<number> {
 }
 
 describe('opening a crate', () => {
+  it('whose names come back in two pieces, whose labels are in capitals, and which lacks an empty file, is known for what it is', async () => {
+    writeFileSync(join(small.source.root, 'Läuten.wav'), wavBytes(9600, [], 3));
+    await small.stocktake(small.source.id);
+    timelineId = small.bring(cutTimeline('Läuten', [cutOf('Läuten.wav', 0, 5)], 'Audio'));
+    await makeCrate('Apart');
+    const [composed, apart] = ['Läuten.wav', 'Läuten.wav'.normalize('NFD')].map((name) => join(out('Apart'), 'data/media/sound', name));
+    renameSync(composed!, apart!);
+    const info = join(out('Apart'), 'bag-info.txt');
+    writeFileSync(info, readFileSync(info, 'utf8').replace('Payload-Oxum', 'PAYLOAD-OXUM').replace('Project-Name', 'project-name'));
+    const plan = await open('Apart');
+    expect([plan.findings, plan.lines[0]!.text]).toEqual([[], 'Test, from a crate']);
+    expect((await go(small, plan)).run.state).toBe('done');
+    const made = small.house.catalogue.projects.list().find((project) => project.name === 'Test, from a crate')!;
+    const [link] = small.house.catalogue.clips.ofProject(made.id)[0]!.renditions[0]!.links;
+    expect(link!.place?.path.normalize('NFC')).toBe('Apart/data/media/sound/Läuten.wav');
+    // A file of no bytes more: only its count tells.
+    writeFileSync(join(out('Apart'), 'data/empty.txt'), '');
+    expect((await open('Apart')).findings.map((finding) => finding.code)).toEqual(['crate-extra', 'crate-oxum']);
+  });
+
   it('twice under no name makes two projects; the same click twice makes one and says so', async () => {
     await makeCrate();
     const plan = await open('Sealed');

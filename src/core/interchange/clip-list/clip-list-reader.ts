@@ -24,14 +24,29 @@ const TITLES: Readonly<Record<ClipListField, RegExp>> = {
 
 /** The rows of a table, the first one its titles. Null when the text is no table of at least two columns. */
 function parseTable(text: string): string[][] | null {
-  const { data } = Papa.parse<string[]>(text.replace(/^\ufeff/, ''), { skipEmptyLines: 'greedy' });
+  const clean = text.replace(/^\ufeff/, '');
+  const { data } = Papa.parse<string[]>(clean, { skipEmptyLines: 'greedy', delimiter: delimiterOf(clean) });
   return data.length > 0 && data[0]!.length >= 2 ? data : null;
 }
 
-/** Whether a text may be a clip list: a first line of titles one of which is known. */
-export function looksLikeClipList(text: string): boolean {
-  const head = parseTable(text.slice(0, 4096).split(/\r\n|\r|\n/, 1)[0] ?? '');
-  return head !== null && Object.keys(guessColumns(head[0]!)).length > 0;
+/** The delimiter under which the first line has most known titles, else most columns: contents hold commas of their own. */
+function delimiterOf(text: string): string {
+  const line = text.slice(0, 65_536).trimStart().split(/\r\n|\r|\n/, 1)[0] ?? ''; // prettier-ignore
+  const of = (delimiter: string) => {
+    const titles = Papa.parse<string[]>(line, { delimiter }).data[0] ?? [];
+    return { delimiter, known: knownTitles(titles), columns: titles.length };
+  };
+  return ['\t', ';', ','].map(of).sort((a, b) => b.known - a.known || b.columns - a.columns)[0]!.delimiter;
+}
+
+function knownTitles(titles: readonly string[]): number {
+  return Object.keys(guessColumns(titles)).length;
+}
+
+/** How many known titles the first line of a text holds: a clip list has one at least. */
+export function clipListTitles(text: string): number {
+  const head = parseTable(text.slice(0, 65_536).split(/\r\n|\r|\n/, 1)[0] ?? '');
+  return head === null ? 0 : knownTitles(head[0]!);
 }
 
 export function guessColumns(titles: readonly string[]): ColumnMap {
@@ -76,9 +91,9 @@ function refusal(code: string, message: string, hint: string) {
   return { document: null, findings: [stops(code, message, hint, 'line 1')] };
 }
 
-/** A leading ' protects spreadsheets from what begins like a formula. */
+/** A leading ' protects spreadsheets from what begins like a formula; one that stood there before is behind it. */
 function unquoted(cell: string): string {
-  return cell.trim().replace(/^'(?=[=+\-@\t\r])/, '');
+  return cell.trim().replace(/^'(?='*[=+\-@\t\r])/, '');
 }
 
 function clipOfRow(row: ClipListRow, rate: Rate, where: string, findings: Finding[]): OtioObject | null {
@@ -96,6 +111,8 @@ function clipOfRow(row: ClipListRow, rate: Rate, where: string, findings: Findin
   };
   const [start, inFrame, outFrame] = [at('start'), at('in'), at('out')];
   const marked = inFrame !== null && outFrame !== null;
+  const hasLone = !marked && (inFrame !== null || outFrame !== null);
+  const lone: OtioObject = hasLone ? { mark_in: inFrame, mark_out: outFrame, mark_rate: formatRate(rate) } : {};
   if (marked && outFrame <= inFrame)
     findings.push(warns('clip-list-no-length', 'The out point is not after the in point; the clip comes without them.', undefined, where));
   const metadata: OtioObject = { mill_shelf: { reel: row.reel, ...(start === null ? {} : { start_frame: start, start_rate: formatRate(rate) }) } };
@@ -104,7 +121,7 @@ function clipOfRow(row: ClipListRow, rate: Rate, where: string, findings: Findin
       ? { OTIO_SCHEMA: 'MissingReference.1', metadata, name, available_range: null, available_image_bounds: null }
       : externalReference(row.file, name, null, metadata);
   const range = marked && outFrame > inFrame ? timeRange(inFrame, outFrame - inFrame, rate) : null;
-  return clipDocument(name, range, reference, [], { mill_shelf: { note: row.notes } });
+  return clipDocument(name, range, reference, [], { mill_shelf: { note: row.notes, ...lone } });
 }
 
 interface Bin {

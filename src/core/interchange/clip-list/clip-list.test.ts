@@ -57,10 +57,36 @@ describe('a clip list', () => {
           clip.name,
           clip.metadata.mill_shelf.note,
         ]);
-        // A ' that protects is taken off again; one that stood before a formula sign already goes with it.
-        const plain = (value: string) => value.replace(/^'(?=[=+\-@])/, '');
-        expect(read.map((pair) => pair.map(plain))).toEqual(full.map((row) => [plain(row.name), plain(row.notes)]));
+        expect(read).toEqual(full.map((row) => [row.name, row.notes]));
       }),
     );
+  });
+
+  it('with tabs is no edit decision list, whatever its rows look like', () => {
+    const rows = 'Clip\tReel\tFile\tNotes\n001\tA001\tV\tC at dawn\n002\tA002\tV\tD\n';
+    expect(readTimelineFile(rows, PAL)).toMatchObject({ format: 'clip-list', findings: [] });
+    const event = '001  A001     V     C        09:14:00:00 09:14:02:00 10:00:00:00 10:00:02:00';
+    expect(readTimelineFile(`Name\tReel\n${event.replace(/ +/g, '\t')}\n`, PAL).format).toBe('clip-list');
+    expect(readTimelineFile(`${event}\n`, PAL).format).toBe('edl');
+    expect(readTimelineFile(`TITLE: clip, reel, file\n${event}\n`, PAL).format).toBe('edl');
+    expect(readTimelineFile('001  A001     V     C        09:14:00:00\n', PAL).findings[0]!.code).toBe('edl-bad-line');
+    // Chosen columns decide.
+    expect(readTimelineFile(event.replace(/ +/g, '\t'), PAL, { columns: { name: 1 } }).format).toBe('clip-list');
+  });
+
+  it('its delimiter is the one that makes titles, though the contents hold others', () => {
+    const names = (text: string) => readTimelineFile(text, PAL).clips.map(({ document }) => document.name);
+    expect(names('Name;File\nBell, small, cracked;a.mov\nBell, great;b.mov\n')).toEqual(['Bell, small, cracked', 'Bell, great']);
+    expect(names('Name\tNotes\nBell; small, old\tx;y\n')).toEqual(['Bell; small, old']);
+    expect(names('Name,Notes\n"Bell; small";x;y\n')).toHaveLength(1);
+  });
+
+  it('keeps a single in or out point', () => {
+    const { document } = readClipList('Name,In,Out\nA,10:00:00:00,\nB,,10:00:02:00\nC,,\n', PAL);
+    expect((document!.children as { metadata: { mill_shelf: unknown } }[]).map((clip) => clip.metadata.mill_shelf)).toEqual([
+      { note: '', mark_in: 900_000, mark_out: null, mark_rate: '25/1' },
+      { note: '', mark_in: null, mark_out: 900_050, mark_rate: '25/1' },
+      { note: '' },
+    ]);
   });
 });

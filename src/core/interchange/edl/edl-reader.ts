@@ -18,9 +18,10 @@ const EVENT = new RegExp(
 const LOOK_BACK = 50;
 const LOCATOR = new RegExp(String.raw`^LOC(?:ATOR)?:?\s*${LABEL}\s*(\S*)\s*(.*)$`, 'i');
 
-/** Whether a text looks like an edit decision list at all. */
+/** Whether a text has a line that only an edit decision list has. */
 export function looksLikeEdl(text: string): boolean {
-  return /^\s*(TITLE:|FCM:)/m.test(text.slice(0, 4096)) || /^\d{3,6}\s+\S+\s+\S+\s+[CDWK]/m.test(text.slice(0, 4096));
+  const lines = text.slice(0, 65_536).split(/\r\n|\r|\n/, 200);
+  return lines.some((line) => /^\s*(TITLE:|FCM:)/.test(line) || EVENT.test(line.trim()));
 }
 
 /** Never throws. A line that cannot be read is a finding with its number; the others are read. */
@@ -35,6 +36,11 @@ export function readEdl(text: string, rate: Rate): { list: EdlList; findings: Fi
   if (events.length === 0)
     findings.push(stops('edl-empty', 'There is no event in this list that can be read.', 'Choose a CMX 3600 list (.edl) or an OTIO file.'));
   return { list: { title: reader.title || 'Untitled list', dropFrame: reader.recordDropFrame ?? false, events }, findings };
+}
+
+/** Whether a text has a line as of a broken list: worth saying what is wrong with it. */
+export function mayBeEdl(text: string): boolean {
+  return /^\d{3,6}\s+\S+\s+\S+\s+[CDWK]/m.test(text.slice(0, 4096));
 }
 
 class EdlLines {
