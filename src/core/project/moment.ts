@@ -1,6 +1,6 @@
 /** A point or a length in time as a whole number of units at a rate: never seconds. */
 import { ceilToRate, floorToRate } from '../time/convert';
-import { rate, sameRate, type Rate } from '../time/rate';
+import { formatRate, rate, sameRate, type Rate } from '../time/rate';
 
 export interface Moment {
   readonly value: number;
@@ -22,26 +22,39 @@ export function ceilFrames(m: Moment, r: Rate): number {
   return sameRate(m.rate, r) ? m.value : ceilToRate(m.value, m.rate, r);
 }
 
+/** Binary places that a sum at mixed rates is bounded to before it is reckoned exactly. */
+const PLACES = 192n;
+
 /**
  * Exact running sum of lengths at any mix of rates, so that nothing is rounded on the way: frames while all have one
- * rate, a fraction of a second from the second rate on.
+ * rate. From the second rate on bounds of the sum tell the frame; only where a frame's edge lies between them is the
+ * fraction itself made, which grows with the number of rates.
  */
 export class LengthSum {
   private only: { readonly rate: Rate; value: number } | null = null;
-  private seconds: { num: bigint; den: bigint } | null = null;
+  private readonly byRate = new Map<string, { readonly rate: Rate; value: bigint }>();
+  /** Seconds in units of 2^-PLACES: the sum lies from `low` up to less than `low + rounded`. */
+  private low = 0n;
+  private rounded = 0n;
 
   add({ value, rate: r }: Moment): void {
     this.only ??= { rate: r, value: 0 };
-    if (!this.seconds && sameRate(this.only.rate, r)) {
+    if (this.byRate.size === 0 && sameRate(this.only.rate, r)) {
       this.only.value += value;
       return;
     }
-    this.seconds ??= secondsOf(this.only.value, this.only.rate);
-    const part = secondsOf(value, r);
-    // Most rates divide what is there already: the fraction grows with the number of rates, not of lengths.
-    const rest = this.seconds.den % part.den;
-    if (rest === 0n) this.seconds.num += part.num * (this.seconds.den / part.den);
-    else this.seconds = { num: this.seconds.num * part.den + part.num * this.seconds.den, den: this.seconds.den * part.den };
+    if (this.byRate.size === 0) this.addMixed(BigInt(this.only.value), this.only.rate);
+    this.addMixed(BigInt(value), r);
+  }
+
+  private addMixed(value: bigint, r: Rate): void {
+    const key = formatRate(r);
+    const known = this.byRate.get(key);
+    if (known) known.value += value;
+    else this.byRate.set(key, { rate: r, value });
+    const seconds = (value * BigInt(r.den)) << PLACES;
+    this.low += quotient(seconds, BigInt(r.num));
+    if (seconds % BigInt(r.num) !== 0n) this.rounded++;
   }
 
   /** The sum in whole frames at `r`, rounded down. */
@@ -52,17 +65,28 @@ export class LengthSum {
   /** As floorAt, and whether nothing was rounded away. */
   at(r: Rate): { frame: number; isWhole: boolean } {
     if (!this.only) return { frame: 0, isWhole: true };
-    if (!this.seconds) {
+    if (this.byRate.size === 0) {
       const frame = floorFrames(this.only, r);
       return { frame, isWhole: this.only.rate === r || ceilFrames(this.only, r) === frame };
     }
-    const den = this.seconds.den * BigInt(r.den);
-    const num = this.seconds.num * BigInt(r.num);
-    const rest = num % den;
-    return { frame: Number(num / den - (rest < 0n ? 1n : 0n)), isWhole: rest === 0n };
+    const unit = BigInt(r.den) << PLACES;
+    const [low, high] = [this.low * BigInt(r.num), (this.low + this.rounded) * BigInt(r.num)];
+    const frame = quotient(low, unit);
+    if (frame === quotient(high, unit) && low % unit !== 0n) return { frame: Number(frame), isWhole: false };
+    return this.exactAt(r);
+  }
+
+  private exactAt(r: Rate): { frame: number; isWhole: boolean } {
+    let [num, den] = [0n, 1n];
+    for (const { rate: unit, value } of this.byRate.values()) {
+      const [partNum, partDen] = [value * BigInt(unit.den) * BigInt(r.num), BigInt(unit.num) * BigInt(r.den)];
+      [num, den] = den % partDen === 0n ? [num + partNum * (den / partDen), den] : [num * partDen + partNum * den, den * partDen];
+    }
+    return { frame: Number(quotient(num, den)), isWhole: num % den === 0n };
   }
 }
 
-function secondsOf(value: number, r: Rate): { num: bigint; den: bigint } {
-  return { num: BigInt(value) * BigInt(r.den), den: BigInt(r.num) };
+/** Rounded down. */
+function quotient(num: bigint, den: bigint): bigint {
+  return num / den - (num % den < 0n ? 1n : 0n);
 }
