@@ -4,8 +4,9 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { readTimelineFile } from '../../src/core/interchange/read-timeline-file';
-import { formatOtio, sequenceReference, timeRange } from '../../src/core/interchange/otio/otio-writer';
+import { clipDocument, externalReference, formatOtio, rationalTime, sequenceReference, timeRange } from '../../src/core/interchange/otio/otio-writer';
 import type { OtioObject } from '../../src/core/interchange/otio/otio-types';
+import { rate, type Rate } from '../../src/core/time/rate';
 import { bringIn } from '../../src/server/projects/bring-in';
 import { clipViews, overviewView } from '../../src/server/projects/project-views';
 import { takeSnapshot } from '../../src/server/projects/snapshot';
@@ -40,6 +41,21 @@ describe('bringing in', () => {
       ]),
     );
     expect(views).toHaveLength(2);
+  });
+
+  it('remembers the timecode a timeline states, at the rate of its length; 0 says nothing, nor does one between two frames', async () => {
+    const stated = (value: number, r: Rate) => ({ ...timeRange(0, 1000, PAL), start_time: rationalTime(value, r) });
+    const shot = (name: string, range: OtioObject) =>
+      clipDocument(name, timeRange(100, 10, PAL), externalReference(`//elsewhere/${name}`, name, range));
+    small.bring(timeline('t', [shot('a.mov', stated(0, PAL)), shot('b.mov', stated(900_000, PAL)), shot('c.mov', stated(48_000, rate(48_000))), shot('d.mov', stated(1, rate(24)))])); // prettier-ignore
+    const clips = (await snapshot()).clips.map(({ name, renditions }) => [name, renditions[0]!.links[0]!.expected.startFrame]);
+    expect(Object.fromEntries(clips)).toEqual({ 'a.mov': null, 'b.mov': 900_000, 'c.mov': 25, 'd.mov': null });
+  });
+
+  it('keeps the single mark of a clip list, to the end of the media', async () => {
+    const file = readTimelineFile('Name,File,In\nFork,//elsewhere/fork.mov,10:00:00:05\n', PAL);
+    bringIn(small.house.catalogue, small.house.mounts, small.projectId, file, 'list.csv', null, randomUUID);
+    expect((await snapshot()).clips[0]!.marks).toEqual({ inFrame: 900_005, outFrame: null, rate: PAL });
   });
 
   it('finds names stored decomposed, and frames named from the middle of a sequence', async () => {

@@ -20,7 +20,7 @@ import { linksRead } from '../project/clip';
 import { countsFrom } from '../project/counting';
 import { ceilFrames, floorFrames, type Moment } from '../project/moment';
 import { totalFrames, type FrameRange } from '../time/range';
-import { commonRate, sameRate, type Rate } from '../time/rate';
+import { commonRate, type Rate } from '../time/rate';
 import { frameToTimecode } from '../time/timecode';
 import { precondition, type CutPart, type FramesStep, type Snapshot, type Step, type TimelineSnapshot } from './plan';
 import { numbering } from './sequence-numbering';
@@ -298,22 +298,18 @@ function partReference(used: UsedItem, part: TakenPart, counted: EventUse | null
 function availableRange(used: UsedItem, range: FrameRange, counted: EventUse | null, units: Rate): OtioObject | null {
   const facts = used.item.facts;
   if (facts.durationFrames === null) return null;
-  const rate = facts.rate ?? units;
+  // Found by their number, frames are counted at the rate of the events, frame for frame.
+  const byFrame = counted?.clip.conform === 'by-frame' && facts.kind !== 'audio' && counted.use.trackKind !== 'audio';
+  const rate = byFrame ? units : (facts.rate ?? units);
   const start = counted ? countsFrom(counted.use.event, counted.clip, facts, counted.span) : null;
-  const length = totalFrames([range]);
-  // Found by their number: counted at the rate of the events, frame for frame.
-  if (counted?.clip.conform === 'by-frame' && facts.kind !== 'audio' && counted.use.trackKind !== 'audio') {
-    const first = start ? (sameRate(start.rate, units) ? start.value : floorFrames(start, rate)) : 0;
-    return timeRange(first + range.start, length, units);
-  }
-  const begin = start ?? { value: facts.startFrame ?? 0, rate };
+  const begin = start ?? { value: byFrame ? 0 : (facts.startFrame ?? 0), rate };
   const fine = commonRate(begin.rate, rate) ?? rate;
   const first = { value: floorFrames(begin, fine) + floorFrames({ value: range.start, rate }, fine), rate: fine };
+  const length = { value: totalFrames([range]), rate };
   const isWhole = (value: Moment, at: Rate) => floorFrames(value, at) === ceilFrames(value, at);
-  const lengthAt = { value: length, rate };
-  const at = [units, rate].find((one) => isWhole(first, one) && isWhole(lengthAt, one));
-  if (at) return timeRange(floorFrames(first, at), floorFrames(lengthAt, at), at);
-  return { ...timeRange(first.value, length, fine), duration: rationalTime(length, rate) };
+  const at = [units, rate].find((one) => isWhole(first, one) && isWhole(length, one));
+  if (at) return timeRange(floorFrames(first, at), floorFrames(length, at), at);
+  return { ...timeRange(first.value, length.value, fine), duration: rationalTime(length.value, rate) };
 }
 
 /** A still has no length of its own: what the timeline said of it stays. */

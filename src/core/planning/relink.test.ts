@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { planRelink, type RelinkSettings } from './relink';
-import { cut, item, PAL, shelf, snapshot, timeline } from '../../../tests/helpers/snapshots';
+import { cut, item, PAL, shelf, snapshot, SOUND, timeline } from '../../../tests/helpers/snapshots';
 import type { OtioObject } from '../interchange/otio/otio-types';
-import { clipDocument, externalReference, timeRange } from '../interchange/otio/otio-writer';
+import { clipDocument, externalReference, timeRange, trackDocument } from '../interchange/otio/otio-writer';
 import type { Item } from '../media/item';
 import type { Expected } from '../project/clip';
 
@@ -71,6 +71,22 @@ describe('planRelink', () => {
     };
     expect(of([])).toMatchObject({ agrees: true });
     expect(of([[120, 121]])).toMatchObject({ agrees: false, found: '48 of 50 fr.' });
+  });
+
+  it('picture and sound of a clip are measured each against what reads them', () => {
+    const document = timeline('t', [cut('old/a.mov', 0, 50)]);
+    (document.tracks as { children: OtioObject[] }).children.push(trackDocument('A1', 'Audio', [cut('old/a.mov', 800, 50)]));
+    const base = snapshot({ timelines: [document], items: [], expected: { 'old/a.mov': { name: 'a.mov', reel: 'A001' } } });
+    const [clip] = base.clips;
+    const link = clip!.renditions[0]!.links[0]!;
+    const sound = { ...link, place: { shelfId: 'A', path: 'old/a.wav' }, expected: { ...link.expected, name: 'a.wav', kind: 'audio' as const } };
+    // The picture ends before the sound is used, the sound begins after the picture is.
+    const items = [item('new/a.mov', { durationFrames: 60 }), item('new/a.wav', { ...SOUND, reel: 'A001' })];
+    const rows = planRelink({ ...base, items, clips: [{ ...clip!, renditions: [{ id: 'r', kind: 'source', links: [{ ...link, expected: { ...link.expected, kind: 'video' } }, sound] }] }] }, EVERYWHERE).detail.groups.flatMap((group) => group.rows); // prettier-ignore
+    expect(rows.map((row) => [row.fileName, row.events, row.matches[0]!.evidence.find((entry) => entry.fact === 'used parts')!.found])).toEqual([
+      ['a.mov', 1, '50 of 50 fr.'],
+      ['a.wav', 1, '96000 of 96000 samples'],
+    ]);
   });
 
   it('of two proven copies takes the one whose path is most alike', () => {

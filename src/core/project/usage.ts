@@ -250,22 +250,23 @@ export function itemRange(
   const rate = facts.rate ?? use.rate;
   // Sound is found by its time, always: its samples have no picture numbers.
   const byFrame = conform === 'by-frame' && use.trackKind !== 'audio' && facts.kind !== 'audio';
-  const units = byFrame ? rate : use.rate;
-  const begin = mediaStart && byFrame && sameRate(mediaStart.rate, use.rate) ? { value: mediaStart.value, rate } : mediaStart;
+  // Frame for frame: the item is counted as if it had the rate of the event.
+  const counts = byFrame ? use.rate : rate;
   const picture = use.trackKind !== 'audio';
-  if (!use.exact && (!begin || begin.rate === units || sameRate(begin.rate, units))) {
-    const offset = begin?.value ?? 0;
+  if (!use.exact && (!mediaStart || sameRate(mediaStart.rate, use.rate))) {
+    const offset = mediaStart?.value ?? 0;
     const from = { start: use.source.start - offset, end: use.source.end - offset };
-    const range = sameRate(units, rate) ? from : bothSides(rangeToRate(from, units, rate), picture ? ceilToRate(from.end - 1, units, rate) : null);
-    return begin ? range : fromOwnTimecode(range, use, rate, facts);
+    const lastShown = picture ? ceilToRate(from.end - 1, use.rate, counts) : null;
+    const range = sameRate(use.rate, counts) ? from : bothSides(rangeToRate(from, use.rate, counts), lastShown);
+    return mediaStart ? range : fromOwnTimecode(range, use, rate, facts);
   }
   const exact = use.exact ?? { start: new Fraction(use.source.start), end: new Fraction(use.source.end) };
-  const offset = begin ? fractionAt(begin, units) : new Fraction(0);
+  const offset = mediaStart ? fractionAt(mediaStart, use.rate) : new Fraction(0);
   const inItem = (position: Fraction) =>
-    position.sub(offset).mul(new Fraction(BigInt(rate.num) * BigInt(units.den), BigInt(rate.den) * BigInt(units.num)));
+    position.sub(offset).mul(new Fraction(BigInt(counts.num) * BigInt(use.rate.den), BigInt(counts.den) * BigInt(use.rate.num)));
   const range = { start: whole(inItem(exact.start).floor()), end: whole(inItem(exact.end).ceil()) };
-  const sides = bothSides(range, picture && !sameRate(units, rate) ? whole(inItem(exact.end.sub(1)).ceil()) : null);
-  return begin ? sides : fromOwnTimecode(sides, use, rate, facts);
+  const sides = bothSides(range, picture && !sameRate(use.rate, counts) ? whole(inItem(exact.end.sub(1)).ceil()) : null);
+  return mediaStart ? sides : fromOwnTimecode(sides, use, rate, facts);
 }
 
 /** `lastFrame`: the item frame at or after the last position shown. */

@@ -12,7 +12,7 @@ import { binName } from '../../core/project/bins';
 import type { Clip, ClipMarks, Expected, MediaLink } from '../../core/project/clip';
 import { ceilFrames, floorFrames, type Moment } from '../../core/project/moment';
 import { activeReference, clipEvents, type ClipEvent, type MediaReference, type Timeline } from '../../core/project/timeline';
-import { parseRate } from '../../core/time/rate';
+import { parseRate, type Rate } from '../../core/time/rate';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { Places } from '../stock/mounts';
 import { AddressBook } from './address-book';
@@ -234,11 +234,16 @@ function expectedOf(reference: MediaReference, event: ClipEvent, place: Place | 
     fingerprint: null,
     rate: length?.rate ?? start?.rate ?? null,
     durationFrames: length?.value ?? null,
-    // Timelines that count from 0 say nothing of the file's timecode.
-    startFrame: start && start.value !== 0 ? start.value : null,
+    startFrame: start ? statedTimecode(start, length?.rate ?? start.rate) : null,
     reel: reference.reel,
     kind: reference.sequence ? 'sequence' : null,
   };
+}
+
+/** Start timecode as a timeline states it; null between two frames, and at 0: timelines that count from 0 say nothing of the file's. */
+function statedTimecode(start: Moment, rate: Rate): number | null {
+  const frame = floorFrames(start, rate);
+  return frame !== 0 && ceilFrames(start, rate) === frame ? frame : null;
 }
 
 function sequenceLabel(reference: MediaReference): string {

@@ -2,7 +2,7 @@
 import Papa from 'papaparse';
 import { stops, warns, type Finding } from '../../planning/finding';
 import { formatRate, type Rate } from '../../time/rate';
-import { parseTimecode } from '../../time/timecode';
+import { framesPerDay, parseTimecode } from '../../time/timecode';
 import type { Json, OtioObject } from '../otio/otio-types';
 import { clipDocument, externalReference, timeRange } from '../otio/otio-writer';
 import { CLIP_LIST_FIELDS, type ClipListField, type ClipListRow, type ColumnMap, type TablePreview } from './clip-list-types';
@@ -102,14 +102,20 @@ function clipOfRow(row: ClipListRow, rate: Rate, where: string, findings: Findin
     findings.push(warns('clip-list-empty-row', 'There is neither a name nor a file; the row was left out.', undefined, where));
     return null;
   }
-  const at = (field: 'start' | 'in' | 'out'): number | null => {
+  const at = (field: 'start' | 'in' | 'out'): { frame: number; dropFrame: boolean } | null => {
     if (row[field] === '') return null;
     const timecode = parseTimecode(row[field], rate);
-    if (timecode.ok) return timecode.frame;
+    if (timecode.ok) return timecode;
     findings.push(warns('clip-list-bad-timecode', `${field}: ${timecode.reason}.`, 'The clip comes without it.', where));
     return null;
   };
-  const [start, inFrame, outFrame] = [at('start'), at('in'), at('out')];
+  const start = at('start')?.frame ?? null;
+  const [markIn, markOut] = [at('in'), at('out')];
+  const inFrame = markIn?.frame ?? null;
+  // An out point more than half a day before the in point is of the next day.
+  const day = framesPerDay(rate, markOut?.dropFrame ?? false);
+  const isNextDay = markIn !== null && markOut !== null && markIn.frame - markOut.frame > day / 2;
+  const outFrame = markOut === null ? null : markOut.frame + (isNextDay ? day : 0);
   const marked = inFrame !== null && outFrame !== null;
   const hasLone = !marked && (inFrame !== null || outFrame !== null);
   const lone: OtioObject = hasLone ? { mark_in: inFrame, mark_out: outFrame, mark_rate: formatRate(rate) } : {};

@@ -81,6 +81,14 @@ describe('a clip list', () => {
     expect(names('Name,Notes\n"Bell; small";x;y\n')).toHaveLength(1);
   });
 
+  it('an out point after midnight is of the next day', () => {
+    const lengths = (text: string, r = PAL) =>
+      (readClipList(`Name,In,Out\n${text}\n`, r).document!.children as { source_range: { duration: { value: number } } | null }[]).map((clip) => clip.source_range?.duration.value); // prettier-ignore
+    expect(lengths('A,23:59:59:13,00:00:02:00')).toEqual([62]);
+    expect(lengths('A,23:59:59;28,00:00:00;10', rate(30_000, 1001))).toEqual([12]);
+    expect(lengths('A,10:00:02:00,10:00:01:00')).toEqual([undefined]);
+  });
+
   it('keeps a single in or out point', () => {
     const { document } = readClipList('Name,In,Out\nA,10:00:00:00,\nB,,10:00:02:00\nC,,\n', PAL);
     expect((document!.children as { metadata: { mill_shelf: unknown } }[]).map((clip) => clip.metadata.mill_shelf)).toEqual([
