@@ -123,7 +123,7 @@ function fineCut(version: 6 | 7): OtioObject {
     trackDocument('V2', 'Video', [
       cut('title_opening', 0, 88, { name: 'Title' }),
       gap(200),
-      cut('lower_third_a', 0, 75, { name: 'Lower third' }),
+      { ...cut('lower_third_a', 0, 75, { name: 'Lower third' }), enabled: newer },
       gap(300),
       cut('drone_004', 30, 60, { name: 'Valley' }),
     ]),

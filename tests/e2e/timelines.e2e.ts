@@ -143,7 +143,7 @@ test('bins: make, drag, annotate, tidy, and take it all back', async () => {
 test('versions: what changed between two cuts, what was only pushed along', async () => {
   await view('Versions');
   const changes = page.getByRole('table', { name: 'Changes' });
-  for (const change of ['trimmed', 'retimed', 'removed', 'added', 'moved']) await expect(changes).toContainText(change);
+  for (const change of ['trimmed', 'retimed', 'removed', 'added', 'moved', 'switched on']) await expect(changes).toContainText(change);
   // The speed of Tower varies in the newer one only.
   await expect(changes.getByRole('row')).toHaveCount(7);
   await page.getByRole('button', { name: /pushed along 8/ }).click();

@@ -65,7 +65,7 @@ it('an event reads the same frames in its part as in the whole', () => {
       const base = snapshot({ timelines: [documentOf(one)], items: [media] });
       const from = { ...base, clips: base.clips.map((clip) => ({ ...clip, conform: one.byFrame ? ('by-frame' as const) : ('by-time' as const) })) };
       const { steps } = planPull(from, SETTINGS);
-      const write = steps.find((step) => step.action === 'write') as WriteStep | undefined;
+      const write = steps.find((step): step is WriteStep => step.action === 'write');
       if (!write || write.content.type !== 'timeline') return;
       const trims = steps.filter((step): step is TrimStep => step.action === 'trim');
       const parts = new Map(trims.map((step) => [`..${step.to!.path.slice('pulled'.length)}`, step.range]));

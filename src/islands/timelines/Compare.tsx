@@ -97,6 +97,7 @@ export function Compare({ projectId, tabs, onOpen, versionsOf }: Props) {
             <div className="controls">
               {picker('older', before, 'before')}
               {picker('newer', after, 'after')}
+              <span className="soft">{data ? `${plural(data.counts.same, 'event')} the same` : ''}</span>
             </div>
             <div className="controls" role="group" aria-label="Kinds of change">
               {ORDER.map((kind) => (
@@ -111,7 +112,6 @@ export function Compare({ projectId, tabs, onOpen, versionsOf }: Props) {
                   <b style={{ color: KINDS[kind].colour }}>{KINDS[kind].sign}</b> {KINDS[kind].word} <b>{data?.counts[kind] ?? ''}</b>
                 </button>
               ))}
-              <span className="soft">{data ? `${plural(data.counts.same, 'event')} the same` : ''}</span>
             </div>
             <VirtualTable
               label="Changes"
