@@ -78,7 +78,15 @@ async function stocktake(): Promise<void> {
   if (!existsSync(drives)) return console.log('stocktake: no demo data (npm run demo makes it)');
   const copy = join(folder, 'drives');
   execFileSync('cp', ['-r', drives, copy]);
-  const house = new House({ dataFolder: join(folder, 'data'), roots: [folder], host: '127.0.0.1', port: 0, bayFolder: null });
+  const house = new House({
+    dataFolder: join(folder, 'data'),
+    roots: [folder],
+    host: '127.0.0.1',
+    names: [],
+    port: 0,
+    checkOnly: false,
+    bayFolder: null,
+  });
   const names = execFileSync('ls', [copy], { encoding: 'utf8' }).trim().split('\n');
   const shelves = names.map((name) => registerShelf(house.catalogue, house.mounts, join(copy, name)));
   const own = await timed(async () => {

@@ -2,11 +2,12 @@
  * Makes the demo: drives in the simulated bay, media on them, the project with its timelines; then the damage that
  * real productions meet: a renamed folder, an unplugged drive, a deleted file, another take under the same name.
  */
-import { copyFileSync, existsSync, mkdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdirSync, readdirSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { randomUUID } from 'node:crypto';
 import { join, resolve } from 'node:path';
 import { rate } from '../src/core/time/rate';
 import { readTimelineFile } from '../src/core/interchange/read-timeline-file';
+import { HouseLock, HouseLocked } from '../src/server/catalogue/house-lock';
 import { DriveBay } from '../src/server/devices/drive-bay';
 import { House } from '../src/server/house';
 import { bringIn } from '../src/server/projects/bring-in';
@@ -20,14 +21,51 @@ import { DRIVES, SOUNDS } from './media-script';
 import { BUNDLE_TIMELINE, CUT_SHEET, SELECTS, SPARE_LIST, TIMELINE_FILES } from './timelines-script';
 
 const folder = resolve(process.argv[2] ?? 'demo-data');
+/** Only what bears this is the demo's own, and may be removed. */
+const MARK = join(folder, 'mill-shelf-demo.txt');
 const READY = join(folder, 'ready');
 
-if (process.argv.includes('--fresh') || !existsSync(READY)) rmSync(folder, { recursive: true, force: true });
-if (existsSync(READY)) {
+function isReady(): boolean {
+  return existsSync(READY) && (existsSync(MARK) || isOlderDemo());
+}
+
+function refuse(message: string): never {
+  console.error(message);
+  process.exit(6);
+}
+
+/** An interrupted demo is begun anew; a folder of anybody else's and one in use stay as they are. */
+function clear(): void {
+  if (!existsSync(folder)) return;
+  if (!statSync(folder).isDirectory()) refuse(`${folder} is no folder. Choose another with MILL_SHELF_DEMO.`);
+  if (readdirSync(folder).length === 0) return;
+  if (!existsSync(MARK) && !isOlderDemo())
+    refuse(`${folder} holds files that are not the demo's. Choose an empty or a new folder with MILL_SHELF_DEMO; nothing was removed.`);
+  const data = join(folder, 'data');
+  if (existsSync(data)) {
+    try {
+      new HouseLock(data).release();
+    } catch (error) {
+      refuse(error instanceof HouseLocked ? `${error.message} Nothing was removed.` : `The demo cannot be made anew: ${(error as Error).message}`);
+    }
+  }
+  rmSync(folder, { recursive: true, force: true });
+}
+
+/** Demos of earlier versions bear no mark, but have these and nothing else. */
+function isOlderDemo(): boolean {
+  const names = readdirSync(folder);
+  return names.includes('bay') && names.includes('data') && names.every((name) => ['bay', 'data', 'elsewhere', 'ready'].includes(name));
+}
+
+if (!isReady() || process.argv.includes('--fresh')) clear();
+if (isReady()) {
   console.log('The demo data is there already (npm run demo -- --fresh makes it anew).');
 } else {
   const began = Date.now();
   console.log('Making the demo production "Bronze Hour" …');
+  mkdirSync(folder, { recursive: true });
+  writeFileSync(MARK, 'Made by "npm run demo" of Mill Shelf. The folder is emptied when the demo is made anew.\n');
   await makeDemo();
   writeFileSync(READY, '');
   console.log(`Made in ${Math.round((Date.now() - began) / 1000)} s.`);
@@ -49,7 +87,15 @@ async function makeDemo(): Promise<void> {
 
   const elsewhere = join(folder, 'elsewhere');
   mkdirSync(elsewhere, { recursive: true });
-  const house = new House({ dataFolder: join(folder, 'data'), roots: [bay.pluggedFolder, elsewhere], host: '127.0.0.1', port: 0, bayFolder });
+  const house = new House({
+    dataFolder: join(folder, 'data'),
+    roots: [bay.pluggedFolder, elsewhere],
+    host: '127.0.0.1',
+    names: [],
+    port: 0,
+    checkOnly: false,
+    bayFolder,
+  });
   const shelves = DRIVES.map((drive) => registerShelf(house.catalogue, house.mounts, driveFolder(drive.name)));
   const stocktake = async (id: string) => {
     house.startStocktake(id, house.mounts.rootOf(id)!);

@@ -11,5 +11,8 @@ for argument in "$@"; do
 done
 bash scripts/setup.sh
 folder=${MILL_SHELF_DEMO:-demo-data}
+start=(dist/main.mjs --data "$folder/data" --bay "$folder/bay" --roots "$folder/bay/plugged" --roots "$folder/elsewhere" "${rest[@]}")
+# Whether it could start at all is known before anything is made or removed.
+node "${start[@]}" --check
 node dist/make-demo.mjs "$folder" "${fresh[@]}"
-exec node dist/main.mjs --data "$folder/data" --bay "$folder/bay" --roots "$folder/bay/plugged" --roots "$folder/elsewhere" "${rest[@]}"
+exec node "${start[@]}"

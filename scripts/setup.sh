@@ -4,11 +4,12 @@
 set -euo pipefail
 cd "$(dirname "$0")/.."
 
-major=$(node -p 'process.versions.node.split(".")[0]' 2>/dev/null || echo 0)
-if [ "$major" -lt 20 ]; then
-  echo "Node.js 20 or newer is needed (found: $(node -v 2>/dev/null || echo none))." >&2
-  exit 1
-fi
+say() { echo "$*" >&2; exit 1; }
+
+command -v node >/dev/null || say "Node.js 20.19 or newer is needed, and there is none: install it from nodejs.org or your system's packages."
+node -e 'const [major, minor] = process.versions.node.split(".").map(Number); process.exit(major > 20 || (major === 20 && minor >= 19) ? 0 : 1)' ||
+  say "Node.js 20.19 or newer is needed; this is $(node -v). Install a newer one, then start again."
+command -v npm >/dev/null || say "npm is needed, and there is none: install it (Debian: apt-get install npm), then start again."
 
 packages=()
 command -v ffmpeg >/dev/null && command -v ffprobe >/dev/null || packages+=(ffmpeg)
@@ -22,26 +23,36 @@ if [ "${1:-}" = tests ]; then
   python3 -c 'import ensurepip, venv' 2>/dev/null || packages+=(python3-venv)
 fi
 if [ ${#packages[@]} -gt 0 ]; then
+  command -v apt-get >/dev/null ||
+    say "These are needed and there is no apt-get to install them: ${packages[*]} (named as in Debian). Install them by your system's own means, then start again."
   sudo=""
   if [ "$(id -u)" -ne 0 ]; then
     if command -v sudo >/dev/null && sudo -n true 2>/dev/null; then
       sudo="sudo"
     else
-      echo "These Debian packages are needed: ${packages[*]}" >&2
-      echo "Install them as root, then start again:  apt-get install ${packages[*]}" >&2
-      exit 1
+      say "These Debian packages are needed; install them as root, then start again:  apt-get install ${packages[*]}"
     fi
   fi
   echo "Installing ${packages[*]} …"
-  $sudo apt-get update -qq
-  DEBIAN_FRONTEND=noninteractive $sudo apt-get install -y -qq --no-install-recommends "${packages[@]}" >/dev/null
+  { $sudo apt-get update -qq && DEBIAN_FRONTEND=noninteractive $sudo apt-get install -y -qq --no-install-recommends "${packages[@]}" >/dev/null; } ||
+    say "apt-get could not install ${packages[*]}. See its message above; then start again."
 fi
 
-mkdir -p .setup
-lock=$(sha256sum package-lock.json | cut -c1-64)
+# An instance serves its pages from the build: what it runs from is not taken away under it.
+in_use() {
+  for note in dist/.in-use/*; do
+    [ -e "$note" ] && kill -0 "$(basename "$note")" 2>/dev/null && return 0
+  done
+  return 1
+}
+
+# What was compiled for another Node.js does not load in this one.
+lock="$(sha256sum package-lock.json | cut -c1-64) $(node -p process.versions.modules)"
 if [ ! -d node_modules ] || [ "$(cat .setup/lock 2>/dev/null)" != "$lock" ]; then
+  if in_use; then say "The packages have changed, and an instance runs from here: stop it, then start again."; fi
   echo "Installing the npm packages …"
-  npm ci --no-audit --no-fund
+  npm ci --no-audit --no-fund || say "npm could not install the packages. See its message above; then start again."
+  mkdir -p .setup
   echo "$lock" >.setup/lock
 fi
 
@@ -59,6 +70,7 @@ fi
 
 sources=$(find src demo scripts/build.mjs public astro.config.mjs package-lock.json tsconfig.json -type f ! -name '*.test.ts' -print0 | sort -z | xargs -0 sha256sum | sha256sum | cut -c1-64)
 if [ "$(cat dist/.built 2>/dev/null)" != "$sources" ]; then
+  if in_use; then say "The sources have changed, and an instance runs from the old build: stop it, then start again."; fi
   echo "Building …"
   rm -rf dist
   node scripts/build.mjs

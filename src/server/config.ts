@@ -8,9 +8,13 @@ export interface Config {
   /** Folders below which shelves may be registered; nothing else is ever read or written. */
   readonly roots: readonly string[];
   readonly host: string;
+  /** Further names this server answers for, beside addresses and localhost. */
+  readonly names: readonly string[];
   readonly port: number;
   /** Folder of the simulated drive bay; null without one. */
   readonly bayFolder: string | null;
+  /** Only see whether it could start: flags, tools and port. */
+  readonly checkOnly: boolean;
 }
 
 export class ConfigError extends Error {}
@@ -25,23 +29,32 @@ export function readConfig(args: readonly string[], env: NodeJS.ProcessEnv): Con
         data: { type: 'string' },
         roots: { type: 'string', multiple: true },
         host: { type: 'string' },
+        name: { type: 'string', multiple: true },
         port: { type: 'string' },
         bay: { type: 'string' },
+        check: { type: 'boolean' },
       },
     }));
   } catch (error) {
-    throw new ConfigError(`${(error as Error).message}. Flags: --data FOLDER --roots FOLDER (repeatable) --host ADDRESS --port NUMBER --bay FOLDER`);
+    throw new ConfigError(
+      `${(error as Error).message}. Flags: --data FOLDER --roots FOLDER (repeatable) --host ADDRESS --name NAME (repeatable) --port NUMBER --bay FOLDER --check`,
+    );
   }
-  const port = Number(values.port ?? env.MILL_SHELF_PORT ?? 4780);
-  if (!Number.isInteger(port) || port < 0 || port > 65_535)
-    throw new ConfigError(`"${values.port ?? env.MILL_SHELF_PORT}" is not a port: a whole number from 0 to 65535`);
+  for (const [flag, value] of Object.entries(values)) if ([value].flat().includes('')) throw new ConfigError(`--${flag} needs a value: it is empty.`);
+  const asked = values.port ?? (env.MILL_SHELF_PORT || '4780');
+  const port = /^\d{1,5}$/.test(asked) ? Number(asked) : NaN;
+  if (!(port <= 65_535)) throw new ConfigError(`"${asked}" is not a port: a whole number from 0 to 65535`);
+  const host = (values.host ?? (env.MILL_SHELF_HOST || '127.0.0.1')).replace(/^\[(.*)\]$/, '$1');
+  const names = values.name ?? (env.MILL_SHELF_NAMES ? env.MILL_SHELF_NAMES.split(',') : []);
   const roots = values.roots ?? (env.MILL_SHELF_ROOTS ? env.MILL_SHELF_ROOTS.split(':') : [env.HOME ?? '.']);
-  const bay = values.bay ?? env.MILL_SHELF_BAY ?? null;
+  const bay = values.bay ?? (env.MILL_SHELF_BAY || null);
   return {
-    dataFolder: resolve(values.data ?? env.MILL_SHELF_DATA ?? 'data'),
+    dataFolder: resolve(values.data ?? (env.MILL_SHELF_DATA || 'data')),
     roots: roots.filter((root) => root !== '').map((root) => resolve(root)),
-    host: values.host ?? env.MILL_SHELF_HOST ?? '127.0.0.1',
+    host: host.toLowerCase(),
+    names: names.map((name) => name.trim().toLowerCase()).filter((name) => name !== ''),
     port,
     bayFolder: bay ? resolve(bay) : null,
+    checkOnly: values.check ?? false,
   };
 }

@@ -1,18 +1,77 @@
-/** Who may ask: pages of this server only. Keeps other sites in the user's browser out. */
+/** Who may ask, and what: pages of this server only. Keeps other sites in the user's browser out. */
 import type { IncomingMessage } from 'node:http';
+import { isIP } from 'node:net';
 
-const LOOPBACK = ['127.0.0.1', 'localhost', '[::1]'];
+const LOOPBACK = ['127.0.0.1', 'localhost', '::1'];
+const EVERYWHERE = ['0.0.0.0', '::'];
+const METHODS = ['GET', 'HEAD', 'POST', 'PATCH', 'DELETE'];
 
-/** Why a request is refused, or null. Host must be one of ours; unsafe methods must come from our own pages or a script. */
-export function refusal(request: IncomingMessage, configuredHost: string): string | null {
-  const host = request.headers.host ?? '';
-  const name = host.replace(/:\d+$/, '');
-  if (configuredHost !== '0.0.0.0' && configuredHost !== '::' && ![...LOOPBACK, configuredHost].includes(name))
-    return `This server does not answer for the host "${name}".`;
-  if (request.method === 'GET' || request.method === 'HEAD' || request.method === 'OPTIONS') return null;
-  const site = request.headers['sec-fetch-site'];
-  if (site !== undefined && site !== 'same-origin' && site !== 'none') return 'Requests from other sites are refused.';
-  const origin = request.headers.origin;
-  if (origin !== undefined && origin !== `http://${host}` && origin !== `https://${host}`) return 'Requests from other sites are refused.';
+export interface Refusal {
+  readonly status: 400 | 403 | 404 | 405;
+  readonly code: string;
+  readonly detail: string;
+  /** Methods that would do, with a 405. */
+  readonly allow?: string;
+}
+
+/** What the server is called: the address it listens on, and names given for it. */
+export interface OwnNames {
+  readonly host: string;
+  readonly names: readonly string[];
+}
+
+/** Why a request is refused before anything looks at it, or null. */
+export function refusal(request: IncomingMessage, own: OwnNames): Refusal | null {
+  return hostRefusal(request.headers.host ?? '', own) ?? addressRefusal(request) ?? siteRefusal(request);
+}
+
+/** A name that others may point at this machine is none of ours; an address is safe from that. */
+function hostRefusal(host: string, own: OwnNames): Refusal | null {
+  const name = hostName(host);
+  const known = name !== null && ([...LOOPBACK, own.host, ...own.names].includes(name) || (EVERYWHERE.includes(own.host) && isIP(name) !== 0));
+  return known ? null : { status: 403, code: 'refused', detail: `This server does not answer for the host "${(name ?? host).slice(0, 100)}".` };
+}
+
+/** The name in a Host header, without port and brackets; null when it is none. */
+export function hostName(host: string): string | null {
+  if (host === '' || !/^[^/?#@\s]+$/.test(host)) return null;
+  try {
+    return new URL(`http://${host}`).hostname.replace(/^\[|\]$/g, '').toLowerCase();
+  } catch {
+    return null;
+  }
+}
+
+function addressRefusal({ method = '', url = '' }: IncomingMessage): Refusal | null {
+  if (!METHODS.includes(method))
+    return { status: 405, code: 'bad-method', detail: `${method.slice(0, 20)} is not answered here.`, allow: METHODS.join(', ') };
+  const path = url.split('?', 1)[0]!;
+  const plain = decoded(path);
+  if (!path.startsWith('/') || plain === null || plain.includes('\0'))
+    return { status: 400, code: 'bad-address', detail: 'The address of the request holds what is no text.' };
+  // Made by the framework for pictures of pages; there are none.
+  if (/^\/+_image\b/.test(plain)) return { status: 404, code: 'not-found', detail: 'There is nothing at this address.' };
+  const isApi = plain.startsWith('/api/');
+  if (!isApi && method !== 'GET' && method !== 'HEAD')
+    return { status: 405, code: 'bad-method', detail: `A page is not answered to ${method}.`, allow: 'GET, HEAD' };
   return null;
+}
+
+function decoded(path: string): string | null {
+  try {
+    return decodeURIComponent(path);
+  } catch {
+    return null;
+  }
+}
+
+/** The interface is asked for by our own pages or by scripts; pages themselves may be linked to. */
+function siteRefusal({ method = '', url = '', headers }: IncomingMessage): Refusal | null {
+  const isPage = (method === 'GET' || method === 'HEAD') && !url.startsWith('/api/');
+  if (isPage) return null;
+  const others: Refusal = { status: 403, code: 'refused', detail: 'Requests from other sites are refused.' };
+  const site = headers['sec-fetch-site'];
+  if (site !== undefined && site !== 'same-origin' && site !== 'none') return others;
+  const { origin, host } = headers;
+  return origin !== undefined && origin !== `http://${host}` && origin !== `https://${host}` ? others : null;
 }

@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { Catalogue } from './catalogue/catalogue';
 import type { Config } from './config';
 import { DriveBay } from './devices/drive-bay';
+import { Posters } from './media/poster';
 import { HouseLock } from './catalogue/house-lock';
 import { Runner } from './runs/runner';
 import { Mounts } from './stock/mounts';
@@ -24,6 +25,7 @@ export class House {
   readonly mounts: Mounts;
   readonly runner: Runner;
   readonly uploads: Uploads;
+  readonly posters: Posters;
   readonly news = new EventEmitter<{ news: [News] }>();
   readonly stocktakes = new Map<string, { progress: StocktakeProgress; abort: AbortController; done: Promise<void> }>();
 
@@ -35,16 +37,13 @@ export class House {
     this.mounts = new Mounts(join(config.dataFolder, 'mounts.json'), config.roots, this.bay);
     this.runner = new Runner(this.catalogue, this.mounts, (id) => this.tell({ type: 'run', id }));
     this.uploads = new Uploads(join(config.dataFolder, 'uploads'));
+    this.posters = new Posters(join(config.dataFolder, 'posters'));
     this.news.setMaxListeners(0);
   }
 
   /** Outside commands that turn other formats into OTIO; written by whoever runs the server. */
   get bridgesFile(): string {
     return join(this.config.dataFolder, 'bridges.json');
-  }
-
-  get posterFolder(): string {
-    return join(this.config.dataFolder, 'posters');
   }
 
   /** Answers a question about projects in a worker thread. */

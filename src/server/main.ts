@@ -1,7 +1,10 @@
 /** The server's own entry: reads the configuration, opens the house, answers requests, stops cleanly. */
+import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:http';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { ConfigError, readConfig, type Config } from './config';
-import { refusal } from './guard';
+import { openDoor, type Handler } from './door';
 import { CatalogueError, isOutOfRoom } from './catalogue/database';
 import { House } from './house';
 import { HouseLocked } from './catalogue/house-lock';
@@ -22,11 +25,9 @@ function configuration(): Config {
 
 async function needTools(): Promise<void> {
   for (const tool of ['ffmpeg', 'ffprobe'] as const) {
-    const result = await runTool(tool, ['-version']).catch(() => null);
-    if (result?.exitCode !== 0) {
-      console.error(
-        `${tool} cannot be started${result ? `: ${complaint(result.stderr)}` : ''}. Install it (Debian: apt-get install ffmpeg), then start again.`,
-      );
+    const result = await runTool(tool, ['-version'], { timeLimitMs: 20_000 });
+    if (result.exitCode !== 0) {
+      console.error(`${tool} cannot be started: ${complaint(result.stderr)}. Install it (Debian: apt-get install ffmpeg), then start again.`);
       process.exit(3);
     }
   }
@@ -34,6 +35,34 @@ async function needTools(): Promise<void> {
 
 const config = configuration();
 await needTools();
+if (config.checkOnly) await checkPort();
+
+/** Whether the port is free; ends the process with what is to say. */
+function checkPort(): Promise<never> {
+  const probe = createServer();
+  probe.on('error', cannotListen);
+  return new Promise(() => probe.listen(config.port, config.host, () => process.exit(0)));
+}
+
+function cannotListen(error: NodeJS.ErrnoException): void {
+  const taken = `Port ${config.port} is taken. Choose another with --port or MILL_SHELF_PORT.`;
+  const foreign = `${config.host} is no address of this machine. Choose another with --host.`;
+  console.error(error.code === 'EADDRINUSE' ? taken : error.code === 'EADDRNOTAVAIL' || error.code === 'ENOTFOUND' ? foreign : error.message);
+  process.exit(4);
+}
+
+/** Says beside the build that it is in use, so that a set-up does not replace it under this process. */
+function noteInUse(): void {
+  const folder = fileURLToPath(new URL('./.in-use/', import.meta.url));
+  const note = join(folder, String(process.pid));
+  try {
+    mkdirSync(folder, { recursive: true });
+    writeFileSync(note, '');
+    process.on('exit', () => rmSync(note, { force: true }));
+  } catch {
+    // A checkout that cannot be written to is not built anew either.
+  }
+}
 
 function openHouse(): House {
   try {
@@ -52,25 +81,19 @@ function openHouse(): House {
 }
 
 const house = openHouse();
+noteInUse();
 globalThis.millShelfHouse = house;
 
 const entry = new URL('./server/entry.mjs', import.meta.url).href;
-const { handler } = (await import(/* @vite-ignore */ entry)) as { handler: (request: unknown, response: unknown) => void };
+const { handler } = (await import(/* @vite-ignore */ entry)) as { handler: Handler };
 
-const server = createServer((request, response) => {
-  const refused = refusal(request, config.host);
-  if (refused) {
-    response.writeHead(403, { 'content-type': 'application/problem+json' });
-    response.end(JSON.stringify({ type: 'urn:mill-shelf:refused', title: 'Not allowed', status: 403, code: 'refused', detail: refused }));
-    return;
-  }
-  handler(request, response);
-});
+const door = openDoor(house, config, handler);
+const server = createServer(door.answer);
+// A request that comes in drop by drop holds nothing up for long.
+server.headersTimeout = 20_000;
+server.requestTimeout = 600_000;
 
-server.on('error', (error: NodeJS.ErrnoException) => {
-  console.error(error.code === 'EADDRINUSE' ? `Port ${config.port} is taken. Choose another with --port or MILL_SHELF_PORT.` : error.message);
-  process.exit(4);
-});
+server.on('error', cannotListen);
 
 server.listen(config.port, config.host, () => {
   const address = server.address();
@@ -87,6 +110,7 @@ for (const signal of ['SIGINT', 'SIGTERM'] as const) {
   process.on(signal, () => {
     if (closing) process.exit(1);
     closing = true;
+    door.close();
     server.close();
     server.closeAllConnections();
     void house.close().then(() => process.exit(0));

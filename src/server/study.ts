@@ -106,7 +106,10 @@ export class Study {
       }
       case 'usage': {
         const { snapshot } = await this.of(question.projectId);
-        const report = reportUsage(snapshot, question.choice, question.key);
+        const { choice } = question;
+        mustBeIn(snapshot.timelines, choice.timelineIds, 'timeline');
+        mustBeIn(snapshot.clips, choice.clipIds, 'clip');
+        const report = reportUsage(snapshot, choice, question.key);
         return question.key === null ? usageView(report) : itemUsageView(report, snapshot, question.key);
       }
       case 'compare': {
@@ -163,6 +166,11 @@ export class Study {
     if (stopped) throw new Problem(400, stopped.code, `${name}${stopped.where ? `, ${stopped.where}` : ''}: ${stopped.message}`, stopped.hint);
     return bringIn(this.catalogue, this.mounts, projectId, file, name, folder, randomUUID);
   }
+}
+
+function mustBeIn(known: readonly { readonly id: string }[], asked: readonly string[], what: string): void {
+  const ids = new Set(known.map(({ id }) => id));
+  if (!asked.every((id) => ids.has(id))) throw notFound(`${what} in this project`);
 }
 
 async function textOf(source: TimelineSource) {

@@ -1,42 +1,64 @@
 /** Files on their way in from a browser: kept below the data folder until they are brought in, at most a day. */
 import { randomUUID } from 'node:crypto';
-import { createWriteStream, existsSync, mkdirSync, readdirSync, rmSync, statSync } from 'node:fs';
+import { createWriteStream, existsSync, mkdirSync } from 'node:fs';
 import { readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { Problem } from './api/problem';
 
-const KEPT_MS = 24 * 3600 * 1000;
+const HOUR_MS = 3_600_000;
+const KEPT_MS = 24 * HOUR_MS;
+/** Of all that wait to be brought in. */
+const MOST_BYTES = 1024 ** 3;
+const MOST_NAME_BYTES = 150;
 
 export class Uploads {
+  /** Bytes of those that are coming in. */
+  private coming = 0;
+
   constructor(private readonly folder: string) {
     mkdirSync(folder, { recursive: true });
-    for (const name of readdirSync(folder)) {
-      const path = join(folder, name);
-      if (statSync(path).mtimeMs < Date.now() - KEPT_MS) rmSync(path, { force: true });
+    setInterval(() => void this.tidy().catch(() => undefined), HOUR_MS).unref();
+    void this.tidy().catch(() => undefined);
+  }
+
+  /** Bytes that wait, after those that nobody came for are gone. */
+  private async tidy(): Promise<number> {
+    let bytes = 0;
+    for (const name of await readdir(this.folder)) {
+      const path = join(this.folder, name);
+      const info = await stat(path).catch(() => null);
+      if (info && info.mtimeMs < Date.now() - KEPT_MS) await rm(path, { force: true });
+      else bytes += info?.size ?? 0;
     }
+    return bytes;
   }
 
   /** Writes the stream to a file as it comes; refuses it as soon as it grows too large. Gives its id. */
   async take(body: ReadableStream<Uint8Array>, name: string, mostBytes: number): Promise<string> {
     const id = randomUUID();
-    // The name goes along encoded: no part of it is a path.
-    const path = join(this.folder, `${id} ${encodeURIComponent(name.slice(0, 60).toWellFormed())}`);
+    const path = join(this.folder, `${id} ${encodedName(name)}`);
     let bytes = 0;
-    const limited = async function* (source: AsyncIterable<Uint8Array>) {
+    const standing = (await this.tidy()) - this.coming;
+    const limited = async function* (this: Uploads, source: AsyncIterable<Uint8Array>) {
       for await (const piece of source) {
         bytes += piece.length;
+        this.coming += piece.length;
+        if (standing + this.coming > MOST_BYTES)
+          throw new Problem(507, 'no-room', 'Too many files wait to be brought in.', 'Bring them in, or try again tomorrow.');
         if (bytes > mostBytes) throw new Problem(413, 'too-large', `The file is larger than ${mostBytes} bytes.`);
         yield piece;
       }
     };
     try {
-      await pipeline(Readable.fromWeb(body as never), limited, createWriteStream(path, { flags: 'wx' }));
+      await pipeline(Readable.fromWeb(body as never), limited.bind(this), createWriteStream(path, { flags: 'wx' }));
       if (bytes === 0) throw new Problem(400, 'empty-file', 'The file is empty.', 'Send the file as the body of the request.');
     } catch (error) {
       await rm(path, { force: true });
       throw error;
+    } finally {
+      this.coming -= bytes;
     }
     return id;
   }
@@ -56,4 +78,17 @@ export class Uploads {
     if (!info?.isFile()) throw new Problem(404, 'not-found', 'There is no such file.');
     if (info.size > mostBytes) throw new Problem(413, 'too-large', `The file is larger than ${mostBytes} bytes.`);
   }
+}
+
+/** The name goes along encoded: no part of it is a path. It ends before a file name is too long, with its ending. */
+function encodedName(name: string): string {
+  const plain = name.toWellFormed();
+  const ending = /\.[A-Za-z0-9]{1,12}$/.exec(plain)?.[0] ?? '';
+  let made = '';
+  for (const sign of plain.slice(0, plain.length - ending.length)) {
+    const next = made + encodeURIComponent(sign);
+    if (next.length + ending.length > MOST_NAME_BYTES) break;
+    made = next;
+  }
+  return made + ending || 'file';
 }

@@ -145,9 +145,9 @@ test('versions: what changed between two cuts, what was only pushed along', asyn
   const changes = page.getByRole('table', { name: 'Changes' });
   for (const change of ['trimmed', 'retimed', 'removed', 'added', 'moved', 'switched on']) await expect(changes).toContainText(change);
   // The speed of Tower varies in the newer one only.
-  await expect(changes.getByRole('row')).toHaveCount(7);
+  await expect(changes.getByRole('row')).toHaveCount(8);
   await page.getByRole('button', { name: /pushed along 8/ }).click();
-  await expect(changes.getByRole('row')).toHaveCount(15);
+  await expect(changes.getByRole('row')).toHaveCount(16);
   await changes.getByText('Pour wide').click();
   await expect(sheet()).toContainText('in +20 fr.');
   await sheet().getByRole('button', { name: 'Show it on the newer timeline' }).click();

@@ -28,7 +28,7 @@ export interface SmallHouse {
 }
 
 export function openHouse(folder: string): House {
-  return new House({ dataFolder: join(folder, 'data'), roots: [folder], host: '127.0.0.1', port: 0, bayFolder: null });
+  return new House({ dataFolder: join(folder, 'data'), roots: [folder], host: '127.0.0.1', names: [], port: 0, checkOnly: false, bayFolder: null });
 }
 
 export function makeHouse(): SmallHouse {

@@ -198,5 +198,6 @@ it('docs/api.md names every route and method, and no other', () => {
   const documented = [...readFileSync('docs/api.md', 'utf8').matchAll(/`(GET|POST|PATCH|DELETE) (\/api\/[^`?]*)/g)].map(
     (match) => `${match[1]} ${match[2]}`,
   );
-  expect([...new Set(documented)].sort()).toEqual(routes.sort());
+  // The line of news is answered before the pages are.
+  expect([...new Set(documented)].sort()).toEqual([...routes, 'GET /api/events'].sort());
 });

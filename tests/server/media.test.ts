@@ -14,7 +14,6 @@ import type { RelinkDetail } from '../../src/core/planning/relink';
 import type { TakenDetail } from '../../src/core/planning/pull';
 import type { Plan } from '../../src/core/planning/plan';
 import { rate } from '../../src/core/time/rate';
-import { posterFrame } from '../../src/server/media/poster';
 import { ffmpeg, makeHouse, makeIntra, type SmallHouse } from '../helpers/small-house';
 
 const PAL = rate(25);
@@ -43,7 +42,7 @@ describe('a stocktake', () => {
   it('shows single frames of a sequence', async () => {
     const item = small.house.catalogue.items.onShelf(small.source.id).find((entry) => entry.facts.kind === 'sequence')!;
     const at = (number: number) => small.house.mounts.resolve({ shelfId: small.source.id, path: `frames/f.${number}.dpx` });
-    const [a, b] = [await posterFrame(small.house.posterFolder, item, at(1001), 0), await posterFrame(small.house.posterFolder, item, at(1006), 5)];
+    const [a, b] = [await small.house.posters.frame(item, at(1001), 0), await small.house.posters.frame(item, at(1006), 5)];
     expect(a?.subarray(0, 2).toString('hex')).toBe('ffd8');
     expect(b).not.toEqual(a);
   });
@@ -53,7 +52,7 @@ describe('a stocktake', () => {
     for (const name of HOSTILE) {
       expect(items.get(name)?.problem, name).toBeNull();
       const item = items.get(name)!;
-      const picture = await posterFrame(small.house.posterFolder, item, small.house.mounts.resolve(item.place), 0);
+      const picture = await small.house.posters.frame(item, small.house.mounts.resolve(item.place), 0);
       expect(picture?.subarray(0, 2).toString('hex'), name).toBe('ffd8');
     }
     expect(items.get('-y option.mov')!.facts).toMatchObject({

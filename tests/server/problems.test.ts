@@ -2,7 +2,7 @@
 import { mkdtempSync, readdirSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterAll, describe, expect, it } from 'vitest';
+import { afterAll, describe, expect, it, vi } from 'vitest';
 import { BinError } from '../../src/core/project/bins';
 import { asProblem, Problem, problemResponse } from '../../src/server/api/problem';
 import { BridgeError } from '../../src/server/bridges/run-bridge';
@@ -61,13 +61,13 @@ describe('uploads', () => {
     expect(readdirSync(join(folder, 'b'))).toEqual([]);
   });
 
-  it('left over from yesterday go at the next start', () => {
+  it('left over from yesterday go at the next start', async () => {
     const old = new Uploads(join(folder, 'c'));
     expect(old).toBeDefined();
     writeFileSync(join(folder, 'c/old x'), 'x');
     writeFileSync(join(folder, 'c/new y'), 'y');
     utimesSync(join(folder, 'c/old x'), 0, 0);
     expect(new Uploads(join(folder, 'c'))).toBeDefined();
-    expect(readdirSync(join(folder, 'c'))).toEqual(['new y']);
+    await vi.waitFor(() => expect(readdirSync(join(folder, 'c'))).toEqual(['new y']));
   });
 });

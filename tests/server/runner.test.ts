@@ -150,6 +150,8 @@ describe('a full destination', () => {
       dataFolder: join(small.folder, 'data2'),
       roots: [small.folder, mount],
       host: '127.0.0.1',
+      names: [],
+      checkOnly: false,
       port: 0,
       bayFolder: join(small.folder, 'bay'),
     });

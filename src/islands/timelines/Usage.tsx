@@ -43,15 +43,16 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
   });
   const { data: bins } = useQuery({ queryKey: ['bins', projectId], queryFn: () => api.get<BinsView>(`projects/${projectId}/bins`) });
   const chosen = (choice?.timelineIds ?? []).filter((id) => timelines.some((timeline) => timeline.id === id));
-  const all = chosen.length + (choice?.bins.length ?? 0) + (choice?.clipIds.length ?? 0) === 0;
+  const clipIds = (choice?.clipIds ?? []).filter((id) => bins?.clips.some((clip) => clip.id === id));
+  const all = chosen.length + (choice?.bins.length ?? 0) + clipIds.length === 0;
   const asked = useMemo(
     () => ({
       timelineIds: all ? timelines.map((timeline) => timeline.id) : chosen,
       bins: choice?.bins ?? [],
-      clipIds: choice?.clipIds ?? [],
+      clipIds,
       countDisabled: choice?.countDisabled ?? false,
     }),
-    [timelines, choice, all, chosen.join()],
+    [timelines, choice, all, chosen.join(), clipIds.join()],
   );
   const { data } = useQuery({
     queryKey: ['usage', projectId, asked],

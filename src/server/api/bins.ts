@@ -19,23 +19,27 @@ import { portableName } from '../../core/naming/safe-name';
 import type { Clip } from '../../core/project/clip';
 import type { House } from '../house';
 import { clipOfItems } from '../projects/make-clip';
-import { endpoint, endpointWithBody } from './endpoint';
+import { endpoint, endpointWithBody, LARGEST_LIST_BYTES } from './endpoint';
 import { notFound, Problem } from './problem';
-import { projectOf } from './projects';
+import { mustHave, projectOf } from './projects';
 import { binEditSchema, type BinEdit } from './schemas';
 
 export const getBins = endpoint(({ house, params }) => house.study({ ask: 'bins', projectId: params.project! }));
 
 /** One edit of bins or clips. It can be taken back. */
-export const editBins = endpointWithBody(binEditSchema, ({ house, params, body }) => {
-  const project = projectOf(house, params.project);
-  const { catalogue } = house;
-  const state: BinState = { bins: catalogue.bins.ofProject(project.id), clips: catalogue.clips.ofProject(project.id) };
-  const { title, change } = planEdit(house, project.id, state, body);
-  catalogue.bins.edit(project.id, title, change);
-  house.tell({ type: 'changed' });
-  return { title, clipIds: change.putClips.map((clip) => clip.id), removed: change.dropClips.length };
-});
+export const editBins = endpointWithBody(
+  binEditSchema,
+  ({ house, params, body }) => {
+    const project = projectOf(house, params.project);
+    const { catalogue } = house;
+    const state: BinState = { bins: catalogue.bins.ofProject(project.id), clips: catalogue.clips.ofProject(project.id) };
+    const { title, change } = planEdit(house, project.id, state, body);
+    catalogue.bins.edit(project.id, title, change);
+    house.tell({ type: 'changed' });
+    return { title, clipIds: change.putClips.map((clip) => clip.id), removed: change.dropClips.length };
+  },
+  LARGEST_LIST_BYTES,
+);
 
 function planEdit(house: House, projectId: string, state: BinState, edit: BinEdit): { title: string; change: BinChange } {
   switch (edit.do) {
@@ -50,6 +54,11 @@ function planEdit(house: House, projectId: string, state: BinState, edit: BinEdi
     case 'change-bin':
       return { title: `Change the bin ${nameOf(edit.path)}`, change: changeBin(state, edit.path, edit.change) };
     case 'change-clips': {
+      mustHave(
+        state.clips.map((clip) => clip.id),
+        edit.clipIds,
+        'clip',
+      );
       const words = edit.change.binPath !== undefined ? 'Move' : edit.change.name !== undefined ? 'Rename' : 'Change';
       return { title: `${words} ${clipCount(edit.clipIds.length)}`, change: changeClips(state, edit.clipIds, edit.change) };
     }

@@ -5,7 +5,13 @@ import { house, type House } from '../house';
 import { isReadyJson } from '../ready-json';
 import { asProblem, Problem, problemResponse } from './problem';
 
-export const LARGEST_BODY_BYTES = 128 * 1024 * 1024;
+/** Of a file that comes in; see uploads. */
+export const LARGEST_FILE_BYTES = 128 * 1024 * 1024;
+const LARGEST_BODY_BYTES = 1024 * 1024;
+/** Of bodies that may name every clip of a large project. */
+export const LARGEST_LIST_BYTES = 4 * 1024 * 1024;
+/** Objects and lists within each other. */
+const DEEPEST_BODY = 32;
 
 export interface Call<Body> {
   readonly house: House;
@@ -15,6 +21,7 @@ export interface Call<Body> {
   readonly request: Request;
 }
 
+type AnySchema<Body> = Joi.Schema<Body> | Joi.AlternativesSchema<Body>;
 type Handler<Body> = (call: Call<Body>) => unknown;
 
 /** A handler without a body. What it returns is sent as JSON; a Response goes out as it is; nothing is 204. */
@@ -23,8 +30,8 @@ export function endpoint(handler: Handler<null>): APIRoute {
 }
 
 /** A handler with a JSON body that must match the schema. */
-export function endpointWithBody<Body>(schema: Joi.Schema<Body> | Joi.AlternativesSchema<Body>, handler: Handler<Body>): APIRoute {
-  return (context) => answer(context, () => readBody(context.request, schema), handler);
+export function endpointWithBody<Body>(schema: AnySchema<Body>, handler: Handler<Body>, mostBytes = LARGEST_BODY_BYTES): APIRoute {
+  return (context) => answer(context, () => readBody(context.request, schema, mostBytes), handler);
 }
 
 async function answer<Body>(context: APIContext, body: () => Promise<Body>, handler: Handler<Body>): Promise<Response> {
@@ -41,8 +48,9 @@ async function answer<Body>(context: APIContext, body: () => Promise<Body>, hand
   }
 }
 
-async function readBody<Body>(request: Request, schema: Joi.Schema<Body> | Joi.AlternativesSchema<Body>): Promise<Body> {
-  const text = await limitedText(request);
+async function readBody<Body>(request: Request, schema: AnySchema<Body>, mostBytes: number): Promise<Body> {
+  const text = await limitedText(request, mostBytes);
+  if (isDeeperThan(text, DEEPEST_BODY)) throw new Problem(400, 'too-deep', `The body is nested more than ${DEEPEST_BODY} levels deep.`);
   let parsed: unknown;
   try {
     parsed = JSON.parse(text === '' ? '{}' : text);
@@ -50,19 +58,44 @@ async function readBody<Body>(request: Request, schema: Joi.Schema<Body> | Joi.A
     throw new Problem(400, 'bad-json', 'The body of the request is not JSON.');
   }
   const result = schema.validate(parsed, { convert: false });
-  if (result.error) throw new Problem(400, 'bad-body', result.error.message, 'See docs/api.md for the form of this request.');
+  if (result.error) throw new Problem(400, 'bad-body', result.error.message.slice(0, 500), 'See docs/api.md for the form of this request.');
   return result.value;
 }
 
-/** The body as text; refuses it as soon as it grows too large. */
-async function limitedText(request: Request): Promise<string> {
+/** The body as text; refuses it as soon as it grows too large, before it comes where it says so. */
+async function limitedText(request: Request, mostBytes: number): Promise<string> {
+  const refuse = () => {
+    const hint = 'A file goes to POST /api/uploads first, and is named by its upload.';
+    return new Problem(413, 'too-large', `The body is larger than ${mostBytes} bytes.`, hint);
+  };
+  if (Number(request.headers.get('content-length') ?? 0) > mostBytes) throw refuse();
   if (!request.body) return '';
   const pieces: Uint8Array[] = [];
   let bytes = 0;
   for await (const piece of request.body as unknown as AsyncIterable<Uint8Array>) {
     bytes += piece.length;
-    if (bytes > LARGEST_BODY_BYTES) throw new Problem(413, 'too-large', `The body is larger than ${LARGEST_BODY_BYTES} bytes.`);
+    if (bytes > mostBytes) throw refuse();
     pieces.push(piece);
   }
   return Buffer.concat(pieces).toString('utf8');
+}
+
+/** Looked at in the text: what is parsed and checked by recursion must not be deeper than a stack. */
+function isDeeperThan(text: string, most: number): boolean {
+  let depth = 0;
+  let inText = false;
+  for (let at = 0; at < text.length; at++) {
+    const sign = text.charCodeAt(at);
+    if (inText) {
+      if (sign === 0x5c) at++;
+      else if (sign === 0x22) inText = false;
+    } else if (sign === 0x22) {
+      inText = true;
+    } else if (sign === 0x7b || sign === 0x5b) {
+      if (++depth > most) return true;
+    } else if (sign === 0x7d || sign === 0x5d) {
+      depth--;
+    }
+  }
+  return false;
 }

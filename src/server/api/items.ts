@@ -1,7 +1,6 @@
 import { frameName } from '../../core/media/image-sequence';
 import { folderOf, joinPath, type Item } from '../../core/media/item';
 import type { House } from '../house';
-import { posterFrame } from '../media/poster';
 import { endpoint } from './endpoint';
 import { notFound } from './problem';
 
@@ -13,13 +12,13 @@ function itemOf(house: House, id: string | undefined): Item {
 
 export const getItem = endpoint(({ house, params }) => itemOf(house, params.item));
 
-export const getPoster = endpoint(async ({ house, params, query }) => {
+export const getPoster = endpoint(async ({ house, params, query, request }) => {
   const item = itemOf(house, params.item);
   const frame = Math.max(0, Math.min(Math.trunc(Number(query.get('frame') ?? 0)) || 0, (item.facts.durationFrames ?? 1) - 1));
   const { sequence } = item.facts;
   // The very frame is resolved: a link among the frames leads nowhere.
   const path = sequence ? joinPath(folderOf(item.place.path), frameName(sequence, sequence.firstNumber + frame)) : item.place.path;
-  const picture = await posterFrame(house.posterFolder, item, house.mounts.resolve({ shelfId: item.place.shelfId, path }), frame);
+  const picture = await house.posters.frame(item, house.mounts.resolve({ shelfId: item.place.shelfId, path }), frame, request.signal);
   if (!picture) throw notFound('picture');
   return new Response(new Uint8Array(picture), { headers: { 'content-type': 'image/jpeg', 'cache-control': 'private, max-age=3600' } });
 });

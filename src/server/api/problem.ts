@@ -5,6 +5,7 @@ import { BundleError } from '../bundles/zip-entries';
 import { PlanRequestError } from '../projects/make-plan';
 import { CrateError } from '../projects/read-crate';
 import { PlaceError } from '../stock/mounts';
+import { TooManyPictures } from '../media/picture-queue';
 import { isBusy, isOutOfRoom } from '../catalogue/database';
 import { RunRefused } from '../runs/explain-error';
 import { ConflictingShelf } from '../stock/register-shelf';
@@ -24,6 +25,7 @@ const TITLES: Record<number, string> = {
   400: 'Bad request',
   403: 'Not allowed',
   404: 'Not found',
+  405: 'Method not allowed',
   409: 'Conflict',
   413: 'Too large',
   500: 'Internal error',
@@ -35,16 +37,15 @@ export function notFound(what: string): Problem {
   return new Problem(404, 'not-found', `There is no such ${what}.`);
 }
 
+/** The JSON of a problem. */
+export function problemBody({ status, code, message, hint }: Pick<Problem, 'status' | 'code' | 'message' | 'hint'>): string {
+  const title = TITLES[status] ?? 'Error';
+  return JSON.stringify({ type: `urn:mill-shelf:${code}`, title, status, code, detail: message, ...(hint ? { hint } : {}) });
+}
+
 export function problemResponse(problem: Problem): Response {
-  const body = {
-    type: `urn:mill-shelf:${problem.code}`,
-    title: TITLES[problem.status] ?? 'Error',
-    status: problem.status,
-    code: problem.code,
-    detail: problem.message,
-    ...(problem.hint ? { hint: problem.hint } : {}),
-  };
-  return new Response(JSON.stringify(body), { status: problem.status, headers: { 'content-type': 'application/problem+json' } });
+  const headers = { 'content-type': 'application/problem+json', 'cache-control': 'no-store' };
+  return new Response(problemBody(problem), { status: problem.status, headers });
 }
 
 /** Errors are told apart by name: the pages are bundled apart from the entry, so classes may exist twice. */
@@ -69,7 +70,10 @@ export function asProblem(error: unknown): Problem {
   if (name === CrateError.name) return new Problem(400, 'not-a-crate', error.message);
   if (name === PlanRequestError.name) return new Problem(409, 'no-plan', error.message);
   if (name === ConflictingShelf.name) return new Problem(409, (error as ConflictingShelf).code, error.message, (error as ConflictingShelf).hint);
+  if (name === TooManyPictures.name)
+    return new Problem(503, 'busy-pictures', 'More pictures are asked for than can be made.', 'Ask again in a moment.');
   if (name === RunRefused.name) return new Problem(409, 'run-refused', error.message);
+  if ((error as NodeJS.ErrnoException).code === 'ENOENT') return new Problem(404, 'not-found', 'The file is not there any more.');
   if (isBusy(error)) return new Problem(503, 'busy-catalogue', 'The catalogue is held by something that takes long.', 'Try again in a moment.');
   if (isOutOfRoom(error) || (error as NodeJS.ErrnoException).code === 'ENOSPC')
     return new Problem(507, 'no-room', 'The disk that holds the catalogue is full or cannot be written to.', 'Make room there, then try again.');

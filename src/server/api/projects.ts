@@ -3,7 +3,7 @@ import { rate } from '../../core/time/rate';
 import { isOffline } from '../../core/project/clip';
 import { canDropFrame } from '../../core/time/rate';
 import type { House } from '../house';
-import { endpoint, endpointWithBody } from './endpoint';
+import { endpoint, endpointWithBody, LARGEST_LIST_BYTES } from './endpoint';
 import { notFound, Problem } from './problem';
 import { newProjectSchema, rememberSchema, renameSchema, setAsideSchema } from './schemas';
 import type { ClipView } from './views';
@@ -14,13 +14,18 @@ export function projectOf(house: House, id: string | undefined) {
   return project;
 }
 
+/** Ids of another project, or of nothing, are not passed over. */
+export function mustHave(known: Iterable<string>, asked: readonly string[], what: string): void {
+  const all = new Set(known);
+  if (!asked.every((id) => all.has(id))) throw notFound(`${what} in this project`);
+}
+
 export const listProjects = endpoint(({ house }) => house.study({ ask: 'projects' }));
 
 export const addProject = endpointWithBody(newProjectSchema, ({ house, body }) => {
   const own = rate(body.rate.num, body.rate.den);
   if (body.dropFrame && !canDropFrame(own))
     throw new Problem(400, 'no-drop-frame', 'Drop-frame timecode exists only at 29.97, 59.94 and 119.88.', 'Choose non-drop-frame.');
-  if (body.name.trim() === '') throw new Problem(400, 'no-name', 'The project needs a name.');
   const id = randomUUID();
   house.catalogue.projects.add({ id, name: body.name.trim(), rate: own, dropFrame: body.dropFrame, createdAt: new Date().toISOString() });
   house.tell({ type: 'changed' });
@@ -79,11 +84,17 @@ export const listClips = endpoint(async ({ house, params, query }) => {
   return (JSON.parse(answer.json) as ClipView[]).filter((view) => view.state === state || (state === 'offline' && offline(view)));
 });
 
-export const setClipsAside = endpointWithBody(setAsideSchema, ({ house, params, body }) => {
-  const changed = house.catalogue.clips.setAside(projectOf(house, params.project).id, body.clipIds, body.setAside);
-  house.tell({ type: 'changed' });
-  return { changed };
-});
+export const setClipsAside = endpointWithBody(
+  setAsideSchema,
+  ({ house, params, body }) => {
+    const project = projectOf(house, params.project);
+    mustHave(house.catalogue.clips.ids(project.id), body.clipIds, 'clip');
+    const changed = house.catalogue.clips.setAside(project.id, body.clipIds, body.setAside);
+    house.tell({ type: 'changed' });
+    return { changed };
+  },
+  LARGEST_LIST_BYTES,
+);
 
 export const listCrates = endpoint(({ house, params }) => {
   const names = new Map(house.catalogue.shelves.list().map((shelf) => [shelf.id, shelf.name]));

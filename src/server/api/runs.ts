@@ -1,41 +1,47 @@
 import type { House } from '../house';
-import type { RunRow, StepRow } from '../catalogue/runs';
+import type { RunRow } from '../catalogue/runs';
 import type { Plan } from '../../core/planning/plan';
 import { withoutTexts } from '../study';
-import { endpoint, endpointWithBody } from './endpoint';
+import { endpoint, endpointWithBody, LARGEST_LIST_BYTES } from './endpoint';
 import { notFound, Problem } from './problem';
 import { planRequestSchema, runRequestSchema } from './schemas';
 import type { RunSummary, RunView } from './views';
 
 /** What would happen now. Free and harmless. */
-export const addPlan = endpointWithBody(planRequestSchema, ({ house, body: { projectId, ...request } }) =>
-  house.study({ ask: 'plan', projectId, request, whole: false }),
+export const addPlan = endpointWithBody(
+  planRequestSchema,
+  ({ house, body: { projectId, ...request } }) => house.study({ ask: 'plan', projectId, request, whole: false }),
+  LARGEST_LIST_BYTES,
 );
 
 /** Runs the plan that was read: refused when the plan would be another one by now. */
-export const addRun = endpointWithBody(runRequestSchema, async ({ house, body: { projectId, digest, ...request } }) => {
-  const answer = await house.study({ ask: 'plan', projectId, request, whole: true });
-  const made = JSON.parse(answer.json) as { digest: string; plan: Plan };
-  const { plan } = made;
-  if (plan.blocked !== null) throw new Problem(409, 'blocked', plan.blocked, plan.findings.find((finding) => finding.severity === 'stops')?.hint);
-  if (made.digest !== digest)
-    throw new Problem(409, 'plan-changed', 'Things have changed since you read this plan.', 'Read the new plan, then run it.');
-  return { id: house.runner.submit(plan, digest) };
-});
+export const addRun = endpointWithBody(
+  runRequestSchema,
+  async ({ house, body: { projectId, digest, ...request } }) => {
+    const answer = await house.study({ ask: 'plan', projectId, request, whole: true });
+    const made = JSON.parse(answer.json) as { digest: string; plan: Plan };
+    const { plan } = made;
+    if (plan.blocked !== null) throw new Problem(409, 'blocked', plan.blocked, plan.findings.find((finding) => finding.severity === 'stops')?.hint);
+    if (made.digest !== digest)
+      throw new Problem(409, 'plan-changed', 'Things have changed since you read this plan.', 'Read the new plan, then run it.');
+    return { id: house.runner.submit(plan, digest) };
+  },
+  LARGEST_LIST_BYTES,
+);
 
-export function runSummary(house: House, run: RunRow, rows: readonly StepRow[]): RunSummary {
+export function runSummary(house: House, run: RunRow): RunSummary {
   const { plan: _plan, ...rest } = run;
   const progress = house.runner.progress(run.id);
+  const counts = house.catalogue.runs.counts(run.id);
   // While it goes on as the plan expects it; afterwards as it came out.
-  const sizeOf = ({ step, state, outcome }: StepRow) => (progress === null && state === 'done' && outcome ? outcome.bytes : step.expectedBytes);
-  const bytes = rows.reduce((sum, row) => sum + sizeOf(row), 0);
-  const journalled = rows.filter((row) => row.state === 'done').reduce((sum, row) => sum + sizeOf(row), 0);
+  const journalled = progress === null ? counts.doneBytes : counts.doneExpectedBytes;
+  const bytes = counts.expectedBytes - counts.doneExpectedBytes + journalled;
   const bytesDone = Math.min(bytes, progress?.bytes ?? journalled);
   return {
     ...rest,
-    steps: rows.length,
-    stepsDone: rows.filter((row) => row.state === 'done').length,
-    failed: rows.filter((row) => row.state === 'failed').length,
+    steps: counts.steps,
+    stepsDone: counts.done,
+    failed: counts.failed,
     bytes,
     bytesDone,
     speed: progress?.paused ? null : (progress?.speed ?? null),
@@ -45,9 +51,7 @@ export function runSummary(house: House, run: RunRow, rows: readonly StepRow[]):
   };
 }
 
-export const listRuns = endpoint(({ house, query }) =>
-  house.catalogue.runs.list(query.get('project')).map((run) => runSummary(house, run, house.catalogue.runs.steps(run.id))),
-);
+export const listRuns = endpoint(({ house, query }) => house.catalogue.runs.list(query.get('project')).map((run) => runSummary(house, run)));
 
 function runOf(house: House, id: string | undefined): RunRow {
   const run = /^\d{1,15}$/.test(id ?? '') ? house.catalogue.runs.get(Number(id)) : null;
@@ -62,7 +66,7 @@ export const getRun = endpoint(async ({ house, params, query }): Promise<RunView
   const run = runOf(house, params.run);
   const rows = house.catalogue.runs.steps(run.id);
   const shown = withoutTexts({ ...run.plan, steps: rows.map((row) => row.step), detail: null }).steps;
-  return { ...runSummary(house, run, rows), plan: run.plan, rows: rows.map((row, index) => ({ ...row, step: shown[index]! })) };
+  return { ...runSummary(house, run), plan: run.plan, rows: rows.map((row, index) => ({ ...row, step: shown[index]! })) };
 });
 
 const orders = { pause: 'It is not going on.', resume: 'There is nothing to resume.', cancel: 'It is over already.' } as const;

@@ -15,6 +15,8 @@ import type { PlanRequest } from '../projects/make-plan';
 
 const id = Joi.string().max(64);
 const name = Joi.string().trim(false).max(200);
+/** What is to be called something. */
+const realName = name.pattern(/\S/, 'name of more than blanks');
 
 export const placeSchema = Joi.object<Place>({ shelfId: id.required(), path: Joi.string().allow('').max(4096).required() });
 
@@ -82,16 +84,16 @@ export const runRequestSchema = Joi.object<PlanRequest & { projectId: string | n
 });
 
 export const newProjectSchema = Joi.object<{ name: string; rate: { num: number; den: number }; dropFrame: boolean }>({
-  name: name.min(1).required(),
+  name: realName.required(),
   rate: rateSchema.required(),
   dropFrame: Joi.boolean().default(false),
 });
 
-export const renameSchema = Joi.object<{ name: string }>({ name: name.min(1).required() });
+export const renameSchema = Joi.object<{ name: string }>({ name: realName.required() });
 
 export const newShelfSchema = Joi.object<{ path: string; name?: string; ownIdentity: boolean }>({
   path: Joi.string().max(4096).required(),
-  name: name.min(1),
+  name: realName,
   ownIdentity: Joi.boolean().default(false),
 });
 
@@ -135,14 +137,14 @@ export type BinEdit =
   | { readonly do: 'tidy'; readonly bin: string };
 
 const editsByKind = {
-  'make-bin': { parent: binPath.required(), name: name.required() },
-  'rename-bin': { path: binPath.required(), name: name.required() },
+  'make-bin': { parent: binPath.required(), name: realName.required() },
+  'rename-bin': { path: binPath.required(), name: realName.required() },
   'move-bin': { path: binPath.required(), parent: binPath.required() },
   'dissolve-bin': { path: binPath.required() },
   'change-bin': { path: binPath.required(), change: Joi.object({ colour, note }).min(1).required() },
   'change-clips': {
     clipIds,
-    change: Joi.object({ name, note, colour, binPath, conform: Joi.string().valid('by-time', 'by-frame') })
+    change: Joi.object({ name: realName, note, colour, binPath, conform: Joi.string().valid('by-time', 'by-frame') })
       .min(1)
       .required(),
   },

@@ -110,6 +110,7 @@ export const listFolders = endpoint(({ house, query }): FolderView => {
   const path = resolve(asked);
   if (!house.mounts.isAllowed(path))
     throw new Problem(403, 'not-allowed', `${path} lies outside the folders this server may use.`, 'Start it with --roots to allow more.');
+  if (!statSync(path, { throwIfNoEntry: false })?.isDirectory()) throw notFound('folder');
   const entries = readdirSync(path, { withFileTypes: true }).filter((entry) => entry.isDirectory() && !entry.name.startsWith('.'));
   return {
     path,

@@ -7,7 +7,7 @@ import { bridgeFor, readBridges } from '../bridges/bridges';
 import { runBridge } from '../bridges/run-bridge';
 import type { House } from '../house';
 import type { TimelineSource } from '../study';
-import { endpoint, endpointWithBody, LARGEST_BODY_BYTES } from './endpoint';
+import { endpoint, endpointWithBody, LARGEST_FILE_BYTES } from './endpoint';
 import { notFound, Problem } from './problem';
 import { projectOf } from './projects';
 import { compareSchema, newTimelineSchema, previewSchema, type TimelineInput } from './schemas';
@@ -29,12 +29,12 @@ interface Opened {
 }
 
 /** The file that is meant: its text, a place on a shelf, or an upload; turned into OTIO by a bridge where one takes its ending. */
-async function open(house: House, body: TimelineInput, projectRate: Rate): Promise<Opened> {
+async function open(house: House, body: TimelineInput, projectRate: Rate, signal: AbortSignal): Promise<Opened> {
   const uploaded = body.upload ? await house.uploads.file(body.upload) : null;
   if (body.upload && !uploaded) throw notFound('upload');
   const path = body.place ? house.mounts.resolve(body.place) : (uploaded?.path ?? null);
   const name = body.name ?? (body.place ? fileName(body.place.path) : (uploaded?.name ?? 'timeline'));
-  if (path) await house.uploads.checkSize(path, LARGEST_BODY_BYTES);
+  if (path) await house.uploads.checkSize(path, LARGEST_FILE_BYTES);
   const base = {
     name,
     folder: body.place ? { shelfId: body.place.shelfId, path: folderOf(body.place.path) } : null,
@@ -43,19 +43,19 @@ async function open(house: House, body: TimelineInput, projectRate: Rate): Promi
   const bridge = bridgeFor(readBridges(house.bridgesFile).bridges, name);
   if (!bridge) return { ...base, source: path ? { file: path } : { text: body.text! }, findings: [] };
   const content = path ? await readFile(path) : Buffer.from(body.text!, 'utf8');
-  return { ...base, ...(await runBridge(bridge, name, content).then(({ text, findings }) => ({ source: { text }, findings }))) };
+  return { ...base, ...(await runBridge(bridge, name, content, signal).then(({ text, findings }) => ({ source: { text }, findings }))) };
 }
 
 /** What a file holds, before anything comes in. */
-export const previewTimeline = endpointWithBody(previewSchema, async ({ house, params, body }) => {
-  const { source, rate, findings } = await open(house, body, projectOf(house, params.project).rate);
+export const previewTimeline = endpointWithBody(previewSchema, async ({ house, params, body, request }) => {
+  const { source, rate, findings } = await open(house, body, projectOf(house, params.project).rate, request.signal);
   return house.study({ ask: 'preview', source, rate, findings, ...(body.columns ? { columns: body.columns } : {}) });
 });
 
 /** Brings in what a file holds: timelines, and clips of bins and lists. */
-export const addTimeline = endpointWithBody(newTimelineSchema, async ({ house, params, body }) => {
+export const addTimeline = endpointWithBody(newTimelineSchema, async ({ house, params, body, request }) => {
   const project = projectOf(house, params.project);
-  const { source, ...opened } = await open(house, body, project.rate);
+  const { source, ...opened } = await open(house, body, project.rate, request.signal);
   const answer = await house.study({
     ask: 'bring-in',
     projectId: project.id,
@@ -71,7 +71,7 @@ export const addTimeline = endpointWithBody(newTimelineSchema, async ({ house, p
 /** Takes the body as it is into a file of the server, so that a large one is never held in memory. */
 export const addUpload = endpoint(async ({ house, query, request }) => {
   if (!request.body) throw new Problem(400, 'bad-body', 'There is no file in the request.', 'Send the file as the body.');
-  return { upload: await house.uploads.take(request.body, query.get('name') ?? 'file', LARGEST_BODY_BYTES) };
+  return { upload: await house.uploads.take(request.body, query.get('name') ?? 'file', LARGEST_FILE_BYTES) };
 });
 
 /** Bridges of this server: what endings they take. Their commands are nobody's business here. */

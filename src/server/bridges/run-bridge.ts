@@ -3,8 +3,10 @@ import { existsSync } from 'node:fs';
 import { mkdtemp, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { extname, join } from 'node:path';
-import { execa } from 'execa';
+import { Mutex } from 'async-mutex';
 import { notes, warns, type Finding } from '../../core/planning/finding';
+import { runCommand } from '../outside/run-command';
+import { folderBytes } from '../stock/folder-bytes';
 import type { Bridge } from './bridges';
 
 /** Why a bridge gave no timeline. */
@@ -17,12 +19,20 @@ export class BridgeError extends Error {
   }
 }
 
+/** One after another: each may take all of a machine. */
+const turn = new Mutex();
+
 const MOST_PRINTED_BYTES = 1_000_000;
 const MOST_LINES_KEPT = 50;
-const MOST_OUTPUT_BYTES = 512 * 1024 * 1024;
+const MOST_OUTPUT_BYTES = 128 * 1024 * 1024;
 
-/** Text of the OTIO that the bridge made of `content`, and what it printed. Rejects with BridgeError. */
-export async function runBridge(bridge: Bridge, fileName: string, content: Uint8Array): Promise<{ text: string; findings: Finding[] }> {
+/** Text of the OTIO that the bridge made of `content`, and what it printed. Rejects with BridgeError. `signal`: nobody waits any more. */
+export async function runBridge(
+  bridge: Bridge,
+  fileName: string,
+  content: Uint8Array,
+  signal?: AbortSignal,
+): Promise<{ text: string; findings: Finding[] }> {
   const folder = await mkdtemp(join(tmpdir(), 'mill-bridge-'));
   try {
     // The name of the file is hostile: only its ending goes into the command.
@@ -30,31 +40,35 @@ export async function runBridge(bridge: Bridge, fileName: string, content: Uint8
     const [input, output] = [join(folder, `input${ending}`), join(folder, 'output.otio')];
     await writeFile(input, content);
     const [program = '', ...args] = bridge.command.map((part) => part.replaceAll('{input}', input).replaceAll('{output}', output));
-    const result = await execa(program, args, {
-      cwd: folder,
-      timeout: bridge.timeLimitSeconds * 1000,
-      forceKillAfterDelay: 2000,
-      reject: false,
-      stdin: 'ignore',
-      maxBuffer: MOST_PRINTED_BYTES,
-      env: { PATH: process.env.PATH ?? '', LANG: 'C.UTF-8', HOME: folder },
-      extendEnv: false,
-    });
+    const result = await turn.runExclusive(() =>
+      runCommand(program, args, {
+        cwd: folder,
+        timeLimitMs: bridge.timeLimitSeconds * 1000,
+        mostPrintedBytes: MOST_PRINTED_BYTES,
+        env: { PATH: process.env.PATH ?? '', LANG: 'C.UTF-8', HOME: folder },
+        // All that it writes there, not only the output: a disk is full before a time limit ends.
+        watch: async () => ((await folderBytes(folder)) > content.length + MOST_OUTPUT_BYTES ? 'too large' : null),
+        ...(signal ? { signal } : {}),
+      }),
+    );
     const printed = `${result.stdout}\n${result.stderr}`
       .split(/\r?\n/)
       .map((line) => line.trim())
       .filter((line) => line !== '');
     const said = printed.at(-1) ? ` It said: ${printed.at(-1)!.slice(0, 300)}` : '';
-    if (result.timedOut)
+    if (result.ended === 'stopped') throw new BridgeError(`The bridge "${bridge.name}" was stopped.`);
+    if (result.ended === 'time')
       throw new BridgeError(
         `The bridge "${bridge.name}" took longer than ${bridge.timeLimitSeconds} seconds and was stopped.${said}`,
         'Raise its timeLimitSeconds in bridges.json.',
       );
-    if (result.code === 'ENOENT')
+    if (result.ended === 'missing')
       throw new BridgeError(`The bridge "${bridge.name}" cannot be started: ${program} is not there.`, 'Correct its command in bridges.json.');
-    if (result.isMaxBuffer) throw new BridgeError(`The bridge "${bridge.name}" printed more than ${MOST_PRINTED_BYTES} bytes and was stopped.`);
-    if (result.failed)
-      throw new BridgeError(`The bridge "${bridge.name}" failed${result.exitCode === undefined ? '' : ` (exit code ${result.exitCode})`}.${said}`);
+    if (result.ended === 'watched') throw new BridgeError(`The bridge "${bridge.name}" wrote more than ${MOST_OUTPUT_BYTES} bytes and was stopped.`);
+    if (result.ended === 'printed')
+      throw new BridgeError(`The bridge "${bridge.name}" printed more than ${MOST_PRINTED_BYTES} bytes and was stopped.`);
+    if (result.exitCode !== 0)
+      throw new BridgeError(`The bridge "${bridge.name}" failed${result.exitCode === null ? '' : ` (exit code ${result.exitCode})`}.${said}`);
     if (!existsSync(output))
       throw new BridgeError(`The bridge "${bridge.name}" wrote no {output}.${said}`, 'Its command must write the OTIO file to {output}.');
     const { size } = await stat(output);

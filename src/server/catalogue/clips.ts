@@ -171,6 +171,10 @@ export class Clips {
     );
   }
 
+  ids(projectId: string): string[] {
+    return this.db.prepare('SELECT id FROM clips WHERE project_id = ?').pluck().all(projectId) as string[];
+  }
+
   setAside(projectId: string, clipIds: readonly string[], aside: boolean): number {
     const set = this.db.prepare('UPDATE clips SET set_aside = ?, touched = 1 WHERE project_id = ? AND id = ?');
     return this.db.transaction(() => clipIds.reduce((sum, id) => sum + set.run(aside ? 1 : 0, projectId, id).changes, 0)).immediate();

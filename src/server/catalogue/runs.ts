@@ -64,6 +64,17 @@ export interface StepRow {
   readonly endedAt: string | null;
 }
 
+/** Steps of a run by what became of them. */
+export interface RunCounts {
+  readonly steps: number;
+  readonly done: number;
+  readonly failed: number;
+  readonly expectedBytes: number;
+  /** Of the steps that are done: as planned, and as it came out. */
+  readonly doneExpectedBytes: number;
+  readonly doneBytes: number;
+}
+
 export interface MadeFrame {
   readonly name: string;
   readonly bytes: number;
@@ -144,6 +155,45 @@ export class Runs {
       outcome: raw.outcome === null ? null : (JSON.parse(raw.outcome) as StepOutcome),
       pending: raw.pending === null ? null : (JSON.parse(raw.pending) as Pending),
     }));
+  }
+
+  /** From the index alone: asked several times a second while runs go on. */
+  counts(runId: number): RunCounts {
+    const rows = this.db
+      .prepare(
+        `SELECT state, COUNT(*) AS steps, TOTAL(expected_bytes) AS expected, TOTAL(COALESCE(done_bytes, expected_bytes)) AS done
+         FROM run_steps WHERE run_id = ? GROUP BY state`,
+      )
+      .all(runId) as { state: StepState; steps: number; expected: number; done: number }[];
+    const of = (state: StepState) => rows.find((row) => row.state === state);
+    const sum = (value: (row: (typeof rows)[number]) => number) => rows.reduce((total, row) => total + value(row), 0);
+    const done = of('done');
+    return {
+      steps: sum((row) => row.steps),
+      done: done?.steps ?? 0,
+      failed: of('failed')?.steps ?? 0,
+      expectedBytes: sum((row) => row.expected),
+      doneExpectedBytes: done?.expected ?? 0,
+      doneBytes: done?.done ?? 0,
+    };
+  }
+
+  /** Noted before a run begins to work and after it stopped: what was going when the process ended, ended with it. */
+  setGoing(id: number, going: boolean): void {
+    this.db.prepare('UPDATE runs SET going = ? WHERE id = ?').run(going ? 1 : 0, id);
+  }
+
+  wasGoing(id: number): boolean {
+    return this.db.prepare('SELECT going FROM runs WHERE id = ?').pluck().get(id) === 1;
+  }
+
+  /** How often the process ended in the middle of the run since a user last let it go on. */
+  crashes(id: number): number {
+    return this.db.prepare('SELECT crashes FROM runs WHERE id = ?').pluck().get(id) as number;
+  }
+
+  setCrashes(id: number, crashes: number): void {
+    this.db.prepare('UPDATE runs SET crashes = ?, going = 0 WHERE id = ?').run(crashes, id);
   }
 
   setState(id: number, state: RunState, at: string): void {

@@ -1,5 +1,5 @@
 /** Starting ffmpeg and ffprobe: never through a shell, local files only, names that cannot be read as options. */
-import { execa, type ResultPromise } from 'execa';
+import { runCommand } from '../outside/run-command';
 
 /** Only plain files may be opened; a playlist named .mov must not reach others. */
 const ONLY_FILES = ['-protocol_whitelist', 'file,pipe'];
@@ -12,6 +12,13 @@ const FORMATS =
 export function fileArgument(path: string): string {
   return `file:${path}`;
 }
+
+/** Pictures above this are not decoded: 16,384 by 8,192. */
+export const MOST_PIXELS = 2 ** 27;
+/** For what only looks at a file: address space of ffmpeg and ffprobe. */
+export const LOOK_MEMORY_BYTES = 3 * 1024 ** 3;
+/** In front of the input of what decodes pictures. */
+export const LOOK_ARGUMENTS: readonly string[] = ['-max_pixels', String(MOST_PIXELS), '-threads', '1'];
 
 /** Containers of moving pictures as ffmpeg names their readers: an ending of the name that says otherwise does not count. */
 const READERS: Readonly<Record<string, string>> = { mov: 'mov', mxf: 'mxf' };
@@ -33,9 +40,16 @@ export function inputArguments(path: string, container = ''): string[] {
   ];
 }
 
-/** For a still or one frame of a sequence: as a single picture, no matter what numbers or % its name holds. */
-export function pictureArguments(path: string): string[] {
-  return [...ONLY_FILES, '-f', 'image2', '-pattern_type', 'none', '-i', fileArgument(path)];
+/** Pictures that ffmpeg knows by their content, whatever their name says. */
+const BY_CONTENT = ['png', 'jpeg', 'dpx', 'exr', 'tiff', 'bmp', 'webp', 'psd'];
+
+/**
+ * For a still or one frame of a sequence: as a single picture, no matter what numbers or % its name holds. `container`:
+ * what the picture is known to be.
+ */
+export function pictureArguments(path: string, container = ''): string[] {
+  const reader = BY_CONTENT.includes(container) ? ['-f', `${container}_pipe`] : ['-f', 'image2', '-pattern_type', 'none'];
+  return [...ONLY_FILES, ...reader, '-i', fileArgument(path)];
 }
 
 export interface ToolResult {
@@ -44,27 +58,30 @@ export interface ToolResult {
   readonly exitCode: number;
 }
 
-/** Runs to the end; never throws for an exit code. */
-export async function runTool(tool: 'ffmpeg' | 'ffprobe', args: readonly string[], signal?: AbortSignal, timeoutMs = 600_000): Promise<ToolResult> {
-  const result = await startTool(tool, args, signal, timeoutMs);
-  return { stdout: String(result.stdout ?? ''), stderr: String(result.stderr ?? ''), exitCode: result.exitCode ?? 1 };
+export interface ToolLimits {
+  readonly signal?: AbortSignal;
+  readonly timeLimitMs?: number;
+  readonly mostMemoryBytes?: number;
 }
 
-export function startTool(
-  tool: 'ffmpeg' | 'ffprobe',
-  args: readonly string[],
-  signal?: AbortSignal,
-  timeoutMs?: number,
-): ResultPromise<{ reject: false; maxBuffer: number }> {
+/** A day: a cut of hours of media takes long, but not for ever. */
+const LONGEST_MS = 24 * 3600 * 1000;
+
+/** Runs to the end; never throws for an exit code. What it was ended for stands in `stderr`. */
+export async function runTool(tool: 'ffmpeg' | 'ffprobe', args: readonly string[], limits: ToolLimits = {}): Promise<ToolResult> {
   const common = tool === 'ffmpeg' ? ['-hide_banner', '-nostdin', '-loglevel', 'error'] : ['-hide_banner', '-loglevel', 'error'];
-  return execa(tool, [...common, ...args], {
-    reject: false,
-    stdin: 'ignore',
-    maxBuffer: 64 * 1024 * 1024,
-    ...(signal ? { cancelSignal: signal } : {}),
-    ...(timeoutMs ? { timeout: timeoutMs } : {}),
-  }) as ResultPromise<{ reject: false; maxBuffer: number }>;
+  const { timeLimitMs = LONGEST_MS, ...others } = limits;
+  const { stdout, stderr, exitCode, ended } = await runCommand(tool, [...common, ...args], { timeLimitMs, ...others });
+  return { stdout, stderr: ended === null ? stderr : `${tool} ${ENDED[ended]}`, exitCode: exitCode ?? 1 };
 }
+
+const ENDED = {
+  time: 'took too long and was stopped',
+  printed: 'printed too much and was stopped',
+  stopped: 'was stopped',
+  watched: 'was stopped',
+  missing: 'is not installed',
+} as const;
 
 /** Last line of what a tool complained about, without its address decoration. */
 export function complaint(stderr: string): string {

@@ -38,7 +38,7 @@ export async function packetHashes(
     'md5',
     '-',
   ];
-  const result = await runTool('ffmpeg', args, signal);
+  const result = await runTool('ffmpeg', args, signal ? { signal } : {});
   if (result.exitCode !== 0) throw new CutUnproven(`its packets could not be compared: ${complaint(result.stderr)}`);
   return readFrameHashes(result.stdout, range, rate);
 }

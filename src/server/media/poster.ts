@@ -1,46 +1,51 @@
 /** Poster frames of items, made by ffmpeg and kept in the data folder. */
 import { createHash } from 'node:crypto';
-import { mkdir, readFile, rename } from 'node:fs/promises';
-import { dirname, join } from 'node:path';
+import { access } from 'node:fs/promises';
 import type { Item } from '../../core/media/item';
 import { frameToMicroseconds } from '../../core/time/convert';
-import { inputArguments, pictureArguments, runTool } from './ffmpeg';
+import { inputArguments, LOOK_ARGUMENTS, LOOK_MEMORY_BYTES, MOST_PIXELS, pictureArguments, runTool } from './ffmpeg';
+import { PictureCache } from './picture-cache';
+import { PictureQueue } from './picture-queue';
 
 const POSTER_WIDTH = 480;
+const POSTER_MS = 20_000;
+const AT_ONCE = 2;
+const MOST_WAITING = 200;
+const CACHE_BYTES = 2 * 1024 ** 3;
 
-/** JPEG of item frame `frame` (from 0) of `file`, which is that very frame where the item is a sequence; or null when the item has no picture or it cannot be read. */
-export async function posterFrame(cacheFolder: string, item: Item, file: string, frame: number): Promise<Buffer | null> {
-  if (!item.facts.video) return null;
-  const key = createHash('sha256')
-    .update(JSON.stringify([item.fingerprint, item.sizeBytes, item.modifiedMs, item.place, frame]))
-    .digest('hex');
-  const kept = join(cacheFolder, key.slice(0, 2), `${key}.jpg`);
-  const cached = await readFile(kept).catch(() => null);
-  if (cached) return cached;
-  await mkdir(dirname(kept), { recursive: true });
-  const { sequence, rate } = item.facts;
+export class Posters {
+  private readonly queue = new PictureQueue(AT_ONCE, MOST_WAITING);
+  private readonly cache: PictureCache;
+
+  constructor(folder: string, mostBytes = CACHE_BYTES) {
+    this.cache = new PictureCache(folder, mostBytes);
+  }
+
+  /**
+   * JPEG of item frame `frame` (from 0) of `file`, which is that very frame where the item is a sequence; null when the
+   * item has no picture, has too large a one, or it cannot be read. Rejects with TooManyPictures.
+   */
+  async frame(item: Item, file: string, frame: number, signal?: AbortSignal): Promise<Buffer | null> {
+    const { video } = item.facts;
+    if (!video || video.width * video.height > MOST_PIXELS) return null;
+    const key = createHash('sha256')
+      .update(JSON.stringify([item.fingerprint, item.sizeBytes, item.modifiedMs, item.place, frame]))
+      .digest('hex');
+    const make = (gone: AbortSignal) => this.cache.put(key, (part) => makePoster(item, file, frame, part, gone));
+    return (await this.cache.get(key)) ?? this.queue.get(key, make, signal);
+  }
+}
+
+async function makePoster({ facts }: Item, file: string, frame: number, part: string, signal: AbortSignal): Promise<boolean> {
+  const { kind, container, sequence, rate } = facts;
   const seek = rate && !sequence ? ['-ss', `${frameToMicroseconds(frame, rate)}us`] : [];
-  const part = `${kept}.${process.pid}.part`;
-  const result = await runTool(
-    'ffmpeg',
-    [
-      ...seek,
-      ...(item.facts.kind === 'still' || sequence ? pictureArguments(file) : inputArguments(file)),
-      '-frames:v',
-      '1',
-      '-vf',
-      `scale=${POSTER_WIDTH}:-2:flags=area,format=yuvj420p`,
-      '-q:v',
-      '4',
-      '-f',
-      'mjpeg',
-      '-y',
-      part,
-    ],
-    undefined,
-    30_000,
-  );
-  if (result.exitCode !== 0) return null;
-  await rename(part, kept);
-  return readFile(kept).catch(() => null);
+  const input = kind === 'still' || sequence ? pictureArguments(file, container) : inputArguments(file);
+  const filter = `scale=${POSTER_WIDTH}:-2:flags=area,format=yuvj420p`;
+  const output = ['-frames:v', '1', '-vf', filter, '-q:v', '4', '-f', 'mjpeg', '-y', part];
+  const limits = { signal, timeLimitMs: POSTER_MS, mostMemoryBytes: LOOK_MEMORY_BYTES };
+  const result = await runTool('ffmpeg', [...LOOK_ARGUMENTS, ...seek, ...input, ...output], limits);
+  if (result.exitCode === 0) return true;
+  // A drive that went away says nothing of the picture.
+  await access(file);
+  return false;
 }

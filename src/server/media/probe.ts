@@ -1,11 +1,15 @@
 /** What a file is, by ffprobe, as the core's facts. */
 import type { AudioFacts, ExtraTracks, ItemKind, MediaFacts, SequenceFacts, VideoFacts } from '../../core/media/item';
-import { parseRate, rate, type Rate } from '../../core/time/rate';
+import { parseRate, type Rate } from '../../core/time/rate';
 import { parseTimecode } from '../../core/time/timecode';
 import { readWavText } from './wav-file';
-import { complaint, inputArguments, runTool } from './ffmpeg';
+import { complaint, inputArguments, LOOK_ARGUMENTS, LOOK_MEMORY_BYTES, MOST_PIXELS, runTool } from './ffmpeg';
 
 export class ProbeError extends Error {}
+
+const PROBE_MS = 60_000;
+/** Counting reads the whole file. */
+const COUNT_MS = 1_800_000;
 
 interface ProbeStream {
   codec_type?: string;
@@ -65,20 +69,32 @@ export async function probeFacts(file: string, sequence: SequenceFacts | null): 
   const format = probe.format?.format_name ?? '';
   const needsCount = video && !sequence && !STILL_FORMATS.test(format) && video.nb_frames === undefined && frameCountByLength(video) === null;
   const facts = factsOf(needsCount ? await ffprobe(file, true) : probe, sequence);
+  if (facts.kind === 'audio' && facts.rate === null) throw new ProbeError('Its sample rate cannot be told.');
   return format === 'wav' ? { ...facts, ...(await recordingTags(file)) } : facts;
 }
 
 /** Reel and family of a recorder's WAV, from its iXML chunk (ffprobe does not tell them). */
 async function recordingTags(file: string): Promise<Partial<Pick<MediaFacts, 'reel' | 'materialId'>>> {
   const xml = await readWavText(file, 'iXML');
-  const tag = (name: string) => new RegExp(`<${name}>\\s*([^<]{1,200}?)\\s*</${name}>`).exec(xml)?.[1] ?? null;
-  const [reel, family] = [tag('TAPE'), tag('FAMILY_UID')];
+  const [reel, family] = [textOf(xml, 'TAPE'), textOf(xml, 'FAMILY_UID')];
   return { ...(reel ? { reel } : {}), ...(family ? { materialId: family } : {}) };
 }
 
+const LONGEST_TAG = 200;
+
+/** Text of the first element of that name, without a look at what is around it; null where it is empty, too long or not closed. */
+export function textOf(xml: string, name: string): string | null {
+  const begin = xml.indexOf(`<${name}>`);
+  const end = begin < 0 ? -1 : xml.indexOf(`</${name}>`, begin);
+  const text = end < 0 ? '' : xml.slice(begin + name.length + 2, end).trim();
+  return text === '' || text.length > LONGEST_TAG || text.includes('<') ? null : text;
+}
+
 async function ffprobe(file: string, countPackets: boolean): Promise<Probe> {
-  const args = ['-print_format', 'json', '-show_format', '-show_streams', ...(countPackets ? ['-count_packets'] : []), ...inputArguments(file)];
-  const result = await runTool('ffprobe', args, undefined, 120_000);
+  const show = ['-print_format', 'json', '-show_format', '-show_streams', ...(countPackets ? ['-count_packets'] : [])];
+  const limits = { timeLimitMs: countPackets ? COUNT_MS : PROBE_MS, mostMemoryBytes: LOOK_MEMORY_BYTES };
+  const result = await runTool('ffprobe', [...show, ...LOOK_ARGUMENTS, ...inputArguments(file)], limits);
+  if (/max pixel count|Picture size \S+ is invalid/i.test(result.stderr)) throw new ProbeError(`Its picture has more than ${MOST_PIXELS} pixels.`);
   if (result.exitCode !== 0) throw new ProbeError(`It cannot be read as media: ${complaint(result.stderr)}.`);
   const probe = JSON.parse(result.stdout || '{}') as Probe;
   if (!probe.streams || probe.streams.length === 0) throw new ProbeError('There is no picture and no sound in it.');
@@ -158,7 +174,7 @@ function soundTiming(
   probe: Probe,
 ): Pick<MediaFacts, 'rate' | 'durationFrames' | 'startFrame' | 'startTimecode' | 'dropFrame'> {
   const sound = streams.find((stream) => stream.codec_type === 'audio')!;
-  const samples: Rate | null = sound.sample_rate ? rate(Number(sound.sample_rate)) : null;
+  const samples: Rate | null = parseRate(sound.sample_rate ?? '');
   const base = parseRate(sound.time_base ?? '');
   const exact =
     samples && base && sound.duration_ts !== undefined

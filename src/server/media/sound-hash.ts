@@ -13,7 +13,7 @@ export async function soundHash(
   const result = await runTool(
     'ffmpeg',
     [...inputArguments(path), '-map', `0:a:${stream}`, ...filter, '-c:a', codec, '-f', 'hash', '-hash', 'md5', '-'],
-    signal,
+    signal ? { signal } : {},
   );
   if (/matches no streams/.test(result.stderr)) throw new CutUnproven('there is no sound in that part');
   if (result.exitCode !== 0) throw new CutUnproven(`its sound could not be compared: ${complaint(result.stderr)}`);

@@ -37,9 +37,13 @@ export { PlanRequestError };
 /** The plan of a request as things stand now. `projectId` is not looked at where the kind needs none. */
 export async function makePlan(catalogue: Catalogue, mounts: Mounts, projectId: string | null, request: PlanRequest): Promise<Plan> {
   if (request.kind === 'restore') return restorePlan(catalogue, mounts, request.settings);
-  if (request.kind === 'undo') return undoPlan(catalogue, request.settings);
+  if (request.kind === 'undo') return undoPlan(catalogue, projectId, request.settings);
   const taken = projectId ? await takeSnapshot(catalogue, mounts, projectId) : null;
   if (!taken) throw new PlanRequestError('There is no such project.');
+  if ('timelineIds' in request.settings) {
+    const own = new Set(taken.timelines.map(({ id }) => id));
+    if (!request.settings.timelineIds.every((id) => own.has(id))) throw new PlanRequestError('One of the timelines is not in this project any more.');
+  }
   const snapshot = request.kind === 'relink' ? taken : { ...taken, frames: framesOfLinked(catalogue, taken) };
   switch (request.kind) {
     case 'relink':

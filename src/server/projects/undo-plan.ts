@@ -9,9 +9,10 @@ import type { StepRow } from '../catalogue/runs';
 /** Why there is no plan for a request, in a sentence. */
 export class PlanRequestError extends Error {}
 
-export function undoPlan(catalogue: Catalogue, { runId, confirmed = false }: UndoSettings): Plan {
+/** `projectId`: the project that asks; its own runs only. Null asks for any. */
+export function undoPlan(catalogue: Catalogue, projectId: string | null, { runId, confirmed = false }: UndoSettings): Plan {
   const run = catalogue.runs.get(runId);
-  if (!run) throw new PlanRequestError(`There is no run ${runId}.`);
+  if (!run || (projectId !== null && run.projectId !== null && run.projectId !== projectId)) throw new PlanRequestError(`There is no run ${runId}.`);
   if (run.state === 'queued' || run.state === 'running' || run.state === 'paused')
     throw new PlanRequestError('The run is still going on. Cancel it first.');
   if (run.undoneBy !== null) throw new PlanRequestError(`It was undone already, by run ${run.undoneBy}.`);

@@ -34,6 +34,9 @@ const STEPS_AT_ONCE = 2;
 /** How often what was found gone is made again before the run gives up. */
 const MOST_ROUNDS = 3;
 const ROOM_PAUSE_MS = 1_000;
+/** In whose middle the process ended so often, a run is not taken up by itself. */
+const MOST_CRASHES = 2;
+const SUSPECT = 'The application ended twice in the middle of this run, so it was not taken up again. Look at its files, then resume or cancel it.';
 
 export class Runner {
   private readonly live = new Map<number, LiveRun>();
@@ -48,9 +51,18 @@ export class Runner {
     private readonly tell: (runId: number) => void,
   ) {}
 
-  /** Takes up what a crash or a stop left unfinished. Paused runs stay paused. */
+  /**
+   * Takes up what a crash or a stop left unfinished. Paused runs stay paused; so does one in whose middle the process
+   * ended twice: it may be the reason.
+   */
   recover(): void {
-    for (const run of this.catalogue.runs.unfinished()) this.drive(run.id, run.state === 'paused');
+    const { runs } = this.catalogue;
+    for (const run of runs.unfinished()) {
+      if (runs.wasGoing(run.id)) runs.setCrashes(run.id, runs.crashes(run.id) + 1);
+      const isSuspect = runs.crashes(run.id) >= MOST_CRASHES;
+      if (isSuspect && run.state !== 'paused') runs.setState(run.id, 'paused', new Date().toISOString());
+      this.drive(run.id, isSuspect || run.state === 'paused', isSuspect ? SUSPECT : null);
+    }
   }
 
   /** Enters the plan as a run and begins it. Throws RunRefused. */
@@ -82,6 +94,7 @@ export class Runner {
     const live = this.live.get(id);
     if (!live || live.paused || live.stopping) return false;
     this.catalogue.runs.setState(id, 'paused', new Date().toISOString());
+    this.catalogue.runs.setGoing(id, false);
     live.pause();
     this.tell(id);
     return true;
@@ -92,7 +105,10 @@ export class Runner {
     const live = this.live.get(id);
     if (live) {
       if (!live.paused) return false;
+      this.catalogue.runs.setCrashes(id, 0);
       this.catalogue.runs.setState(id, 'running', new Date().toISOString());
+      this.catalogue.runs.setGoing(id, true);
+      live.trouble = null;
       live.resume();
       this.tell(id);
       return true;
@@ -134,8 +150,9 @@ export class Runner {
     await Promise.all(this.driving.values());
   }
 
-  private drive(id: number, paused: boolean): void {
+  private drive(id: number, paused: boolean, trouble: string | null = null): void {
     const live = new LiveRun(id, this.places);
+    live.trouble = trouble;
     if (paused) live.pause();
     this.live.set(id, live);
     const done = this.runSteps(live, paused)
@@ -143,11 +160,21 @@ export class Runner {
         if (!(error instanceof StepStopped)) console.error(`Run ${id} stopped for a mistake inside`, error);
       })
       .finally(() => {
+        this.restOf(id);
         this.live.delete(id);
         this.driving.delete(id);
         this.tell(id);
       });
     this.driving.set(id, done);
+  }
+
+  /** It does not work any more: an end of the process is none of its doing. */
+  private restOf(id: number): void {
+    try {
+      this.catalogue.runs.setGoing(id, false);
+    } catch (error) {
+      if (!isOutOfRoom(error) && !isBusy(error)) throw error;
+    }
   }
 
   /**
@@ -174,7 +201,11 @@ export class Runner {
 
   private async runSteps(live: LiveRun, paused: boolean): Promise<void> {
     const { runs } = this.catalogue;
-    if (!paused) await this.journal(live, () => runs.setState(live.id, 'running', new Date().toISOString()));
+    if (!paused)
+      await this.journal(live, () => {
+        runs.setState(live.id, 'running', new Date().toISOString());
+        runs.setGoing(live.id, true);
+      });
     this.tell(live.id);
     await live.whenOpen();
     const begun = runs.steps(live.id);

@@ -1,10 +1,12 @@
 /** Walking a shelf and reading what each file is. What is known already and untouched is not read again. */
 import { lstatSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
+import { setTimeout as wait } from 'node:timers/promises';
 import PQueue from 'p-queue';
 import { findSequences, sequenceName } from '../../core/media/image-sequence';
 import { fileName, folderOf, type Item } from '../../core/media/item';
 import type { Catalogue } from '../catalogue/catalogue';
+import { isBusy } from '../catalogue/database';
 import { readMarker } from './marker';
 import { readItem, type KnownItem } from './read-item';
 import { walkShelf } from './walk';
@@ -23,6 +25,7 @@ export interface StocktakeProgress {
 }
 
 const PROBES_AT_ONCE = 2;
+const BUSY_PAUSE_MS = 250;
 
 /** The shelf is not where the stocktake began. */
 class ShelfGone extends Error {}
@@ -53,6 +56,7 @@ export async function takeStock(
     progress.problems += unreadable.length + closedFolders.length;
     const queue = new PQueue({ concurrency: PROBES_AT_ONCE });
     const failures: unknown[] = [];
+    const vanished: string[] = [];
     for (const found of files) {
       void queue.add(async () => {
         if (signal.aborted || trouble.signal.aborted) return;
@@ -60,9 +64,10 @@ export async function takeStock(
           progress.current = found.path;
           const read = await readItem(shelfId, found, known.get(found.path) ?? null);
           mustBeThere();
-          if (read !== null && read.how !== 'known') {
+          if (read === null) vanished.push(found.path);
+          else if (read.how !== 'known') {
+            await whenFree(() => catalogue.items.put(read.item, found.frames, read.isSettled), signal);
             if (read.item.problem) progress.problems++;
-            catalogue.items.put(read.item, found.frames, read.isSettled);
             if (read.how === 'read') progress.readFiles++;
           }
           progress.doneFiles++;
@@ -86,7 +91,7 @@ export async function takeStock(
       catalogue.shelves.tookStock(shelfId, now);
       progress.goneFiles = gone.length;
       progress.state = 'done';
-      progress.message = passedOver(unreadable, closedFolders);
+      progress.message = passedOver(unreadable, closedFolders, vanished);
     }
   } catch (error) {
     const away = error instanceof ShelfGone || readMarker(root)?.id !== shelfId;
@@ -96,6 +101,18 @@ export async function takeStock(
       : `The stocktake could not be finished: ${(error as Error).message}. Look at the drive, then take stock again.`;
   }
   tell();
+}
+
+/** A catalogue that is held by something long is waited for: no item is dropped for it. */
+async function whenFree(write: () => void, signal: AbortSignal): Promise<void> {
+  for (;;) {
+    try {
+      return write();
+    } catch (error) {
+      if (!isBusy(error) || signal.aborted) throw error;
+      await wait(BUSY_PAUSE_MS);
+    }
+  }
 }
 
 function knownItems(catalogue: Catalogue, shelfId: string): Map<string, KnownItem> {
@@ -139,8 +156,13 @@ function inSequence(root: string, path: string): boolean {
   }
 }
 
-function passedOver(unreadable: readonly string[], closedFolders: readonly string[]): string | null {
+function passedOver(unreadable: readonly string[], closedFolders: readonly string[], vanished: readonly string[]): string | null {
   const said = [
+    ...(vanished.length > 0
+      ? [
+          `${vanished.length === 1 ? 'A file' : `${vanished.length} files`} went away while it was read, for instance ${vanished[0]}. Take stock again when nobody moves files`,
+        ]
+      : []),
     ...(unreadable.length > 0
       ? [
           `${unreadable.length === 1 ? 'A name is' : `${unreadable.length} names are`} no UTF-8 text and ${unreadable.length === 1 ? 'was' : 'were'} passed over, for instance ${unreadable[0]}. Rename what should be seen, then take stock again`,

@@ -52,10 +52,29 @@ export async function runZip(job: ZipJob): Promise<CopyResult> {
   return back;
 }
 
-/** Answers a question about projects as JSON; see study.ts. Bringing in has a thread of its own: it may take long. */
+/** What views, plans and files that come in may take, in lanes of their own: none holds up another. */
+const LANES = { look: 60_000, plan: 180_000, read: 180_000 } as const;
+
+function laneOf(question: Question): keyof typeof LANES {
+  if (question.ask === 'plan') return 'plan';
+  return question.ask === 'bring-in' || question.ask === 'preview' ? 'read' : 'look';
+}
+
+/** Answers a question about projects as JSON; see study.ts. One that takes too long is given up, with its thread. */
 export async function askStudy(config: Config, question: Question): Promise<ReadyJson> {
-  const lane = question.ask === 'bring-in' || question.ask === 'preview' ? 'read' : 'look';
-  const answer = (await pool('study', 1, lane).run({ config, question } satisfies StudyJob)) as StudyAnswer;
+  const lane = laneOf(question);
+  const limit = new AbortController();
+  const timer = setTimeout(() => limit.abort(), LANES[lane]);
+  let answer: StudyAnswer;
+  try {
+    answer = (await pool('study', 1, lane).run({ config, question } satisfies StudyJob, { signal: limit.signal })) as StudyAnswer;
+  } catch (error) {
+    if (!limit.signal.aborted) throw error;
+    const hint = 'Try again, with fewer timelines or a smaller file.';
+    throw new Problem(503, 'takes-too-long', `This took longer than ${LANES[lane] / 1000} seconds and was given up.`, hint);
+  } finally {
+    clearTimeout(timer);
+  }
   if ('problem' in answer) {
     const { status, code, message, hint } = answer.problem;
     throw new Problem(status, code, message, hint);

@@ -5,7 +5,7 @@ import { frames } from '../../../core/time/range';
 import type { TrimStep } from '../../../core/planning/plan';
 import { floorToRate } from '../../../core/time/convert';
 import type { StepOutcome } from '../../catalogue/runs';
-import { complaint, startTool } from '../../media/ffmpeg';
+import { complaint, runTool } from '../../media/ffmpeg';
 import { CutUnproven, provePart } from '../../media/packet-hashes';
 import { soundHash } from '../../media/sound-hash';
 import { trimArguments } from '../../media/trim-arguments';
@@ -52,11 +52,11 @@ async function trimWav(step: TrimStep, source: Source, part: string, context: St
 async function trimPicture(step: TrimStep, source: Source, part: string, context: StepContext): Promise<StepOutcome> {
   const { facts, range } = step;
   context.watch(part);
-  const result = await startTool('ffmpeg', trimArguments(source.path, part, range, facts), context.signal);
+  const result = await runTool('ffmpeg', trimArguments(source.path, part, range, facts), { signal: context.signal });
   context.watch(null);
   if (context.signal.aborted) throw new StepStopped();
   if (result.exitCode !== 0) {
-    const reason = complaint(String(result.stderr ?? ''));
+    const reason = complaint(result.stderr);
     if (/No space left/i.test(reason)) throw Object.assign(new Error(reason), { code: 'ENOSPC' });
     if (/Input\/output error|No such file/i.test(reason)) throw Object.assign(new Error(reason), { code: 'EIO' });
     throw new CutUnproven(reason);

@@ -1,0 +1,65 @@
+/** Answers of pages and of the interface get what the framework leaves open: a policy for scripts, and problems in JSON. */
+import { createHash } from 'node:crypto';
+import { defineMiddleware } from 'astro:middleware';
+import { house } from './server/house';
+import { Problem, problemResponse } from './server/api/problem';
+
+/** Methods of each route, as its module exports them. */
+const ROUTES = import.meta.glob<Record<string, unknown>>('./pages/api/**/*.ts', { eager: true });
+
+export const onRequest = defineMiddleware(async (context, next) => {
+  const { pathname } = context.url;
+  const isApi = pathname.startsWith('/api/');
+  if (isApi && context.routePattern === '/404') return problemResponse(new Problem(404, 'not-found', 'There is nothing at this address.'));
+  const allowed = isApi ? methodsOf(context.routePattern) : [];
+  if (isApi && !allowed.includes(context.request.method)) {
+    const refused = problemResponse(new Problem(405, 'bad-method', `${context.request.method} is not answered at this address.`));
+    refused.headers.set('allow', allowed.join(', '));
+    return refused;
+  }
+  const { project } = context.params;
+  if (!isApi && project !== undefined && !house().catalogue.projects.get(project)) return finished(await context.rewrite('/404'));
+  return finished(await next());
+});
+
+async function finished(response: Response): Promise<Response> {
+  if (!(response.headers.get('content-type') ?? '').startsWith('text/html')) return response;
+  const html = await response.text();
+  const headers = new Headers(response.headers);
+  headers.set('content-security-policy', policyFor(html));
+  return new Response(html, { status: response.status, headers });
+}
+
+function methodsOf(pattern: string): string[] {
+  const own = ROUTES[`./pages${pattern}.ts`] ?? ROUTES[`./pages${pattern}/index.ts`] ?? {};
+  const methods = Object.keys(own).filter((name) => /^[A-Z]+$/.test(name));
+  return methods.includes('GET') ? [...methods, 'HEAD'] : methods;
+}
+
+/** Only scripts of this server and those that stand in the page, each by its content. Styles of the components stand in the page too. */
+function policyFor(html: string): string {
+  const hashes = inlineScripts(html).map((script) => `'sha256-${createHash('sha256').update(script).digest('base64')}'`);
+  return [
+    "default-src 'none'",
+    `script-src 'self' ${[...new Set(hashes)].join(' ')}`.trim(),
+    "style-src 'self' 'unsafe-inline'",
+    "img-src 'self' data: blob:",
+    "font-src 'self' data:",
+    "connect-src 'self'",
+    "manifest-src 'self'",
+    "frame-ancestors 'none'",
+    "base-uri 'none'",
+    "form-action 'self'",
+  ].join('; ');
+}
+
+function inlineScripts(html: string): string[] {
+  const found: string[] = [];
+  for (let at = html.indexOf('<script'); at >= 0; at = html.indexOf('<script', at + 1)) {
+    const open = html.indexOf('>', at);
+    const close = html.indexOf('</script>', open);
+    if (open < 0 || close < 0) break;
+    if (!/\ssrc=/.test(html.slice(at, open))) found.push(html.slice(open + 1, close));
+  }
+  return found;
+}

@@ -1,1 +1,0 @@
-export { streamNews as GET } from '../../server/api/events';

@@ -1,0 +1,95 @@
+/**
+ * One line of news for all open pages (server-sent events): runs, stocktakes, changes of the catalogue. What happened is
+ * gathered and told once a tick to all, from counters; a page that does not read is let go, and asks again by itself.
+ */
+import type { ServerResponse } from 'node:http';
+import type { House, News } from '../house';
+import { runSummary } from './runs';
+
+const TICK_MS = 400;
+const HEARTBEAT_MS = 15_000;
+/** What a reader may leave unread. */
+const MOST_UNREAD_BYTES = 256 * 1024;
+const MOST_READERS = 300;
+
+export class NewsDesk {
+  private readonly readers = new Set<ServerResponse>();
+  private readonly runs = new Set<number>();
+  private readonly stocktakes = new Set<string>();
+  private changed = false;
+  private lastBeatMs = 0;
+  private timer: NodeJS.Timeout | null = null;
+
+  constructor(private readonly house: House) {
+    house.news.on('news', (news) => this.heard(news));
+  }
+
+  /** How many pages listen. */
+  get size(): number {
+    return this.readers.size;
+  }
+
+  /** Begins to tell a page; false when there are too many. */
+  open(response: ServerResponse): boolean {
+    if (this.readers.size >= MOST_READERS) return false;
+    response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store' });
+    response.write(eventOf('hello', null));
+    this.readers.add(response);
+    const leave = () => this.leave(response);
+    response.on('close', leave).on('error', leave);
+    this.timer ??= setInterval(() => this.tick(), TICK_MS);
+    return true;
+  }
+
+  close(): void {
+    for (const reader of this.readers) reader.destroy();
+  }
+
+  private leave(reader: ServerResponse): void {
+    this.readers.delete(reader);
+    if (this.readers.size > 0 || !this.timer) return;
+    clearInterval(this.timer);
+    this.timer = null;
+    // Nobody heard it; a page that comes asks for everything anyway.
+    this.runs.clear();
+    this.stocktakes.clear();
+    this.changed = false;
+  }
+
+  private heard(news: News): void {
+    if (this.readers.size === 0) return;
+    if (news.type === 'run') this.runs.add(news.id);
+    else if (news.type === 'stocktake') this.stocktakes.add(news.shelfId);
+    else this.changed = true;
+  }
+
+  private tick(): void {
+    const pieces: string[] = [];
+    for (const id of new Set([...this.runs, ...this.house.runner.liveIds()])) {
+      const run = this.house.catalogue.runs.get(id);
+      if (run) pieces.push(eventOf('run', runSummary(this.house, run)));
+    }
+    for (const shelfId of this.stocktakes) pieces.push(eventOf('stocktake', this.house.stocktakes.get(shelfId)?.progress ?? null));
+    if (this.changed) pieces.push(eventOf('changed', null));
+    this.runs.clear();
+    this.stocktakes.clear();
+    this.changed = false;
+    const now = Date.now();
+    if (now - this.lastBeatMs >= HEARTBEAT_MS) {
+      this.lastBeatMs = now;
+      pieces.push(eventOf('heartbeat', null));
+    }
+    if (pieces.length > 0) this.tell(pieces.join(''));
+  }
+
+  private tell(text: string): void {
+    for (const reader of this.readers) {
+      if (reader.writableLength > MOST_UNREAD_BYTES) reader.destroy();
+      else reader.write(text);
+    }
+  }
+}
+
+function eventOf(type: string, data: unknown): string {
+  return `event: ${type}\ndata: ${JSON.stringify(data)}\n\n`;
+}

@@ -1,0 +1,53 @@
+/** What stands before the pages and the interface: refusals, headers of every answer, the line of news, slow readers. */
+import type { IncomingMessage, ServerResponse } from 'node:http';
+import { NewsDesk } from './api/news-desk';
+import { problemBody } from './api/problem';
+import { refusal, type OwnNames } from './guard';
+import type { House } from './house';
+
+export type Handler = (request: IncomingMessage, response: ServerResponse) => void;
+
+/** What goes out with every answer. Pages say for themselves which scripts they hold (see middleware). */
+const HEADERS: Readonly<Record<string, string>> = {
+  'content-security-policy': "default-src 'none'; frame-ancestors 'none'; base-uri 'none'; form-action 'none'",
+  'x-content-type-options': 'nosniff',
+  'x-frame-options': 'DENY',
+  'referrer-policy': 'same-origin',
+  'cross-origin-resource-policy': 'same-origin',
+  'cross-origin-opener-policy': 'same-origin',
+  'permissions-policy': 'camera=(), microphone=(), geolocation=()',
+};
+/** How long an answer may lie unread before its reader is let go. */
+const STALLED_MS = 60_000;
+
+export function openDoor(house: House, own: OwnNames, handler: Handler): { answer: Handler; close: () => void } {
+  const news = new NewsDesk(house);
+  const answer: Handler = (request, response) => {
+    for (const [name, value] of Object.entries(HEADERS)) response.setHeader(name, value);
+    const refused = refusal(request, own);
+    if (refused) return problem(response, refused.status, refused.code, refused.detail, refused.allow);
+    letGoWhenStalled(response);
+    if (request.url?.split('?', 1)[0] !== '/api/events') return handler(request, response);
+    if (request.method === 'HEAD') return void response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store' }).end();
+    if (request.method !== 'GET') return problem(response, 405, 'bad-method', 'News can only be read.', 'GET, HEAD');
+    if (!news.open(response)) problem(response, 503, 'busy-news', 'Too many pages are open.');
+  };
+  return { answer, close: () => news.close() };
+}
+
+function problem(response: ServerResponse, status: number, code: string, detail: string, allow?: string): void {
+  response.writeHead(status, { 'content-type': 'application/problem+json', 'cache-control': 'no-store', ...(allow ? { allow } : {}) });
+  response.end(problemBody({ status, code, message: detail }));
+}
+
+/** A reader that takes nothing of its answer for long is not waited for; one whose answer is still being made is. */
+function letGoWhenStalled(response: ServerResponse): void {
+  const { socket } = response;
+  if (!socket) return;
+  socket.setTimeout(STALLED_MS);
+  const onTimeout = () => {
+    if (response.writableLength > 0 || socket.writableLength > 0) socket.destroy();
+  };
+  socket.on('timeout', onTimeout);
+  response.once('close', () => socket.off('timeout', onTimeout));
+}

@@ -1,0 +1,71 @@
+/** Made pictures on the disk, within a budget: the longest unused go first. */
+import { randomUUID } from 'node:crypto';
+import { fdir } from 'fdir';
+import { mkdir, readFile, rename, rm, stat, utimes } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
+
+/** After how long a use is worth noting. */
+const NOTED_MS = 3_600_000;
+/** A budget that is full is emptied to this share of it. */
+const KEPT_SHARE = 0.8;
+
+export class PictureCache {
+  /** Null until the folder was counted. */
+  private bytes: Promise<number> | null = null;
+
+  constructor(
+    private readonly folder: string,
+    private readonly mostBytes: number,
+  ) {}
+
+  async get(key: string): Promise<Buffer | null> {
+    const path = this.pathOf(key);
+    const picture = await readFile(path).catch(() => null);
+    if (!picture || picture.length === 0) return null;
+    const now = new Date();
+    const used = await stat(path).catch(() => null);
+    if (used && now.getTime() - used.mtimeMs > NOTED_MS) await utimes(path, now, now).catch(() => undefined);
+    return picture;
+  }
+
+  /** `make` writes the picture to the path it gets and says whether it did. Half-made ones never stand under the final name. */
+  async put(key: string, make: (part: string) => Promise<boolean>): Promise<Buffer | null> {
+    const path = this.pathOf(key);
+    await mkdir(dirname(path), { recursive: true });
+    const part = `${path}.${randomUUID()}.part`;
+    try {
+      if (!(await make(part))) return null;
+      const picture = await readFile(part);
+      if (picture.length === 0) return null;
+      await rename(part, path);
+      await this.added(picture.length);
+      return picture;
+    } finally {
+      await rm(part, { force: true });
+    }
+  }
+
+  private pathOf(key: string): string {
+    return join(this.folder, key.slice(0, 2), `${key}.jpg`);
+  }
+
+  private async added(bytes: number): Promise<void> {
+    this.bytes = (this.bytes ?? this.tidy()).then((sum) => sum + bytes);
+    if ((await this.bytes) > this.mostBytes) this.bytes = this.tidy();
+  }
+
+  /** Counts the folder; above the budget removes the longest unused. Half-made ones of a process that was killed go too. */
+  private async tidy(): Promise<number> {
+    const paths = await new fdir().withFullPaths().crawl(this.folder).withPromise();
+    const files = await Promise.all(paths.map(async (path) => ({ path, info: await stat(path).catch(() => null) })));
+    const standing = files.flatMap(({ path, info }) => (info ? [{ path, bytes: info.size, usedMs: info.mtimeMs }] : []));
+    standing.sort((a, b) => b.usedMs - a.usedMs);
+    let sum = 0;
+    for (const { path, bytes, usedMs } of standing) {
+      const isLeft = path.endsWith('.part') && Date.now() - usedMs > NOTED_MS;
+      if (isLeft || sum + bytes > this.mostBytes * KEPT_SHARE) await rm(path, { force: true });
+      else sum += bytes;
+    }
+    return sum;
+  }
+}

@@ -1,0 +1,106 @@
+/**
+ * Poster frames in their turn: few at a time, the newest wanted first, one making for all who want the same, and none
+ * for nobody. What could not be made is not tried again until its file is another.
+ */
+
+/** One picture that is wanted or being made. */
+interface Wanted {
+  readonly key: string;
+  readonly make: (signal: AbortSignal) => Promise<Buffer | null>;
+  readonly abort: AbortController;
+  readonly promise: Promise<Buffer | null>;
+  readonly settle: { readonly done: (picture: Buffer | null) => void; readonly fail: (error: unknown) => void };
+  waiters: number;
+}
+
+const MOST_FAILURES = 10_000;
+
+export class PictureQueue {
+  private readonly wanted = new Map<string, Wanted>();
+  /** Not begun yet; the last one is the next. */
+  private readonly waiting: Wanted[] = [];
+  private readonly failed = new Set<string>();
+  private making = 0;
+
+  constructor(
+    private readonly atOnce: number,
+    private readonly mostWaiting: number,
+  ) {}
+
+  /**
+   * The picture under `key`, made by `make` unless it is being made already; null where there is none. Rejects with
+   * TooManyPictures when others are wanted more, and with what `make` throws. `signal`: this one does not wait any more.
+   */
+  async get(key: string, make: Wanted['make'], signal?: AbortSignal): Promise<Buffer | null> {
+    if (this.failed.has(key)) return null;
+    // Given up for want of anybody; it must be over before it begins anew.
+    for (let old = this.wanted.get(key); old?.abort.signal.aborted; old = this.wanted.get(key)) await old.promise.catch(() => null);
+    const wanted = this.wanted.get(key) ?? this.enter(key, make);
+    wanted.waiters++;
+    const leave = () => {
+      wanted.waiters--;
+      if (wanted.waiters === 0) this.drop(wanted);
+    };
+    signal?.addEventListener('abort', leave, { once: true });
+    if (signal?.aborted) leave();
+    this.next();
+    try {
+      return await wanted.promise;
+    } finally {
+      signal?.removeEventListener('abort', leave);
+    }
+  }
+
+  private enter(key: string, make: Wanted['make']): Wanted {
+    let settle!: Wanted['settle'];
+    const promise = new Promise<Buffer | null>((done, fail) => (settle = { done, fail }));
+    const wanted: Wanted = { key, make, abort: new AbortController(), promise, settle, waiters: 0 };
+    this.wanted.set(key, wanted);
+    this.waiting.push(wanted);
+    if (this.waiting.length > this.mostWaiting) this.drop(this.waiting[0]!);
+    return wanted;
+  }
+
+  private drop(wanted: Wanted): void {
+    const at = this.waiting.indexOf(wanted);
+    if (at >= 0) {
+      this.waiting.splice(at, 1);
+      this.wanted.delete(wanted.key);
+      wanted.settle.fail(new TooManyPictures());
+    } else {
+      wanted.abort.abort();
+    }
+  }
+
+  private next(): void {
+    while (this.making < this.atOnce) {
+      const wanted = this.waiting.pop();
+      if (!wanted) return;
+      this.making++;
+      void this.make(wanted);
+    }
+  }
+
+  private async make(wanted: Wanted): Promise<void> {
+    try {
+      const picture = await wanted.make(wanted.abort.signal);
+      // Of what was given up half-way nothing is known.
+      if (picture === null && !wanted.abort.signal.aborted) this.remember(wanted.key);
+      wanted.settle.done(picture);
+    } catch (error) {
+      wanted.settle.fail(error);
+    } finally {
+      this.wanted.delete(wanted.key);
+      this.making--;
+      this.next();
+    }
+  }
+
+  private remember(key: string): void {
+    if (this.failed.size >= MOST_FAILURES) this.failed.clear();
+    this.failed.add(key);
+  }
+}
+
+/** Others were wanted more, or nobody waits any more. */
+export class TooManyPictures extends Error {}
