@@ -24,6 +24,10 @@ export class LiveServer {
     });
   }
 
+  get port(): number {
+    return Number(new URL(this.address).port);
+  }
+
   /** Resolves when the process is gone, however it ends. */
   async gone(): Promise<void> {
     const { child } = this;

@@ -17,8 +17,9 @@ export function useNews(): void {
       client.setQueryData<RunSummary[]>(['live-runs'], (old = []) => [run, ...old.filter((entry) => entry.id !== run.id)]);
       const before = states.get(run.id);
       states.set(run.id, run.state);
-      if (before !== undefined && before !== run.state) void client.invalidateQueries({ queryKey: ['runs'] });
-      if (OVER.has(run.state) && before !== undefined && !OVER.has(before)) {
+      if (before !== run.state) void client.invalidateQueries({ queryKey: ['runs'] });
+      // A short run is told once, at its end: only what changed is told at all.
+      if (OVER.has(run.state) && (before === undefined || !OVER.has(before))) {
         announce(run);
         void client.invalidateQueries();
       }

@@ -50,8 +50,9 @@ export class PictureCache {
   }
 
   private async added(bytes: number): Promise<void> {
-    this.bytes = (this.bytes ?? this.tidy()).then((sum) => sum + bytes);
-    if ((await this.bytes) > this.mostBytes) this.bytes = this.tidy();
+    // The first count finds the new one there already.
+    this.bytes = this.bytes?.then((sum) => sum + bytes) ?? this.tidy();
+    if ((await this.bytes) > this.mostBytes) await (this.bytes = this.tidy());
   }
 
   /** Counts the folder; above the budget removes the longest unused. Half-made ones of a process that was killed go too. */

@@ -1,0 +1,214 @@
+/** Outside commands and what they look at: limits of time, of what is printed, of groups; pictures in their turn. */
+import { execFileSync } from 'node:child_process';
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { setTimeout as wait } from 'node:timers/promises';
+import { afterAll, describe, expect, it } from 'vitest';
+import { BridgeError, runBridge } from '../../src/server/bridges/run-bridge';
+import { PictureCache } from '../../src/server/media/picture-cache';
+import { PictureQueue, TooManyPictures } from '../../src/server/media/picture-queue';
+import { probeFacts, textOf } from '../../src/server/media/probe';
+import { runCommand } from '../../src/server/outside/run-command';
+import { makeHouse } from '../helpers/small-house';
+import { wavBytes } from '../helpers/trust-house';
+
+const folder = mkdtempSync(join(tmpdir(), 'mill-outside-'));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+const isGoing = (pidFile: string): boolean => {
+  try {
+    // Z: ended, and only not counted off yet.
+    return !/\) Z /.test(readFileSync(`/proc/${Number(readFileSync(pidFile, 'utf8'))}/stat`, 'utf8'));
+  } catch {
+    return false;
+  }
+};
+
+describe('an outside command', () => {
+  const shell = (script: string, limits: Partial<Parameters<typeof runCommand>[2]> = {}) =>
+    runCommand('sh', ['-c', script], { timeLimitMs: 10_000, ...limits });
+
+  it('that takes too long is ended with its children and theirs, and the answer comes at once', async () => {
+    const pid = join(folder, 'child.pid');
+    const began = Date.now();
+    const result = await shell(`(sleep 60 & echo $! > ${pid}; wait) & sleep 60`, { timeLimitMs: 700 });
+    expect([result.ended, result.exitCode]).toEqual(['time', null]);
+    expect(Date.now() - began).toBeLessThan(4000);
+    expect(isGoing(pid)).toBe(false);
+  });
+
+  it('that ends and leaves a child behind does not leave it, and nobody waits for its pipes', async () => {
+    const pid = join(folder, 'left.pid');
+    const result = await shell(`sleep 60 & echo $! > ${pid}; echo done`);
+    expect([result.ended, result.exitCode, result.stdout]).toEqual([null, 0, 'done\n']);
+    await wait(100);
+    expect(isGoing(pid)).toBe(false);
+  });
+
+  it('may print so much, be stopped, not be there, and fail', async () => {
+    expect((await shell('yes', { mostPrintedBytes: 100_000 })).ended).toBe('printed');
+    const abort = new AbortController();
+    setTimeout(() => abort.abort(), 200);
+    expect((await shell('sleep 60', { signal: abort.signal })).ended).toBe('stopped');
+    expect((await shell('sleep 60', { signal: AbortSignal.abort() })).ended).toBe('stopped');
+    expect((await runCommand('/nowhere/tool', [], { timeLimitMs: 1000 })).ended).toBe('missing');
+    expect(await shell('echo no >&2; exit 3')).toMatchObject({ ended: null, exitCode: 3, stderr: 'no\n' });
+  });
+
+  it('gets only so much memory', async () => {
+    const greedy = 'a=[]\nfor i in range(64): a.append(bytearray(64*1024*1024))';
+    const result = await runCommand('python3', ['-c', greedy], { timeLimitMs: 60_000, mostMemoryBytes: 512 * 1024 * 1024 });
+    expect(result.exitCode).not.toBe(0);
+    expect(result.stderr).toContain('MemoryError');
+  });
+});
+
+describe('a bridge', () => {
+  const bridge = (script: string, timeLimitSeconds = 20) => ({ name: 'B', endings: ['.x'], command: ['sh', '-c', script], timeLimitSeconds });
+  const bridgesLeft = () => readdirSync(tmpdir()).filter((name) => name.startsWith('mill-bridge-'));
+
+  it('that writes without end is stopped long before its time, its folder removed', async () => {
+    const before = bridgesLeft();
+    const began = Date.now();
+    await expect(runBridge(bridge('cat /dev/zero > big & wait'), 'a.x', Buffer.from('x'))).rejects.toThrow(/wrote more than/);
+    expect(Date.now() - began).toBeLessThan(15_000);
+    expect(bridgesLeft()).toEqual(before);
+  });
+
+  it('that nobody waits for any more is stopped; the next one has its turn', async () => {
+    const abort = new AbortController();
+    const first = runBridge(bridge('sleep 60'), 'a.x', Buffer.from('x'), abort.signal).catch((error: unknown) => error);
+    const second = runBridge(bridge('exit 4'), 'a.x', Buffer.from('x')).catch((error: unknown) => error);
+    setTimeout(() => abort.abort(), 200);
+    expect(await first).toBeInstanceOf(BridgeError);
+    expect((await second) as Error).toMatchObject({ message: expect.stringContaining('exit code 4') as string });
+  });
+});
+
+describe('pictures in their turn', () => {
+  const queue = () => new PictureQueue(2, 3);
+  const slow =
+    (log: string[], name: string, result: Buffer | null = Buffer.from(name)) =>
+    async (signal: AbortSignal) => {
+      log.push(name);
+      for (let turn = 0; turn < 10 && !signal.aborted; turn++) await wait(10);
+      return signal.aborted ? null : result;
+    };
+
+  it('one making serves all who want the same', async () => {
+    const log: string[] = [];
+    const pictures = queue();
+    const [a, b] = await Promise.all([pictures.get('a', slow(log, 'a')), pictures.get('a', slow(log, 'a'))]);
+    expect([log, a?.toString(), b?.toString()]).toEqual([['a'], 'a', 'a']);
+  });
+
+  it('two at a time, the newest wanted next, the oldest dropped when too many wait', async () => {
+    const log: string[] = [];
+    const pictures = queue();
+    const answers = ['a', 'b', 'c', 'd', 'e', 'f'].map((name) => pictures.get(name, slow(log, name)).then(String, (error: Error) => error.constructor.name)); // prettier-ignore
+    expect(await Promise.all(answers)).toEqual(['a', 'b', TooManyPictures.name, 'd', 'e', 'f']);
+    expect(log).toEqual(['a', 'b', 'f', 'e', 'd']);
+  });
+
+  it('none for nobody: given up when the last one leaves, made anew for who comes later', async () => {
+    const log: string[] = [];
+    const pictures = queue();
+    const leaves = new AbortController();
+    const gone = pictures.get('a', slow(log, 'a'), leaves.signal);
+    await wait(20);
+    leaves.abort();
+    const later = pictures.get('a', slow(log, 'a again'));
+    expect(await gone).toBeNull();
+    expect((await later)?.toString()).toBe('a again');
+  });
+
+  it('what cannot be made is not tried again', async () => {
+    const log: string[] = [];
+    const pictures = queue();
+    expect([await pictures.get('a', slow(log, 'a', null)), await pictures.get('a', slow(log, 'a', null)), log]).toEqual([null, null, ['a']]);
+  });
+
+  it('are kept within a budget, the longest unused go; an empty or half-made one never counts', async () => {
+    const own = join(folder, 'cache');
+    const cache = new PictureCache(own, 1000);
+    const make = (bytes: number) => (part: string) => Promise.resolve(writeFileSync(part, Buffer.alloc(bytes, 1))).then(() => true);
+    expect(await cache.put('aa1', make(0))).toBeNull();
+    expect(await cache.get('aa1')).toBeNull();
+    await expect(cache.put('aa1', () => Promise.reject(new Error('no')))).rejects.toThrow('no');
+    for (const [index, key] of ['aa1', 'bb2', 'cc3'].entries()) {
+      await cache.put(key, make(400));
+      utimesSync(join(own, key.slice(0, 2), `${key}.jpg`), 1000 + index, 1000 + index);
+    }
+    await cache.put('dd4', make(400));
+    expect(await Promise.all(['aa1', 'bb2', 'dd4'].map(async (key) => (await cache.get(key)) !== null))).toEqual([false, false, true]);
+    expect(readdirSync(own).flatMap((name) => readdirSync(join(own, name))).filter((name) => name.endsWith('.part'))).toEqual([]); // prettier-ignore
+  });
+});
+
+describe('foreign bytes', () => {
+  it('an iXML of an open tag and a megabyte of blanks is read in no time', () => {
+    const began = Date.now();
+    expect(textOf(`<TAPE>${' '.repeat(900_000)}`, 'TAPE')).toBeNull();
+    expect(textOf(`${'<TAPE>'.repeat(100_000)}x</TAPE>`, 'TAPE')).toBeNull();
+    expect(textOf('<BWFXML><TAPE>\n A001 </TAPE></BWFXML>', 'TAPE')).toBe('A001');
+    expect(Date.now() - began).toBeLessThan(1000);
+  });
+
+  it('sound of rate 0 is an item with a problem', async () => {
+    const small = makeHouse();
+    try {
+      const bytes = wavBytes(4800);
+      bytes.writeUInt32LE(0, 24);
+      writeFileSync(join(small.source.root, 'silent.wav'), bytes);
+      await small.stocktake(small.source.id);
+      const [item] = small.house.catalogue.items.onShelf(small.source.id);
+      expect([item?.place.path, typeof item?.problem]).toEqual(['silent.wav', 'string']);
+    } finally {
+      await small.remove();
+    }
+  });
+
+  it('a giant picture costs neither memory nor time, and says so', async () => {
+    const png = join(folder, 'giant.png');
+    // 16,384 by 16,384 of one colour in a few kilobytes, by Python's own zlib.
+    const make = 'import zlib,struct,sys\nw=h=16384\nc=zlib.compressobj(9)\nd=b"".join(c.compress(b"\\0"*(w+1)) for _ in range(h))+c.flush()\nk=lambda t,b: struct.pack(">I",len(b))+t+b+struct.pack(">I",zlib.crc32(t+b))\nopen(sys.argv[1],"wb").write(b"\\x89PNG\\r\\n\\x1a\\n"+k(b"IHDR",struct.pack(">IIBBBBB",w,h,8,0,0,0,0))+k(b"IDAT",d)+k(b"IEND",b""))'; // prettier-ignore
+    execFileSync('python3', ['-c', make, png]);
+    const began = Date.now();
+    await expect(probeFacts(png, null)).rejects.toThrow(/more than 134217728 pixels/);
+    expect(Date.now() - began).toBeLessThan(5000);
+  });
+
+  it('a picture is one whatever its name says', async () => {
+    const small = makeHouse();
+    try {
+      execFileSync('ffmpeg', ['-loglevel', 'error', '-f', 'lavfi', '-i', 'testsrc2=size=64x36:rate=1:duration=1', '-frames:v', '1', '-f', 'image2', '-c:v', 'png', '-update', '1', `file:${join(folder, 'one.png')}`, '-y']); // prettier-ignore
+      const picture = readFileSync(join(folder, 'one.png'));
+      for (const name of ['frame.pic', 'p%03d.png', 'shot.TIF.bak']) writeFileSync(join(small.source.root, name), picture);
+      await small.stocktake(small.source.id);
+      for (const item of small.house.catalogue.items.onShelf(small.source.id)) {
+        expect([item.place.path, item.facts.kind, item.problem]).toEqual([item.place.path, 'still', null]);
+        expect((await small.house.posters.frame(item, small.house.mounts.resolve(item.place), 0))?.length, item.place.path).toBeGreaterThan(100);
+      }
+    } finally {
+      await small.remove();
+    }
+  });
+
+  it('the same poster asked many times at once is one picture, never an empty one', async () => {
+    const small = makeHouse();
+    try {
+      mkdirSync(join(small.source.root, 'x'));
+      writeFileSync(join(small.source.root, 'x/a.png'), readFileSync(join(folder, 'one.png')));
+      await small.stocktake(small.source.id);
+      const [item] = small.house.catalogue.items.onShelf(small.source.id);
+      const path = small.house.mounts.resolve(item!.place);
+      const all = await Promise.all(Array.from({ length: 30 }, () => small.house.posters.frame(item!, path, 0)));
+      expect(new Set(all.map((picture) => picture?.toString('hex').slice(0, 60))).size).toBe(1);
+      expect(all[0]!.length).toBeGreaterThan(100);
+      expect(existsSync(join(small.house.config.dataFolder, 'posters'))).toBe(true);
+    } finally {
+      await small.remove();
+    }
+  });
+});
