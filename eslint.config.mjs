@@ -1,4 +1,5 @@
 import astro from 'eslint-plugin-astro';
+import regexp from 'eslint-plugin-regexp';
 import tseslint from 'typescript-eslint';
 
 export default tseslint.config(
@@ -15,6 +16,15 @@ export default tseslint.config(
       ],
       '@typescript-eslint/restrict-template-expressions': 'off',
       'max-lines': ['error', { max: 420, skipBlankLines: true, skipComments: true }],
+    },
+  },
+  {
+    files: ['src/**/*.ts', 'src/**/*.tsx'],
+    plugins: { regexp },
+    rules: {
+      // No expression over foreign text takes more than time in proportion to it.
+      'regexp/no-super-linear-backtracking': ['error', { report: 'potential' }],
+      'regexp/no-super-linear-move': ['error', { report: 'potential', ignoreSticky: false, ignorePartial: false }],
     },
   },
   ...astro.configs.recommended,

@@ -33,8 +33,9 @@ export function readManifest(text: string): { entries: ManifestEntry[]; badLines
   const badLines: number[] = [];
   text.split(/\r\n|\r|\n/).forEach((line, index) => {
     if (line.trim() === '') return;
-    const match = /^([0-9a-fA-F]{32,128})\s+\*?(.+)$/s.exec(line);
-    if (match) entries.push(manifestEntry(match[1]!.toLowerCase(), match[2]!.replace(/^\.\//, '')));
+    const match = /^([0-9a-fA-F]{32,128})(\s.*)$/s.exec(line);
+    const path = match?.[2]!.trimStart().replace(/^\*/, '').replace(/^\.\//, '') ?? '';
+    if (match && path !== '') entries.push(manifestEntry(match[1]!.toLowerCase(), path));
     else badLines.push(index + 1);
   });
   return { entries, badLines };
@@ -67,10 +68,10 @@ export function readBagInfo(text: string): BagInfo {
       info.set(last, `${info.get(last)} ${line.trim()}`);
       continue;
     }
-    const match = /^([^:]+):\s*(.*)$/.exec(line);
+    const match = /^([^:]+):(.*)$/.exec(line);
     if (!match) continue;
     last = match[1]!.trim();
-    info.set(last, match[2]!);
+    info.set(last, match[2]!.trimStart());
   }
   return info;
 }

@@ -18,5 +18,5 @@ export function formatBytes(bytes: number): string {
 
 /** Thin spaces between thousands. */
 export function formatCount(count: number): string {
-  return String(Math.round(count)).replace(/\B(?=(\d{3})+(?!\d))/g, '\u2009');
+  return new Intl.NumberFormat('en', { maximumFractionDigits: 0 }).format(count).replaceAll(',', '\u2009');
 }

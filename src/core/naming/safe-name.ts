@@ -3,6 +3,7 @@
  * Source for the forbidden characters and device names: Microsoft's file naming documentation; `%` is left out too,
  * because checksum manifests (RFC 8493, 2.1.3) would have to encode it and plain checkers would then miss the file.
  */
+import { trimEndOf } from './trim-end';
 
 const DEVICE = /^(con|prn|aux|nul|com[0-9¹²³]|lpt[0-9¹²³])(\.|$)/i;
 const LONGEST_NAME_BYTES = 200;
@@ -14,8 +15,8 @@ export function portableName(name: string): string {
     .normalize('NFC')
 
     .replace(/[\u0000-\u001f\u007f-\u009f<>:"/\\|?*%\u200b-\u200f\u2028-\u202e\u2066-\u2069\ufffd]/g, '_')
-    .replace(/^[\s.-]+/, (lead) => '_'.repeat(lead.trim() === '' ? 0 : 1))
-    .replace(/[\s.]+$/, '');
+    .replace(/^[\s.-]+/, (lead) => '_'.repeat(lead.trim() === '' ? 0 : 1));
+  out = trimEndOf(out, /[\s.]/);
   if (DEVICE.test(out)) out = `_${out}`;
   if (out === '') return 'unnamed';
   return shorten(out, LONGEST_NAME_BYTES);
@@ -32,7 +33,7 @@ function shortStem(stem: string, rest: string, limit: number): string {
   const signs = [...stem];
   let bytes = bytesOf(stem) + bytesOf(rest);
   while (signs.length > 1 && bytes > limit) bytes -= bytesOf(signs.pop()!);
-  return signs.join('').replace(/[\s.]+$/, '') || '_';
+  return trimEndOf(signs.join(''), /[\s.]/) || '_';
 }
 
 function bytesOf(text: string): number {

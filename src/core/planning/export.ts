@@ -8,6 +8,7 @@ import { relativeAddress } from '../interchange/otio/target-url';
 import { unpackIdentity } from '../media/identity';
 import { fileName, folderOf, joinPath, type Item, type Place } from '../media/item';
 import { NameRegister, portableName, splitExtension } from '../naming/safe-name';
+import { trimEndOf } from '../naming/trim-end';
 import { linksRead, type MediaLink } from '../project/clip';
 import { placedEvents } from '../project/compare';
 import { countsFrom, unstatedSpans } from '../project/counting';
@@ -294,7 +295,7 @@ class Exporter {
       let entry = taken.get(item.id);
       if (!entry) {
         const name = item.facts.sequence
-          ? splitExtension(item.facts.sequence.prefix.replace(/[._-]+$/, '') || 'sequence')[0]
+          ? splitExtension(trimEndOf(item.facts.sequence.prefix, /[._-]/) || 'sequence')[0]
           : fileName(item.place.path);
         entry = { item, path: inside.claim('media', name) };
         taken.set(item.id, entry);

@@ -13,9 +13,10 @@ import {
   timeRange,
   withReferences,
 } from '../interchange/otio/otio-writer';
-import { findSequences, frameName, presentNumbers, sequenceName } from '../media/image-sequence';
+import { findSequences, frameName, presentNumbers } from '../media/image-sequence';
 import { fileName, folderOf, joinPath, placeKey, type ItemKind, type Place, type SequenceFacts } from '../media/item';
 import { NameRegister, portableName, portablePrefix, splitExtension } from '../naming/safe-name';
+import { trimEndOf } from '../naming/trim-end';
 import { linksRead } from '../project/clip';
 import { countsFrom } from '../project/counting';
 import { ceilFrames, floorFrames, type Moment } from '../project/moment';
@@ -123,7 +124,7 @@ function sequenceParts(
 ): TakenPart[] {
   const { item } = used;
   const sequence = item.facts.sequence!;
-  const label = splitExtension(sequenceName(sequence))[0].replace(/[._-]*\[.*$/, '') || 'sequence';
+  const label = trimEndOf(sequence.prefix.split('[', 1)[0]!, /[._-]/) || 'sequence';
   return kept.map((range) => {
     const path = names.claim(FOLDERS.sequence, kept.length === 1 ? label : `${label}_${sequence.firstNumber + range.start}`);
     const { names: present, holds } = framesOf(sequence, frames?.get(item.id) ?? null, range);

@@ -5,6 +5,7 @@ import { sameRate } from '../time/rate';
 import type { Speed } from '../time/retime';
 import { ceilFrames, floorFrames, type Moment } from './moment';
 import type { ClipEvent, Timeline, Track } from './timeline';
+import { trimEndOf } from '../naming/trim-end';
 import { collectUses, type Use } from './usage';
 
 export type ChangeKind = 'added' | 'removed' | 'moved' | 'trimmed' | 'retimed' | 'switched' | 'pushed' | 'same';
@@ -259,7 +260,8 @@ export function timelineFamily(name: string): string {
   let plain = name.toLowerCase().normalize('NFC');
   for (let before = ''; before !== plain;) {
     before = plain;
-    plain = plain.replace(/[\s_.·-]*(?:\(\d+\)|v(?:er(?:sion)?)?[\s_.-]*\d+|\d{4}-\d\d-\d\d|\d{6,8}|copy|pulled)$/u, '').trim();
+    const own = plain.replace(/(?:\(\d+\)|v(?:er(?:sion)?)?[\s_.-]*\d+|\d{4}-\d\d-\d\d|\d{6,8}|copy|pulled)$/u, '');
+    if (own !== plain) plain = trimEndOf(own, /[\s_.·-]/).trim();
   }
   return plain || name.toLowerCase();
 }

@@ -16,7 +16,7 @@ const EVENT = new RegExp(
 );
 /** What a transition comes from stands close above it. */
 const LOOK_BACK = 50;
-const LOCATOR = new RegExp(String.raw`^LOC(?:ATOR)?:?\s*${LABEL}\s*(\S*)\s*(.*)$`, 'i');
+const LOCATOR = new RegExp(String.raw`^LOC(?:ATOR)?:?\s*${LABEL}(.*)$`, 'i');
 
 /** Whether a text has a line that only an edit decision list has. */
 export function looksLikeEdl(text: string): boolean {
@@ -171,7 +171,9 @@ class EdlLines {
     const locator = LOCATOR.exec(text);
     if (locator) {
       const at = parseTimecode(locator[1]!, this.rate, this.recordDropFrame ?? false);
-      if (at.ok) event.locators.push({ frame: at.frame, colour: locator[2]!.toUpperCase(), note: locator[3]! });
+      const [colour = ''] = locator[2]!.trim().split(/\s/, 1);
+      const note = locator[2]!.trim().slice(colour.length).trim();
+      if (at.ok) event.locators.push({ frame: at.frame, colour: colour.toUpperCase(), note });
       else this.findings.push(warns('edl-bad-locator', at.reason, 'The locator was left out.', where));
       return;
     }
@@ -181,10 +183,10 @@ class EdlLines {
       return;
     }
     const named =
-      /^(FROM CLIP NAME|TO CLIP NAME|SOURCE FILE|FROM FILE|TO FILE|FROM CLIP|TO CLIP|CLIP NAME|(?:FULL )?REEL(?: NAME)?|[A-Z ]*REEL NAME FROM):\s*(.*)$/i.exec(
+      /^(FROM CLIP NAME|TO CLIP NAME|SOURCE FILE|FROM FILE|TO FILE|FROM CLIP|TO CLIP|CLIP NAME|(?:FULL )?REEL(?: NAME)?|[A-Z ]*REEL NAME FROM):(.*)$/i.exec(
         text,
       );
-    const [kind, value] = [named?.[1]?.toUpperCase() ?? '', named?.[2] ?? ''];
+    const [kind, value] = [named?.[1]?.toUpperCase() ?? '', named?.[2]?.trim() ?? ''];
     if (named) this.side = kind.startsWith('TO') ? 'to' : kind.startsWith('FROM') ? 'from' : this.side;
     if (!named) event.comments.push(text);
     else if (kind.includes('REEL')) event.fullReel = value;

@@ -30,7 +30,7 @@ export function edlToOtio(list: EdlList, r: Rate): { document: OtioObject; findi
 }
 
 function rank(channel: string): number {
-  const number = Number(/\d+$/.exec(channel)?.[0] ?? 1);
+  const number = Number(channel.slice(1)) || 1;
   return (channel.startsWith('A') ? 1000 : 0) + number;
 }
 
