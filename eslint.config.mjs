@@ -3,7 +3,7 @@ import regexp from 'eslint-plugin-regexp';
 import tseslint from 'typescript-eslint';
 
 export default tseslint.config(
-  { ignores: ['node_modules', 'dist', '.astro', '.venv', 'demo-data', 'data', 'test-results', 'scripts', '*.config.*', '*.cjs'] },
+  { ignores: ['node_modules', 'dist', '.astro', '.venv', 'demo-data', 'data', 'test-results', '.fuzz-*', 'scripts', '*.config.*', '*.cjs'] },
   ...tseslint.configs.recommendedTypeChecked.map((config) => ({ ...config, files: ['**/*.ts', '**/*.tsx'] })),
   {
     files: ['**/*.ts', '**/*.tsx'],

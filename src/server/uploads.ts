@@ -10,7 +10,7 @@ import { Problem } from './api/problem';
 const HOUR_MS = 3_600_000;
 const KEPT_MS = 24 * HOUR_MS;
 /** Of all that wait to be brought in. */
-const MOST_BYTES = 1024 ** 3;
+export const MOST_WAITING_BYTES = 1024 ** 3;
 const MOST_NAME_BYTES = 150;
 
 export class Uploads {
@@ -45,7 +45,7 @@ export class Uploads {
       for await (const piece of source) {
         bytes += piece.length;
         this.coming += piece.length;
-        if (standing + this.coming > MOST_BYTES)
+        if (standing + this.coming > MOST_WAITING_BYTES)
           throw new Problem(507, 'no-room', 'Too many files wait to be brought in.', 'Bring them in, or try again tomorrow.');
         if (bytes > mostBytes) throw new Problem(413, 'too-large', `The file is larger than ${mostBytes} bytes.`);
         yield piece;

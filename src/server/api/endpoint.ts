@@ -7,11 +7,11 @@ import { asProblem, Problem, problemResponse } from './problem';
 
 /** Of a file that comes in; see uploads. */
 export const LARGEST_FILE_BYTES = 128 * 1024 * 1024;
-const LARGEST_BODY_BYTES = 1024 * 1024;
+export const LARGEST_BODY_BYTES = 1024 * 1024;
 /** Of bodies that may name every clip of a large project. */
 export const LARGEST_LIST_BYTES = 4 * 1024 * 1024;
 /** Objects and lists within each other. */
-const DEEPEST_BODY = 32;
+export const DEEPEST_BODY = 32;
 
 export interface Call<Body> {
   readonly house: House;

@@ -10,7 +10,7 @@ const TICK_MS = 400;
 const HEARTBEAT_MS = 15_000;
 /** What a reader may leave unread. */
 const MOST_UNREAD_BYTES = 256 * 1024;
-const MOST_READERS = 300;
+export const MOST_READERS = 300;
 
 export class NewsDesk {
   private readonly readers = new Set<ServerResponse>();

@@ -43,7 +43,7 @@ const folderName = name
   .invalid('.', '..')
   .required();
 
-const settingsByKind = {
+export const settingsByKind = {
   relink: Joi.object<RelinkSettings>({
     scope: placeSchema.allow(null).required(),
     choices: Joi.object().pattern(Joi.string().max(80), id.allow(null)).required(),

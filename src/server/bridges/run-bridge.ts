@@ -24,7 +24,7 @@ const turn = new Mutex();
 
 const MOST_PRINTED_BYTES = 1_000_000;
 const MOST_LINES_KEPT = 50;
-const MOST_OUTPUT_BYTES = 128 * 1024 * 1024;
+export const MOST_OUTPUT_BYTES = 128 * 1024 * 1024;
 
 /** Text of the OTIO that the bridge made of `content`, and what it printed. Rejects with BridgeError. `signal`: nobody waits any more. */
 export async function runBridge(

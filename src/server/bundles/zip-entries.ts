@@ -20,7 +20,8 @@ function openZip(path: string): Promise<ZipFile> {
 
 function asBundleError(error: Error): Error {
   const { code } = error as NodeJS.ErrnoException;
-  return code === undefined ? new BundleError(`It is no ZIP file that can be read: ${error.message}.`) : error;
+  // What the disk says of itself has a code; what the unpacking says has none, or one of its own.
+  return code === undefined || code.startsWith('Z_') ? new BundleError(`It is no ZIP file that can be read: ${error.message}.`) : error;
 }
 
 /** Calls `visit` for every entry until it returns true. */
@@ -81,6 +82,10 @@ export async function readEntryText(path: string, name: string, mostBytes: numbe
   if (facts.bytes > mostBytes) throw new BundleError(`${name} in the bundle is larger than ${mostBytes} bytes.`);
   const { stream } = await openEntry(path, name);
   const pieces: Buffer[] = [];
-  for await (const piece of stream) pieces.push(piece as Buffer);
+  try {
+    for await (const piece of stream) pieces.push(piece as Buffer);
+  } catch (error) {
+    throw asBundleError(error as Error);
+  }
   return Buffer.concat(pieces).toString('utf8');
 }

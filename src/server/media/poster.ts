@@ -9,15 +9,15 @@ import { PictureQueue } from './picture-queue';
 
 const POSTER_WIDTH = 480;
 const POSTER_MS = 20_000;
-const AT_ONCE = 2;
+export const POSTERS_AT_ONCE = 2;
 const MOST_WAITING = 200;
-const CACHE_BYTES = 2 * 1024 ** 3;
+export const POSTER_CACHE_BYTES = 2 * 1024 ** 3;
 
 export class Posters {
-  private readonly queue = new PictureQueue(AT_ONCE, MOST_WAITING);
+  private readonly queue = new PictureQueue(POSTERS_AT_ONCE, MOST_WAITING);
   private readonly cache: PictureCache;
 
-  constructor(folder: string, mostBytes = CACHE_BYTES) {
+  constructor(folder: string, mostBytes = POSTER_CACHE_BYTES) {
     this.cache = new PictureCache(folder, mostBytes);
   }
 

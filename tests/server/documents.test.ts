@@ -1,0 +1,87 @@
+/** What docs/api.md says of codes, limits, events, settings and flags is what the code does, both ways. */
+import { readFileSync } from 'node:fs';
+import { fdir } from 'fdir';
+import { describe, expect, it } from 'vitest';
+import { DEEPEST_NESTING } from '../../src/core/interchange/otio/otio-types';
+import { DEEPEST_BODY, LARGEST_BODY_BYTES, LARGEST_FILE_BYTES, LARGEST_LIST_BYTES } from '../../src/server/api/endpoint';
+import { MOST_READERS } from '../../src/server/api/news-desk';
+import { settingsByKind } from '../../src/server/api/schemas';
+import { MOST_OUTPUT_BYTES } from '../../src/server/bridges/run-bridge';
+import { LOOK_MEMORY_BYTES, MOST_PIXELS } from '../../src/server/media/ffmpeg';
+import { POSTER_CACHE_BYTES, POSTERS_AT_ONCE } from '../../src/server/media/poster';
+import { MOST_WAITING_BYTES } from '../../src/server/uploads';
+
+const api = readFileSync('docs/api.md', 'utf8');
+const sources = new fdir()
+  .withFullPaths()
+  .filter((path) => path.endsWith('.ts'))
+  .crawl('src/server')
+  .sync()
+  .map((path) => readFileSync(path, 'utf8'))
+  .join('\n');
+
+/** Rows of the table below a heading, as trimmed cells. */
+function table(heading: string): string[][] {
+  const section = api.split(`\n## ${heading}\n`)[1]!.split('\n## ')[0]!;
+  const lines = section.split('\n').filter((line) => line.startsWith('|'));
+  return lines.slice(2).map((line) => line.split('|').slice(1, -1).map((cell) => cell.trim())); // prettier-ignore
+}
+const unique = (all: readonly string[]) => [...new Set(all)].sort();
+
+it('every status and code of a problem', () => {
+  const direct = [...sources.matchAll(/(?:new Problem\(|problem\(response, |status: )(\d{3}),\s*(?:code: )?'([a-z-]+)'/g)].map(
+    ([, status, code]) => `${status} ${code}`,
+  );
+  // Told through errors of their own.
+  const mapped = ['403 outside', '409 shelf', '409 shelf-copy'];
+  expect(unique(table('Problems').map(([status, code]) => `${status} ${code!.replaceAll('`', '')}`))).toEqual(unique([...direct, ...mapped]));
+});
+
+it('every limit', () => {
+  const size = (bytes: number) => (bytes >= 1024 ** 3 ? `${bytes / 1024 ** 3} GiB` : `${bytes / 1024 ** 2} MiB`);
+  expect(table('Limits').map(([, limit]) => limit)).toEqual([
+    size(LARGEST_BODY_BYTES),
+    size(LARGEST_LIST_BYTES),
+    String(DEEPEST_BODY),
+    size(LARGEST_FILE_BYTES),
+    `${size(MOST_WAITING_BYTES)}, a day`,
+    MOST_PIXELS.toLocaleString('en'),
+    size(LOOK_MEMORY_BYTES),
+    String(POSTERS_AT_ONCE),
+    size(POSTER_CACHE_BYTES),
+    size(MOST_OUTPUT_BYTES),
+    String(MOST_READERS),
+    String(DEEPEST_NESTING),
+  ]);
+});
+
+it('every event', () => {
+  const told = [...sources.matchAll(/eventOf\('([a-z]+)'/g)].map(([, name]) => name!);
+  expect(unique(table('Events').map(([name]) => name!.replaceAll('`', '')))).toEqual(unique(told));
+});
+
+describe('settings of plans', () => {
+  const rows = new Map(api.split('Settings by kind:')[1]!.split('\n## ')[0]!.split('\n').filter((line) => /^\| `\w+`/.test(line)).map((line) => [/`(\w+)`/.exec(line)![1]!, line])); // prettier-ignore
+  it('every kind', () => expect([...rows.keys()].sort()).toEqual(Object.keys(settingsByKind).sort()));
+
+  it.each(Object.keys(settingsByKind))('%s: every setting', (kind) => {
+    const keys = Object.keys((settingsByKind[kind as keyof typeof settingsByKind].describe() as { keys: object }).keys);
+    const row = kind === 'crate' ? `${rows.get('crate')} ${rows.get('pull')}` : rows.get(kind)!;
+    for (const key of keys) expect(row).toContain(`\`${key}`);
+  });
+});
+
+it('every flag and variable, with its default', () => {
+  const config = readFileSync('src/server/config.ts', 'utf8');
+  const flags = [
+    ...config
+      .split('options: {')[1]!
+      .split('});')[0]!
+      .matchAll(/(\w+): \{ type/g),
+  ].map(([, flag]) => `--${flag}`);
+  const variables = [...config.matchAll(/env\.(MILL_SHELF_\w+)/g)].map(([, name]) => name!);
+  const rows = table('Flags and variables').map((cells) => cells.map((cell) => cell.replaceAll('`', '')));
+  expect(unique(rows.map(([flag]) => flag!))).toEqual(unique(flags));
+  expect(unique(rows.map(([, variable]) => variable!).filter((name) => name !== '–'))).toEqual(unique(variables));
+  for (const [flag, , value] of rows) if (/^[\d.]+$|^data$/.test(value!)) expect([flag, config.includes(`'${value}'`)]).toEqual([flag, true]);
+});
