@@ -19,20 +19,22 @@ const HEADERS: Readonly<Record<string, string>> = {
 };
 /** How long an answer may lie unread before its reader is let go. */
 const STALLED_MS = 60_000;
+const LOOK_MS = 5_000;
 
 export function openDoor(house: House, own: OwnNames, handler: Handler): { answer: Handler; close: () => void } {
   const news = new NewsDesk(house);
+  const readers = new Readers();
   const answer: Handler = (request, response) => {
     for (const [name, value] of Object.entries(HEADERS)) response.setHeader(name, value);
     const refused = refusal(request, own);
     if (refused) return problem(response, refused.status, refused.code, refused.detail, refused.allow);
-    letGoWhenStalled(response);
+    readers.watch(response);
     if (request.url?.split('?', 1)[0] !== '/api/events') return handler(request, response);
     if (request.method === 'HEAD') return void response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store' }).end();
     if (request.method !== 'GET') return problem(response, 405, 'bad-method', 'News can only be read.', 'GET, HEAD');
     if (!news.open(response)) problem(response, 503, 'busy-news', 'Too many pages are open.');
   };
-  return { answer, close: () => news.close() };
+  return { answer, close: () => (news.close(), readers.close()) };
 }
 
 function problem(response: ServerResponse, status: number, code: string, detail: string, allow?: string): void {
@@ -41,13 +43,26 @@ function problem(response: ServerResponse, status: number, code: string, detail:
 }
 
 /** A reader that takes nothing of its answer for long is not waited for; one whose answer is still being made is. */
-function letGoWhenStalled(response: ServerResponse): void {
-  const { socket } = response;
-  if (!socket) return;
-  socket.setTimeout(STALLED_MS);
-  const onTimeout = () => {
-    if (response.writableLength > 0 || socket.writableLength > 0) socket.destroy();
-  };
-  socket.on('timeout', onTimeout);
-  response.once('close', () => socket.off('timeout', onTimeout));
+class Readers {
+  private readonly open = new Map<ServerResponse, { taken: number; sinceMs: number }>();
+  private readonly timer = setInterval(() => this.look(), LOOK_MS).unref();
+
+  watch(response: ServerResponse): void {
+    this.open.set(response, { taken: 0, sinceMs: Date.now() });
+    response.once('close', () => this.open.delete(response));
+  }
+
+  private look(): void {
+    const now = Date.now();
+    for (const [response, seen] of this.open) {
+      const taken = response.socket?.bytesWritten ?? 0;
+      const isBehind = response.writableLength > 0 || (response.socket?.writableLength ?? 0) > 0;
+      if (!isBehind || taken !== seen.taken) this.open.set(response, { taken, sinceMs: now });
+      else if (now - seen.sinceMs > STALLED_MS) response.destroy();
+    }
+  }
+
+  close(): void {
+    clearInterval(this.timer);
+  }
 }

@@ -3,10 +3,10 @@ import { execFileSync } from 'node:child_process';
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { RunView } from '../../../src/server/api/views';
 import { LiveServer } from '../../helpers/live-server';
-import { isEqual, makeFrames, cutOf, cutOfSequence, cutTimeline, wavBytes } from '../../helpers/trust-house';
+import { isEqual, makeFrames, cutOf, cutOfSequence, cutTimeline, sparse, wavBytes } from '../../helpers/trust-house';
 import { formatOtio } from '../../../src/core/interchange/otio/otio-writer';
 
 const built = mkdtempSync(join(tmpdir(), 'mill-shim-'));
@@ -97,3 +97,40 @@ describe('without hard links', () => {
     expect(statSync(join(folder, 'FOUNDRY-A/two.wav')).size).toBe(96_044);
   });
 });
+
+it('a run in whose middle the process ended twice is not taken up again by itself, and says so; the rest of the house is open', async () => {
+  mkdirSync(join(folder, 'FOUNDRY-A'));
+  mkdirSync(join(folder, 'VAULT'));
+  sparse(join(folder, 'FOUNDRY-A/one.wav'), 3 * 1024 ** 3);
+  await server.start();
+  const { vault, projectId } = await withShelves();
+  await server.post(`projects/${projectId}/timelines`, { name: 'cut.otio', text: formatOtio(cutTimeline('Cut', [cutOf('one.wav', 0, 5)], 'Audio')) });
+  const id = await pull(projectId, vault);
+  const view = () => server.get<RunView>(`runs/${id}`);
+  const moving = async () => {
+    const before = (await view()).bytesDone;
+    await vi.waitFor(async () => expect((await view()).bytesDone).toBeGreaterThan(before), { timeout: 20_000, interval: 20 });
+  };
+  for (const crash of [1, 2]) {
+    await moving();
+    expect((await view()).state, `before crash ${crash}`).toBe('running');
+    await server.kill();
+    await server.start();
+  }
+  const held = await view();
+  expect([held.state, held.trouble]).toEqual(['paused', expect.stringContaining('ended twice') as string]);
+  expect((await server.ask('GET', 'projects')).status).toBe(200);
+  // A clean stop is no crash, and a user's word begins the count anew.
+  await server.kill('SIGTERM');
+  await server.start();
+  expect((await view()).trouble).toContain('ended twice');
+  await server.post(`runs/${id}/resume`);
+  await moving();
+  await server.kill();
+  await server.start();
+  await moving();
+  expect(await view()).toMatchObject({ state: 'running', trouble: null });
+  await server.post(`runs/${id}/cancel`);
+  expect((await endOf(id)).state).toBe('cancelled');
+  expect(readdirSync(join(folder, 'VAULT')).filter((name) => name.endsWith('.mill-part'))).toEqual([]);
+}, 90_000);

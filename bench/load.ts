@@ -1,0 +1,113 @@
+/**
+ * A house at work: twenty pages listen, a run of two thousand files goes on, stock is taken and fifty pictures are asked
+ * for at once. How long the slowest answer of each view takes. Nothing here passes or fails.
+ */
+import { execFileSync, spawn } from 'node:child_process';
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import { setTimeout as wait } from 'node:timers/promises';
+import { clipDocument, externalReference, formatOtio, rationalTime, timelineDocument, timeRange, trackDocument } from '../src/core/interchange/otio/otio-writer'; // prettier-ignore
+import { rate } from '../src/core/time/rate';
+
+const FILES = 2000;
+const PAGES = 20;
+const PICTURES = 50;
+const PAL = rate(25);
+const folder = mkdtempSync(join(tmpdir(), 'mill-load-'));
+const path = (...names: string[]) => join(folder, ...names);
+for (const name of ['MEDIA', 'STILLS', 'VAULT']) mkdirSync(path(name));
+for (let index = 0; index < FILES; index++) writeFileSync(path('MEDIA', `f${index}.dat`), Buffer.alloc(20_000, index));
+execFileSync('ffmpeg', ['-loglevel', 'error', '-f', 'lavfi', '-i', 'testsrc2=size=1920x1080:rate=1', '-frames:v', String(PICTURES), '-start_number', '1', path('STILLS', 'x%02d_a.png')]); // prettier-ignore
+
+const server = spawn(process.execPath, [resolve('dist/main.mjs'), '--data', path('data'), '--roots', folder, '--port', '0'], {
+  stdio: ['ignore', 'pipe', 'inherit'],
+});
+const address = await new Promise<string>((done) =>
+  server.stdout.on('data', (piece: Buffer) => /http:\S+/.test(piece.toString()) && done(/http:\S+/.exec(piece.toString())![0])),
+);
+const ask = async <T>(method: string, to: string, body?: unknown): Promise<T> => {
+  const response = await fetch(`${address}api/${to}`, body === undefined ? { method } : { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }); // prettier-ignore
+  const text = await response.text();
+  if (!response.ok) throw new Error(`${to}: ${response.status} ${text.slice(0, 300)}`);
+  return (text.startsWith('{') || text.startsWith('[') ? JSON.parse(text) : null) as T;
+};
+
+try {
+  const shelves: Record<string, string> = {};
+  for (const name of ['MEDIA', 'STILLS', 'VAULT']) {
+    shelves[name] = (await ask<{ id: string }>('POST', 'shelves', { path: path(name) })).id;
+    if (name === 'VAULT') continue;
+    await ask('POST', `shelves/${shelves[name]}/stocktake`, {});
+    await ask('GET', `shelves/${shelves[name]}/stocktake?wait=end`);
+  }
+  const { id: projectId } = await ask<{ id: string }>('POST', 'projects', { name: 'Load', rate: PAL });
+  const events = Array.from({ length: FILES }, (_, index) =>
+    clipDocument(`f${index}`, timeRange(0, 5, PAL), externalReference(`file://${path('MEDIA', `f${index}.dat`)}`, `f${index}`, null)),
+  );
+  const document = formatOtio(timelineDocument('Cut', rationalTime(0, PAL), [trackDocument('V1', 'Video', events)]));
+  const { upload } = (await (await fetch(`${address}api/uploads?name=cut.otio`, { method: 'POST', body: document })).json()) as { upload: string };
+  const { timelineIds } = await ask<{ timelineIds: string[] }>('POST', `projects/${projectId}/timelines`, { upload });
+  const settings = {
+    timelineIds,
+    media: 'whole',
+    headFrames: 0,
+    tailFrames: 0,
+    joinGapFrames: 0,
+    countDisabled: false,
+    destination: { shelfId: shelves.VAULT, path: '' },
+    folderName: 'out',
+  };
+  const request = { kind: 'pull', projectId, settings };
+  const { digest } = await ask<{ digest: string }>('POST', 'plans', request);
+  const pages = Array.from({ length: PAGES }, () => new AbortController());
+  for (const page of pages)
+    void fetch(`${address}api/events`, { signal: page.signal })
+      .then((response) => response.arrayBuffer())
+      .catch(() => undefined);
+  const { id: runId } = await ask<{ id: number }>('POST', 'runs', { ...request, digest });
+  await ask('POST', `shelves/${shelves.STILLS}/stocktake`, {});
+  const items = await ask<{ id: string }[]>('GET', `shelves/${shelves.STILLS}/items`);
+  let pictures = 0;
+  for (const item of items) void fetch(`${address}api/items/${item.id}/poster?frame=0`).then((response) => response.arrayBuffer().then(() => response.ok && pictures++)); // prettier-ignore
+
+  const views = [
+    'projects',
+    `projects/${projectId}`,
+    `projects/${projectId}/overview`,
+    `projects/${projectId}/clips`,
+    `projects/${projectId}/timelines`,
+    'shelves',
+    'runs',
+    `shelves/${shelves.MEDIA}/stocktake`,
+  ];
+  const slowest = new Map(views.map((view) => [view, 0]));
+  const began = performance.now();
+  let done = 0;
+  while (performance.now() - began < 30_000) {
+    await Promise.all(
+      views.map(async (view) => {
+        const from = performance.now();
+        await ask('GET', view);
+        slowest.set(view, Math.max(slowest.get(view)!, performance.now() - from));
+      }),
+    );
+    const run = (await ask<{ id: number; state: string; stepsDone: number }[]>('GET', 'runs')).find((entry) => entry.id === runId)!;
+    done = run.stepsDone;
+    if (run.state !== 'running') break;
+    await wait(200);
+  }
+  const seconds = ((performance.now() - began) / 1000).toFixed(0);
+  console.log(
+    `${PAGES} pages, a run of ${FILES} files (${done} done in ${seconds} s), a stocktake, ${items.length} pictures (${pictures} made): the slowest answer`,
+  );
+  for (const [view, milliseconds] of slowest)
+    console.log(`  ${view.replace(projectId, ':project').replace(shelves.MEDIA!, ':shelf').padEnd(36)} ${milliseconds.toFixed(0)} ms`);
+  for (const page of pages) page.abort();
+  await ask('POST', `runs/${runId}/cancel`, {}).catch(() => undefined);
+} finally {
+  const over = new Promise((gone) => server.once('exit', gone));
+  server.kill('SIGTERM');
+  await over;
+  rmSync(folder, { recursive: true, force: true });
+}
