@@ -58,7 +58,18 @@ export type Question =
 /** A text, or the absolute path of a file that holds one. */
 export type TimelineSource = { readonly text: string } | { readonly file: string };
 
+const MOST_KEPT_BYTES = 64 * 1024 * 1024;
+
+/** Views say how things stand; plans look at the disks too, and bringing in changes something. */
+function isView({ ask }: Question): boolean {
+  return ask !== 'plan' && ask !== 'preview' && ask !== 'bring-in';
+}
+
 export class Study {
+  /** Answers that were given, the latest last, each with what it was made of. */
+  private readonly kept = new Map<string, { made: string; json: string }>();
+  private keptBytes = 0;
+
   constructor(
     readonly catalogue: Catalogue,
     readonly mounts: Mounts,
@@ -70,6 +81,31 @@ export class Study {
       Catalogue.open(join(config.dataFolder, 'catalogue.sqlite'), true),
       new Mounts(join(config.dataFolder, 'mounts.json'), config.roots, bay),
     );
+  }
+
+  /** The answer as JSON; as it was given before where nothing is another that it was made of. */
+  async answerJson(question: Question): Promise<string> {
+    if (!isView(question)) return JSON.stringify(await this.answer(question));
+    this.mounts.reload();
+    // Read before the answer is made: what changes meanwhile is another stamp the next time.
+    const made = [this.catalogue.stamp(), ...this.catalogue.shelves.list().map(({ id }) => `${id} ${this.mounts.rootOf(id) !== null}`)].join();
+    const key = JSON.stringify(question);
+    const known = this.kept.get(key);
+    if (known?.made === made) return known.json;
+    const json = JSON.stringify(await this.answer(question));
+    this.keep(key, { made, json });
+    return json;
+  }
+
+  private keep(key: string, answer: { made: string; json: string }): void {
+    this.keptBytes += answer.json.length - (this.kept.get(key)?.json.length ?? 0);
+    this.kept.delete(key);
+    this.kept.set(key, answer);
+    for (const [oldest, { json }] of this.kept) {
+      if (this.keptBytes <= MOST_KEPT_BYTES) return;
+      this.kept.delete(oldest);
+      this.keptBytes -= json.length;
+    }
   }
 
   async answer(question: Question): Promise<unknown> {

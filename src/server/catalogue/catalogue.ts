@@ -42,6 +42,11 @@ export class Catalogue {
 
   private ownId: string | null = null;
 
+  /** Another number whenever something is another that views are made of. */
+  stamp(): number {
+    return this.db.prepare('SELECT version FROM stamp').pluck().get() as number;
+  }
+
   /** All or nothing. It takes the right to write at once: one that reads first could be refused in its middle. */
   transaction<T>(work: () => T): T {
     return this.db.transaction(work).immediate();

@@ -15,7 +15,7 @@ let study: Study | null = null;
 export default async function answer({ config, question }: StudyJob): Promise<StudyAnswer> {
   try {
     study ??= Study.open(config);
-    return { json: JSON.stringify(await study.answer(question)) };
+    return { json: await study.answerJson(question) };
   } catch (error) {
     const { status, code, message, hint } = asProblem(error);
     return { problem: { status, code, message, ...(hint === undefined ? {} : { hint }) } };

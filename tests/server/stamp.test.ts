@@ -1,0 +1,78 @@
+/** Answers are given again only while nothing is another that they were made of: held against answers made anew. */
+import { randomUUID } from 'node:crypto';
+import { rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { afterEach, beforeEach, expect, it, vi } from 'vitest';
+import { changeClips, makeBin } from '../../src/core/project/bins';
+import { Study, type Question } from '../../src/server/study';
+import { makeHouse, type SmallHouse } from '../helpers/small-house';
+import { bringSounds, copyStep, cutOf, cutTimeline, planOf, wavBytes } from '../helpers/trust-house';
+
+let small: SmallHouse;
+let study: Study;
+beforeEach(() => {
+  small = makeHouse();
+  study = Study.open(small.house.config);
+});
+afterEach(async () => {
+  study.catalogue.close();
+  await small.remove();
+});
+
+it('every change that a view shows is in the next answer; a run that only journals leaves them as they are', async () => {
+  const timelineId = await bringSounds(small, 'one.wav', 'two.wav');
+  const { catalogue } = small.house;
+  const { projectId } = small;
+  const asks = ['projects', 'project', 'overview', 'clips', 'timelines', 'bins'] as const;
+  const questions: Question[] = [
+    ...asks.map((ask) => ({ ask, projectId }) as Question),
+    { ask: 'timeline', projectId, timelineId },
+    { ask: 'usage', projectId, choice: { timelineIds: [timelineId], bins: [], clipIds: [], countDisabled: true }, key: null },
+  ];
+  const made = vi.spyOn(study, 'answer');
+  const askAll = () => Promise.all(questions.map((question) => study.answerJson(question)));
+  /** Kept answers against those of a study that keeps none. */
+  const mustBeTrue = async (change: string) => {
+    const anew = Study.open(small.house.config);
+    const fresh = await Promise.all(questions.map(async (question) => JSON.stringify(await anew.answer(question))));
+    anew.catalogue.close();
+    expect(await askAll(), change).toEqual(fresh);
+  };
+  await mustBeTrue('at first');
+  const before = made.mock.calls.length;
+  await askAll();
+  expect(made.mock.calls.length).toBe(before);
+
+  const state = () => ({ bins: catalogue.bins.ofProject(projectId), clips: catalogue.clips.ofProject(projectId) });
+  const changes: [string, () => unknown][] = [
+    ['a bin', () => catalogue.bins.edit(projectId, 'x', makeBin(state(), '', 'Takes'))],
+    ['a clip renamed', () => catalogue.bins.edit(projectId, 'x', changeClips(state(), [state().clips[0]!.id], { name: 'Ladle' }))],
+    ['undo', () => catalogue.bins.step(projectId, 'undo')],
+    ['set aside', () => catalogue.clips.setAside(projectId, [state().clips[0]!.id], true)],
+    ['a project renamed', () => catalogue.projects.rename(projectId, 'Bell')],
+    ['a project opened', () => catalogue.projects.touch(projectId, new Date().toISOString())],
+    ['settings', () => catalogue.projects.remember(projectId, 'pull', { a: 1 })],
+    ['a shelf renamed', () => catalogue.shelves.put(small.source.id, 'OTHER', new Date().toISOString())],
+    ['a timeline', () => small.bring(cutTimeline('Second', [cutOf('two.wav', 0, 3)], 'Audio'))],
+    ['another file', () => (writeFileSync(join(small.source.root, 'one.wav'), wavBytes(9600, [], 9)), small.stocktake(small.source.id))],
+    ['a file gone', () => (rmSync(join(small.source.root, 'two.wav')), small.stocktake(small.source.id))],
+    ['a crate', () => catalogue.crates.add({ id: randomUUID(), projectId, name: 'C', place: { shelfId: small.vault.id, path: 'C' }, madeAt: new Date().toISOString(), bytes: 5, files: 1, runId: null })], // prettier-ignore
+    ['a shelf away', () => rmSync(join(small.vault.root, '.mill-shelf.json'))],
+    ['a shelf off the list', () => catalogue.shelves.retire(small.vault.id, new Date().toISOString())],
+    ['a timeline removed', () => catalogue.timelines.remove(projectId, timelineId)],
+  ];
+  for (const [change, make] of changes) {
+    await make();
+    if (change === 'a timeline removed') questions.splice(-2);
+    await mustBeTrue(change);
+  }
+
+  writeFileSync(join(small.source.root, 'x.bin'), 'x');
+  await small.stocktake(small.source.id);
+  await askAll();
+  const still = made.mock.calls.length;
+  const id = small.house.runner.submit(planOf(small, [copyStep(small, 'x.bin', 'x.bin')]));
+  await small.house.runner.finished(id);
+  await askAll();
+  expect(made.mock.calls.length).toBe(still);
+});
