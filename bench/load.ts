@@ -17,7 +17,7 @@ const PAL = rate(25);
 const folder = mkdtempSync(join(tmpdir(), 'mill-load-'));
 const path = (...names: string[]) => join(folder, ...names);
 for (const name of ['MEDIA', 'STILLS', 'VAULT']) mkdirSync(path(name));
-for (let index = 0; index < FILES; index++) writeFileSync(path('MEDIA', `f${index}.dat`), Buffer.alloc(20_000, index));
+for (let index = 0; index < FILES; index++) writeFileSync(path('MEDIA', `f${index}.txt`), Buffer.alloc(20_000, index));
 execFileSync('ffmpeg', ['-loglevel', 'error', '-f', 'lavfi', '-i', 'testsrc2=size=1920x1080:rate=1', '-frames:v', String(PICTURES), '-start_number', '1', path('STILLS', 'x%02d_a.png')]); // prettier-ignore
 
 const server = spawn(process.execPath, [resolve('dist/main.mjs'), '--data', path('data'), '--roots', folder, '--port', '0'], {
@@ -43,7 +43,7 @@ try {
   }
   const { id: projectId } = await ask<{ id: string }>('POST', 'projects', { name: 'Load', rate: PAL });
   const events = Array.from({ length: FILES }, (_, index) =>
-    clipDocument(`f${index}`, timeRange(0, 5, PAL), externalReference(`file://${path('MEDIA', `f${index}.dat`)}`, `f${index}`, null)),
+    clipDocument(`f${index}`, timeRange(0, 5, PAL), externalReference(`file://${path('MEDIA', `f${index}.txt`)}`, `f${index}`, null)),
   );
   const document = formatOtio(timelineDocument('Cut', rationalTime(0, PAL), [trackDocument('V1', 'Video', events)]));
   const { upload } = (await (await fetch(`${address}api/uploads?name=cut.otio`, { method: 'POST', body: document })).json()) as { upload: string };
@@ -60,6 +60,18 @@ try {
   };
   const request = { kind: 'pull', projectId, settings };
   const { digest } = await ask<{ digest: string }>('POST', 'plans', request);
+  const views = [
+    'projects',
+    `projects/${projectId}`,
+    `projects/${projectId}/overview`,
+    `projects/${projectId}/clips`,
+    `projects/${projectId}/timelines`,
+    'shelves',
+    'runs',
+    `shelves/${shelves.MEDIA}/stocktake`,
+  ];
+  // The pages are open before the work begins, as they are when somebody starts it.
+  for (const view of views) await ask('GET', view);
   const pages = Array.from({ length: PAGES }, () => new AbortController());
   for (const page of pages)
     void fetch(`${address}api/events`, { signal: page.signal })
@@ -71,16 +83,6 @@ try {
   let pictures = 0;
   for (const item of items) void fetch(`${address}api/items/${item.id}/poster?frame=0`).then((response) => response.arrayBuffer().then(() => response.ok && pictures++)); // prettier-ignore
 
-  const views = [
-    'projects',
-    `projects/${projectId}`,
-    `projects/${projectId}/overview`,
-    `projects/${projectId}/clips`,
-    `projects/${projectId}/timelines`,
-    'shelves',
-    'runs',
-    `shelves/${shelves.MEDIA}/stocktake`,
-  ];
   const slowest = new Map(views.map((view) => [view, 0]));
   const began = performance.now();
   let done = 0;

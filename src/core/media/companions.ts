@@ -1,5 +1,6 @@
 /** Files that are one recording together: picture and sound in files of their own. */
 import { ceilToRate, floorToRate } from '../time/convert';
+import { byName } from '../naming/by-name';
 import { fileName, folderOf, type Item } from './item';
 
 /** Frames that two starts may differ by: recorders begin between the frames of the camera. */
@@ -20,7 +21,7 @@ export function recordingOf(item: Item, shelfItems: readonly Item[]): readonly I
 }
 
 function compareNames(a: Item, b: Item): number {
-  return fileName(a.place.path).localeCompare(fileName(b.place.path), 'en', { numeric: true });
+  return byName(fileName(a.place.path), fileName(b.place.path));
 }
 
 function sharesMaterial(a: Item, b: Item): boolean {

@@ -3,19 +3,32 @@ import { placeKey, type Item, type Place } from '../media/item';
 import type { Stock } from '../project/clip';
 import type { ShelfSnapshot, Snapshot } from './plan';
 
+interface Index {
+  readonly byPlace: ReadonlyMap<string, Item>;
+  readonly byId: ReadonlyMap<string, Item>;
+}
+
+/** Lists of items never change: each is gone through once. */
+const indexes = new WeakMap<readonly Item[], Index>();
+
+function indexOf(items: readonly Item[]): Index {
+  const known = indexes.get(items);
+  if (known) return known;
+  const made = { byPlace: new Map(items.map((item) => [placeKey(item.place), item])), byId: new Map(items.map((item) => [item.id, item])) };
+  indexes.set(items, made);
+  return made;
+}
+
 export class StockView implements Stock {
-  private readonly byPlace = new Map<string, Item>();
-  private readonly byId = new Map<string, Item>();
+  private readonly byPlace: ReadonlyMap<string, Item>;
+  private readonly byId: ReadonlyMap<string, Item>;
   private readonly shelves = new Map<string, ShelfSnapshot>();
 
   private readonly retired: ReadonlyMap<string, string>;
 
   constructor(snapshot: Pick<Snapshot, 'items' | 'shelves' | 'retiredShelves'>) {
     this.retired = snapshot.retiredShelves ?? new Map();
-    for (const item of snapshot.items) {
-      this.byPlace.set(placeKey(item.place), item);
-      this.byId.set(item.id, item);
-    }
+    ({ byPlace: this.byPlace, byId: this.byId } = indexOf(snapshot.items));
     for (const shelf of snapshot.shelves) this.shelves.set(shelf.id, shelf);
   }
 

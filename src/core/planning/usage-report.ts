@@ -1,5 +1,6 @@
 /** Usage: for each item the frames that timelines, bins and clips use, by whom; and what nobody uses. */
 import { fileName, placeKey, type Item, type ItemKind, type Place } from '../media/item';
+import { byName } from '../naming/by-name';
 import { clipState, linksRead, sourceRendition, type Clip, type LinkState, type MediaLink } from '../project/clip';
 import { countsFrom } from '../project/counting';
 import { itemRange } from '../project/usage';
@@ -132,8 +133,8 @@ export function reportUsage(snapshot: Snapshot, choice: UsageChoice, whoUses: st
   const all = [...gathered].map(([key, entry]) => usageOf(key, entry, stock));
   const onTimelines = new Set(snapshot.timelines.flatMap((timeline) => timeline.clipIds.filter((id) => id !== null)));
   return {
-    items: all.filter((entry) => used.has(entry.key)).sort(byName),
-    neverUsed: all.filter((entry) => !used.has(entry.key)).sort(byName),
+    items: all.filter((entry) => used.has(entry.key)).sort(inOrder),
+    neverUsed: all.filter((entry) => !used.has(entry.key)).sort(inOrder),
     binOnly: snapshot.clips
       .filter((clip) => !onTimelines.has(clip.id))
       .map((clip) => ({ id: clip.id, name: clip.name, binPath: clip.binPath, state: clipState(clip, stock) })),
@@ -144,10 +145,8 @@ function keyOf(clip: Clip, link: MediaLink): string {
   return link.place ? placeKey(link.place) : link.url || `clip ${clip.id}`;
 }
 
-const COLLATOR = new Intl.Collator('en', { numeric: true });
-
-function byName(a: ItemUsage, b: ItemUsage): number {
-  return COLLATOR.compare(a.name, b.name);
+function inOrder(a: ItemUsage, b: ItemUsage): number {
+  return byName(a.name, b.name);
 }
 
 /** Item frames between the marks of a clip; all of it without marks, null where its length is not known. */

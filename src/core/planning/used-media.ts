@@ -2,6 +2,7 @@
 import { cutMethod } from '../media/codec-traits';
 import { fileName, placeKey, type Item } from '../media/item';
 import { asSequences } from '../media/sequence-part';
+import { byName } from '../naming/by-name';
 import { clipState, linksRead, type Clip, type LinkState } from '../project/clip';
 import { countsFrom, unstatedSpans, type CountedFacts, type UnstatedSpan } from '../project/counting';
 import { activeReference } from '../project/timeline';
@@ -122,7 +123,7 @@ export function findUsedMedia(snapshot: Snapshot, settings: UsedMediaSettings): 
     }
   }
   const items = [...byItem.values()].map((entry) => usedItem(entry, settings, snapshot.project.rate));
-  return { items: items.sort((a, b) => fileName(a.item.place.path).localeCompare(fileName(b.item.place.path), 'en', { numeric: true })), offline };
+  return { items: items.sort((a, b) => byName(fileName(a.item.place.path), fileName(b.item.place.path))), offline };
 }
 
 function usedItem(

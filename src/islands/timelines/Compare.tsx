@@ -1,6 +1,7 @@
 import { Select } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
+import { byName } from '../../core/naming/by-name';
 import type { ChangeKind } from '../../core/project/compare';
 import type { ComparedEvent, CompareView, TimelineSummary } from '../../server/api/views';
 import { api } from '../shared/api';
@@ -146,10 +147,7 @@ function suggest(timelines: readonly TimelineSummary[], wanted: string | null): 
   const largest = [...families.values()].sort((a, b) => b.length - a.length)[0] ?? [];
   const family = asked ? families.get(asked.family)! : largest;
   const versions = family.length > 1 ? family : asked ? [...timelines.filter((timeline) => timeline !== asked).slice(-1), asked] : timelines;
-  const sorted =
-    family.length > 1
-      ? [...versions].sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }) || a.broughtInAt.localeCompare(b.broughtInAt))
-      : versions;
+  const sorted = family.length > 1 ? [...versions].sort((a, b) => byName(a.name, b.name) || a.broughtInAt.localeCompare(b.broughtInAt)) : versions;
   const [before, after] = sorted.slice(-2);
   return before && after ? [before, after] : null;
 }

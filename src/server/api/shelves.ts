@@ -1,6 +1,7 @@
 import { existsSync, readdirSync, statSync } from 'node:fs';
 import { basename, dirname, join, resolve } from 'node:path';
 import { joinPath } from '../../core/media/item';
+import { byName } from '../../core/naming/by-name';
 import type { House } from '../house';
 import { shelfSnapshots } from '../projects/snapshot';
 import { registerShelf } from '../stock/register-shelf';
@@ -98,7 +99,7 @@ export const listShelfFolders = endpoint(({ house, params, query }): FolderView 
     parent: path === '' ? null : path.split('/').slice(0, -1).join('/'),
     folders: entries
       .map((entry) => folderEntry(join(folder, entry.name), joinPath(path, entry.name), entry.name))
-      .sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true })),
+      .sort((a, b) => byName(a.name, b.name)),
   };
 });
 
@@ -115,9 +116,7 @@ export const listFolders = endpoint(({ house, query }): FolderView => {
   return {
     path,
     parent: roots.includes(path) ? '' : dirname(path),
-    folders: entries
-      .map((entry) => folderEntry(join(path, entry.name), join(path, entry.name), entry.name))
-      .sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true })),
+    folders: entries.map((entry) => folderEntry(join(path, entry.name), join(path, entry.name), entry.name)).sort((a, b) => byName(a.name, b.name)),
   };
 });
 

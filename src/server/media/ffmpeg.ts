@@ -62,6 +62,7 @@ export interface ToolLimits {
   readonly signal?: AbortSignal;
   readonly timeLimitMs?: number;
   readonly mostMemoryBytes?: number;
+  readonly inBackground?: boolean;
 }
 
 /** A day: a cut of hours of media takes long, but not for ever. */

@@ -42,7 +42,7 @@ async function makePoster({ facts }: Item, file: string, frame: number, part: st
   const input = kind === 'still' || sequence ? pictureArguments(file, container) : inputArguments(file);
   const filter = `scale=${POSTER_WIDTH}:-2:flags=area,format=yuvj420p`;
   const output = ['-frames:v', '1', '-vf', filter, '-q:v', '4', '-f', 'mjpeg', '-y', part];
-  const limits = { signal, timeLimitMs: POSTER_MS, mostMemoryBytes: LOOK_MEMORY_BYTES };
+  const limits = { signal, timeLimitMs: POSTER_MS, mostMemoryBytes: LOOK_MEMORY_BYTES, inBackground: true };
   const result = await runTool('ffmpeg', [...LOOK_ARGUMENTS, ...seek, ...input, ...output], limits);
   if (result.exitCode === 0) return true;
   // A drive that went away says nothing of the picture.

@@ -92,7 +92,7 @@ export function textOf(xml: string, name: string): string | null {
 
 async function ffprobe(file: string, countPackets: boolean): Promise<Probe> {
   const show = ['-print_format', 'json', '-show_format', '-show_streams', ...(countPackets ? ['-count_packets'] : [])];
-  const limits = { timeLimitMs: countPackets ? COUNT_MS : PROBE_MS, mostMemoryBytes: LOOK_MEMORY_BYTES };
+  const limits = { timeLimitMs: countPackets ? COUNT_MS : PROBE_MS, mostMemoryBytes: LOOK_MEMORY_BYTES, inBackground: true };
   const result = await runTool('ffprobe', [...show, ...LOOK_ARGUMENTS, ...inputArguments(file)], limits);
   if (/max pixel count|Picture size \S+ is invalid/i.test(result.stderr)) throw new ProbeError(`Its picture has more than ${MOST_PIXELS} pixels.`);
   if (result.exitCode !== 0) throw new ProbeError(`It cannot be read as media: ${complaint(result.stderr)}.`);

@@ -3,6 +3,7 @@
  * that is ended as a whole, with limits of time, of what it prints and of memory. None outlives this process's end.
  */
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
+import { constants, setPriority } from 'node:os';
 import { setTimeout as wait } from 'node:timers/promises';
 
 export interface CommandOptions {
@@ -15,6 +16,8 @@ export interface CommandOptions {
   readonly cwd?: string;
   /** The whole environment of the command; this process's own where it is left out. */
   readonly env?: Readonly<Record<string, string>>;
+  /** Gives way to everything else on the machine. */
+  readonly inBackground?: boolean;
   /** Looked at twice a second while the command runs: a sentence ends it. */
   readonly watch?: () => Promise<string | null>;
 }
@@ -48,6 +51,7 @@ export async function runCommand(program: string, args: readonly string[], optio
     ...(options.env === undefined ? {} : { env: { ...options.env } }),
   });
   going.add(child);
+  if (options.inBackground) giveWay(child);
   let ended: CommandResult['ended'] = null;
   let said: string | null = null;
   const end = (why: CommandResult['ended']) => {
@@ -110,6 +114,15 @@ function endGroup(child: ChildProcess): void {
     process.kill(-child.pid, 'SIGKILL');
   } catch {
     // The group is gone.
+  }
+}
+
+function giveWay(child: ChildProcess): void {
+  if (child.pid === undefined) return;
+  try {
+    setPriority(child.pid, constants.priority.PRIORITY_LOW);
+  } catch {
+    // It is over already, or the system does not let it.
   }
 }
 

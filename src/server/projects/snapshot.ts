@@ -47,10 +47,22 @@ export async function takeSnapshot(catalogue: Catalogue, mounts: Mounts, project
   const shelves = await shelfSnapshots(catalogue, mounts);
   return {
     project: { id: project.id, name: project.name, rate: project.rate, dropFrame: project.dropFrame },
-    clips: catalogue.clips.ofProject(projectId),
-    timelines: timelineSnapshots(catalogue, projectId),
+    ...readOnce(catalogue, projectId),
     shelves,
-    items: catalogue.items.present(),
     retiredShelves: catalogue.shelves.retired(),
   };
+}
+
+type Parts = Pick<Snapshot, 'clips' | 'timelines' | 'items'>;
+/** What was read of the project asked for last, while nothing in the catalogue is another. */
+const lastRead = new WeakMap<Catalogue, { stamp: number; projectId: string; parts: Parts }>();
+
+function readOnce(catalogue: Catalogue, projectId: string): Parts {
+  const stamp = catalogue.stamp();
+  const last = lastRead.get(catalogue);
+  if (last?.stamp === stamp && last.projectId === projectId) return last.parts;
+  const items = last?.stamp === stamp ? last.parts.items : catalogue.items.present();
+  const parts = { clips: catalogue.clips.ofProject(projectId), timelines: timelineSnapshots(catalogue, projectId), items };
+  lastRead.set(catalogue, { stamp, projectId, parts });
+  return parts;
 }
