@@ -51,10 +51,14 @@ function addressRefusal({ method = '', url = '' }: IncomingMessage): Refusal | n
     return { status: 400, code: 'bad-address', detail: 'The address of the request holds what is no text.' };
   // Made by the framework for pictures of pages; there are none.
   if (/^\/+_image\b/.test(plain)) return { status: 404, code: 'not-found', detail: 'There is nothing at this address.' };
-  const isApi = plain.startsWith('/api/');
-  if (!isApi && method !== 'GET' && method !== 'HEAD')
+  if (!isInterface(plain) && method !== 'GET' && method !== 'HEAD')
     return { status: 405, code: 'bad-method', detail: `A page is not answered to ${method}.`, allow: 'GET, HEAD' };
   return null;
+}
+
+/** However it is written: some of it percent-encoded, strokes doubled. */
+function isInterface(path: string): boolean {
+  return /^\/+api\//i.test(path);
 }
 
 function decoded(path: string): string | null {
@@ -67,7 +71,7 @@ function decoded(path: string): string | null {
 
 /** The interface is asked for by our own pages or by scripts; pages themselves may be linked to. */
 function siteRefusal({ method = '', url = '', headers }: IncomingMessage): Refusal | null {
-  const isPage = (method === 'GET' || method === 'HEAD') && !url.startsWith('/api/');
+  const isPage = (method === 'GET' || method === 'HEAD') && !isInterface(decoded(url.split('?', 1)[0]!) ?? '');
   if (isPage) return null;
   const others: Refusal = { status: 403, code: 'refused', detail: 'Requests from other sites are refused.' };
   const site = headers['sec-fetch-site'];

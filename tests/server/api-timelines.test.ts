@@ -200,7 +200,7 @@ describe('bins', () => {
     const twice = await edit({ do: 'make-bin', parent: '', name: 'Rushes' });
     expect([twice.status, twice.body.code]).toEqual([409, 'bin']);
     expect(twice.body.detail).toContain('already');
-    expect((await edit({ do: 'change-clips', clipIds: ['nobody'], change: { note: 'x' } })).status).toBe(409);
+    expect((await edit({ do: 'change-clips', clipIds: ['nobody'], change: { note: 'x' } })).status).toBe(404);
     expect((await edit({ do: 'add-items', itemIds: ['nothing'], binPath: '' })).status).toBe(404);
     expect(await bins()).toEqual(before);
   });

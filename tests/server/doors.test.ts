@@ -59,7 +59,8 @@ describe('who may ask', () => {
 
   it('no other site, for reading the interface neither; pages may be linked to', async () => {
     for (const headers of ['sec-fetch-site: cross-site', 'sec-fetch-site: same-site', 'origin: http://evil.example'])
-      for (const path of ['/api/projects', '/api/events']) expect(codeOf(await get(path, headers))).toBe('403 refused');
+      for (const path of ['/api/projects', '/api/events', '/%61pi/projects', '//api/projects'])
+        expect(codeOf(await get(path, headers))).toBe('403 refused');
     expect((await get('/', 'sec-fetch-site: cross-site')).status).toBe(200);
     expect((await get('/api/projects', 'sec-fetch-site: same-origin')).status).toBe(200);
   });
