@@ -25,7 +25,7 @@ it('every change that a view shows is in the next answer; a run that only journa
   const { projectId } = small;
   const asks = ['projects', 'project', 'overview', 'clips', 'timelines', 'bins'] as const;
   const questions: Question[] = [
-    ...asks.map((ask) => ({ ask, projectId }) as Question),
+    ...asks.map((ask) => ({ ask, projectId })),
     { ask: 'timeline', projectId, timelineId },
     { ask: 'usage', projectId, choice: { timelineIds: [timelineId], bins: [], clipIds: [], countDisabled: true }, key: null },
   ];
