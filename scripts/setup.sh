@@ -40,8 +40,14 @@ fi
 
 # An instance serves its pages from the build: what it runs from is not taken away under it.
 in_use() {
+  local note process
   for note in dist/.in-use/*; do
-    [ -e "$note" ] && kill -0 "$(basename "$note")" 2>/dev/null && return 0
+    [ -e "$note" ] || continue
+    process=$(basename "$note")
+    kill -0 "$process" 2>/dev/null || continue
+    # After a power cut another program may bear its number.
+    [ ! -r "/proc/$process/cmdline" ] || tr '\0' ' ' <"/proc/$process/cmdline" | grep -q main.mjs || continue
+    return 0
   done
   return 1
 }

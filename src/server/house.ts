@@ -7,6 +7,7 @@ import type { Config } from './config';
 import { DriveBay } from './devices/drive-bay';
 import { Posters } from './media/poster';
 import { HouseLock } from './catalogue/house-lock';
+import { endCommands } from './outside/run-command';
 import { Runner } from './runs/runner';
 import { Mounts } from './stock/mounts';
 import { takeStock, type StocktakeProgress } from './stock/stocktake';
@@ -93,8 +94,10 @@ export class House {
 
   async close(): Promise<void> {
     for (const { abort } of this.stocktakes.values()) abort.abort();
-    await Promise.all([...this.stocktakes.values()].map((entry) => entry.done));
     await this.runner.shutdown();
+    // Nobody waits for a look at a file any more.
+    endCommands();
+    await Promise.all([...this.stocktakes.values()].map((entry) => entry.done));
     await closeWorkers();
     this.catalogue.close();
     this.lock.release();

@@ -64,6 +64,8 @@ export async function takeStock(
           progress.current = found.path;
           const read = await readItem(shelfId, found, known.get(found.path) ?? null);
           mustBeThere();
+          // What was broken off says nothing of the file.
+          if (signal.aborted) return;
           if (read === null) vanished.push(found.path);
           else if (read.how !== 'known') {
             await whenFree(() => catalogue.items.put(read.item, found.frames, read.isSettled), signal);
