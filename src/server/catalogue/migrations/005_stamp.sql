@@ -38,5 +38,5 @@ CREATE TRIGGER stamp_edits_insert AFTER INSERT ON edits BEGIN UPDATE stamp SET v
 CREATE TRIGGER stamp_edits_update AFTER UPDATE ON edits BEGIN UPDATE stamp SET version = version + 1; END;
 CREATE TRIGGER stamp_edits_delete AFTER DELETE ON edits BEGIN UPDATE stamp SET version = version + 1; END;
 CREATE TRIGGER stamp_shelves_insert AFTER INSERT ON shelves BEGIN UPDATE stamp SET version = version + 1; END;
-CREATE TRIGGER stamp_shelves_update AFTER UPDATE OF name, retired_at, stocktake_at ON shelves BEGIN UPDATE stamp SET version = version + 1; END;
+CREATE TRIGGER stamp_shelves_update AFTER UPDATE OF name, retired_at ON shelves BEGIN UPDATE stamp SET version = version + 1; END;
 CREATE TRIGGER stamp_shelves_delete AFTER DELETE ON shelves BEGIN UPDATE stamp SET version = version + 1; END;
