@@ -13,7 +13,7 @@ import type { Finding } from '../core/planning/finding';
 import type { Plan } from '../core/planning/plan';
 import { reportUsage, type UsageChoice } from '../core/planning/usage-report';
 import type { Rate } from '../core/time/rate';
-import { Problem, notFound } from './api/problem';
+import { mustHave, Problem, notFound } from './api/problem';
 import { Catalogue } from './catalogue/catalogue';
 import type { ProjectRow } from './catalogue/projects';
 import type { Config } from './config';
@@ -143,8 +143,9 @@ export class Study {
       case 'usage': {
         const { snapshot } = await this.of(question.projectId);
         const { choice } = question;
-        mustBeIn(snapshot.timelines, choice.timelineIds, 'timeline');
-        mustBeIn(snapshot.clips, choice.clipIds, 'clip');
+        const ids = (all: readonly { readonly id: string }[]) => all.map(({ id }) => id);
+        mustHave(ids(snapshot.timelines), choice.timelineIds, 'timeline');
+        mustHave(ids(snapshot.clips), choice.clipIds, 'clip');
         const report = reportUsage(snapshot, choice, question.key);
         return question.key === null ? usageView(report) : itemUsageView(report, snapshot, question.key);
       }
@@ -202,11 +203,6 @@ export class Study {
     if (stopped) throw new Problem(400, stopped.code, `${name}${stopped.where ? `, ${stopped.where}` : ''}: ${stopped.message}`, stopped.hint);
     return bringIn(this.catalogue, this.mounts, projectId, file, name, folder, randomUUID);
   }
-}
-
-function mustBeIn(known: readonly { readonly id: string }[], asked: readonly string[], what: string): void {
-  const ids = new Set(known.map(({ id }) => id));
-  if (!asked.every((id) => ids.has(id))) throw notFound(`${what} in this project`);
 }
 
 async function textOf(source: TimelineSource) {

@@ -239,7 +239,7 @@ function referenceFor(
     if (!used) return null;
     const parts = layout.parts.get(placeKey(used.item.place))!;
     const entry = found?.entry;
-    const part = entry ? nearest(parts, framesRead(entry, used.item.facts)) : parts[0];
+    const part = entry ? nearest(parts, framesRead(entry, used.item.facts).start) : parts[0];
     const counted = entry ?? used.uses[0] ?? null;
     return part ? partReference(used, part, counted, entry?.use.rate ?? timeline.model.rate, entry?.clip.name ?? used.clips[0]!.name, old) : null;
   };
@@ -263,10 +263,10 @@ function addMuted(
   });
 }
 
-/** The part that holds most of the frames, or the one they lie nearest to. */
-function nearest(parts: readonly TakenPart[], wanted: FrameRange): TakenPart | undefined {
-  const shared = ({ range }: TakenPart) => Math.min(range.end, wanted.end) - Math.max(range.start, wanted.start);
-  return parts.reduce<TakenPart | undefined>((best, part) => (best && shared(best) >= shared(part) ? best : part), undefined);
+/** The part that holds an in point, or the one it lies nearest to. */
+function nearest(parts: readonly TakenPart[], inPoint: number): TakenPart | undefined {
+  const away = ({ range }: TakenPart) => Math.max(range.start - inPoint, inPoint - (range.end - 1), 0);
+  return parts.reduce<TakenPart | undefined>((best, part) => (best && away(best) <= away(part) ? best : part), undefined);
 }
 
 function partReference(used: UsedItem, part: TakenPart, counted: EventUse | null, units: Rate, name: string, old: OtioObject | null): OtioObject {

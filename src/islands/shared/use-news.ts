@@ -12,6 +12,12 @@ export function useNews(): void {
   useEffect(() => {
     const source = new EventSource('/api/events');
     const states = new Map<number, string>();
+    let isOpen = false;
+    // After a break in the line nobody knows what was missed.
+    source.addEventListener('hello', () => {
+      if (isOpen) void client.invalidateQueries();
+      isOpen = true;
+    });
     source.addEventListener('run', (event) => {
       const run = JSON.parse((event as MessageEvent<string>).data) as RunSummary;
       client.setQueryData<RunSummary[]>(['live-runs'], (old = []) => [run, ...old.filter((entry) => entry.id !== run.id)]);

@@ -20,8 +20,8 @@ import type { Clip } from '../../core/project/clip';
 import type { House } from '../house';
 import { clipOfItems } from '../projects/make-clip';
 import { endpoint, endpointWithBody, LARGEST_LIST_BYTES } from './endpoint';
-import { notFound, Problem } from './problem';
-import { mustHave, projectOf } from './projects';
+import { mustHave, notFound, Problem } from './problem';
+import { projectOf } from './projects';
 import { binEditSchema, type BinEdit } from './schemas';
 
 export const getBins = endpoint(({ house, params }) => house.study({ ask: 'bins', projectId: params.project! }));

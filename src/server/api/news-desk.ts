@@ -37,7 +37,7 @@ export class NewsDesk {
     this.readers.add(response);
     const leave = () => this.leave(response);
     response.on('close', leave).on('error', leave);
-    this.timer ??= setInterval(() => this.tick(), TICK_MS);
+    this.timer ??= setInterval(() => this.tryTick(), TICK_MS);
     return true;
   }
 
@@ -50,7 +50,7 @@ export class NewsDesk {
     if (this.readers.size > 0 || !this.timer) return;
     clearInterval(this.timer);
     this.timer = null;
-    // Nobody heard it; a page that comes asks for everything anyway.
+    // Nobody heard it; a page that comes, or comes back, asks for everything.
     this.runs.clear();
     this.stocktakes.clear();
     this.changed = false;
@@ -61,6 +61,15 @@ export class NewsDesk {
     if (news.type === 'run') this.runs.add(news.id);
     else if (news.type === 'stocktake') this.stocktakes.add(news.shelfId);
     else this.changed = true;
+  }
+
+  /** A catalogue that cannot be read for a moment is no reason to end: what was heard is told with the next tick. */
+  private tryTick(): void {
+    try {
+      this.tick();
+    } catch (error) {
+      console.error('The news could not be told', error);
+    }
   }
 
   private tick(): void {

@@ -37,6 +37,12 @@ export function notFound(what: string): Problem {
   return new Problem(404, 'not-found', `There is no such ${what}.`);
 }
 
+/** Ids of another project, or of nothing, are not passed over. */
+export function mustHave(known: Iterable<string>, asked: readonly string[], what: string): void {
+  const all = new Set(known);
+  if (!asked.every((id) => all.has(id))) throw notFound(`${what} in this project`);
+}
+
 /** The JSON of a problem. */
 export function problemBody({ status, code, message, hint }: Pick<Problem, 'status' | 'code' | 'message' | 'hint'>): string {
   const title = TITLES[status] ?? 'Error';

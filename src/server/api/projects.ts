@@ -4,7 +4,7 @@ import { isOffline } from '../../core/project/clip';
 import { canDropFrame } from '../../core/time/rate';
 import type { House } from '../house';
 import { endpoint, endpointWithBody, LARGEST_LIST_BYTES } from './endpoint';
-import { notFound, Problem } from './problem';
+import { mustHave, notFound, Problem } from './problem';
 import { newProjectSchema, rememberSchema, renameSchema, setAsideSchema } from './schemas';
 import type { ClipView } from './views';
 
@@ -12,12 +12,6 @@ export function projectOf(house: House, id: string | undefined) {
   const project = house.catalogue.projects.get(id ?? '');
   if (!project) throw notFound('project');
   return project;
-}
-
-/** Ids of another project, or of nothing, are not passed over. */
-export function mustHave(known: Iterable<string>, asked: readonly string[], what: string): void {
-  const all = new Set(known);
-  if (!asked.every((id) => all.has(id))) throw notFound(`${what} in this project`);
 }
 
 export const listProjects = endpoint(({ house }) => house.study({ ask: 'projects' }));

@@ -56,6 +56,8 @@ export interface ToolResult {
   readonly stdout: string;
   readonly stderr: string;
   readonly exitCode: number;
+  /** It came to no end of its own: that says nothing of the file. */
+  readonly wasEnded: boolean;
 }
 
 export interface ToolLimits {
@@ -73,7 +75,7 @@ export async function runTool(tool: 'ffmpeg' | 'ffprobe', args: readonly string[
   const common = tool === 'ffmpeg' ? ['-hide_banner', '-nostdin', '-loglevel', 'error'] : ['-hide_banner', '-loglevel', 'error'];
   const { timeLimitMs = LONGEST_MS, ...others } = limits;
   const { stdout, stderr, exitCode, ended } = await runCommand(tool, [...common, ...args], { timeLimitMs, ...others });
-  return { stdout, stderr: ended === null ? stderr : `${tool} ${ENDED[ended]}`, exitCode: exitCode ?? 1 };
+  return { stdout, stderr: ended === null ? stderr : `${tool} ${ENDED[ended]}`, exitCode: exitCode ?? 1, wasEnded: exitCode === null };
 }
 
 const ENDED = {

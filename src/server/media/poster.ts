@@ -5,7 +5,7 @@ import type { Item } from '../../core/media/item';
 import { frameToMicroseconds } from '../../core/time/convert';
 import { inputArguments, LOOK_ARGUMENTS, LOOK_MEMORY_BYTES, MOST_PIXELS, pictureArguments, runTool } from './ffmpeg';
 import { PictureCache } from './picture-cache';
-import { PictureQueue } from './picture-queue';
+import { PictureQueue, TooManyPictures } from './picture-queue';
 
 const POSTER_WIDTH = 480;
 const POSTER_MS = 20_000;
@@ -45,7 +45,8 @@ async function makePoster({ facts }: Item, file: string, frame: number, part: st
   const limits = { signal, timeLimitMs: POSTER_MS, mostMemoryBytes: LOOK_MEMORY_BYTES, inBackground: true };
   const result = await runTool('ffmpeg', [...LOOK_ARGUMENTS, ...seek, ...input, ...output], limits);
   if (result.exitCode === 0) return true;
-  // A drive that went away says nothing of the picture.
+  // A machine that was too busy, or a drive that went away, says nothing of the picture.
+  if (result.wasEnded) throw new TooManyPictures();
   await access(file);
   return false;
 }
