@@ -12,15 +12,10 @@ import { fileName, joinPath } from '../../core/media/item';
 import { isDerived, type Plan, type Step } from '../../core/planning/plan';
 import type { Catalogue } from '../catalogue/catalogue';
 import { isBusy, isOutOfRoom } from '../catalogue/database';
-import type { RunRow, StepOutcome, StepRow } from '../catalogue/runs';
+import type { RunRow, StepRow } from '../catalogue/runs';
 import type { Places } from '../stock/mounts';
-import { checkFile } from './executors/check';
-import { copyFile } from './executors/copy';
-import { copyFrames } from './executors/frames';
-import { changeCatalogue } from './executors/link';
-import { removeFile } from './executors/remove';
-import { trimFile } from './executors/trim';
-import { writeFile } from './executors/write';
+import { takeUp } from './crash-record';
+import { executeStep } from './executors/execute-step';
 import { explainError, RunRefused, StepStopped } from './explain-error';
 import { inspectStep } from './inspect';
 import { LiveRun } from './live-run';
@@ -34,9 +29,6 @@ const STEPS_AT_ONCE = 2;
 /** How often what was found gone is made again before the run gives up. */
 const MOST_ROUNDS = 3;
 const ROOM_PAUSE_MS = 1_000;
-/** In whose middle the process ended so often, a run is not taken up by itself. */
-const MOST_CRASHES = 2;
-const SUSPECT = 'The application ended twice in the middle of this run, so it was not taken up again. Look at its files, then resume or cancel it.';
 
 export class Runner {
   private readonly live = new Map<number, LiveRun>();
@@ -51,17 +43,11 @@ export class Runner {
     private readonly tell: (runId: number) => void,
   ) {}
 
-  /**
-   * Takes up what a crash or a stop left unfinished. Paused runs stay paused; so does one in whose middle the process
-   * ended twice: it may be the reason.
-   */
+  /** Takes up what a crash or a stop left unfinished. Paused runs stay paused, and what ended the process twice. */
   recover(): void {
-    const { runs } = this.catalogue;
-    for (const run of runs.unfinished()) {
-      if (runs.wasGoing(run.id)) runs.setCrashes(run.id, runs.crashes(run.id) + 1);
-      const isSuspect = runs.crashes(run.id) >= MOST_CRASHES;
-      if (isSuspect && run.state !== 'paused') runs.setState(run.id, 'paused', new Date().toISOString());
-      this.drive(run.id, isSuspect || run.state === 'paused', isSuspect ? SUSPECT : null);
+    for (const run of this.catalogue.runs.unfinished()) {
+      const { paused, trouble } = takeUp(this.catalogue.runs, run);
+      this.drive(run.id, paused, trouble);
     }
   }
 
@@ -390,7 +376,7 @@ export class Runner {
         journal: () => runs.steps(live.id),
       };
       // A change of the catalogue is all or nothing, so it can be tried again when there is room.
-      const outcome = await (step.action === 'link' ? this.journal(live, () => this.execute(step, context)) : this.execute(step, context));
+      const outcome = await (step.action === 'link' ? this.journal(live, () => executeStep(step, context)) : executeStep(step, context));
       await this.journal(live, () => runs.finish(live.id, ordinal, outcome, now()));
       doneBytes = step.expectedBytes;
     } catch (error) {
@@ -403,25 +389,6 @@ export class Runner {
     } finally {
       live.end(ordinal, doneBytes);
       this.tell(live.id);
-    }
-  }
-
-  private execute(step: Step, context: StepContext): Promise<StepOutcome> {
-    switch (step.action) {
-      case 'copy':
-        return copyFile(step, context);
-      case 'trim':
-        return trimFile(step, context);
-      case 'frames':
-        return copyFrames(step, context);
-      case 'write':
-        return writeFile(step, context);
-      case 'check':
-        return checkFile(step, context);
-      case 'remove':
-        return removeFile(step, context);
-      case 'link':
-        return changeCatalogue(step, context);
     }
   }
 }

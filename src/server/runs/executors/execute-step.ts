@@ -1,0 +1,30 @@
+import type { Step } from '../../../core/planning/plan';
+import type { StepOutcome } from '../../catalogue/runs';
+import type { StepContext } from '../step-context';
+import { checkFile } from './check';
+import { copyFile } from './copy';
+import { copyFrames } from './frames';
+import { changeCatalogue } from './link';
+import { removeFile } from './remove';
+import { trimFile } from './trim';
+import { writeFile } from './write';
+
+/** Does a step; see the executor of its action. Rejects with what the user is told of it. */
+export function executeStep(step: Step, context: StepContext): Promise<StepOutcome> {
+  switch (step.action) {
+    case 'copy':
+      return copyFile(step, context);
+    case 'trim':
+      return trimFile(step, context);
+    case 'frames':
+      return copyFrames(step, context);
+    case 'write':
+      return writeFile(step, context);
+    case 'check':
+      return checkFile(step, context);
+    case 'remove':
+      return removeFile(step, context);
+    case 'link':
+      return changeCatalogue(step, context);
+  }
+}
