@@ -88,7 +88,10 @@ export class Study {
     if (!isView(question)) return JSON.stringify(await this.answer(question));
     this.mounts.reload();
     // Read before the answer is made: what changes meanwhile is another stamp the next time.
-    const made = [this.catalogue.stamp(), ...this.catalogue.shelves.list().map(({ id }) => `${id} ${this.mounts.rootOf(id) !== null}`)].join();
+    const made = [
+      this.catalogue.stamp().version,
+      ...this.catalogue.shelves.list().map(({ id }) => `${id} ${this.mounts.rootOf(id) !== null}`),
+    ].join();
     const key = JSON.stringify(question);
     const known = this.kept.get(key);
     if (known?.made === made) return known.json;

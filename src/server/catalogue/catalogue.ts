@@ -42,9 +42,9 @@ export class Catalogue {
 
   private ownId: string | null = null;
 
-  /** Another number whenever something is another that views are made of. */
-  stamp(): number {
-    return this.db.prepare('SELECT version FROM stamp').pluck().get() as number;
+  /** Other numbers whenever something is another that views are made of; `stock` when the items that stand there are. */
+  stamp(): { version: number; stock: number } {
+    return this.db.prepare('SELECT version, stock FROM stamp').get() as { version: number; stock: number };
   }
 
   /** All or nothing. It takes the right to write at once: one that reads first could be refused in its middle. */

@@ -54,14 +54,14 @@ export async function takeSnapshot(catalogue: Catalogue, mounts: Mounts, project
 }
 
 type Parts = Pick<Snapshot, 'clips' | 'timelines' | 'items'>;
-/** What was read of the project asked for last, while nothing in the catalogue is another. */
-const lastRead = new WeakMap<Catalogue, { stamp: number; projectId: string; parts: Parts }>();
+/** What was read of the project asked for last, while nothing in the catalogue is another; the stock, while no item is. */
+const lastRead = new WeakMap<Catalogue, { stamp: ReturnType<Catalogue['stamp']>; projectId: string; parts: Parts }>();
 
 function readOnce(catalogue: Catalogue, projectId: string): Parts {
   const stamp = catalogue.stamp();
   const last = lastRead.get(catalogue);
-  if (last?.stamp === stamp && last.projectId === projectId) return last.parts;
-  const items = last?.stamp === stamp ? last.parts.items : catalogue.items.present();
+  if (last?.stamp.version === stamp.version && last.projectId === projectId) return last.parts;
+  const items = last?.stamp.stock === stamp.stock ? last.parts.items : catalogue.items.present();
   const parts = { clips: catalogue.clips.ofProject(projectId), timelines: timelineSnapshots(catalogue, projectId), items };
   lastRead.set(catalogue, { stamp, projectId, parts });
   return parts;
