@@ -18,7 +18,7 @@ const common = {
 await build({ ...common, entryPoints: { main: 'src/server/main.ts', 'make-demo': 'demo/make-demo.ts' }, outdir: 'dist' });
 await build({
   ...common,
-  entryPoints: Object.fromEntries(['copy', 'study', 'zip'].map((name) => [name, `src/server/workers/${name}.worker.ts`])),
+  entryPoints: Object.fromEntries(['change', 'copy', 'study', 'zip'].map((name) => [name, `src/server/workers/${name}.worker.ts`])),
   outdir: 'dist/workers',
 });
 mkdirSync('dist/migrations', { recursive: true });

@@ -3,6 +3,7 @@ import type { IncomingMessage, ServerResponse } from 'node:http';
 import { NewsDesk } from './api/news-desk';
 import { problemBody } from './api/problem';
 import { refusal, type OwnNames } from './guard';
+import { answerTo } from './held-back';
 import type { House } from './house';
 
 export type Handler = (request: IncomingMessage, response: ServerResponse) => void;
@@ -29,7 +30,7 @@ export function openDoor(house: House, own: OwnNames, handler: Handler): { answe
     const refused = refusal(request, own);
     if (refused) return problem(response, refused.status, refused.code, refused.detail, refused.allow);
     readers.watch(response);
-    if (request.url?.split('?', 1)[0] !== '/api/events') return handler(request, response);
+    if (request.url?.split('?', 1)[0] !== '/api/events') return answerTo(response, () => handler(request, response));
     if (request.method === 'HEAD') return void response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store' }).end();
     if (request.method !== 'GET') return problem(response, 405, 'bad-method', 'News can only be read.', 'GET, HEAD');
     if (!news.open(response)) problem(response, 503, 'busy-news', 'Too many pages are open.');

@@ -19,6 +19,9 @@ import { askStudy, closeWorkers } from './workers/pool';
 export type News =
   { readonly type: 'run'; readonly id: number } | { readonly type: 'stocktake'; readonly shelfId: string } | { readonly type: 'changed' };
 
+/** A worker that writes holds up the event loop no longer than this; who asked waits and tries again. */
+const MOST_HELD_UP_MS = 50;
+
 export class House {
   private readonly lock: HouseLock;
   readonly catalogue: Catalogue;
@@ -33,10 +36,10 @@ export class House {
   constructor(readonly config: Config) {
     mkdirSync(config.dataFolder, { recursive: true });
     this.lock = new HouseLock(config.dataFolder);
-    this.catalogue = Catalogue.open(join(config.dataFolder, 'catalogue.sqlite'));
+    this.catalogue = Catalogue.open(join(config.dataFolder, 'catalogue.sqlite'), false, MOST_HELD_UP_MS);
     this.bay = config.bayFolder ? new DriveBay(config.bayFolder) : null;
     this.mounts = new Mounts(join(config.dataFolder, 'mounts.json'), config.roots, this.bay);
-    this.runner = new Runner(this.catalogue, this.mounts, (id) => this.tell({ type: 'run', id }));
+    this.runner = new Runner(config, this.catalogue, this.mounts, (id) => this.tell({ type: 'run', id }));
     this.uploads = new Uploads(join(config.dataFolder, 'uploads'));
     this.posters = new Posters(join(config.dataFolder, 'posters'));
     this.news.setMaxListeners(0);

@@ -10,7 +10,7 @@ import type { ColumnMap } from '../core/interchange/clip-list/clip-list-types';
 import { readTimelineFile } from '../core/interchange/read-timeline-file';
 import type { Place } from '../core/media/item';
 import type { Finding } from '../core/planning/finding';
-import type { Plan } from '../core/planning/plan';
+import type { Plan, Snapshot } from '../core/planning/plan';
 import { reportUsage, type UsageChoice } from '../core/planning/usage-report';
 import type { Rate } from '../core/time/rate';
 import { mustHave, Problem, notFound } from './api/problem';
@@ -24,14 +24,14 @@ import { decodeText } from './projects/decode-text';
 import { compareView } from './projects/compare-view';
 import { makePlan, planDigest, type PlanRequest } from './projects/make-plan';
 import { clipViews, overviewView, projectView } from './projects/project-views';
-import { takeSnapshot } from './projects/snapshot';
+import { lookAt, partsStamp } from './projects/snapshot';
 import { timelineSummaries, timelineView } from './projects/timeline-views';
 import { itemUsageView, usageView } from './projects/usage-views';
 import { Mounts } from './stock/mounts';
 
 export type Question =
   | { readonly ask: 'projects' }
-  | { readonly ask: 'project' | 'overview' | 'clips' | 'timelines' | 'bins'; readonly projectId: string }
+  | { readonly ask: 'head' | 'project' | 'overview' | 'clips' | 'timelines' | 'bins'; readonly projectId: string }
   | { readonly ask: 'timeline'; readonly projectId: string; readonly timelineId: string }
   | { readonly ask: 'usage'; readonly projectId: string; readonly choice: UsageChoice; readonly key: string | null }
   | { readonly ask: 'compare'; readonly projectId: string; readonly before: string; readonly after: string }
@@ -61,8 +61,8 @@ export type TimelineSource = { readonly text: string } | { readonly file: string
 const MOST_KEPT_BYTES = 64 * 1024 * 1024;
 
 /** Views say how things stand; plans look at the disks too, and bringing in changes something. */
-function isView({ ask }: Question): boolean {
-  return ask !== 'plan' && ask !== 'preview' && ask !== 'bring-in';
+function isView(question: Question): question is Exclude<Question, { ask: 'projects' | 'plan' | 'preview' | 'bring-in' }> {
+  return question.ask !== 'plan' && question.ask !== 'preview' && question.ask !== 'bring-in';
 }
 
 export class Study {
@@ -85,19 +85,26 @@ export class Study {
 
   /** The answer as JSON; as it was given before where nothing is another that it was made of. */
   async answerJson(question: Question): Promise<string> {
+    if (question.ask === 'projects') {
+      const heads = this.catalogue.projects.list().map(({ id }) => this.answerJson({ ask: 'head', projectId: id }).catch(unlessRemoved));
+      return `[${(await Promise.all(heads)).filter((json) => json !== null).join(',')}]`;
+    }
     if (!isView(question)) return JSON.stringify(await this.answer(question));
     this.mounts.reload();
     // Read before the answer is made: what changes meanwhile is another stamp the next time.
-    const made = [
-      this.catalogue.stamp().version,
-      ...this.catalogue.shelves.list().map(({ id }) => `${id} ${this.mounts.rootOf(id) !== null}`),
-    ].join();
+    const made = this.madeOf(question.projectId);
     const key = JSON.stringify(question);
     const known = this.kept.get(key);
     if (known?.made === made) return known.json;
     const json = JSON.stringify(await this.answer(question));
     this.keep(key, { made, json });
     return json;
+  }
+
+  private madeOf(projectId: string): string {
+    const { catalogue, mounts } = this;
+    const attached = catalogue.shelves.list().map(({ id }) => `${id} ${mounts.rootOf(id) !== null}`);
+    return [partsStamp(catalogue, projectId), catalogue.stamp(`words ${projectId}`), ...attached].join();
   }
 
   private keep(key: string, answer: { made: string; json: string }): void {
@@ -115,49 +122,44 @@ export class Study {
     this.mounts.reload();
     switch (question.ask) {
       case 'projects':
-        return Promise.all(
-          this.catalogue.projects.list().map(async (project) => projectView(this.catalogue, project, (await this.of(project.id)).snapshot)),
-        );
-      case 'project': {
-        const { project, snapshot } = await this.of(question.projectId);
-        return { ...projectView(this.catalogue, project, snapshot), remembered: this.catalogue.projects.remembered(project.id) };
-      }
-      case 'overview': {
-        const { project, snapshot } = await this.of(question.projectId);
-        return overviewView(this.catalogue, project, snapshot);
-      }
+        return JSON.parse(await this.answerJson(question)) as unknown;
+      case 'head':
+        return this.look(question.projectId, (snapshot, project) => projectView(this.catalogue, project, snapshot));
+      case 'project':
+        return this.look(question.projectId, (snapshot, project) => ({
+          ...projectView(this.catalogue, project, snapshot),
+          remembered: this.catalogue.projects.remembered(project.id),
+        }));
+      case 'overview':
+        return this.look(question.projectId, (snapshot, project) => overviewView(this.catalogue, project, snapshot));
       case 'clips':
-        return clipViews((await this.of(question.projectId)).snapshot);
-      case 'timelines': {
-        const { project, snapshot } = await this.of(question.projectId);
-        return timelineSummaries(this.catalogue.timelines.ofProject(project.id), snapshot);
-      }
-      case 'timeline': {
-        const { project, snapshot } = await this.of(question.projectId);
-        const row = this.catalogue.timelines.ofProject(project.id).find((entry) => entry.id === question.timelineId);
-        const timeline = snapshot.timelines.find((entry) => entry.id === question.timelineId);
-        if (!row || !timeline) throw notFound('timeline');
-        return timelineView(row, timeline, snapshot);
-      }
-      case 'bins': {
-        const { project, snapshot } = await this.of(question.projectId);
-        return binViews(this.catalogue, project.id, snapshot);
-      }
-      case 'usage': {
-        const { snapshot } = await this.of(question.projectId);
-        const { choice } = question;
-        const ids = (all: readonly { readonly id: string }[]) => all.map(({ id }) => id);
-        mustHave(ids(snapshot.timelines), choice.timelineIds, 'timeline');
-        mustHave(ids(snapshot.clips), choice.clipIds, 'clip');
-        const report = reportUsage(snapshot, choice, question.key);
-        return question.key === null ? usageView(report) : itemUsageView(report, snapshot, question.key);
-      }
-      case 'compare': {
-        const { snapshot } = await this.of(question.projectId);
-        const view = compareView(snapshot, question.before, question.after);
-        if (!view) throw notFound('timeline');
-        return view;
-      }
+        return this.look(question.projectId, (snapshot) => clipViews(this.catalogue, snapshot));
+      case 'timelines':
+        return this.look(question.projectId, (snapshot, project) => timelineSummaries(this.catalogue.timelines.entries(project.id), snapshot));
+      case 'timeline':
+        return this.look(question.projectId, (snapshot, project) => {
+          const row = this.catalogue.timelines.entries(project.id).find((entry) => entry.id === question.timelineId);
+          const timeline = snapshot.timelines.find((entry) => entry.id === question.timelineId);
+          if (!row || !timeline) throw notFound('timeline');
+          return timelineView(row, timeline, snapshot);
+        });
+      case 'bins':
+        return this.look(question.projectId, (snapshot, project) => binViews(this.catalogue, project.id, snapshot));
+      case 'usage':
+        return this.look(question.projectId, (snapshot) => {
+          const { choice } = question;
+          const ids = (all: readonly { readonly id: string }[]) => all.map(({ id }) => id);
+          mustHave(ids(snapshot.timelines), choice.timelineIds, 'timeline');
+          mustHave(ids(snapshot.clips), choice.clipIds, 'clip');
+          const report = reportUsage(snapshot, choice, question.key);
+          return question.key === null ? usageView(report) : itemUsageView(report, snapshot, question.key);
+        });
+      case 'compare':
+        return this.look(question.projectId, (snapshot) => {
+          const view = compareView(snapshot, question.before, question.after);
+          if (!view) throw notFound('timeline');
+          return view;
+        });
       case 'plan': {
         const plan = await makePlan(this.catalogue, this.mounts, question.projectId, question.request);
         return { digest: planDigest(plan), plan: question.whole ? plan : withoutTexts(plan) };
@@ -169,11 +171,12 @@ export class Study {
     }
   }
 
-  private async of(projectId: string): Promise<{ project: ProjectRow; snapshot: NonNullable<Awaited<ReturnType<typeof takeSnapshot>>> }> {
-    const project = this.catalogue.projects.get(projectId);
-    const snapshot = project ? await takeSnapshot(this.catalogue, this.mounts, projectId) : null;
-    if (!project || !snapshot) throw notFound('project');
-    return { project, snapshot };
+  private async look<T>(projectId: string, view: (snapshot: Snapshot, project: ProjectRow) => T): Promise<T> {
+    const seen = await lookAt(this.catalogue, this.mounts, projectId, (snapshot) => ({
+      view: view(snapshot, this.catalogue.projects.get(projectId)!),
+    }));
+    if (!seen) throw notFound('project');
+    return seen.view;
   }
 
   private async preview({ source, rate, columns, findings }: Extract<Question, { ask: 'preview' }>) {
@@ -206,6 +209,12 @@ export class Study {
     if (stopped) throw new Problem(400, stopped.code, `${name}${stopped.where ? `, ${stopped.where}` : ''}: ${stopped.message}`, stopped.hint);
     return bringIn(this.catalogue, this.mounts, projectId, file, name, folder, randomUUID);
   }
+}
+
+/** A project that is removed while the list is made is not in it. */
+function unlessRemoved(error: unknown): null {
+  if (error instanceof Problem && error.status === 404) return null;
+  throw error;
 }
 
 async function textOf(source: TimelineSource) {

@@ -9,11 +9,13 @@ import {
   timeRange,
   trackDocument,
 } from '../../src/core/interchange/otio/otio-writer';
-import type { Item, MediaFacts } from '../../src/core/media/item';
+import { fileName, type Item, type MediaFacts } from '../../src/core/media/item';
+import { nameKey } from '../../src/core/naming/sort-key';
 import { expectedFrom, type Clip, type Expected } from '../../src/core/project/clip';
 import { activeReference, clipEvents } from '../../src/core/project/timeline';
 import { rate, type Rate } from '../../src/core/time/rate';
-import type { ShelfSnapshot, Snapshot, TimelineSnapshot } from '../../src/core/planning/plan';
+import { findOffline, planRelink, wantedByRelink, type RelinkDetail, type RelinkSettings, type Wanted } from '../../src/core/planning/relink';
+import type { Plan, ShelfSnapshot, Snapshot, TimelineSnapshot } from '../../src/core/planning/plan';
 
 export const PAL = rate(25);
 
@@ -131,4 +133,15 @@ export function snapshot({ timelines, items, shelves = [shelf('A'), shelf('B')],
     return { id: model.name, model, document, clipIds };
   });
   return { project: { id: 'p', name: 'Bronze Hour', rate: PAL, dropFrame: false }, clips: [...clips.values()], timelines: read, shelves, items };
+}
+
+/** A relink that may find everything that is in the snapshot. */
+export function relinkIn(from: Snapshot, settings: RelinkSettings): Plan<RelinkDetail> {
+  const offline = findOffline(from);
+  const mayBe = ({ expected }: Wanted, candidate: Item) =>
+    (expected.fingerprint !== null && expected.fingerprint === candidate.fingerprint) ||
+    (expected.name !== '' && nameKey(expected.name) === nameKey(fileName(candidate.place.path))) ||
+    (expected.reel !== null && expected.reel.toLowerCase() === candidate.facts.reel?.toLowerCase());
+  const found = wantedByRelink(offline).map((wanted): [string, Item[]] => [wanted.key, from.items.filter((candidate) => mayBe(wanted, candidate))]);
+  return planRelink(from, settings, offline, new Map(found));
 }

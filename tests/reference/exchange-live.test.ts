@@ -161,7 +161,7 @@ describe('bundles', () => {
       const media = join(small.vault.root, 'in/media');
       for (const name of readdirSync(media))
         expect(readFileSync(join(media, name))).toEqual(readFileSync(new URL(`bundle.otiod/media/${name}`, vectors)));
-      const views = clipViews((await takeSnapshot(small.house.catalogue, small.house.mounts, small.projectId))!);
+      const views = clipViews(small.house.catalogue, (await takeSnapshot(small.house.catalogue, small.house.mounts, small.projectId))!);
       expect(views.map((view) => [view.place?.path, view.state])).toEqual([
         ['in/media/one.mov', 'present'],
         ['in/media/two.mov', 'present'],

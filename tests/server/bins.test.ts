@@ -13,12 +13,13 @@ import {
   trackDocument,
 } from '../../src/core/interchange/otio/otio-writer';
 import { recordingOf } from '../../src/core/media/companions';
-import { planRelink } from '../../src/core/planning/relink';
 import { findUsedMedia } from '../../src/core/planning/used-media';
 import { reportUsage } from '../../src/core/planning/usage-report';
 import { addClips, changeClips, dissolveBin, makeBin, moveBin, renameBin, tidy, type BinChange, type BinState } from '../../src/core/project/bins';
 import { binViews } from '../../src/server/projects/bin-views';
 import { clipOfItems } from '../../src/server/projects/make-clip';
+import type { RelinkDetail } from '../../src/core/planning/relink';
+import { makePlan } from '../../src/server/projects/make-plan';
 import { takeSnapshot } from '../../src/server/projects/snapshot';
 import { cut, item, PAL, timeline } from '../helpers/snapshots';
 import { ffmpeg, makeHouse, type SmallHouse } from '../helpers/small-house';
@@ -160,8 +161,9 @@ describe('a clip of several items', () => {
 
     rmSync(join(small.source.root, 'Interview/A003_T2.wav'));
     await small.stocktake(small.source.id);
-    const plan = planRelink(await snapshot(), { scope: null, choices: {} });
-    const rows = plan.detail.groups.flatMap((group) => group.rows);
+    const { catalogue, mounts } = small.house;
+    const plan = await makePlan(catalogue, mounts, small.projectId, { kind: 'relink', settings: { scope: null, choices: {} } });
+    const rows = (plan.detail as RelinkDetail).groups.flatMap((group) => group.rows);
     expect(rows.map((row) => [row.fileName, row.position, row.state])).toEqual([['A003_T2.wav', 2, 'missing']]);
   });
 });

@@ -33,7 +33,7 @@ describe('bringing in', () => {
     put('Day 1/a.mov');
     small.bring(timeline('one', [cut(at('Day%201/a.mov'), 0, 10), cut('/Volumes/FOUNDRY-A/Day 1/a.mov', 50, 10)]));
     small.bring(timeline('two', [cut('D:\\edit\\FOUNDRY-A\\Day 1\\a.mov', 0, 10), cut('//elsewhere/b.mov', 0, 10)]));
-    const views = clipViews(await snapshot());
+    const views = clipViews(small.house.catalogue, await snapshot());
     expect(views.map((view) => [view.place?.path ?? null, view.state, view.events])).toEqual(
       expect.arrayContaining([
         ['Day 1/a.mov', 'present', 3],
@@ -76,8 +76,8 @@ describe('bringing in', () => {
     };
     const id = small.bring(timeline('t', [cut(at('l\u00e4ute.mov'), 0, 10), frames]));
     const state = await snapshot();
-    expect(clipViews(state).map((view) => view.state)).toEqual(['present', 'present']);
-    const row = small.house.catalogue.timelines.ofProject(small.projectId)[0]!;
+    expect(clipViews(small.house.catalogue, state).map((view) => view.state)).toEqual(['present', 'present']);
+    const row = small.house.catalogue.timelines.entries(small.projectId)[0]!;
     const view = timelineView(
       row,
       state.timelines.find((entry) => entry.id === id)!,
@@ -99,11 +99,11 @@ describe('bringing in', () => {
     const { catalogue, mounts } = small.house;
     const done = bringIn(catalogue, mounts, small.projectId, readTimelineFile(formatOtio(collection), PAL), 'all.otio', null, randomUUID);
     expect(done).toMatchObject({ newClips: 2, events: 1 });
-    expect(clipViews(await snapshot()).map((view) => [view.name, view.binPath, view.events])).toEqual(
+    expect(clipViews(small.house.catalogue, await snapshot()).map((view) => [view.name, view.binPath, view.events])).toEqual(
       expect.arrayContaining([[at('unused.mov'), 'Selects', 0]]),
     );
     catalogue.clips.removeUnused(catalogue.timelines.remove(small.projectId, done.timelineIds[0]!));
-    expect(clipViews(await snapshot())).toHaveLength(1);
+    expect(clipViews(small.house.catalogue, await snapshot())).toHaveLength(1);
   });
 
   it('resolves relative links from the document’s folder, and not out of the shelf', async () => {
@@ -118,7 +118,7 @@ describe('bringing in', () => {
       { shelfId: small.source.id, path: 'job/timelines' },
       randomUUID,
     );
-    const places = Object.fromEntries(clipViews(await snapshot()).map((view) => [view.url, view.place?.path ?? null]));
+    const places = Object.fromEntries(clipViews(small.house.catalogue, await snapshot()).map((view) => [view.url, view.place?.path ?? null]));
     expect(places).toEqual({ '../media/a.mov': 'job/media/a.mov', '../../../etc/passwd': null, 'bare.mov': null });
   });
 });
@@ -146,9 +146,9 @@ describe('the overview', () => {
       { kind: 'other', bytes: 0, items: 1 },
     ]);
 
-    const lost = clipViews(await snapshot()).find((clip) => clip.state === 'missing')!;
+    const lost = clipViews(small.house.catalogue, await snapshot()).find((clip) => clip.state === 'missing')!;
     small.house.catalogue.clips.setAside(small.projectId, [lost.id], true);
-    expect(clipViews(await snapshot()).find((clip) => clip.id === lost.id)!.state).toBe('set-aside');
+    expect(clipViews(small.house.catalogue, await snapshot()).find((clip) => clip.id === lost.id)!.state).toBe('set-aside');
   });
 
   it('sees a shelf go and come back at once', async () => {
@@ -158,9 +158,9 @@ describe('the overview', () => {
     const away = join(small.folder, '..', `gone-${process.pid}`);
     renameSync(small.source.root, away);
     small.house.mounts.lookAgain();
-    expect(clipViews(await snapshot())[0]!.state).toBe('unplugged');
+    expect(clipViews(small.house.catalogue, await snapshot())[0]!.state).toBe('unplugged');
     renameSync(away, small.source.root);
-    expect(clipViews(await snapshot())[0]!.state).toBe('present');
+    expect(clipViews(small.house.catalogue, await snapshot())[0]!.state).toBe('present');
   });
 });
 

@@ -6,6 +6,7 @@ import type { Expected, MediaLink } from '../project/clip';
 import { countsFrom } from '../project/counting';
 import { activeReference } from '../project/timeline';
 import { clamp, subtract, totalFrames, unite, type RangeSet } from '../time/range';
+import { nameKey } from '../naming/sort-key';
 import { sameRate } from '../time/rate';
 import { frameToTimecode } from '../time/timecode';
 import { framesRead, type EventUse } from './used-media';
@@ -26,10 +27,6 @@ export interface Match {
   readonly place: Place;
   readonly strength: MatchStrength;
   readonly evidence: readonly Evidence[];
-}
-
-export function nameKey(name: string): string {
-  return name.normalize('NFC').toLowerCase();
 }
 
 export function matchOf(link: MediaLink, item: Item, uses: readonly EventUse[]): Match {

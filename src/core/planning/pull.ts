@@ -8,7 +8,7 @@ import { formatRate } from '../time/rate';
 import { notes, stops, warns, type Finding } from './finding';
 import { below, layMedia, packageTimelines, type PackageLayout } from './package-layout';
 import { destinationProblem, hiddenProblem, shelfFills, type Plan, type PlanLine, type Snapshot, type Step } from './plan';
-import { eventUses, findUsedMedia, type TakeMethod, type UsedItem, type UsedMedia, type UsedMediaSettings } from './used-media';
+import { findUsedMedia, type TakeMethod, type UsedItem, type UsedMedia, type UsedMediaSettings } from './used-media';
 
 export interface PullSettings extends UsedMediaSettings {
   readonly destination: Place | null;
@@ -256,12 +256,4 @@ export function takenDetail(media: UsedMedia, layout: PackageLayout): TakenDetai
     };
   });
   return { rows, offline: media.offline.map(({ clip, state, events }) => ({ clipId: clip.id, name: clip.name, state, events })) };
-}
-
-/** How many events of the project's timelines each clip serves. */
-export function eventsByClip(snapshot: Snapshot): Map<string, number> {
-  const counts = new Map<string, number>();
-  const all = snapshot.timelines.map((timeline) => timeline.id);
-  for (const { clip } of eventUses(snapshot, all, true)) counts.set(clip.id, (counts.get(clip.id) ?? 0) + 1);
-  return counts;
 }

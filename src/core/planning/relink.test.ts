@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { planRelink, type RelinkSettings } from './relink';
-import { cut, item, PAL, shelf, snapshot, SOUND, timeline } from '../../../tests/helpers/snapshots';
+import type { RelinkSettings } from './relink';
+import { cut, item, PAL, relinkIn, shelf, snapshot, SOUND, timeline } from '../../../tests/helpers/snapshots';
 import type { OtioObject } from '../interchange/otio/otio-types';
 import { clipDocument, externalReference, timeRange, trackDocument } from '../interchange/otio/otio-writer';
 import type { Item } from '../media/item';
@@ -39,7 +39,7 @@ describe('planRelink', () => {
             { fingerprint: own.fingerprint, sizeBytes: own.sizeBytes },
           ),
         );
-        const plan = planRelink(snapshot({ timelines: [cutOf('old/a.mov')], items, expected: { 'old/a.mov': REMEMBERED } }), EVERYWHERE);
+        const plan = relinkIn(snapshot({ timelines: [cutOf('old/a.mov')], items, expected: { 'old/a.mov': REMEMBERED } }), EVERYWHERE);
         const row = plan.detail.groups[0]!.rows[0]!;
         const taken = items.find((entry) => entry.id === row.chosen);
         expect(taken === undefined || taken.fingerprint === 'print').toBe(true);
@@ -52,7 +52,7 @@ describe('planRelink', () => {
   const matchFor = (event: OtioObject, candidate: Item, remembered: Partial<Expected>) => {
     const unknown = { sizeBytes: null, fingerprint: null, rate: null, durationFrames: null, startFrame: null, reel: null, kind: null };
     const base = snapshot({ timelines: [timeline('t', [event])], items: [candidate], expected: { 'old/a.mov': { ...unknown, ...remembered } } });
-    return planRelink(base, EVERYWHERE).detail.groups[0]!.rows[0]!.matches[0]!;
+    return relinkIn(base, EVERYWHERE).detail.groups[0]!.rows[0]!.matches[0]!;
   };
   const bare = (inFrame: number) => clipDocument('a', timeRange(inFrame, 50, PAL), externalReference('old/a.mov', 'a', null));
 
@@ -82,7 +82,7 @@ describe('planRelink', () => {
     const sound = { ...link, place: { shelfId: 'A', path: 'old/a.wav' }, expected: { ...link.expected, name: 'a.wav', kind: 'audio' as const } };
     // The picture ends before the sound is used, the sound begins after the picture is.
     const items = [item('new/a.mov', { durationFrames: 60 }), item('new/a.wav', { ...SOUND, reel: 'A001' })];
-    const rows = planRelink({ ...base, items, clips: [{ ...clip!, renditions: [{ id: 'r', kind: 'source', links: [{ ...link, expected: { ...link.expected, kind: 'video' } }, sound] }] }] }, EVERYWHERE).detail.groups.flatMap((group) => group.rows); // prettier-ignore
+    const rows = relinkIn({ ...base, items, clips: [{ ...clip!, renditions: [{ id: 'r', kind: 'source', links: [{ ...link, expected: { ...link.expected, kind: 'video' } }, sound] }] }] }, EVERYWHERE).detail.groups.flatMap((group) => group.rows); // prettier-ignore
     expect(rows.map((row) => [row.fileName, row.events, row.matches[0]!.evidence.find((entry) => entry.fact === 'used parts')!.found])).toEqual([
       ['a.mov', 1, '50 of 50 fr.'],
       ['a.wav', 1, '96000 of 96000 samples'],
@@ -91,7 +91,7 @@ describe('planRelink', () => {
 
   it('of two proven copies takes the one whose path is most alike', () => {
     const items = [item('x/a.mov', {}, { fingerprint: 'print' }), item('moved/day 1/a.mov', {}, { fingerprint: 'print' })];
-    const plan = planRelink(snapshot({ timelines: [cutOf('day 1/a.mov')], items, expected: { 'day 1/a.mov': REMEMBERED } }), EVERYWHERE);
+    const plan = relinkIn(snapshot({ timelines: [cutOf('day 1/a.mov')], items, expected: { 'day 1/a.mov': REMEMBERED } }), EVERYWHERE);
     expect(plan.detail.groups[0]!.rows[0]!.matches[0]!.place.path).toBe('moved/day 1/a.mov');
   });
 
@@ -111,7 +111,7 @@ describe('planRelink', () => {
       'other.mov': print('it'),
       'lost.mov': { ...print('lost'), reel: null },
     };
-    const plan = planRelink(snapshot({ timelines: [cuts], items, expected }), EVERYWHERE);
+    const plan = relinkIn(snapshot({ timelines: [cuts], items, expected }), EVERYWHERE);
     expect(plan.detail.groups.map((group) => [group.state, group.title, group.rows.length])).toEqual([
       ['missing', 'A folder was renamed or moved on SHELF-A', 2],
       ['missing', 'Files were renamed', 1],
@@ -120,7 +120,7 @@ describe('planRelink', () => {
     ]);
     expect(plan).toMatchObject({ headline: { value: 3, of: 5 }, detail: { offline: 5, found: 3 } });
 
-    const away = planRelink(snapshot({ timelines: [cuts], items: [], expected, shelves: [shelf('A', { attached: false })] }), EVERYWHERE);
+    const away = relinkIn(snapshot({ timelines: [cuts], items: [], expected, shelves: [shelf('A', { attached: false })] }), EVERYWHERE);
     expect(away.detail.groups.map((group) => group.title)).toEqual(['SHELF-A is not plugged in']);
   });
 
@@ -132,18 +132,18 @@ describe('planRelink', () => {
       expected: { 'a.mov': REMEMBERED },
       shelves: [shelf('A', { attached: false }), shelf('B')],
     });
-    expect(planRelink(state, EVERYWHERE).steps).toEqual([]);
-    expect(planRelink(state, { scope: null, choices: { 'a.mov': copy.id } }).steps).toHaveLength(1);
+    expect(relinkIn(state, EVERYWHERE).steps).toEqual([]);
+    expect(relinkIn(state, { scope: null, choices: { 'a.mov': copy.id } }).steps).toHaveLength(1);
   });
 
   it('looks only where it is told, and only takes what it offered', () => {
     const items = [item('near/a.mov', {}, { fingerprint: 'print' })];
     const state = snapshot({ timelines: [cutOf('old/a.mov')], items, expected: { 'old/a.mov': REMEMBERED } });
-    expect(planRelink(state, { scope: { shelfId: 'A', path: 'near' }, choices: {} }).detail.found).toBe(1);
-    expect(planRelink(state, { scope: { shelfId: 'A', path: 'nea' }, choices: {} }).detail.found).toBe(0);
-    expect(planRelink(state, { scope: { shelfId: 'B', path: '' }, choices: {} }).detail.found).toBe(0);
-    expect(planRelink(state, { scope: null, choices: { 'old/a.mov': null } }).steps).toEqual([]);
-    expect(planRelink(state, { scope: null, choices: { 'old/a.mov': 'an item of somebody else' } }).steps).toHaveLength(1);
+    expect(relinkIn(state, { scope: { shelfId: 'A', path: 'near' }, choices: {} }).detail.found).toBe(1);
+    expect(relinkIn(state, { scope: { shelfId: 'A', path: 'nea' }, choices: {} }).detail.found).toBe(0);
+    expect(relinkIn(state, { scope: { shelfId: 'B', path: '' }, choices: {} }).detail.found).toBe(0);
+    expect(relinkIn(state, { scope: null, choices: { 'old/a.mov': null } }).steps).toEqual([]);
+    expect(relinkIn(state, { scope: null, choices: { 'old/a.mov': 'an item of somebody else' } }).steps).toHaveLength(1);
   });
 
   it('compares lengths told at different rates exactly', () => {
@@ -153,7 +153,7 @@ describe('planRelink', () => {
       { fingerprint: null },
     );
     const expected = { 'bell.wav': { ...REMEMBERED, fingerprint: null, sizeBytes: null, reel: null, kind: null } };
-    const [match] = planRelink(snapshot({ timelines: [cutOf('bell.wav')], items: [sound], expected }), EVERYWHERE).detail.groups[0]!.rows[0]!.matches;
+    const [match] = relinkIn(snapshot({ timelines: [cutOf('bell.wav')], items: [sound], expected }), EVERYWHERE).detail.groups[0]!.rows[0]!.matches;
     const agrees = Object.fromEntries(match!.evidence.map((entry) => [entry.fact, entry.agrees]));
     expect(agrees).toMatchObject({ duration: true, 'start timecode': true, 'used parts': true, size: null });
     expect(match!.strength).toBe('agrees');
@@ -162,7 +162,7 @@ describe('planRelink', () => {
   it('warns when the chosen file lacks frames that are used', () => {
     const short = item('n/a.mov', { durationFrames: 120 }, { fingerprint: 'x' });
     const state = snapshot({ timelines: [cutOf('old/a.mov')], items: [short], expected: { 'old/a.mov': { ...REMEMBERED, reel: null } } });
-    const plan = planRelink(state, { scope: null, choices: { 'old/a.mov': short.id } });
+    const plan = relinkIn(state, { scope: null, choices: { 'old/a.mov': short.id } });
     expect(plan.findings.map((finding) => finding.code)).toContain('frames-short');
     expect(plan.detail.groups[0]!.rows[0]!.matches[0]).toMatchObject({ strength: 'offered' });
   });

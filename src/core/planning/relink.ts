@@ -1,5 +1,5 @@
 /** Relink: where the media of offline clips stands now, with the evidence for each match. */
-import { fileName, folderOf, type Item, type Place } from '../media/item';
+import { fileName, folderOf, placeKey, type Item, type Place } from '../media/item';
 import {
   clipState,
   expectedFrom,
@@ -13,11 +13,12 @@ import {
   type MediaLink,
 } from '../project/clip';
 import { totalFrames, unite } from '../time/range';
-import { matchOf, nameKey, type Evidence, type Match } from './match-evidence';
+import { rateAsNumber } from '../time/rate';
+import { matchOf, type Evidence, type Match } from './match-evidence';
 import { notes, stops, warns, type Finding } from './finding';
 import { precondition, type Plan, type PlanLine, type Snapshot, type Step } from './plan';
 import { StockView } from './stock-view';
-import { eventUses, type EventUse } from './used-media';
+import { forEachEventUse, type EventUse } from './used-media';
 
 export interface RelinkSettings {
   /** Where to look: a shelf or a folder on it; null looks on every attached shelf. */
@@ -63,34 +64,88 @@ export interface RelinkDetail {
 
 const MOST_MATCHES = 5;
 
-export function planRelink(snapshot: Snapshot, settings: RelinkSettings): Plan<RelinkDetail> {
-  const stock = new StockView(snapshot);
-  const index = new ItemIndex(snapshot.items.filter((item) => stock.isAttached(item.place.shelfId) && inScope(item.place, settings.scope)));
-  const usesByClip = new Map<string, EventUse[]>();
-  for (const use of eventUses(
-    snapshot,
-    snapshot.timelines.map((timeline) => timeline.id),
-    true,
-  )) {
-    usesByClip.set(use.clip.id, [...(usesByClip.get(use.clip.id) ?? []), use]);
-  }
-  const rows = snapshot.clips.flatMap((clip): { row: RelinkRow; clip: Clip }[] => {
+/** An item of a clip that is to be found. */
+export interface Wanted {
+  readonly key: string;
+  readonly expected: Expected;
+  /** Where in time, seconds of its timecode, events read it; null where none does. */
+  readonly aroundSeconds: number | null;
+}
+
+/** By the key of what is wanted: items that may be it, in no order. */
+export type FoundItems = ReadonlyMap<string, readonly Item[]>;
+
+interface OfflineLink {
+  readonly key: string;
+  readonly clip: Clip;
+  readonly link: MediaLink;
+  readonly position: number;
+  readonly state: LinkState;
+}
+
+/** What of a project is not there, and what of it is used. */
+export interface Offline {
+  readonly links: readonly OfflineLink[];
+  readonly uses: ReadonlyMap<string, readonly EventUse[]>;
+}
+
+export function findOffline(snapshot: Snapshot): Offline {
+  const links = offlineLinks(snapshot, new StockView(snapshot));
+  return { links, uses: usesOfClips(snapshot, new Set(links.map(({ clip }) => clip.id))) };
+}
+
+function offlineLinks(snapshot: Snapshot, stock: StockView): OfflineLink[] {
+  return snapshot.clips.flatMap((clip): OfflineLink[] => {
     const state = clipState(clip, stock);
     if (!isOffline(state) && state !== 'changed' && state !== 'by-proxy') return [];
     const links = sourceRendition(clip)?.links ?? [];
-    const uses = usesByClip.get(clip.id) ?? [];
     return links.flatMap((link, position) => {
       // Of several items only those that are not there; a clip of one is judged as a clip.
       const own = links.length > 1 ? linkState(link, stock) : state;
-      return own === 'present' ? [] : [{ row: rowOf(clip, link, position, own, index, usesOf(link, uses, stock), settings), clip }];
+      return own === 'present' ? [] : [{ key: position === 0 ? clip.id : `${clip.id} ${position}`, clip, link, position, state: own }];
     });
+  });
+}
+
+/** Uses of these clips, by clip id. Timelines that use none of them are not looked into. */
+function usesOfClips(snapshot: Snapshot, clipIds: ReadonlySet<string>): Map<string, EventUse[]> {
+  const uses = new Map<string, EventUse[]>();
+  const timelineIds = snapshot.timelines.filter(({ clipIds: own }) => own.some((id) => id !== null && clipIds.has(id))).map(({ id }) => id);
+  forEachEventUse(snapshot, timelineIds, true, (use) => {
+    if (!clipIds.has(use.clip.id)) return;
+    const list = uses.get(use.clip.id);
+    if (list) list.push(use);
+    else uses.set(use.clip.id, [use]);
+  });
+  return uses;
+}
+
+/** What a relink must know of the stock: for each of these, the items that may be it. */
+export function wantedByRelink({ links, uses }: Offline): Wanted[] {
+  return links.map(({ key, clip, link: { expected } }) => {
+    const first = uses.get(clip.id)?.[0]?.use;
+    const { startFrame, rate } = expected;
+    const around = first ? first.source.start / rateAsNumber(first.rate) : startFrame !== null && rate ? startFrame / rateAsNumber(rate) : null;
+    return { key, expected, aroundSeconds: around };
+  });
+}
+
+/** `found`: for what wantedByRelink names, items on attached shelves. */
+export function planRelink(snapshot: Snapshot, settings: RelinkSettings, offline: Offline, found: FoundItems): Plan<RelinkDetail> {
+  const stock = new StockView(snapshot);
+  const isLookedAt = (item: Item) => stock.isAttached(item.place.shelfId) && inScope(item.place, settings.scope);
+  const rows = offline.links.map((wanted): Looked => {
+    const uses = usesOf(wanted.link, offline.uses.get(wanted.clip.id) ?? [], stock);
+    const candidates = (found.get(wanted.key) ?? []).filter(isLookedAt);
+    const row = rowOf(wanted, candidates, uses, settings);
+    return { row, clip: wanted.clip, chosen: candidates.find((item) => item.id === row.chosen) ?? null };
   });
   const groups = groupRows(
     rows.map(({ row }) => row),
     stock,
   );
-  const steps = rows.flatMap(({ row, clip }) => stepOf(row, clip, stock));
-  const found = rows.filter(({ row }) => row.matches.some((match) => match.strength !== 'offered')).length;
+  const steps = rows.flatMap(stepOf);
+  const foundCount = rows.filter(({ row }) => row.matches.some((match) => match.strength !== 'offered')).length;
   const events = rows.filter(({ row }) => row.chosen !== null).reduce((sum, { row }) => sum + row.events, 0);
   const proven = rows.filter(
     ({ row }) => row.chosen !== null && row.matches.find((match) => match.itemId === row.chosen)?.strength === 'proven',
@@ -122,7 +177,7 @@ export function planRelink(snapshot: Snapshot, settings: RelinkSettings): Plan<R
     ),
     steps,
     blocked,
-    detail: { groups, offline: rows.length, found },
+    detail: { groups, offline: rows.length, found: foundCount },
   };
 }
 
@@ -136,56 +191,21 @@ function inScope(place: Place, scope: Place | null): boolean {
   return place.shelfId === scope.shelfId && (scope.path === '' || place.path === scope.path || place.path.startsWith(`${scope.path}/`));
 }
 
-/** Items by what may find them: content, name, start timecode. */
-class ItemIndex {
-  private readonly byFingerprint = new Map<string, Item[]>();
-  private readonly byName = new Map<string, Item[]>();
-  private readonly byReel = new Map<string, Item[]>();
-  private readonly byId = new Map<string, Item>();
-
-  constructor(items: readonly Item[]) {
-    const add = (map: Map<string, Item[]>, key: string | null, item: Item) => {
-      if (key) map.set(key, [...(map.get(key) ?? []), item]);
-    };
-    for (const item of items) {
-      this.byId.set(item.id, item);
-      add(this.byFingerprint, item.fingerprint, item);
-      add(this.byName, nameKey(fileName(item.place.path)), item);
-      add(this.byReel, item.facts.reel?.toLowerCase() ?? null, item);
-    }
-  }
-
-  candidates(expected: Expected): Item[] {
-    const reel = expected.reel?.toLowerCase() ?? null;
-    const found = [
-      ...(this.byFingerprint.get(expected.fingerprint ?? '') ?? []),
-      ...(this.byName.get(nameKey(expected.name)) ?? []),
-      ...(reel ? (this.byReel.get(reel) ?? []) : []),
-    ];
-    return [...new Set(found)];
-  }
-
-  item(id: string): Item | undefined {
-    return this.byId.get(id);
-  }
+interface Looked {
+  readonly row: RelinkRow;
+  readonly clip: Clip;
+  readonly chosen: Item | null;
 }
 
 function rowOf(
-  clip: Clip,
-  link: MediaLink,
-  position: number,
-  state: LinkState,
-  index: ItemIndex,
+  { key, clip, link, position, state }: OfflineLink,
+  items: readonly Item[],
   uses: readonly EventUse[],
   settings: RelinkSettings,
 ): RelinkRow {
-  const key = position === 0 ? clip.id : `${clip.id} ${position}`;
-  const candidates = index
-    .candidates(link.expected)
-    .filter((item) => item.facts.kind !== 'other' || link.expected.kind === 'other')
-    .map((item) => matchOf(link, item, uses));
+  const candidates = items.filter((item) => item.facts.kind !== 'other' || link.expected.kind === 'other').map((item) => matchOf(link, item, uses));
   const matches = worthShowing(candidates)
-    .sort((a, b) => rank(a) - rank(b) || sharedTail(b.place.path, link) - sharedTail(a.place.path, link))
+    .sort((a, b) => rank(a) - rank(b) || sharedTail(b.place.path, link) - sharedTail(a.place.path, link) || inPlaceOrder(a.place, b.place))
     .slice(0, MOST_MATCHES);
   const own = settings.choices[key];
   const valid = own === undefined ? undefined : own === null ? null : matches.some((match) => match.itemId === own) ? own : undefined;
@@ -220,6 +240,11 @@ function worthShowing(candidates: readonly Match[]): Match[] {
 
 function rank(match: Match): number {
   return { proven: 0, agrees: 1, offered: 2 }[match.strength] * 10 - match.evidence.filter((entry) => entry.agrees === true).length;
+}
+
+function inPlaceOrder(a: Place, b: Place): number {
+  const [x, y] = [placeKey(a), placeKey(b)];
+  return x < y ? -1 : x > y ? 1 : 0;
 }
 
 /** How many names at the end of the two paths are the same: the likelier of two equal copies. */
@@ -295,8 +320,7 @@ function describe(row: RelinkRow, stock: StockView): Omit<RelinkGroup, 'rows'> {
   };
 }
 
-function stepOf(row: RelinkRow, clip: Clip, stock: StockView): Step[] {
-  const item = row.chosen ? stock.item(row.chosen) : null;
+function stepOf({ row, clip, chosen: item }: Looked): Step[] {
   const rendition = sourceRendition(clip);
   if (!item || !rendition) return [];
   const link: MediaLink = { place: item.place, url: row.oldUrl, expected: expectedFrom(item, fileName(item.place.path)) };

@@ -83,8 +83,10 @@ export function eventUses(snapshot: Snapshot, timelineIds: readonly string[], co
 export function forEachEventUse(snapshot: Snapshot, timelineIds: readonly string[], countDisabled: boolean, tell: (use: EventUse) => void): void {
   const clips = new Map(snapshot.clips.map((clip) => [clip.id, clip]));
   const wanted = new Set(timelineIds);
-  for (const { id: timelineId, model, clipIds, positions } of snapshot.timelines) {
+  for (const timeline of snapshot.timelines) {
+    const timelineId = timeline.id;
     if (!wanted.has(timelineId)) continue;
+    const { model, clipIds, positions } = timeline;
     const spans = unstatedSpans(model, clipIds);
     forEachUse(model, { countDisabled }, (use) => {
       const clip = clips.get(clipIds[use.event.index] ?? '');

@@ -87,7 +87,7 @@ function clipsOfItems(house: House, projectId: string, itemIds: readonly string[
     const item = house.catalogue.items.get(id);
     if (!item) throw notFound('item');
     if (done.has(id) || house.catalogue.clips.idByPlace(projectId, item.place)) return [];
-    const recording = recordingOf(item, house.catalogue.items.onShelf(item.place.shelfId));
+    const recording = recordingOf(item, house.catalogue.items.tiedTo(item));
     const free = recording.every((other) => house.catalogue.clips.idByPlace(projectId, other.place) === null);
     const items = free ? recording : [item];
     for (const other of items) done.add(other.id);

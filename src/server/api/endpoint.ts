@@ -1,6 +1,9 @@
 /** The frame around every handler: validates what comes in, answers JSON, turns errors into problem details. */
 import type { APIContext, APIRoute } from 'astro';
+import { setTimeout as wait } from 'node:timers/promises';
 import type Joi from 'joi';
+import { isBusy } from '../catalogue/database';
+import { heldBack } from '../held-back';
 import { house, type House } from '../house';
 import { isReadyJson } from '../ready-json';
 import { asProblem, Problem, problemResponse } from './problem';
@@ -12,6 +15,9 @@ export const LARGEST_BODY_BYTES = 1024 * 1024;
 export const LARGEST_LIST_BYTES = 4 * 1024 * 1024;
 /** Objects and lists within each other. */
 export const DEEPEST_BODY = 32;
+
+const MOST_WAIT_MS = 10_000;
+const BUSY_PAUSE_MS = 50;
 
 export interface Call<Body> {
   readonly house: House;
@@ -37,14 +43,29 @@ export function endpointWithBody<Body>(schema: AnySchema<Body>, handler: Handler
 async function answer<Body>(context: APIContext, body: () => Promise<Body>, handler: Handler<Body>): Promise<Response> {
   try {
     const params = Object.fromEntries(Object.entries(context.params).filter((entry): entry is [string, string] => entry[1] !== undefined));
-    const result = await handler({ house: house(), params, query: context.url.searchParams, body: await body(), request: context.request });
+    const call = { house: house(), params, query: context.url.searchParams, body: await body(), request: context.request };
+    const result = await whenFree(call.house, () => handler(call));
     if (result instanceof Response) return result;
     if (result === undefined) return new Response(null, { status: 204 });
-    return new Response(isReadyJson(result) ? result.json : JSON.stringify(result), {
+    return new Response(heldBack(isReadyJson(result) ? result.json : JSON.stringify(result)), {
       headers: { 'content-type': 'application/json', 'cache-control': 'no-store' },
     });
   } catch (error) {
     return problemResponse(asProblem(error));
+  }
+}
+
+/** A catalogue that another thread writes to is waited for, as long as nothing was changed yet. */
+async function whenFree<T>({ catalogue }: House, handle: () => T | Promise<T>): Promise<T> {
+  const until = Date.now() + MOST_WAIT_MS;
+  for (;;) {
+    const before = catalogue.changes;
+    try {
+      return await handle();
+    } catch (error) {
+      if (!isBusy(error) || Date.now() > until || catalogue.changes !== before) throw error;
+      await wait(BUSY_PAUSE_MS);
+    }
   }
 }
 

@@ -50,11 +50,7 @@ export const duplicateProject = endpoint(({ house, params }) => {
     catalogue.projects.add({ ...project, id, name: `${project.name} copy`, createdAt: new Date().toISOString() });
     catalogue.bins.duplicate(project.id, id);
     const clips = catalogue.clips.duplicate(project.id, id, randomUUID);
-    for (const row of catalogue.timelines.ofProject(project.id)) {
-      const { clipIds, positions } = catalogue.timelines.eventClips(row.id);
-      const own = clipIds.map((clip) => (clip ? (clips.get(clip) ?? null) : null));
-      catalogue.timelines.add(id, { ...row, id: randomUUID() }, { clipIds: own, positions });
-    }
+    catalogue.timelines.duplicate(project.id, id, clips, randomUUID);
   });
   house.tell({ type: 'changed' });
   return { id };

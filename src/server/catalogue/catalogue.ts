@@ -1,8 +1,10 @@
 /** The catalogue: one module an aggregate over one database. */
+import type { Place } from '../../core/media/item';
 import { Bins } from './bins';
 import { Clips } from './clips';
 import { Crates } from './crates';
 import { openDatabase, type Db } from './database';
+import { ItemFinder } from './item-finder';
 import { Items } from './items';
 import { Projects } from './projects';
 import { Runs } from './runs';
@@ -30,9 +32,14 @@ export class Catalogue {
     this.crates = new Crates(db);
   }
 
-  /** `isReady`: a second connection to a catalogue that is open already. */
-  static open(file: string, isReady = false): Catalogue {
-    return new Catalogue(openDatabase(file, isReady));
+  /** `isReady`: a second connection to a catalogue that is open already. `busyMs`: see openDatabase. */
+  static open(file: string, isReady = false, busyMs?: number): Catalogue {
+    return new Catalogue(openDatabase(file, isReady, busyMs));
+  }
+
+  /** Grows with every row that this connection changes. */
+  get changes(): number {
+    return this.db.prepare('SELECT total_changes()').pluck().get() as number;
   }
 
   /** Tells this catalogue from any other. */
@@ -42,14 +49,24 @@ export class Catalogue {
 
   private ownId: string | null = null;
 
-  /** Other numbers whenever something is another that views are made of; `stock` when the items that stand there are. */
-  stamp(): { version: number; stock: number } {
-    return this.db.prepare('SELECT version, stock FROM stamp').get() as { version: number; stock: number };
+  /** Another number whenever something of the scope is another; see migrations/006_counted.sql. */
+  stamp(scope: string): number {
+    return (this.db.prepare('SELECT version FROM stamps WHERE scope = ?').pluck().get(scope) as number | undefined) ?? 0;
+  }
+
+  /** Finds items by what is known of them, on these shelves; see item-finder.ts. */
+  finder(shelfIds: readonly string[], scope: Place | null): ItemFinder {
+    return new ItemFinder(this.db, shelfIds, scope);
   }
 
   /** All or nothing. It takes the right to write at once: one that reads first could be refused in its middle. */
   transaction<T>(work: () => T): T {
     return this.db.transaction(work).immediate();
+  }
+
+  /** Everything read in it is as of one moment, whoever writes meanwhile. */
+  moment<T>(read: () => T): T {
+    return this.db.transaction(read).deferred();
   }
 
   close(): void {

@@ -75,6 +75,24 @@ export class Clips {
     }));
   }
 
+  /** Shelves that the links of a project's clips name, in order. */
+  shelvesLinked(projectId: string): string[] {
+    const stamp = this.db.prepare('SELECT version FROM stamps WHERE scope = ?').pluck().get(projectId) as number | undefined;
+    const known = this.linked.get(projectId);
+    if (known && known.stamp === stamp) return known.shelves;
+    const shelves = this.db
+      .prepare(
+        `SELECT DISTINCT l.shelf_id FROM clips c JOIN renditions r ON r.clip_id = c.id JOIN links l ON l.rendition_id = r.id
+         WHERE c.project_id = ? AND l.shelf_id IS NOT NULL ORDER BY l.shelf_id`,
+      )
+      .pluck()
+      .all(projectId) as string[];
+    this.linked.set(projectId, { stamp, shelves });
+    return shelves;
+  }
+
+  private readonly linked = new Map<string, { stamp: number | undefined; shelves: string[] }>();
+
   idByMediaKey(projectId: string, mediaKey: string): string | null {
     return (
       (this.db.prepare('SELECT id FROM clips WHERE project_id = ? AND media_key = ?').pluck().get(projectId, mediaKey) as string | undefined) ?? null

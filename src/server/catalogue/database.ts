@@ -2,8 +2,11 @@
 import Database from 'better-sqlite3';
 import { readdirSync, readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
+import { fillColumns } from './fill-columns';
 
 export type Db = Database.Database;
+
+const BUSY_MS = 5_000;
 
 export class CatalogueError extends Error {}
 
@@ -24,16 +27,37 @@ function codeOf(error: unknown): string {
 
 /**
  * Opens (or makes) the database file; ":memory:" for tests. Throws CatalogueError for one made by a newer version.
- * `isReady`: the schema is up to date already, as it is for a second connection.
+ * `isReady`: the schema is up to date already, as it is for a second connection. `busyMs`: how long a write may hold up its
+ * thread while another writes.
  */
-export function openDatabase(file: string, isReady = false): Db {
+export function openDatabase(file: string, isReady = false, busyMs = BUSY_MS): Db {
   const db = new Database(file);
   db.pragma('journal_mode = WAL');
   db.pragma('foreign_keys = ON');
   db.pragma('synchronous = FULL');
-  db.pragma('busy_timeout = 5000');
-  if (!isReady) migrate(db, fileURLToPath(new URL('./migrations/', import.meta.url)));
+  db.pragma(`busy_timeout = ${busyMs}`);
+  if (!isReady) {
+    migrate(db, fileURLToPath(new URL('./migrations/', import.meta.url)));
+    fillColumns(db);
+  }
+  keepStatements(db);
   return db;
+}
+
+/** Texts of statements are few and always the same: each is compiled once. */
+function keepStatements(db: Db): void {
+  const kept = new Map<string, Database.Statement>();
+  const prepare = db.prepare.bind(db);
+  const prepareOnce = (text: string): Database.Statement => {
+    const known = kept.get(text);
+    // How rows come back belongs to who asks.
+    if (known?.reader) known.pluck(false).raw(false);
+    if (known) return known;
+    const made = prepare(text);
+    kept.set(text, made);
+    return made;
+  };
+  db.prepare = prepareOnce as Db['prepare'];
 }
 
 /** Applies the numbered migrations the database has not seen; each commits together with its version. */

@@ -1,14 +1,15 @@
 import type { FileIdentity } from '../../core/media/identity';
-import { gapsIn } from '../../core/media/image-sequence';
-import { fileName, folderOf, type Item, type MediaFacts, type NumberRun, type Place, type SequenceFacts } from '../../core/media/item';
+import { fileName, folderOf, type Item, type Place } from '../../core/media/item';
 import type { Db } from './database';
+import { ITEM_COLUMNS, itemColumns } from './item-columns';
+import { factsFromJson } from './item-facts';
 
 /** Raised when the facts that are read of a file change: older ones are read again at the next stocktake. */
 export const FACTS_VERSION = 1;
 /** A problem that the next stocktake looks at again. */
 const UNSETTLED = 0;
 
-interface Raw {
+export interface RawItem {
   id: string;
   shelf_id: string;
   path: string;
@@ -21,69 +22,88 @@ interface Raw {
   facts_version: number;
 }
 
-function fromRaw(raw: Raw): Item {
+export function itemFromRaw(raw: RawItem): Item {
   return {
     id: raw.id,
     place: { shelfId: raw.shelf_id, path: raw.path },
     sizeBytes: raw.size_bytes,
     modifiedMs: raw.modified_ms,
     fingerprint: raw.fingerprint,
-    facts: factsFromRaw(raw.facts),
+    facts: factsFromJson(raw.facts),
     problem: raw.problem,
     identity: raw.identity === null ? null : (JSON.parse(raw.identity) as FileIdentity),
   };
 }
 
-/** Earlier versions kept the missing numbers of a sequence one by one. */
-function factsFromRaw(text: string): MediaFacts {
-  const facts = JSON.parse(text) as Omit<MediaFacts, 'sequence'> & { sequence: (SequenceFacts & { missingNumbers?: readonly number[] }) | null };
-  if (!facts.sequence?.missingNumbers) return facts;
-  const { missingNumbers, ...sequence } = facts.sequence;
-  return { ...facts, sequence: { ...sequence, missingRuns: runsOf(missingNumbers) } };
-}
-
-function runsOf(numbers: readonly number[]): NumberRun[] {
-  const gaps = gapsIn(numbers);
-  const starts = [numbers[0], ...gaps.map(([, last]) => last + 1)];
-  const ends = [...gaps.map(([first]) => first - 1), numbers.at(-1)];
-  return numbers.length === 0 ? [] : starts.map((start, index): NumberRun => [start!, ends[index]!]);
-}
+/** Columns that make an item; the others are there to find it by. */
+const COLUMNS = ['id', 'shelf_id', 'path', 'size_bytes', 'modified_ms', 'fingerprint', 'facts', 'problem', 'identity', 'facts_version'];
+export const OWN_COLUMNS = COLUMNS.join(', ');
+const OF_I = COLUMNS.map((column) => `i.${column}`).join(', ');
+const PUT = [...COLUMNS, ...ITEM_COLUMNS];
+const KEPT_WHEN_PUT = new Set(['id', 'shelf_id', 'path']);
+const PUT_ITEM = `INSERT INTO items (${PUT.join(', ')}) VALUES (${PUT.map(() => '?').join(', ')})
+  ON CONFLICT (shelf_id, path) DO UPDATE SET gone_at = NULL,
+  ${PUT.filter((column) => !KEPT_WHEN_PUT.has(column))
+    .map((column) => `${column} = excluded.${column}`)
+    .join(', ')}`;
 
 export class Items {
   constructor(private readonly db: Db) {}
 
-  /** Everything that stood on the listed shelves at their last stocktake. */
-  present(): Item[] {
-    return (
-      this.db.prepare('SELECT i.* FROM items i JOIN shelves s ON s.id = i.shelf_id WHERE i.gone_at IS NULL AND s.retired_at IS NULL').all() as Raw[]
-    ).map(fromRaw);
+  /** The standing items that clips of a project link, on listed shelves. */
+  linkedBy(projectId: string): Item[] {
+    const rows = this.db
+      .prepare(
+        `SELECT DISTINCT ${OF_I} FROM clips c JOIN renditions r ON r.clip_id = c.id JOIN links l ON l.rendition_id = r.id
+         JOIN items i ON i.shelf_id = l.shelf_id AND i.path = l.path JOIN shelves s ON s.id = i.shelf_id
+         WHERE c.project_id = ? AND i.gone_at IS NULL AND s.retired_at IS NULL`,
+      )
+      .all(projectId) as RawItem[];
+    return rows.map(itemFromRaw);
   }
 
   onShelf(shelfId: string): Item[] {
-    return (this.db.prepare('SELECT * FROM items WHERE shelf_id = ? AND gone_at IS NULL ORDER BY path').all(shelfId) as Raw[]).map(fromRaw);
+    return (this.db.prepare(`SELECT ${OWN_COLUMNS} FROM items WHERE shelf_id = ? AND gone_at IS NULL ORDER BY path`).all(shelfId) as RawItem[]).map(
+      itemFromRaw,
+    );
   }
 
   get(id: string): Item | null {
-    const raw = this.db.prepare('SELECT * FROM items WHERE id = ?').get(id) as Raw | undefined;
-    return raw ? fromRaw(raw) : null;
+    const raw = this.db.prepare(`SELECT ${OWN_COLUMNS} FROM items WHERE id = ?`).get(id) as RawItem | undefined;
+    return raw ? itemFromRaw(raw) : null;
   }
 
   at(place: Place): Item | null {
-    const raw = this.db.prepare('SELECT * FROM items WHERE shelf_id = ? AND path = ? AND gone_at IS NULL').get(place.shelfId, place.path) as
-      Raw | undefined;
-    return raw ? fromRaw(raw) : null;
+    const raw = this.db
+      .prepare(`SELECT ${OWN_COLUMNS} FROM items WHERE shelf_id = ? AND path = ? AND gone_at IS NULL`)
+      .get(place.shelfId, place.path) as RawItem | undefined;
+    return raw ? itemFromRaw(raw) : null;
+  }
+
+  /** As `at`, however the letters of the path are composed; the very path where both stand. */
+  atComposed(place: Place): Item | null {
+    const raw = this.db
+      .prepare(`SELECT ${OWN_COLUMNS} FROM items WHERE shelf_id = ? AND path_key = ? AND gone_at IS NULL ORDER BY path = ? DESC LIMIT 1`)
+      .get(place.shelfId, place.path.normalize('NFC'), place.path) as RawItem | undefined;
+    return raw ? itemFromRaw(raw) : null;
+  }
+
+  /** Items of the same shelf that may be parts of the same recording: they share its reel or its material identifier. */
+  tiedTo({ place: { shelfId }, facts }: Item): Item[] {
+    const tied = (index: string, column: string, value: string | null | undefined) =>
+      value
+        ? (this.db
+            .prepare(`SELECT ${OWN_COLUMNS} FROM items INDEXED BY ${index} WHERE ${column} = ? AND shelf_id = ? AND gone_at IS NULL`)
+            .all(value, shelfId) as RawItem[])
+        : [];
+    const found = [...tied('items_by_material', 'material_id', facts.materialId), ...tied('items_by_reel', 'reel_key', facts.reel?.toLowerCase())];
+    return [...new Map(found.map((raw) => [raw.path, raw])).values()].sort((a, b) => (a.path < b.path ? -1 : 1)).map(itemFromRaw);
   }
 
   /** Adds the item or brings what is known of that place up to date; the id of a place stays the same. Unless settled, it is read again. */
   put(item: Item, frames: readonly string[] | null = null, isSettled = true): void {
     this.db
-      .prepare(
-        `INSERT INTO items (id, shelf_id, path, size_bytes, modified_ms, fingerprint, facts, problem, identity, facts_version)
-         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
-         ON CONFLICT (shelf_id, path) DO UPDATE SET size_bytes = excluded.size_bytes, modified_ms = excluded.modified_ms,
-           fingerprint = excluded.fingerprint, facts = excluded.facts, problem = excluded.problem, identity = excluded.identity,
-           facts_version = excluded.facts_version, gone_at = NULL`,
-      )
+      .prepare(PUT_ITEM)
       .run(
         item.id,
         item.place.shelfId,
@@ -95,22 +115,24 @@ export class Items {
         item.problem,
         item.identity ? JSON.stringify(item.identity) : null,
         isSettled ? FACTS_VERSION : UNSETTLED,
+        ...itemColumns(item.place.path, item.facts),
       );
+    if (frames === null) return;
     const known = this.get(item.id) ?? this.at(item.place);
-    if (frames && known) this.db.prepare('INSERT OR REPLACE INTO frames (item_id, identities) VALUES (?, ?)').run(known.id, JSON.stringify(frames));
+    if (known) this.db.prepare('INSERT OR REPLACE INTO frames (item_id, identities) VALUES (?, ?)').run(known.id, JSON.stringify(frames));
   }
 
   /** Items of a shelf, or below a folder of it, as a stocktake needs them: which are known, and whether their facts are up to date. */
   knownOn(shelfId: string, folder = ''): { item: Item; isCurrent: boolean }[] {
-    return this.rawBelow({ shelfId, path: folder }).map((raw) => ({ item: fromRaw(raw), isCurrent: raw.facts_version === FACTS_VERSION }));
+    return this.rawBelow({ shelfId, path: folder }).map((raw) => ({ item: itemFromRaw(raw), isCurrent: raw.facts_version === FACTS_VERSION }));
   }
 
   /** Rows below a folder, by the index of paths: '0' is the sign after '/'. */
-  private rawBelow({ shelfId, path }: Place): Raw[] {
-    if (path === '') return this.db.prepare('SELECT * FROM items WHERE shelf_id = ? AND gone_at IS NULL').all(shelfId) as Raw[];
+  private rawBelow({ shelfId, path }: Place): RawItem[] {
+    if (path === '') return this.db.prepare(`SELECT ${OWN_COLUMNS} FROM items WHERE shelf_id = ? AND gone_at IS NULL`).all(shelfId) as RawItem[];
     return this.db
-      .prepare('SELECT * FROM items WHERE shelf_id = ? AND path >= ? AND path < ? AND gone_at IS NULL')
-      .all(shelfId, `${path}/`, `${path}0`) as Raw[];
+      .prepare(`SELECT ${OWN_COLUMNS} FROM items WHERE shelf_id = ? AND path >= ? AND path < ? AND gone_at IS NULL`)
+      .all(shelfId, `${path}/`, `${path}0`) as RawItem[];
   }
 
   /** By item id: packed identities of the frames of the sequences among these items. */
@@ -145,10 +167,12 @@ export class Items {
 
   /** Sequences whose frames stand in a folder. */
   sequencesIn(folder: Place): Item[] {
-    return this.rawBelow(folder)
-      .filter((raw) => raw.path.includes('['))
-      .map(fromRaw)
-      .filter((item) => item.facts.sequence !== null && folderOf(item.place.path) === folder.path);
+    const rows = this.db
+      .prepare(
+        `SELECT ${OWN_COLUMNS} FROM items INDEXED BY items_sequences WHERE shelf_id = ? AND folder = ? AND kind = 'sequence' AND gone_at IS NULL ORDER BY path`,
+      )
+      .all(folder.shelfId, folder.path) as RawItem[];
+    return rows.map(itemFromRaw);
   }
 
   markGone(items: readonly Item[], at: string): void {

@@ -93,6 +93,15 @@ function runFromRaw(raw: RawRun): RunRow {
   return { ...raw, plan: JSON.parse(raw.plan) as RunRow['plan'] };
 }
 
+function stepFromRaw(raw: RawStep): StepRow {
+  return {
+    ...raw,
+    step: JSON.parse(raw.step) as Step,
+    outcome: raw.outcome === null ? null : (JSON.parse(raw.outcome) as StepOutcome),
+    pending: raw.pending === null ? null : (JSON.parse(raw.pending) as Pending),
+  };
+}
+
 const UNFINISHED = "state IN ('queued', 'running', 'paused')";
 
 /** The journal of runs: every step before and after it is done. */
@@ -148,34 +157,29 @@ export class Runs {
   }
 
   steps(runId: number): StepRow[] {
-    const rows = this.db.prepare(`SELECT ${STEP} FROM run_steps WHERE run_id = ? ORDER BY ordinal`).all(runId) as RawStep[];
-    return rows.map((raw) => ({
-      ...raw,
-      step: JSON.parse(raw.step) as Step,
-      outcome: raw.outcome === null ? null : (JSON.parse(raw.outcome) as StepOutcome),
-      pending: raw.pending === null ? null : (JSON.parse(raw.pending) as Pending),
-    }));
+    return (this.db.prepare(`SELECT ${STEP} FROM run_steps WHERE run_id = ? ORDER BY ordinal`).all(runId) as RawStep[]).map(stepFromRaw);
   }
 
-  /** From the index alone: asked several times a second while runs go on. */
+  step(runId: number, ordinal: number): StepRow {
+    return stepFromRaw(this.db.prepare(`SELECT ${STEP} FROM run_steps WHERE run_id = ? AND ordinal = ?`).get(runId, ordinal) as RawStep);
+  }
+
+  /** Whether a step of an earlier phase is not done. */
+  isWaitingFor(runId: number, phase: number): boolean {
+    const found = this.db
+      .prepare("SELECT 1 FROM run_steps WHERE run_id = ? AND state <> 'done' AND json_extract(step, '$.phase') < ? LIMIT 1")
+      .get(runId, phase);
+    return found !== undefined;
+  }
+
+  /** Kept as steps change: asked several times a second while runs go on. */
   counts(runId: number): RunCounts {
-    const rows = this.db
+    return this.db
       .prepare(
-        `SELECT state, COUNT(*) AS steps, TOTAL(expected_bytes) AS expected, TOTAL(COALESCE(done_bytes, expected_bytes)) AS done
-         FROM run_steps WHERE run_id = ? GROUP BY state`,
+        `SELECT steps, done, failed, expected_bytes AS expectedBytes, done_expected_bytes AS doneExpectedBytes, done_bytes AS doneBytes
+         FROM run_counts WHERE run_id = ?`,
       )
-      .all(runId) as { state: StepState; steps: number; expected: number; done: number }[];
-    const of = (state: StepState) => rows.find((row) => row.state === state);
-    const sum = (value: (row: (typeof rows)[number]) => number) => rows.reduce((total, row) => total + value(row), 0);
-    const done = of('done');
-    return {
-      steps: sum((row) => row.steps),
-      done: done?.steps ?? 0,
-      failed: of('failed')?.steps ?? 0,
-      expectedBytes: sum((row) => row.expected),
-      doneExpectedBytes: done?.expected ?? 0,
-      doneBytes: done?.done ?? 0,
-    };
+      .get(runId) as RunCounts;
   }
 
   /** Noted before a run begins to work and after it stopped: what was going when the process ended, ended with it. */

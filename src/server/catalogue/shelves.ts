@@ -14,7 +14,11 @@ export interface ShelfRow {
 const COLUMNS =
   'id, name, registered_at AS registeredAt, seen_at AS seenAt, stocktake_at AS stocktakeAt, capacity_bytes AS capacityBytes, free_bytes AS freeBytes';
 
+const SEEN_EVERY_MS = 10_000;
+
 export class Shelves {
+  private readonly lastSeenMs = new Map<string, number>();
+
   constructor(private readonly db: Db) {}
 
   /** The shelves on the list. */
@@ -47,8 +51,11 @@ export class Shelves {
 
   /** Remembers the space of an attached shelf. It is only a help for later: where the catalogue has no room, nothing is said. */
   sawIfRoom(id: string, at: string, capacityBytes: number, freeBytes: number): void {
+    // Asked with every view, it is written now and then.
+    if (Date.parse(at) - (this.lastSeenMs.get(id) ?? 0) < SEEN_EVERY_MS) return;
     try {
       this.db.prepare('UPDATE shelves SET seen_at = ?, capacity_bytes = ?, free_bytes = ? WHERE id = ?').run(at, capacityBytes, freeBytes, id);
+      this.lastSeenMs.set(id, Date.parse(at));
     } catch (error) {
       if (!isOutOfRoom(error) && !isBusy(error)) throw error;
     }

@@ -1,5 +1,6 @@
 import type { Finding } from '../../core/planning/finding';
 import type { Db } from './database';
+import type { TimelineHead } from './timeline-head';
 
 export interface TimelineRow {
   readonly id: string;
@@ -18,10 +19,35 @@ export interface EventClips {
   readonly positions: readonly (number | null)[];
 }
 
+/** A timeline as lists tell of it. */
+export interface TimelineEntry extends Omit<TimelineRow, 'document'> {
+  readonly head: TimelineHead;
+}
+
+/** What is added of a timeline beside its text. */
+export interface TimelineParts extends EventClips {
+  /** Null where its model cannot be read. */
+  readonly head: TimelineHead | null;
+  /** By event index: whether it reads sound; null where nothing of it is shown. */
+  readonly sounds: readonly (boolean | null)[];
+}
+
+/** Item of a clip that events read. */
+export interface ClipRead {
+  readonly clipId: string;
+  readonly sound: boolean;
+  readonly position: number | null;
+}
+
 interface Raw extends Omit<TimelineRow, 'findings'> {
   findings: string;
 }
 
+interface RawEntry extends Omit<Raw, 'document'> {
+  head: string;
+}
+
+const WORDS = 'id, name, format, source_name AS sourceName, brought_in_at AS broughtInAt, findings';
 const COLUMNS = 'id, name, format, source_name AS sourceName, brought_in_at AS broughtInAt, document, findings';
 
 export class Timelines {
@@ -32,23 +58,93 @@ export class Timelines {
     return rows.map((row) => ({ ...row, findings: JSON.parse(row.findings) as Finding[] }));
   }
 
-  add(projectId: string, row: TimelineRow, { clipIds, positions }: EventClips): void {
+  /** Without the documents, in the same order; those that cannot be read are left out. */
+  entries(projectId: string): TimelineEntry[] {
+    const rows = this.db
+      .prepare(`SELECT ${WORDS}, head FROM timelines WHERE project_id = ? AND head <> 'null' ORDER BY brought_in_at, rowid`)
+      .all(projectId) as RawEntry[];
+    return rows.map((row) => ({ ...row, findings: JSON.parse(row.findings) as Finding[], head: JSON.parse(row.head) as TimelineHead }));
+  }
+
+  /** Null when it is not there any more. */
+  document(id: string): string | null {
+    return (this.db.prepare('SELECT document FROM timelines WHERE id = ?').pluck().get(id) as string | undefined) ?? null;
+  }
+
+  /** Bytes of all documents of a project. */
+  bytes(projectId: string): number {
+    return this.db.prepare('SELECT coalesce(sum(bytes), 0) FROM timelines WHERE project_id = ?').pluck().get(projectId) as number;
+  }
+
+  add(projectId: string, row: TimelineRow, { clipIds, positions, head, sounds }: TimelineParts): void {
     this.db
-      .prepare('INSERT INTO timelines (id, project_id, name, format, source_name, brought_in_at, document, findings) VALUES (?, ?, ?, ?, ?, ?, ?, ?)')
-      .run(row.id, projectId, row.name, row.format, row.sourceName, row.broughtInAt, row.document, JSON.stringify(row.findings));
-    const event = this.db.prepare('INSERT INTO timeline_events (timeline_id, event_index, clip_id, link_position) VALUES (?, ?, ?, ?)');
+      .prepare(
+        `INSERT INTO timelines (id, project_id, name, format, source_name, brought_in_at, document, findings, head, bytes)
+         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+      )
+      .run(
+        row.id,
+        projectId,
+        row.name,
+        row.format,
+        row.sourceName,
+        row.broughtInAt,
+        row.document,
+        JSON.stringify(row.findings),
+        JSON.stringify(head),
+        Buffer.byteLength(row.document),
+      );
+    const event = this.db.prepare('INSERT INTO timeline_events (timeline_id, event_index, clip_id, link_position, sound) VALUES (?, ?, ?, ?, ?)');
     clipIds.forEach((clipId, index) => {
-      if (clipId !== null) event.run(row.id, index, clipId, positions[index] ?? null);
+      const sound = sounds[index] ?? null;
+      if (clipId !== null) event.run(row.id, index, clipId, positions[index] ?? null, sound === null ? null : Number(sound));
     });
+  }
+
+  /** Copies every timeline of a project into another; `clips`: old clip id → new one. */
+  duplicate(fromProject: string, toProject: string, clips: ReadonlyMap<string, string>, newId: () => string): void {
+    const ids = this.db.prepare('SELECT id FROM timelines WHERE project_id = ? ORDER BY brought_in_at, rowid').pluck().all(fromProject) as string[];
+    const copy = this.db.prepare(
+      `INSERT INTO timelines (id, project_id, name, format, source_name, brought_in_at, document, findings, head, bytes)
+       SELECT ?, ?, name, format, source_name, brought_in_at, document, findings, head, bytes FROM timelines WHERE id = ?`,
+    );
+    const events = this.db.prepare('SELECT event_index, clip_id, link_position, sound FROM timeline_events WHERE timeline_id = ?').raw();
+    const event = this.db.prepare('INSERT INTO timeline_events (timeline_id, event_index, clip_id, link_position, sound) VALUES (?, ?, ?, ?, ?)');
+    for (const id of ids) {
+      const own = newId();
+      copy.run(own, toProject, id);
+      for (const [index, clipId, position, sound] of events.all(id) as [number, string, number | null, number | null][])
+        if (clips.has(clipId)) event.run(own, index, clips.get(clipId), position, sound);
+    }
+  }
+
+  /** By clip id: how many events of the project's timelines show something of it. */
+  eventsByClip(projectId: string): Map<string, number> {
+    const rows = this.db
+      .prepare('SELECT e.clip_id, count(*) FROM timelines t JOIN timeline_events e ON e.timeline_id = t.id WHERE t.project_id = ? GROUP BY e.clip_id')
+      .raw()
+      .all(projectId) as [string, number][];
+    return new Map(rows);
+  }
+
+  /** What events of the project's timelines read of its clips, each once. */
+  reads(projectId: string): ClipRead[] {
+    const rows = this.db
+      .prepare(
+        `SELECT DISTINCT e.clip_id, e.sound, e.link_position FROM timelines t JOIN timeline_events e ON e.timeline_id = t.id
+         WHERE t.project_id = ? AND e.sound IS NOT NULL`,
+      )
+      .raw()
+      .all(projectId) as [string, number, number | null][];
+    return rows.map(([clipId, sound, position]) => ({ clipId, sound: sound === 1, position }));
   }
 
   /** Clip of each event, by index, as far as there are any. */
   eventClips(timelineId: string): EventClips {
-    const rows = this.db.prepare('SELECT event_index, clip_id, link_position FROM timeline_events WHERE timeline_id = ?').raw().all(timelineId) as [
-      number,
-      string,
-      number | null,
-    ][];
+    const rows = this.db
+      .prepare('SELECT event_index, clip_id, link_position FROM timeline_events WHERE timeline_id = ? ORDER BY event_index')
+      .raw()
+      .all(timelineId) as [number, string, number | null][];
     const clipIds: (string | null)[] = [];
     const positions: (number | null)[] = [];
     for (const [index, clipId, position] of rows) {

@@ -1,17 +1,19 @@
 /** From the address in a timeline to a place on a shelf, plugged in or not. */
 import { readAddress, sameName, type MediaAddress } from '../../core/interchange/otio/target-url';
 import type { MediaReference } from '../../core/project/timeline';
-import { folderOf, joinPath, type Item, type Place } from '../../core/media/item';
+import { joinPath, placeKey, type Item, type Place } from '../../core/media/item';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { Places } from '../stock/mounts';
 
 export class AddressBook {
   private readonly shelves;
-  private readonly items = new Map<string, Map<string, Item>>();
+  /** What was asked before. */
+  private readonly items = new Map<string, Item | null>();
+  private readonly sequences = new Map<string, readonly Item[]>();
 
   constructor(
     private readonly catalogue: Catalogue,
-    private readonly mounts: Places,
+    private readonly mounts: Pick<Places, 'placeOf'>,
     private readonly folder: Place | null,
   ) {
     this.shelves = catalogue.shelves.list();
@@ -27,12 +29,12 @@ export class AddressBook {
   }
 
   itemAt(place: Place): Item | null {
-    return this.itemsOf(place.shelfId).get(place.path.normalize('NFC')) ?? null;
-  }
-
-  /** Every item of the shelf that a place is on. */
-  itemsBeside(place: Place): Item[] {
-    return [...this.itemsOf(place.shelfId).values()];
+    const key = placeKey(place);
+    const known = this.items.get(key);
+    if (known !== undefined) return known;
+    const found = this.catalogue.items.atComposed(place);
+    this.items.set(key, found);
+    return found;
   }
 
   private placeOfAddress(address: MediaAddress | null, isFolder = false): Place | null {
@@ -68,11 +70,10 @@ export class AddressBook {
   /** The sequence in a folder that holds the frames a reference names. */
   private sequenceIn(folder: Place, reference: MediaReference): Place {
     const { prefix, suffix, padding, startNumber } = reference.sequence!;
-    for (const item of this.itemsOf(folder.shelfId).values()) {
+    for (const item of this.sequencesOf(folder)) {
       const own = item.facts.sequence;
       if (
         own &&
-        folderOf(item.place.path) === folder.path &&
         sameName(own.prefix, prefix) &&
         own.suffix === suffix &&
         own.padding === padding &&
@@ -86,12 +87,10 @@ export class AddressBook {
     return { shelfId: folder.shelfId, path: joinPath(folder.path, `${prefix}[${pad(startNumber)}-${pad(last)}]${suffix}`) };
   }
 
-  /** Items of a shelf by their path in composed form. */
-  private itemsOf(shelfId: string): Map<string, Item> {
-    const known = this.items.get(shelfId);
-    if (known) return known;
-    const made = new Map(this.catalogue.items.onShelf(shelfId).map((item) => [item.place.path.normalize('NFC'), item]));
-    this.items.set(shelfId, made);
-    return made;
+  private sequencesOf(folder: Place): readonly Item[] {
+    const key = placeKey(folder);
+    const known = this.sequences.get(key) ?? this.catalogue.items.sequencesIn(folder);
+    this.sequences.set(key, known);
+    return known;
   }
 }

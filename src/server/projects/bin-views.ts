@@ -20,7 +20,7 @@ export function binViews(catalogue: Catalogue, projectId: string, snapshot: Snap
   const { undo, redo } = catalogue.bins.next(projectId);
   return {
     bins: bins.map((bin) => ({ ...bin, clips: counts.get(bin.path) ?? 0 })),
-    clips: clipViews(snapshot).map((view) => ({ ...view, ...clipWords(byId.get(view.id)!, snapshot, stock) })),
+    clips: clipViews(catalogue, snapshot).map((view) => ({ ...view, ...clipWords(byId.get(view.id)!, snapshot, stock) })),
     undo: undo?.title ?? null,
     redo: redo?.title ?? null,
   };

@@ -14,6 +14,7 @@ import { ceilFrames, floorFrames, type Moment } from '../../core/project/moment'
 import { activeReference, clipEvents, type ClipEvent, type MediaReference, type Timeline } from '../../core/project/timeline';
 import { parseRate, type Rate } from '../../core/time/rate';
 import type { Catalogue } from '../catalogue/catalogue';
+import { shownEvents, timelineHead } from '../catalogue/timeline-head';
 import type { Places } from '../stock/mounts';
 import { AddressBook } from './address-book';
 import { linkTo, newClip, placeMediaKey } from './make-clip';
@@ -36,7 +37,7 @@ interface EventClip {
 /** Writes the timelines and their clips into the catalogue, all or nothing. `folder`: where the document stands. */
 export function bringIn(
   catalogue: Catalogue,
-  mounts: Places,
+  mounts: Pick<Places, 'placeOf'>,
   projectId: string,
   file: TimelineFile,
   sourceName: string,
@@ -79,7 +80,9 @@ export function bringIn(
         document: text,
         findings: file.findings,
       };
-      catalogue.timelines.add(projectId, row, { clipIds, positions });
+      const shown = shownEvents(timeline);
+      const sounds = clipIds.map((_, index) => shown.get(index) ?? null);
+      catalogue.timelines.add(projectId, row, { clipIds, positions, sounds, head: timelineHead(timeline) });
       timelineIds.push(id);
       madeIds.push(id);
     }
@@ -194,7 +197,7 @@ class ClipFinder {
   private wholeRecording(link: MediaLink): readonly MediaLink[] {
     const item = link.place ? this.book.itemAt(link.place) : null;
     if (!item) return [link];
-    const recording = recordingOf(item, this.book.itemsBeside(item.place));
+    const recording = recordingOf(item, this.catalogue.items.tiedTo(item));
     const isFree = (place: Place) => this.catalogue.clips.idByPlace(this.projectId, place) === null;
     return recording.every((other) => other === item || isFree(other.place))
       ? recording.map((other) => (samePlace(other.place, item.place) ? link : linkTo(other, '')))

@@ -11,7 +11,7 @@ import { planExport, type ExportSettings } from '../../core/planning/export';
 import { planUnpack, type BundleContent, type UnpackSettings } from '../../core/planning/unpack';
 import type { Plan, Snapshot } from '../../core/planning/plan';
 import { planPull, type PullSettings } from '../../core/planning/pull';
-import { planRelink, type RelinkSettings } from '../../core/planning/relink';
+import { findOffline, planRelink, wantedByRelink, type RelinkSettings } from '../../core/planning/relink';
 import { planRestore } from '../../core/planning/restore';
 import type { UndoSettings } from '../../core/planning/undo';
 import { joinPath, placeKey, type Place } from '../../core/media/item';
@@ -47,7 +47,7 @@ export async function makePlan(catalogue: Catalogue, mounts: Mounts, projectId: 
   const snapshot = request.kind === 'relink' ? taken : { ...taken, frames: framesOfLinked(catalogue, taken) };
   switch (request.kind) {
     case 'relink':
-      return planRelink(snapshot, request.settings);
+      return relinkPlan(catalogue, snapshot, request.settings);
     case 'pull': {
       const { destination, folderName } = request.settings;
       return planPull(snapshot, request.settings, destination ? existingBelow(mounts, below(destination, folderName)) : []);
@@ -69,6 +69,13 @@ export async function makePlan(catalogue: Catalogue, mounts: Mounts, projectId: 
       });
     }
   }
+}
+
+function relinkPlan(catalogue: Catalogue, snapshot: Snapshot, settings: RelinkSettings): Plan {
+  const offline = findOffline(snapshot);
+  const attached = snapshot.shelves.filter((shelf) => shelf.attached).map((shelf) => shelf.id);
+  const finder = catalogue.finder(attached, settings.scope);
+  return planRelink(snapshot, settings, offline, new Map(wantedByRelink(offline).map((wanted) => [wanted.key, finder.find(wanted)])));
 }
 
 /** The same plan has the same digest, so that what runs is what was read; of an undo also who was named to use the files. */

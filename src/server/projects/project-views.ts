@@ -1,14 +1,13 @@
 /** A project in figures: link states, bytes, where the size is, what to do next. */
-import { fileName, folderOf, placeKey, type Place } from '../../core/media/item';
+import { fileName, folderOf, placeKey, type Item, type Place } from '../../core/media/item';
 import type { Snapshot } from '../../core/planning/plan';
 import { StockView } from '../../core/planning/stock-view';
-import { eventsByClip } from '../../core/planning/pull';
-import { findUsedMedia } from '../../core/planning/used-media';
-import { clipState, isOffline, LINK_STATES, sourceLink, type LinkState } from '../../core/project/clip';
+import { clipState, isOffline, LINK_STATES, linksRead, sourceLink, type LinkState } from '../../core/project/clip';
 import { formatBytes } from '../../core/manifest/words';
 import type { Advice, ClipView, OverviewView, ProjectView } from '../api/views';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { ProjectRow } from '../catalogue/projects';
+import type { ClipRead } from '../catalogue/timelines';
 
 export function projectView(catalogue: Catalogue, project: ProjectRow, snapshot: Snapshot): ProjectView {
   const stock = new StockView(snapshot);
@@ -17,10 +16,10 @@ export function projectView(catalogue: Catalogue, project: ProjectRow, snapshot:
   const crate = catalogue.crates.ofProject(project.id)[0];
   return {
     ...project,
-    timelines: snapshot.timelines.length,
+    timelines: catalogue.timelines.entries(project.id).length,
     clips: snapshot.clips.length,
     mediaBytes: [...linkedFiles(snapshot, stock, new Map()).values()].reduce((sum, file) => sum + file.bytes, 0),
-    projectBytes: catalogue.timelines.ofProject(project.id).reduce((sum, row) => sum + Buffer.byteLength(row.document), 0),
+    projectBytes: catalogue.timelines.bytes(project.id),
     states,
     lastCrate: crate ? { name: crate.name, madeAt: crate.madeAt, shelfName: stock.shelfName(crate.place.shelfId), bytes: crate.bytes } : null,
   };
@@ -55,9 +54,7 @@ function linkedFiles(snapshot: Snapshot, stock: StockView, events: ReadonlyMap<s
 export function overviewView(catalogue: Catalogue, project: ProjectRow, snapshot: Snapshot): OverviewView {
   const view = projectView(catalogue, project, snapshot);
   const stock = new StockView(snapshot);
-  const counts = eventsByClip(snapshot);
-  const timelineIds = snapshot.timelines.map((timeline) => timeline.id);
-  const media = findUsedMedia(snapshot, { timelineIds, media: 'whole', headFrames: 0, tailFrames: 0, joinGapFrames: 0, countDisabled: true });
+  const counts = catalogue.timelines.eventsByClip(project.id);
   const linked = linkedFiles(snapshot, stock, counts);
   const kinds = new Map<string, { bytes: number; items: number }>();
   const shelves = new Map<string, { usedBytes: number; unusedBytes: number }>();
@@ -73,8 +70,8 @@ export function overviewView(catalogue: Catalogue, project: ProjectRow, snapshot
   return {
     ...view,
     offlineEvents,
-    events: snapshot.timelines.reduce((sum, timeline) => sum + timeline.model.eventCount, 0),
-    usedBytes: media.items.reduce((sum, used) => sum + used.item.sizeBytes, 0),
+    events: catalogue.timelines.entries(project.id).reduce((sum, { head }) => sum + head.eventCount, 0),
+    usedBytes: usedBytes(catalogue.timelines.reads(project.id), snapshot, stock),
     folders: new Set(places.map((place) => `${place.shelfId}/${folderOf(place.path)}`)).size,
     shelves: new Set(places.map((place) => place.shelfId)).size,
     byKind: [...kinds].map(([kind, value]) => ({ kind, ...value })).sort((a, b) => b.bytes - a.bytes),
@@ -85,6 +82,21 @@ export function overviewView(catalogue: Catalogue, project: ProjectRow, snapshot
       snapshot.clips.filter((clip) => clipState(clip, stock) === 'missing').reduce((sum, clip) => sum + (counts.get(clip.id) ?? 0), 0),
     ),
   };
+}
+
+/** Bytes of the files that events read, of clips whose media is there. */
+function usedBytes(reads: readonly ClipRead[], snapshot: Snapshot, stock: StockView): number {
+  const clips = new Map(snapshot.clips.map((clip) => [clip.id, clip]));
+  const used = new Set<Item>();
+  for (const { clipId, sound, position } of reads) {
+    const clip = clips.get(clipId);
+    if (!clip || clipState(clip, stock) !== 'present') continue;
+    for (const { place } of linksRead(clip, sound, position, stock)) {
+      const item = place ? stock.itemAt(place) : null;
+      if (item) used.add(item);
+    }
+  }
+  return [...used].reduce((sum, item) => sum + item.sizeBytes, 0);
 }
 
 function advise(view: ProjectView, snapshot: Snapshot, missingEvents: number): Advice[] {
@@ -122,9 +134,9 @@ function advise(view: ProjectView, snapshot: Snapshot, missingEvents: number): A
   return advice;
 }
 
-export function clipViews(snapshot: Snapshot): ClipView[] {
+export function clipViews(catalogue: Catalogue, snapshot: Snapshot): ClipView[] {
   const stock = new StockView(snapshot);
-  const counts = eventsByClip(snapshot);
+  const counts = catalogue.timelines.eventsByClip(snapshot.project.id);
   return snapshot.clips.map((clip) => {
     const link = sourceLink(clip);
     const item = link?.place ? stock.itemAt(link.place) : null;

@@ -1,14 +1,44 @@
-/** All a planner needs of a project, read at one moment. */
+/** All a planner needs of a project. Parts are read when they are first looked at, and kept while nothing in them is another. */
 import { readTimeline } from '../../core/interchange/otio/otio-reader';
 import type { OtioObject } from '../../core/interchange/otio/otio-types';
+import type { Item } from '../../core/media/item';
 import type { ShelfSnapshot, Snapshot, TimelineSnapshot } from '../../core/planning/plan';
+import type { Clip } from '../../core/project/clip';
 import type { Timeline } from '../../core/project/timeline';
+import type { Rate } from '../../core/time/rate';
+import { notFound } from '../api/problem';
 import type { Catalogue } from '../catalogue/catalogue';
+import type { EventClips } from '../catalogue/timelines';
 import type { Mounts } from '../stock/mounts';
 
-const MOST_KEPT = 200;
-/** Documents never change once brought in, so their models can be kept. */
-const kept = new Map<string, { model: Timeline; document: OtioObject }>();
+/** Models are large: about so many events of them are kept. */
+const MOST_EVENTS_KEPT = 250_000;
+/** Documents never change once brought in, so their models can be kept; the one used last is the last. */
+const models = new Map<string, { model: Timeline; document: OtioObject }>();
+let eventsKept = 0;
+
+function modelOf(catalogue: Catalogue, id: string, rate: Rate) {
+  const known = models.get(id);
+  if (known) {
+    models.delete(id);
+    models.set(id, known);
+    return known;
+  }
+  const text = catalogue.timelines.document(id);
+  if (text === null) throw notFound('timeline');
+  const document = JSON.parse(text) as OtioObject;
+  const model = readTimeline(document, rate);
+  if (!model) throw new Error(`The timeline ${id} cannot be read any more.`);
+  const read = { model, document };
+  models.set(id, read);
+  eventsKept += model.eventCount;
+  for (const [oldest, { model: old }] of models) {
+    if (eventsKept <= MOST_EVENTS_KEPT || oldest === id) break;
+    models.delete(oldest);
+    eventsKept -= old.eventCount;
+  }
+  return read;
+}
 
 export async function shelfSnapshots(catalogue: Catalogue, mounts: Mounts): Promise<ShelfSnapshot[]> {
   return Promise.all(
@@ -23,46 +53,122 @@ export async function shelfSnapshots(catalogue: Catalogue, mounts: Mounts): Prom
   );
 }
 
-export function timelineSnapshots(catalogue: Catalogue, projectId: string): TimelineSnapshot[] {
-  const project = catalogue.projects.get(projectId);
-  if (!project) return [];
-  return catalogue.timelines.ofProject(projectId).flatMap((row): TimelineSnapshot[] => {
-    let entry = kept.get(row.id);
-    if (!entry) {
-      const document = JSON.parse(row.document) as OtioObject;
-      const model = readTimeline(document, project.rate);
-      if (!model) return [];
-      entry = { model, document };
-      if (kept.size >= MOST_KEPT) kept.delete(kept.keys().next().value!);
-      kept.set(row.id, entry);
-    }
-    return [{ id: row.id, ...entry, ...catalogue.timelines.eventClips(row.id) }];
+/** What a snapshot holds of the catalogue. */
+type Parts = Pick<Snapshot, 'clips' | 'timelines' | 'items'>;
+
+/** Reads each part once, when somebody looks at it: what lists and heads tell needs no timeline. */
+class Reading implements Parts {
+  private ownClips: readonly Clip[] | null = null;
+  private ownItems: readonly Item[] | null = null;
+  private ownTimelines: readonly TimelineSnapshot[] | null = null;
+
+  constructor(
+    readonly made: string,
+    private readonly catalogue: Catalogue,
+    private readonly project: Snapshot['project'],
+  ) {}
+
+  get clips(): readonly Clip[] {
+    return (this.ownClips ??= this.catalogue.clips.ofProject(this.project.id));
+  }
+
+  /** What stands where clips link. */
+  get items(): readonly Item[] {
+    return (this.ownItems ??= this.catalogue.items.linkedBy(this.project.id));
+  }
+
+  get timelines(): readonly TimelineSnapshot[] {
+    return (this.ownTimelines ??= this.catalogue.timelines
+      .entries(this.project.id)
+      .map(({ id }) => new TimelineReading(id, this.catalogue, this.project.rate)));
+  }
+}
+
+/** One timeline, read when it is looked at. */
+class TimelineReading implements TimelineSnapshot {
+  private own: EventClips | null = null;
+
+  constructor(
+    readonly id: string,
+    private readonly catalogue: Catalogue,
+    private readonly rate: Rate,
+  ) {}
+
+  get model(): Timeline {
+    return modelOf(this.catalogue, this.id, this.rate).model;
+  }
+
+  get document(): OtioObject {
+    return modelOf(this.catalogue, this.id, this.rate).document;
+  }
+
+  get clipIds(): EventClips['clipIds'] {
+    return this.eventClips.clipIds;
+  }
+
+  get positions(): EventClips['positions'] {
+    return this.eventClips.positions;
+  }
+
+  private get eventClips(): EventClips {
+    return (this.own ??= this.catalogue.timelines.eventClips(this.id));
+  }
+}
+
+/** Of so many projects what was read is kept. */
+const MOST_READINGS = 6;
+const readings = new WeakMap<Catalogue, Map<string, Reading>>();
+
+function readingOf(catalogue: Catalogue, project: Snapshot['project']): Reading {
+  const own = readings.get(catalogue) ?? new Map<string, Reading>();
+  readings.set(catalogue, own);
+  const made = partsStamp(catalogue, project.id);
+  const known = own.get(project.id);
+  const reading = known?.made === made ? known : new Reading(made, catalogue, project);
+  own.delete(project.id);
+  own.set(project.id, reading);
+  if (own.size > MOST_READINGS) own.delete(own.keys().next().value!);
+  return reading;
+}
+
+/** Another text whenever clips, timelines, or items on a shelf that clips link are others. */
+export function partsStamp(catalogue: Catalogue, projectId: string): string {
+  return [
+    catalogue.stamp(projectId),
+    ...catalogue.clips.shelvesLinked(projectId).map((id) => `${id} ${catalogue.stamp(id)}`),
+    catalogue.stamp('house'),
+  ].join();
+}
+
+/**
+ * Calls `look` with the project as it stands, all of it as of one moment. Null when there is no such project. The
+ * snapshot is only looked at in the call: what it did not read by then it may read later than the rest.
+ */
+export async function lookAt<T>(catalogue: Catalogue, mounts: Mounts, projectId: string, look: (snapshot: Snapshot) => T): Promise<T | null> {
+  const shelves = await shelfSnapshots(catalogue, mounts);
+  return catalogue.moment(() => {
+    const row = catalogue.projects.get(projectId);
+    if (!row) return null;
+    const project = { id: row.id, name: row.name, rate: row.rate, dropFrame: row.dropFrame };
+    const reading = readingOf(catalogue, project);
+    return look({
+      project,
+      get clips() {
+        return reading.clips;
+      },
+      get timelines() {
+        return reading.timelines;
+      },
+      get items() {
+        return reading.items;
+      },
+      shelves,
+      retiredShelves: catalogue.shelves.retired(),
+    });
   });
 }
 
-/** Null when there is no such project. */
-export async function takeSnapshot(catalogue: Catalogue, mounts: Mounts, projectId: string): Promise<Snapshot | null> {
-  const project = catalogue.projects.get(projectId);
-  if (!project) return null;
-  const shelves = await shelfSnapshots(catalogue, mounts);
-  return {
-    project: { id: project.id, name: project.name, rate: project.rate, dropFrame: project.dropFrame },
-    ...readOnce(catalogue, projectId),
-    shelves,
-    retiredShelves: catalogue.shelves.retired(),
-  };
-}
-
-type Parts = Pick<Snapshot, 'clips' | 'timelines' | 'items'>;
-/** What was read of the project asked for last, while nothing in the catalogue is another; the stock, while no item is. */
-const lastRead = new WeakMap<Catalogue, { stamp: ReturnType<Catalogue['stamp']>; projectId: string; parts: Parts }>();
-
-function readOnce(catalogue: Catalogue, projectId: string): Parts {
-  const stamp = catalogue.stamp();
-  const last = lastRead.get(catalogue);
-  if (last?.stamp.version === stamp.version && last.projectId === projectId) return last.parts;
-  const items = last?.stamp.stock === stamp.stock ? last.parts.items : catalogue.items.present();
-  const parts = { clips: catalogue.clips.ofProject(projectId), timelines: timelineSnapshots(catalogue, projectId), items };
-  lastRead.set(catalogue, { stamp, projectId, parts });
-  return parts;
+/** The project for a plan, read at one moment but for what timelines hold: that never changes. Null when there is no such project. */
+export function takeSnapshot(catalogue: Catalogue, mounts: Mounts, projectId: string): Promise<Snapshot | null> {
+  return lookAt(catalogue, mounts, projectId, (snapshot) => ({ ...snapshot }));
 }

@@ -12,22 +12,26 @@ import { framesToSeconds } from '../../core/time/convert';
 import { rateAsNumber } from '../../core/time/rate';
 import { frameToTimecode } from '../../core/time/timecode';
 import type { DrawnEvent, DrawnMarker, DrawnNested, DrawnTrack, SourceUse, TimelineSummary, TimelineView } from '../api/views';
-import type { TimelineRow } from '../catalogue/timelines';
+import type { TimelineEntry } from '../catalogue/timelines';
 
-export function timelineSummaries(rows: readonly TimelineRow[], snapshot: Snapshot): TimelineSummary[] {
-  const byId = new Map(rows.map((row) => [row.id, row]));
+export function timelineSummaries(entries: readonly TimelineEntry[], snapshot: Snapshot): TimelineSummary[] {
+  const byId = new Map(entries.map((entry) => [entry.id, entry]));
   const stock = new StockView(snapshot);
+  const clips = new Map(snapshot.clips.map((clip) => [clip.id, clip]));
   return snapshot.timelines.map((timeline) =>
-    timelineSummary(byId.get(timeline.id)!, timeline, snapshot, sourcesOf(timeline, snapshot, stock).sources),
+    timelineSummary(byId.get(timeline.id)!, timeline, clips, stock, sourcesOf(timeline, snapshot, stock).sources),
   );
 }
 
-function timelineSummary(row: TimelineRow, timeline: TimelineSnapshot, snapshot: Snapshot, sources: readonly SourceUse[]): TimelineSummary {
-  const stock = new StockView(snapshot);
-  const clips = new Map(snapshot.clips.map((clip) => [clip.id, clip]));
+function timelineSummary(
+  row: TimelineEntry,
+  timeline: TimelineSnapshot,
+  clips: ReadonlyMap<string, Clip>,
+  stock: StockView,
+  sources: readonly SourceUse[],
+): TimelineSummary {
   const ids = timeline.clipIds.filter((id): id is string => id !== null && id !== undefined);
   const offline = new Set([...new Set(ids)].filter((id) => clips.has(id) && isOffline(clipState(clips.get(id)!, stock))));
-  const { model } = timeline;
   const seconds = (frames: (source: SourceUse) => number) =>
     sources.reduce((sum, source) => sum + (source.facts?.rate ? framesToSeconds(frames(source), source.facts.rate) : 0), 0);
   return {
@@ -36,11 +40,11 @@ function timelineSummary(row: TimelineRow, timeline: TimelineSnapshot, snapshot:
     format: row.format,
     sourceName: row.sourceName,
     broughtInAt: row.broughtInAt,
-    rate: model.rate,
-    dropFrame: model.dropFrame,
-    startFrame: model.startFrame,
-    durationFrames: model.durationFrames,
-    events: model.eventCount,
+    rate: row.head.rate,
+    dropFrame: row.head.dropFrame,
+    startFrame: row.head.startFrame,
+    durationFrames: row.head.durationFrames,
+    events: row.head.eventCount,
     clips: new Set(ids).size,
     offlineEvents: ids.filter((id) => offline.has(id)).length,
     mediaSeconds: seconds((source) => source.lengthFrames),
@@ -50,12 +54,12 @@ function timelineSummary(row: TimelineRow, timeline: TimelineSnapshot, snapshot:
   };
 }
 
-export function timelineView(row: TimelineRow, timeline: TimelineSnapshot, snapshot: Snapshot): TimelineView {
+export function timelineView(row: TimelineEntry, timeline: TimelineSnapshot, snapshot: Snapshot): TimelineView {
   const stock = new StockView(snapshot);
   const { sources, reads } = sourcesOf(timeline, snapshot, stock);
   const draw = new Drawing(timeline, snapshot, stock, reads);
   return {
-    ...timelineSummary(row, timeline, snapshot, sources),
+    ...timelineSummary(row, timeline, new Map(snapshot.clips.map((clip) => [clip.id, clip])), stock, sources),
     tracks: timeline.model.tracks.map((track, index) => draw.track(track, String(index))),
     markers: timeline.model.markers.map((marker) => drawnMarker(marker, floorFrames(marker.at, timeline.model.rate))),
     sources,

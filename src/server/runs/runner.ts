@@ -4,16 +4,16 @@
  * done and still stand. One writer a shelf, encoders bound by cores; runs share them.
  */
 import { rm } from 'node:fs/promises';
-import { cpus } from 'node:os';
 import { setTimeout as wait } from 'node:timers/promises';
-import { Semaphore } from 'async-mutex';
 import PQueue from 'p-queue';
-import { fileName, joinPath } from '../../core/media/item';
+import { joinPath } from '../../core/media/item';
 import { isDerived, type Plan, type Step } from '../../core/planning/plan';
 import type { Catalogue } from '../catalogue/catalogue';
 import { isBusy, isOutOfRoom } from '../catalogue/database';
 import type { RunRow, StepRow } from '../catalogue/runs';
+import type { Config } from '../config';
 import type { Places } from '../stock/mounts';
+import { runChanges } from '../workers/pool';
 import { takeUp } from './crash-record';
 import { executeStep } from './executors/execute-step';
 import { explainError, RunRefused, StepStopped } from './explain-error';
@@ -21,22 +21,29 @@ import { inspectStep } from './inspect';
 import { LiveRun } from './live-run';
 import { partPath } from './make-file';
 import { settle, takeBack } from './safe-write';
-import { Seat } from './seat';
+import { isRelink, stepName, undoneRun } from './run-steps';
+import type { Seat } from './seat';
 import type { StepContext } from './step-context';
+import { Turns } from './turns';
 
 /** How many steps of one run wait for a resource at a time: few, so that runs take turns. */
 const STEPS_AT_ONCE = 2;
 /** How often what was found gone is made again before the run gives up. */
 const MOST_ROUNDS = 3;
 const ROOM_PAUSE_MS = 1_000;
+const BUSY_PAUSE_MS = 25;
+const LONG_BUSY_MS = 5_000;
+/** So many links are made in one transaction: nobody waits long for it. */
+const RELINKS_AT_ONCE = 500;
+const BEING_UNDONE = 'Left out, because this run is being undone.';
 
 export class Runner {
   private readonly live = new Map<number, LiveRun>();
   private readonly driving = new Map<number, Promise<void>>();
-  private readonly resources = new Map<string, Semaphore>();
-  private readonly encoders = new Semaphore(Math.max(1, cpus().length));
+  private readonly turns = new Turns();
 
   constructor(
+    private readonly config: Config,
     private readonly catalogue: Catalogue,
     private readonly places: Places,
     /** Told at every change of a run. */
@@ -168,6 +175,7 @@ export class Runner {
    * goes on by itself when there is room.
    */
   private async journal<T>(live: LiveRun, write: () => T | Promise<T>): Promise<T> {
+    const since = Date.now();
     for (;;) {
       try {
         const written = await write();
@@ -175,11 +183,16 @@ export class Runner {
         return written;
       } catch (error) {
         if (!isOutOfRoom(error) && !isBusy(error)) throw error;
+        if (live.stopping === 'shutdown') throw new StepStopped();
+        // Others write too, and are soon done.
+        if (isBusy(error) && Date.now() - since < LONG_BUSY_MS) {
+          await wait(BUSY_PAUSE_MS);
+          continue;
+        }
         live.trouble = isBusy(error)
           ? 'The catalogue is held by something that takes long. The run goes on by itself.'
           : 'The disk that holds the catalogue is full or cannot be written to. Make room there; the run then goes on by itself.';
         this.tell(live.id);
-        if (live.stopping === 'shutdown') throw new StepStopped();
         await wait(ROOM_PAUSE_MS);
       }
     }
@@ -216,9 +229,14 @@ export class Runner {
         await live.whenOpen();
         if (await this.lookAgain(live, makeAgain)) return true;
       }
+      const waiting = runs.steps(live.id).filter((row) => row.step.phase === phase && row.state !== 'done');
+      const relinks = waiting.filter(isRelink);
       const queue = new PQueue({ concurrency: STEPS_AT_ONCE });
-      for (const row of runs.steps(live.id)) {
-        if (row.step.phase === phase && row.state !== 'done') void queue.add(() => this.takeStep(live, row));
+      const add = (step: Step, work: (seat: Seat) => Promise<void>) => void queue.add(() => this.turns.take(live, step, work));
+      for (const row of waiting) if (!isRelink(row)) add(row.step, (seat) => this.doStep(live, row, seat));
+      for (let at = 0; at < relinks.length; at += RELINKS_AT_ONCE) {
+        const batch = relinks.slice(at, at + RELINKS_AT_ONCE);
+        add(batch[0]!.step, (seat) => this.relink(live, batch, seat));
       }
       await queue.onIdle();
       if (live.stopping) return false;
@@ -316,41 +334,36 @@ export class Runner {
     await this.journal(live, () => runs.fail(live.id, row.ordinal, 'cancelled', message, now));
   }
 
-  private async takeStep(live: LiveRun, row: StepRow): Promise<void> {
-    const { step } = row;
-    const shelf = step.to?.shelfId ?? step.from?.shelfId ?? 'catalogue';
-    const own = this.resource(step.action === 'link' ? 'catalogue' : shelf);
-    const seat = new Seat(step.action === 'trim' ? [own, this.encoders] : [own]);
-    for (;;) {
-      await live.whenOpen();
-      if (live.stopping) return;
-      await seat.take();
-      // Paused while it waited: others have the turn meanwhile.
-      if (!live.paused) break;
-      seat.give();
-    }
+  /** New links for many clips at once: one transaction, and what becomes of each in the journal. */
+  private async relink(live: LiveRun, batch: readonly StepRow[], seat: Seat): Promise<void> {
+    const { runs } = this.catalogue;
+    const ordinals = batch.map(({ ordinal }) => ordinal);
+    const failAll = (state: 'failed' | 'skipped', message: string) =>
+      this.journal(live, () =>
+        this.catalogue.transaction(() => ordinals.forEach((ordinal) => runs.fail(live.id, ordinal, state, message, new Date().toISOString()))),
+      );
+    if (runs.isBeingUndone(live.id)) return failAll('skipped', BEING_UNDONE);
+    const first = batch[0]!;
+    live.begin(first.ordinal, batch.length === 1 ? stepName(first.step) : `${batch.length} clips`, 0, seat);
+    this.tell(live.id);
     try {
-      if (!live.stopping) await this.doStep(live, row, seat);
+      // All or nothing, so it can be tried again when there is room.
+      await this.journal(live, () => runChanges(this.config, live.id, ordinals));
     } catch (error) {
-      if (!(error instanceof StepStopped)) throw error;
+      if (error instanceof StepStopped) throw error;
+      await failAll('failed', explainError(error));
     } finally {
-      seat.give();
+      live.end(first.ordinal, 0);
+      this.tell(live.id);
     }
-  }
-
-  private resource(name: string): Semaphore {
-    const resource = this.resources.get(name) ?? new Semaphore(1);
-    this.resources.set(name, resource);
-    return resource;
   }
 
   private async doStep(live: LiveRun, row: StepRow, seat: Seat): Promise<void> {
     const { runs } = this.catalogue;
     const { step, ordinal } = row;
     const now = () => new Date().toISOString();
-    if (runs.isBeingUndone(live.id))
-      return this.journal(live, () => runs.fail(live.id, ordinal, 'skipped', 'Left out, because this run is being undone.', now()));
-    if (isDerived(step) && runs.steps(live.id).some((other) => other.step.phase < step.phase && other.state !== 'done'))
+    if (runs.isBeingUndone(live.id)) return this.journal(live, () => runs.fail(live.id, ordinal, 'skipped', BEING_UNDONE, now()));
+    if (isDerived(step) && runs.isWaitingFor(live.id, step.phase))
       return this.journal(live, () =>
         runs.fail(live.id, ordinal, 'skipped', 'Left out, because a step before it failed. Mend that, then resume the run.', now()),
       );
@@ -360,6 +373,7 @@ export class Runner {
     let doneBytes = 0;
     try {
       const context: StepContext = {
+        config: this.config,
         catalogue: this.catalogue,
         places: live.places,
         runId: live.id,
@@ -395,14 +409,4 @@ export class Runner {
 
 function isUnfinished(run: RunRow): boolean {
   return run.state === 'queued' || run.state === 'running' || run.state === 'paused';
-}
-
-/** The run that these steps undo; null when they are no undo. */
-function undoneRun(steps: readonly Step[]): number | null {
-  for (const step of steps) if (step.action === 'link' && step.change.type === 'mark-undone') return step.change.runId;
-  return null;
-}
-
-function stepName(step: Step): string {
-  return fileName((step.to ?? step.from)?.path ?? step.reason);
 }

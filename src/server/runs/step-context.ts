@@ -3,10 +3,12 @@ import type { FileIdentity } from '../../core/media/identity';
 import type { Step } from '../../core/planning/plan';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { MadeFrame, Pending, StepOutcome, StepRow } from '../catalogue/runs';
+import type { Config } from '../config';
 import type { Places } from '../stock/mounts';
 import type { SharedControl } from '../workers/control';
 
 export interface StepContext {
+  readonly config: Config;
   readonly catalogue: Catalogue;
   readonly places: Places;
   readonly runId: number;

@@ -25,7 +25,7 @@ export interface StocktakeProgress {
 }
 
 const PROBES_AT_ONCE = 2;
-const BUSY_PAUSE_MS = 250;
+const BUSY_PAUSE_MS = 50;
 
 /** The shelf is not where the stocktake began. */
 class ShelfGone extends Error {}
@@ -89,8 +89,10 @@ export async function takeStock(
       const met = new Set(files.map((file) => file.path));
       const gone = [...known.values()].map(({ item }) => item).filter((item) => !met.has(item.place.path) && isGone(root, item, closedFolders));
       mustBeThere();
-      catalogue.items.markGone(gone, now);
-      catalogue.shelves.tookStock(shelfId, now);
+      await whenFree(() => {
+        catalogue.items.markGone(gone, now);
+        catalogue.shelves.tookStock(shelfId, now);
+      }, signal);
       progress.goneFiles = gone.length;
       progress.state = 'done';
       progress.message = passedOver(unreadable, closedFolders, vanished);

@@ -5,7 +5,10 @@ import { fileURLToPath } from 'node:url';
 import Tinypool from 'tinypool';
 import type { CopyAnswer, CopyJob, CopyResult } from './copy.worker';
 import { Problem } from '../api/problem';
+import type { StepOutcome } from '../catalogue/runs';
 import type { Config } from '../config';
+import { StepFailure } from '../runs/explain-error';
+import type { ChangeAnswer, ChangeJob } from './change.worker';
 import { readyJson, type ReadyJson } from '../ready-json';
 import type { Question } from '../study';
 import type { StudyAnswer, StudyJob } from './study.worker';
@@ -52,6 +55,22 @@ export async function runZip(job: ZipJob): Promise<CopyResult> {
   return back;
 }
 
+/** Makes a change of the catalogue that a run has come to; see change.worker.ts. Rejects as the step would. */
+export async function runChange(config: Config, runId: number, ordinal: number): Promise<StepOutcome> {
+  return (await askChange({ config, runId, ordinals: [ordinal] }))!;
+}
+
+/** Makes many, all in one transaction; what becomes of each is in the journal. */
+export async function runChanges(config: Config, runId: number, ordinals: readonly number[]): Promise<void> {
+  await askChange({ config, runId, ordinals });
+}
+
+async function askChange(job: ChangeJob): Promise<StepOutcome | null> {
+  const answer = orThrow((await pool('change', 1).run(job)) as ChangeAnswer);
+  if ('failed' in answer) throw new StepFailure(answer.failed);
+  return answer.outcome;
+}
+
 /** What views, plans and files that come in may take, in lanes of their own: none holds up another. */
 const LANES = { look: 60_000, plan: 180_000, read: 180_000 } as const;
 
@@ -61,17 +80,17 @@ function laneOf(question: Question): keyof typeof LANES {
 }
 
 /** Answers a question about projects as JSON; see study.ts. One that takes too long is given up, with its thread. */
-export async function askStudy(config: Config, question: Question): Promise<ReadyJson> {
+export async function askStudy(config: Config, question: Question, mostMs = LANES[laneOf(question)] as number): Promise<ReadyJson> {
   const lane = laneOf(question);
   const limit = new AbortController();
-  const timer = setTimeout(() => limit.abort(), LANES[lane]);
+  const timer = setTimeout(() => limit.abort(), mostMs);
   let answer: StudyAnswer;
   try {
     answer = (await pool('study', 1, lane).run({ config, question } satisfies StudyJob, { signal: limit.signal })) as StudyAnswer;
   } catch (error) {
     if (!limit.signal.aborted) throw error;
     const hint = 'Try again, with fewer timelines or a smaller file.';
-    throw new Problem(503, 'takes-too-long', `This took longer than ${LANES[lane] / 1000} seconds and was given up.`, hint);
+    throw new Problem(503, 'takes-too-long', `This took longer than ${mostMs / 1000} seconds and was given up.`, hint);
   } finally {
     clearTimeout(timer);
   }

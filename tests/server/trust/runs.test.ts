@@ -18,6 +18,7 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { CrateSettings } from '../../../src/core/planning/crate';
 import { RunRefused } from '../../../src/server/runs/explain-error';
 import { identifySync } from '../../../src/server/stock/identify';
+import { openDatabase } from '../../../src/server/catalogue/database';
 import { makeHouse, type SmallHouse } from '../../helpers/small-house';
 import {
   bringSounds,
@@ -239,21 +240,18 @@ describe('undo', () => {
 describe('a change of the catalogue', () => {
   it('is made together with its entry in the journal, or not at all: what a crash leaves can be taken back', async () => {
     const id = await withSounds('one.wav');
-    const { runs, timelines } = small.house.catalogue;
+    const { timelines } = small.house.catalogue;
     const plan = await small.plan({ kind: 'pull', settings: pullSettings(small, id) });
     const link = plan.steps.findIndex((step) => step.action === 'link');
     // The journal breaks just when the timelines come in, as a crash would have it.
-    const finish = runs.finish.bind(runs);
-    let broken = false;
-    runs.finish = (runId, ordinal, outcome, at) => {
-      if (ordinal === link && !broken) {
-        broken = true;
-        throw new Error('cut off');
-      }
-      finish(runId, ordinal, outcome, at);
-    };
+    const file = openDatabase(join(small.folder, 'data/catalogue.sqlite'), true);
+    file.exec(`CREATE TRIGGER cut_off BEFORE UPDATE ON run_steps WHEN NEW.ordinal = ${link} AND NEW.state = 'done'
+      BEGIN SELECT RAISE(ABORT, 'cut off'); END`);
     const cutOff = await go(small, plan);
-    expect([broken, cutOff.run.state, timelines.ofProject(small.projectId)]).toMatchObject([true, 'failed', { length: 1 }]);
+    file.exec('DROP TRIGGER cut_off');
+    file.close();
+    expect(cutOff.rows[link]!.message).toContain('cut off');
+    expect([cutOff.run.state, timelines.ofProject(small.projectId)]).toMatchObject(['failed', { length: 1 }]);
     small.house.runner.resume(cutOff.id);
     expect((await endOf(small, cutOff.id)).run.state).toBe('done');
     expect(timelines.ofProject(small.projectId)).toHaveLength(2);

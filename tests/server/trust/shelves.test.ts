@@ -25,8 +25,8 @@ import { Mounts } from '../../../src/server/stock/mounts';
 import { ConflictingShelf, registerShelf } from '../../../src/server/stock/register-shelf';
 import { takeStock, type StocktakeProgress } from '../../../src/server/stock/stocktake';
 import { walkShelf } from '../../../src/server/stock/walk';
-import { planRelink } from '../../../src/core/planning/relink';
-import { takeSnapshot } from '../../../src/server/projects/snapshot';
+import type { RelinkDetail } from '../../../src/core/planning/relink';
+import { makePlan } from '../../../src/server/projects/make-plan';
 import { makeHouse, openHouse, type SmallHouse } from '../../helpers/small-house';
 import { alterInSecret, copyStep, cutOf, cutOfSequence, cutTimeline, endOf, filesBelow, makeFrames, planOf, sparse, states, untilMoved, wavBytes } from '../../helpers/trust-house'; // prettier-ignore
 
@@ -192,7 +192,7 @@ describe('a stocktake', () => {
     await house.stopStocktake(small.source.id);
     house.catalogue.shelves.retire(small.source.id, new Date().toISOString());
     expect(house.catalogue.shelves.get(small.source.id)).toBeNull();
-    expect(house.catalogue.items.present()).toEqual([]);
+    expect(house.catalogue.items.linkedBy(small.projectId)).toEqual([]);
     expect(Object.values(await states(small))).toEqual(['unplugged']);
     registerShelf(house.catalogue, house.mounts, small.source.root);
     await small.stocktake(small.source.id);
@@ -210,8 +210,9 @@ describe('two versions of a sequence with one slate', () => {
     renameSync(at('v1'), original);
     const match = async () => {
       await small.stocktake(small.source.id);
-      const snapshot = (await takeSnapshot(small.house.catalogue, small.house.mounts, small.projectId))!;
-      return planRelink(snapshot, { scope: null, choices: {} }).detail.groups[0]!.rows[0]!;
+      const { catalogue, mounts } = small.house;
+      const plan = await makePlan(catalogue, mounts, small.projectId, { kind: 'relink', settings: { scope: null, choices: {} } });
+      return (plan.detail as RelinkDetail).groups[0]!.rows[0]!;
     };
     for (const frame of [1001, 1006, 1012]) {
       execFileSync('cp', ['-a', original, at('v2')]);

@@ -1,16 +1,17 @@
 import { BAG_DECLARATION, formatBagInfo, formatManifest, payloadOxum } from '../../../core/manifest/bag';
-import { crateReport, type ReportFile } from '../../../core/manifest/crate-report';
+import { crateReport } from '../../../core/manifest/crate-report';
 import { formatBytes } from '../../../core/manifest/words';
 import { formatRate } from '../../../core/time/rate';
 import type { WriteStep, ZipEntry } from '../../../core/planning/plan';
-import { fileName, folderOf, joinPath, placeKey, samePlace, type Place } from '../../../core/media/item';
-import type { StepOutcome, StepRow } from '../../catalogue/runs';
+import { fileName, folderOf, placeKey, samePlace, type Place } from '../../../core/media/item';
+import type { StepOutcome } from '../../catalogue/runs';
 import { runCopy, runZip } from '../../workers/pool';
 import type { PackedEntry } from '../../workers/zip.worker';
 import { StepStopped } from '../explain-error';
 import { createHash } from 'node:crypto';
 import { isDerived } from '../../../core/planning/plan';
 import { withWholeParts } from '../../../core/planning/whole-parts';
+import { madeFiles, wholeParts } from '../made-files';
 import { makeFile } from '../make-file';
 import { checkPrecondition, isSameSequence } from '../precondition';
 import type { Executor, StepContext } from '../step-context';
@@ -106,28 +107,4 @@ function textOf(step: WriteStep, context: StepContext): string {
 
 function shelfPath(place: { shelfId: string; path: string }, context: StepContext): string {
   return `${context.catalogue.shelves.names().get(place.shelfId) ?? 'shelf'} / ${place.path}`;
-}
-
-/** Files that were to be cut and had to be copied whole. */
-export function wholeParts(journal: readonly StepRow[]): Place[] {
-  return journal.flatMap(({ step, outcome }) => (outcome?.whole && step.to ? [step.to] : []));
-}
-
-/** Every file a run has made below `root`, as the journal has it. Paths are relative to the root. */
-export function madeFiles(journal: readonly StepRow[], root: string, nameOf: (place: { shelfId: string; path: string }) => string): ReportFile[] {
-  return journal.flatMap(({ step, state, outcome }): ReportFile[] => {
-    if (state !== 'done' || !outcome || !step.to || step.action === 'link') return [];
-    const path = step.to.path.slice(root === '' ? 0 : root.length + 1);
-    const from = step.from ? nameOf(step.from) : 'made by Mill Shelf';
-    if (outcome.files)
-      return outcome.files.map((file) => ({
-        path: joinPath(path, file.name),
-        bytes: file.bytes,
-        sha256: file.sha256,
-        how: step.reason,
-        from: `${from}/${file.name}`,
-      }));
-    const how = outcome.whole ? outcome.checked : step.reason;
-    return outcome.sha256 ? [{ path, bytes: outcome.bytes, sha256: outcome.sha256, how, from }] : [];
-  });
 }

@@ -1,0 +1,51 @@
+/** A large answer goes out as its reader takes it: what a slow one leaves does not pile up in memory. */
+import { AsyncLocalStorage } from 'node:async_hooks';
+import type { ServerResponse } from 'node:http';
+
+const PIECE_LENGTH = 64 * 1024;
+/** Shorter ones go out at once. */
+const SMALL_LENGTH = 256 * 1024;
+
+/** Known by a registered symbol: the pages are bundled apart from the entry. */
+const ANSWERING = Symbol.for('mill-shelf.answering');
+const global = globalThis as { [ANSWERING]?: AsyncLocalStorage<ServerResponse> };
+const answering = (global[ANSWERING] ??= new AsyncLocalStorage<ServerResponse>());
+
+/** Runs what answers a request, so that heldBack finds whom it is for. */
+export function answerTo<T>(response: ServerResponse, work: () => T): T {
+  return answering.run(response, work);
+}
+
+/** The text as the body of a response; in pieces, each when the one before has gone out, where it is large. */
+export function heldBack(text: string): string | ReadableStream<Uint8Array> {
+  const response = answering.getStore();
+  if (!response || text.length < SMALL_LENGTH) return text;
+  const encoder = new TextEncoder();
+  let at = 0;
+  return new ReadableStream<Uint8Array>(
+    {
+      async pull(controller) {
+        await taken(response);
+        const end = at + PIECE_LENGTH;
+        // The two halves of a sign stay together.
+        const next = /[\uD800-\uDBFF]/.test(text[end - 1] ?? '') ? end + 1 : end;
+        controller.enqueue(encoder.encode(text.slice(at, next)));
+        at = next;
+        if (at >= text.length) controller.close();
+      },
+    },
+    { highWaterMark: 0 },
+  );
+}
+
+/** Waits until the reader has taken what was written, or has gone. */
+function taken(response: ServerResponse): Promise<void> {
+  if (!response.writableNeedDrain || response.destroyed) return Promise.resolve();
+  return new Promise((done) => {
+    const over = () => {
+      response.off('drain', over).off('close', over);
+      done();
+    };
+    response.on('drain', over).on('close', over);
+  });
+}

@@ -1,0 +1,209 @@
+/** The stock is asked, not loaded: what is asked of columns and counters is held against slow models that read everything. */
+import { randomUUID } from 'node:crypto';
+import { cpSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import Database from 'better-sqlite3';
+import fc from 'fast-check';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { fileName, type Item, type Place } from '../../src/core/media/item';
+import { nameKey, sortKey } from '../../src/core/naming/sort-key';
+import type { Wanted } from '../../src/core/planning/relink';
+import type { Expected } from '../../src/core/project/clip';
+import { Catalogue } from '../../src/server/catalogue/catalogue';
+import { migrate, openDatabase, type Db } from '../../src/server/catalogue/database';
+import type { StepState } from '../../src/server/catalogue/runs';
+import { makeHouse, type SmallHouse } from '../helpers/small-house';
+import { item as madeItem, SOUND } from '../helpers/snapshots';
+import { bringSounds, copyStep, cutOf, cutTimeline, planOf } from '../helpers/trust-house';
+
+let small: SmallHouse;
+beforeEach(() => {
+  small = makeHouse();
+});
+afterEach(() => small.remove());
+
+const UNKNOWN: Expected = {
+  name: '',
+  sizeBytes: null,
+  fingerprint: null,
+  rate: null,
+  durationFrames: null,
+  startFrame: null,
+  reel: null,
+  kind: null,
+};
+
+function put(path: string, own: Partial<Item> = {}, facts: Partial<Item['facts']> = {}): Item {
+  const made = madeItem(fileName(path), facts, { id: randomUUID(), place: { shelfId: small.source.id, path }, ...own });
+  small.house.catalogue.items.put(made);
+  return made;
+}
+
+describe('items are found', () => {
+  const wanted = (expected: Partial<Expected>, aroundSeconds: number | null = null): Wanted => ({ key: 'k', expected: { ...UNKNOWN, ...expected }, aroundSeconds }); // prettier-ignore
+  const find = (what: Wanted, scope: Place | null = null, shelves = [small.source.id, small.vault.id]) =>
+    small.house.catalogue
+      .finder(shelves, scope)
+      .find(what)
+      .map(({ place }) => place.path)
+      .sort();
+
+  it('as a look at all of them would, whatever is known', () => {
+    const names = ['a.mov', 'A.MOV', 'la\u0308ute.wav', 'l\u00e4ute.wav'];
+    const stock = fc.array(
+      fc.record({
+        name: fc.constantFrom(...names),
+        folder: fc.constantFrom('', 'x/', 'x/y/', 'x-y/'),
+        print: fc.constantFrom('p1', 'p2', null),
+        reel: fc.constantFrom('A001', 'a001', null),
+        start: fc.constantFrom(0, 900_000, null),
+      }),
+      { maxLength: 12 },
+    );
+    const asked = fc.record({
+      name: fc.constantFrom('', ...names),
+      fingerprint: fc.constantFrom('p1', 'p2', null),
+      reel: fc.constantFrom('A001', null),
+    });
+    fc.assert(
+      fc.property(stock, asked, fc.constantFrom(null, '', 'x', 'x/y'), (entries, expected, folder) => {
+        const { items } = small.house.catalogue;
+        items.markGone(items.onShelf(small.source.id), 'now');
+        for (const { name, folder: at, print, reel, start } of entries) put(`${at}${name}`, { fingerprint: print }, { reel, startFrame: start });
+        const inScope = ({ path }: Place) => folder === null || folder === '' || path.startsWith(`${folder}/`);
+        const looked = items.onShelf(small.source.id).filter((one) => inScope(one.place));
+        const same = looked.filter((one) => expected.fingerprint !== null && one.fingerprint === expected.fingerprint);
+        const alike = looked.filter(
+          (one) =>
+            (expected.name !== '' && nameKey(fileName(one.place.path)) === nameKey(expected.name)) ||
+            (expected.reel !== null && one.facts.reel?.toLowerCase() === expected.reel.toLowerCase()),
+        );
+        const all = same.length > 0 ? same : alike;
+        expect(find(wanted(expected), folder === null ? null : { shelfId: small.source.id, path: folder })).toEqual(
+          all.map((one) => one.place.path).sort(),
+        );
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  it('those alike in size or length before two hundred others of the name, and on a reel those nearest in time', () => {
+    for (let index = 0; index < 200; index++)
+      put(`c${index}/clip.mov`, { sizeBytes: index, fingerprint: null }, { durationFrames: index, reel: null });
+    expect(find(wanted({ name: 'clip.mov', sizeBytes: 190, durationFrames: 180 }))).toEqual(
+      expect.arrayContaining(['c190/clip.mov', 'c180/clip.mov']),
+    );
+    for (let index = 0; index < 200; index++)
+      put(`r${index}.mov`, { fingerprint: null }, { startFrame: index * 250, reel: 'B7', durationFrames: 250 });
+    const near = find(wanted({ reel: 'b7' }, 1005));
+    expect(near).toEqual(expect.arrayContaining(['r100.mov', 'r101.mov', 'r99.mov']));
+    expect(near.length).toBeLessThanOrEqual(40);
+  });
+
+  it('not where nobody may look, nor what is gone', () => {
+    put('a.mov', { fingerprint: 'p' });
+    expect(find(wanted({ fingerprint: 'p' }), null, [small.vault.id])).toEqual([]);
+    expect(find(wanted({ fingerprint: 'p' }))).toEqual(['a.mov']);
+    small.house.catalogue.items.markRemoved({ shelfId: small.source.id, path: 'a.mov' }, 'now');
+    expect(find(wanted({ fingerprint: 'p', name: 'a.mov' }))).toEqual([]);
+  });
+});
+
+it('steps are counted as they change, whatever a run does with them', () => {
+  const { runs } = small.house.catalogue;
+  const slow = (runId: number) => {
+    const steps = runs.steps(runId);
+    const done = steps.filter(({ state }) => state === 'done');
+    const sum = (list: typeof steps, value: (row: (typeof steps)[number]) => number) => list.reduce((total, row) => total + value(row), 0);
+    return {
+      steps: steps.length,
+      done: done.length,
+      failed: steps.filter(({ state }) => state === 'failed').length,
+      expectedBytes: sum(steps, ({ step }) => step.expectedBytes),
+      doneExpectedBytes: sum(done, ({ step }) => step.expectedBytes),
+      doneBytes: sum(done, ({ step, outcome }) => outcome?.bytes ?? step.expectedBytes),
+    };
+  };
+  writeFileSync(join(small.source.root, 'a'), 'abc');
+  const step = { ...copyStep(small, 'a'), expectedBytes: 7 };
+  const orders = fc.array(fc.tuple(fc.nat(3), fc.constantFrom('begin', 'finish', 'update', 'fail', 'skip', 'doubt', 'again', 'pending'), fc.nat(50)), { maxLength: 25 }); // prettier-ignore
+  fc.assert(
+    fc.property(orders, (list) => {
+      const id = runs.add(planOf(small, [step, step, step, step]), 'now');
+      for (const [ordinal, order, bytes] of list) {
+        const outcome = { bytes, checked: 'x' };
+        if (order === 'begin') runs.begin(id, ordinal, 'now');
+        if (order === 'finish') runs.finish(id, ordinal, outcome, 'now');
+        if (order === 'update' && runs.steps(id)[ordinal]!.state === 'done') runs.update(id, ordinal, outcome);
+        if (order === 'fail' || order === 'skip') runs.fail(id, ordinal, order === 'fail' ? 'failed' : 'skipped', 'm', 'now');
+        if (order === 'doubt') runs.doubt(id, ordinal, ordinal === 1 ? 'failed' : ('waiting' satisfies StepState), null);
+        if (order === 'again') runs.again(id);
+        if (order === 'pending') runs.setPending(id, ordinal, bytes > 25 ? outcome : null);
+        expect(runs.counts(id)).toEqual(slow(id));
+      }
+    }),
+    { numRuns: 60 },
+  );
+});
+
+it('names sort as people expect: case and accents apart, numbers by their value', () => {
+  const names = ['Take 10', 'take 2', 'Läute', 'laute 1', 'A001C003', 'A001C0011', 'A1', 'a', 'Z', 'été 12', 'ete 3', '007', '7', '70'];
+  const collator = new Intl.Collator('en', { numeric: true, sensitivity: 'base' });
+  fc.assert(
+    fc.property(fc.constantFrom(...names), fc.constantFrom(...names), (a, b) => {
+      const [x, y] = [sortKey(a), sortKey(b)];
+      expect(Math.sign(x < y ? -1 : x > y ? 1 : 0)).toBe(Math.sign(collator.compare(a, b)));
+    }),
+  );
+});
+
+describe('a catalogue of an earlier version', () => {
+  /** As it was before the columns were there. */
+  function older(file: string): Db {
+    const folder = mkdtempSync(join(tmpdir(), 'mill-older-'));
+    cpSync('src/server/catalogue/migrations', folder, { recursive: true });
+    for (const name of readdirSync(folder)) if (parseInt(name, 10) > 5) rmSync(join(folder, name));
+    const db = new Database(file);
+    migrate(db, `${folder}/`);
+    rmSync(folder, { recursive: true });
+    return db;
+  }
+
+  /** Copies the rows of a catalogue as far as the older one has their columns. */
+  function copyRows(from: Db, to: Db, table: string): void {
+    const known = (to.pragma(`table_info(${table})`) as { name: string }[]).map(({ name }) => name);
+    const rows = from
+      .prepare(`SELECT ${known.join(', ')} FROM ${table}`)
+      .raw()
+      .all() as unknown[][];
+    const insert = to.prepare(`INSERT INTO ${table} (${known.join(', ')}) VALUES (${known.map(() => '?').join(', ')})`);
+    for (const row of rows) insert.run(...row);
+  }
+
+  it('has everything in its columns after it is opened, as if it had been put there today', async () => {
+    await bringSounds(small, 'one.wav', 'two.wav');
+    small.bring(cutTimeline('Second', [cutOf('two.wav', 0, 3)], 'Audio'));
+    put('x/Pour 2.mov');
+    put('x/L\u00e4ute.wav', {}, SOUND);
+    const { runs } = small.house.catalogue;
+    const step = { ...copyStep(small, 'one.wav'), expectedBytes: 7 };
+    const runId = runs.add(planOf(small, [step]), 'now'); // prettier-ignore
+    runs.finish(runId, 0, { bytes: 5, checked: 'x' }, 'now');
+    const today = openDatabase(join(small.folder, 'data/catalogue.sqlite'), true);
+    const file = join(small.folder, 'older.sqlite');
+    const before = older(file);
+    for (const table of ['projects', 'shelves', 'items', 'clips', 'renditions', 'links', 'timelines', 'timeline_events', 'runs', 'run_steps'])
+      copyRows(today, before, table);
+    before.close();
+    Catalogue.open(file).close();
+    const after = openDatabase(file, true);
+    for (const table of ['items', 'timelines', 'timeline_events', 'run_counts']) {
+      const rows = (db: Db) => db.prepare(`SELECT * FROM ${table} ORDER BY 1, 2`).all();
+      expect(rows(after).length, table).toBeGreaterThan(0);
+      expect(rows(after), table).toEqual(rows(today));
+    }
+    after.close();
+    today.close();
+  });
+});
