@@ -83,7 +83,7 @@ try {
   let pictures = 0;
   for (const item of items) void fetch(`${address}api/items/${item.id}/poster?frame=0`).then((response) => response.arrayBuffer().then(() => response.ok && pictures++)); // prettier-ignore
 
-  const slowest = new Map(views.map((view) => [view, 0]));
+  const slowest = new Map(views.map((view) => [view, { took: 0, at: 0 }]));
   const began = performance.now();
   let done = 0;
   while (performance.now() - began < 30_000) {
@@ -91,7 +91,8 @@ try {
       views.map(async (view) => {
         const from = performance.now();
         await ask('GET', view);
-        slowest.set(view, Math.max(slowest.get(view)!, performance.now() - from));
+        const took = performance.now() - from;
+        if (took > slowest.get(view)!.took) slowest.set(view, { took, at: from - began });
       }),
     );
     const run = (await ask<{ id: number; state: string; stepsDone: number }[]>('GET', 'runs')).find((entry) => entry.id === runId)!;
@@ -103,8 +104,8 @@ try {
   console.log(
     `${PAGES} pages, a run of ${FILES} files (${done} done in ${seconds} s), a stocktake, ${items.length} pictures (${pictures} made): the slowest answer`,
   );
-  for (const [view, milliseconds] of slowest)
-    console.log(`  ${view.replace(projectId, ':project').replace(shelves.MEDIA!, ':shelf').padEnd(36)} ${milliseconds.toFixed(0)} ms`);
+  for (const [view, { took, at }] of slowest)
+    console.log(`  ${view.replace(projectId, ':project').replace(shelves.MEDIA!, ':shelf').padEnd(36)} ${took.toFixed(0)} ms, ${(at / 1000).toFixed(1)} s after the run began`);
   for (const page of pages) page.abort();
   await ask('POST', `runs/${runId}/cancel`, {}).catch(() => undefined);
 } finally {

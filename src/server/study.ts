@@ -25,8 +25,10 @@ import { compareView } from './projects/compare-view';
 import { makePlan, planDigest, type PlanRequest } from './projects/make-plan';
 import { clipViews, overviewView, projectView } from './projects/project-views';
 import { lookAt, partsStamp } from './projects/snapshot';
+import { TimelineFigures } from './projects/timeline-figures';
 import { timelineSummaries, timelineView } from './projects/timeline-views';
 import { itemUsageView, usageView } from './projects/usage-views';
+import { enterRun } from './runs/enter-run';
 import { Mounts } from './stock/mounts';
 
 export type Question =
@@ -35,7 +37,9 @@ export type Question =
   | { readonly ask: 'timeline'; readonly projectId: string; readonly timelineId: string }
   | { readonly ask: 'usage'; readonly projectId: string; readonly choice: UsageChoice; readonly key: string | null }
   | { readonly ask: 'compare'; readonly projectId: string; readonly before: string; readonly after: string }
-  | { readonly ask: 'plan'; readonly projectId: string | null; readonly request: PlanRequest; readonly whole: boolean }
+  | { readonly ask: 'plan'; readonly projectId: string | null; readonly request: PlanRequest }
+  /** A plan that was read, as a run that is about to begin; see POST /api/runs. */
+  | { readonly ask: 'enter-run'; readonly projectId: string | null; readonly request: PlanRequest; readonly digest: string }
   | {
       readonly ask: 'preview';
       readonly source: TimelineSource;
@@ -61,14 +65,15 @@ export type TimelineSource = { readonly text: string } | { readonly file: string
 const MOST_KEPT_BYTES = 64 * 1024 * 1024;
 
 /** Views say how things stand; plans look at the disks too, and bringing in changes something. */
-function isView(question: Question): question is Exclude<Question, { ask: 'projects' | 'plan' | 'preview' | 'bring-in' }> {
-  return question.ask !== 'plan' && question.ask !== 'preview' && question.ask !== 'bring-in';
+function isView(question: Question): question is Exclude<Question, { ask: 'projects' | 'plan' | 'enter-run' | 'preview' | 'bring-in' }> {
+  return question.ask !== 'plan' && question.ask !== 'enter-run' && question.ask !== 'preview' && question.ask !== 'bring-in';
 }
 
 export class Study {
   /** Answers that were given, the latest last, each with what it was made of. */
   private readonly kept = new Map<string, { made: string; json: string }>();
   private keptBytes = 0;
+  private readonly figures = new TimelineFigures();
 
   constructor(
     readonly catalogue: Catalogue,
@@ -135,7 +140,9 @@ export class Study {
       case 'clips':
         return this.look(question.projectId, (snapshot) => clipViews(this.catalogue, snapshot));
       case 'timelines':
-        return this.look(question.projectId, (snapshot, project) => timelineSummaries(this.catalogue.timelines.entries(project.id), snapshot));
+        return this.look(question.projectId, (snapshot, project) =>
+          timelineSummaries(this.catalogue.timelines.entries(project.id), snapshot, this.figures),
+        );
       case 'timeline':
         return this.look(question.projectId, (snapshot, project) => {
           const row = this.catalogue.timelines.entries(project.id).find((entry) => entry.id === question.timelineId);
@@ -162,7 +169,15 @@ export class Study {
         });
       case 'plan': {
         const plan = await makePlan(this.catalogue, this.mounts, question.projectId, question.request);
-        return { digest: planDigest(plan), plan: question.whole ? plan : withoutTexts(plan) };
+        return { digest: planDigest(plan), plan: withoutTexts(plan) };
+      }
+      case 'enter-run': {
+        const plan = await makePlan(this.catalogue, this.mounts, question.projectId, question.request);
+        const stop = plan.findings.find((finding) => finding.severity === 'stops');
+        if (plan.blocked !== null) throw new Problem(409, 'blocked', plan.blocked, stop?.hint);
+        if (planDigest(plan) !== question.digest)
+          throw new Problem(409, 'plan-changed', 'Things have changed since you read this plan.', 'Read the new plan, then run it.');
+        return { id: enterRun(this.catalogue, plan, question.digest) };
       }
       case 'preview':
         return this.preview(question);

@@ -268,7 +268,12 @@ export function destinationProblem(
 
 /** Whether a step is made of what the steps before it left: made only when all of them are done, and again when one changed. */
 export function isDerived(step: Step): boolean {
-  return step.action === 'link' || (step.action === 'write' && (step.content.type === 'made' || step.content.type === 'timeline'));
+  return isDerivedKind(step.action, step.action === 'write' ? step.content.type : null);
+}
+
+/** As isDerived. `what`: kind of content that is written. */
+export function isDerivedKind(action: Step['action'], what: string | null): boolean {
+  return action === 'link' || (action === 'write' && (what === 'made' || what === 'timeline'));
 }
 
 /** The name in a path that hides a file from every stocktake; null when there is none. */

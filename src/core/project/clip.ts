@@ -108,6 +108,17 @@ export function renditionState(rendition: Rendition, stock: Stock): Exclude<Link
 
 /** State of a clip: its source, or a light copy standing in while the source is offline. */
 export function clipState(clip: Clip, stock: Stock): LinkState {
+  const known = statesIn.get(stock) ?? new WeakMap<Clip, LinkState>();
+  statesIn.set(stock, known);
+  const state = known.get(clip) ?? newClipState(clip, stock);
+  known.set(clip, state);
+  return state;
+}
+
+/** Neither clips nor what is known of the stock ever change: told once, it holds. */
+const statesIn = new WeakMap<Stock, WeakMap<Clip, LinkState>>();
+
+function newClipState(clip: Clip, stock: Stock): LinkState {
   const full = clip.renditions.filter((rendition) => rendition.kind !== 'proxy').map((rendition) => renditionState(rendition, stock));
   if (full.includes('present')) return 'present';
   if (clip.setAside) return 'set-aside';

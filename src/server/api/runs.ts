@@ -1,6 +1,5 @@
 import type { House } from '../house';
 import type { RunRow } from '../catalogue/runs';
-import type { Plan } from '../../core/planning/plan';
 import { withoutTexts } from '../study';
 import { endpoint, endpointWithBody, LARGEST_LIST_BYTES } from './endpoint';
 import { notFound, Problem } from './problem';
@@ -10,7 +9,7 @@ import type { RunSummary, RunView } from './views';
 /** What would happen now. Free and harmless. */
 export const addPlan = endpointWithBody(
   planRequestSchema,
-  ({ house, body: { projectId, ...request } }) => house.study({ ask: 'plan', projectId, request, whole: false }),
+  ({ house, body: { projectId, ...request } }) => house.study({ ask: 'plan', projectId, request }),
   LARGEST_LIST_BYTES,
 );
 
@@ -18,13 +17,18 @@ export const addPlan = endpointWithBody(
 export const addRun = endpointWithBody(
   runRequestSchema,
   async ({ house, body: { projectId, digest, ...request } }) => {
-    const answer = await house.study({ ask: 'plan', projectId, request, whole: true });
-    const made = JSON.parse(answer.json) as { digest: string; plan: Plan };
-    const { plan } = made;
-    if (plan.blocked !== null) throw new Problem(409, 'blocked', plan.blocked, plan.findings.find((finding) => finding.severity === 'stops')?.hint);
-    if (made.digest !== digest)
-      throw new Problem(409, 'plan-changed', 'Things have changed since you read this plan.', 'Read the new plan, then run it.');
-    return { id: house.runner.submit(plan, digest) };
+    const { runner, catalogue } = house;
+    try {
+      const { json } = await house.study({ ask: 'enter-run', projectId, request, digest });
+      const { id } = JSON.parse(json) as { id: number };
+      runner.begin(id);
+      return { id };
+    } catch (error) {
+      // It may have been entered though the answer did not come.
+      const entered = catalogue.runs.unfinishedWith(digest);
+      if (entered === null || !runner.begin(entered)) throw error;
+      return { id: entered };
+    }
   },
   LARGEST_LIST_BYTES,
 );

@@ -38,7 +38,6 @@ export function itemFromRaw(raw: RawItem): Item {
 /** Columns that make an item; the others are there to find it by. */
 const COLUMNS = ['id', 'shelf_id', 'path', 'size_bytes', 'modified_ms', 'fingerprint', 'facts', 'problem', 'identity', 'facts_version'];
 export const OWN_COLUMNS = COLUMNS.join(', ');
-const OF_I = COLUMNS.map((column) => `i.${column}`).join(', ');
 const PUT = [...COLUMNS, ...ITEM_COLUMNS];
 const KEPT_WHEN_PUT = new Set(['id', 'shelf_id', 'path']);
 const PUT_ITEM = `INSERT INTO items (${PUT.join(', ')}) VALUES (${PUT.map(() => '?').join(', ')})
@@ -54,9 +53,10 @@ export class Items {
   linkedBy(projectId: string): Item[] {
     const rows = this.db
       .prepare(
-        `SELECT DISTINCT ${OF_I} FROM clips c JOIN renditions r ON r.clip_id = c.id JOIN links l ON l.rendition_id = r.id
-         JOIN items i ON i.shelf_id = l.shelf_id AND i.path = l.path JOIN shelves s ON s.id = i.shelf_id
-         WHERE c.project_id = ? AND i.gone_at IS NULL AND s.retired_at IS NULL`,
+        `SELECT ${OWN_COLUMNS} FROM items WHERE rowid IN (
+           SELECT i.rowid FROM clips c JOIN renditions r ON r.clip_id = c.id JOIN links l ON l.rendition_id = r.id
+           JOIN items i ON i.shelf_id = l.shelf_id AND i.path = l.path JOIN shelves s ON s.id = i.shelf_id
+           WHERE c.project_id = ? AND i.gone_at IS NULL AND s.retired_at IS NULL)`,
       )
       .all(projectId) as RawItem[];
     return rows.map(itemFromRaw);

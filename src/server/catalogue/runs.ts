@@ -1,6 +1,6 @@
 import type { FileIdentity } from '../../core/media/identity';
 import type { Place } from '../../core/media/item';
-import type { Plan, PlanKind, Step } from '../../core/planning/plan';
+import { isDerivedKind, type Plan, type PlanKind, type Step } from '../../core/planning/plan';
 import type { Db } from './database';
 
 export type RunState = 'queued' | 'running' | 'paused' | 'done' | 'failed' | 'cancelled';
@@ -64,6 +64,17 @@ export interface StepRow {
   readonly endedAt: string | null;
 }
 
+/** A step without what it holds. */
+export interface StepOutline {
+  readonly ordinal: number;
+  readonly state: StepState;
+  readonly phase: number;
+  readonly action: Step['action'];
+  /** Kind of what a link changes or a file holds; null for other steps. */
+  readonly what: string | null;
+  readonly isDerived: boolean;
+}
+
 /** Steps of a run by what became of them. */
 export interface RunCounts {
   readonly steps: number;
@@ -119,6 +130,8 @@ export class Runs {
         );
         const insert = this.db.prepare("INSERT INTO run_steps (run_id, ordinal, step, state) VALUES (?, ?, ?, 'waiting')");
         steps.forEach((step, ordinal) => insert.run(id, ordinal, JSON.stringify(step)));
+        const expected = steps.reduce((sum, step) => sum + step.expectedBytes, 0);
+        this.db.prepare('UPDATE run_counts SET steps = ?, expected_bytes = ? WHERE run_id = ?').run(steps.length, expected, id);
         return id;
       })
       .immediate();
@@ -164,10 +177,18 @@ export class Runs {
     return stepFromRaw(this.db.prepare(`SELECT ${STEP} FROM run_steps WHERE run_id = ? AND ordinal = ?`).get(runId, ordinal) as RawStep);
   }
 
+  /** The steps in their order without what they hold: from the index alone. */
+  outline(runId: number): StepOutline[] {
+    const rows = this.db
+      .prepare(`SELECT ordinal, state, phase, action, what FROM run_steps INDEXED BY run_steps_outline WHERE run_id = ? ORDER BY ordinal`)
+      .all(runId) as (Omit<StepOutline, 'isDerived'> & { action: Step['action'] })[];
+    return rows.map((row) => ({ ...row, isDerived: isDerivedKind(row.action, row.what) }));
+  }
+
   /** Whether a step of an earlier phase is not done. */
   isWaitingFor(runId: number, phase: number): boolean {
     const found = this.db
-      .prepare("SELECT 1 FROM run_steps WHERE run_id = ? AND state <> 'done' AND json_extract(step, '$.phase') < ? LIMIT 1")
+      .prepare("SELECT 1 FROM run_steps INDEXED BY run_steps_outline WHERE run_id = ? AND state <> 'done' AND phase < ? LIMIT 1")
       .get(runId, phase);
     return found !== undefined;
   }
@@ -212,6 +233,11 @@ export class Runs {
   /** From now on the run is being undone by another; null lets it go again. */
   setUndoing(id: number, by: number | null): void {
     this.db.prepare('UPDATE runs SET undoing_by = ? WHERE id = ?').run(by, id);
+  }
+
+  /** The run that this one was to undo may go again. */
+  endUndoing(by: number): void {
+    this.db.prepare('UPDATE runs SET undoing_by = NULL WHERE undoing_by = ?').run(by);
   }
 
   isBeingUndone(id: number): boolean {
@@ -262,6 +288,13 @@ export class Runs {
         'UPDATE run_steps SET state = ?, message = ?, pending = COALESCE(outcome, pending), outcome = NULL, ended_at = NULL WHERE run_id = ? AND ordinal = ?',
       )
       .run(state, message, runId, ordinal);
+  }
+
+  /** What has not begun will not. */
+  cancelWaiting(runId: number, message: string, at: string): void {
+    this.db
+      .prepare("UPDATE run_steps SET state = 'cancelled', message = ?, ended_at = ? WHERE run_id = ? AND state = 'waiting'")
+      .run(message, at, runId);
   }
 
   /** Steps that did not come through wait again. */

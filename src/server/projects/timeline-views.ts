@@ -13,14 +13,24 @@ import { rateAsNumber } from '../../core/time/rate';
 import { frameToTimecode } from '../../core/time/timecode';
 import type { DrawnEvent, DrawnMarker, DrawnNested, DrawnTrack, SourceUse, TimelineSummary, TimelineView } from '../api/views';
 import type { TimelineEntry } from '../catalogue/timelines';
+import { ClipDigests, type Seconds, type TimelineFigures } from './timeline-figures';
 
-export function timelineSummaries(entries: readonly TimelineEntry[], snapshot: Snapshot): TimelineSummary[] {
+/** `figures`: what was summed up before. */
+export function timelineSummaries(entries: readonly TimelineEntry[], snapshot: Snapshot, figures: TimelineFigures): TimelineSummary[] {
   const byId = new Map(entries.map((entry) => [entry.id, entry]));
   const stock = new StockView(snapshot);
   const clips = new Map(snapshot.clips.map((clip) => [clip.id, clip]));
-  return snapshot.timelines.map((timeline) =>
-    timelineSummary(byId.get(timeline.id)!, timeline, clips, stock, sourcesOf(timeline, snapshot, stock).sources),
-  );
+  const digests = new ClipDigests(clips, stock);
+  return snapshot.timelines.map((timeline) => {
+    const sums = figures.of(timeline, digests, () => secondsOf(sourcesOf(timeline, snapshot, stock).sources));
+    return timelineSummary(byId.get(timeline.id)!, timeline, clips, stock, sums);
+  });
+}
+
+function secondsOf(sources: readonly SourceUse[]): Seconds {
+  const seconds = (frames: (source: SourceUse) => number) =>
+    sources.reduce((sum, source) => sum + (source.facts?.rate ? framesToSeconds(frames(source), source.facts.rate) : 0), 0);
+  return { mediaSeconds: seconds((source) => source.lengthFrames), usedSeconds: seconds((source) => source.usedFrames) };
 }
 
 function timelineSummary(
@@ -28,27 +38,26 @@ function timelineSummary(
   timeline: TimelineSnapshot,
   clips: ReadonlyMap<string, Clip>,
   stock: StockView,
-  sources: readonly SourceUse[],
+  seconds: Seconds,
 ): TimelineSummary {
   const ids = timeline.clipIds.filter((id): id is string => id !== null && id !== undefined);
-  const offline = new Set([...new Set(ids)].filter((id) => clips.has(id) && isOffline(clipState(clips.get(id)!, stock))));
-  const seconds = (frames: (source: SourceUse) => number) =>
-    sources.reduce((sum, source) => sum + (source.facts?.rate ? framesToSeconds(frames(source), source.facts.rate) : 0), 0);
+  const used = new Set(ids);
+  const offline = new Set([...used].filter((id) => clips.has(id) && isOffline(clipState(clips.get(id)!, stock))));
+  const { head } = row;
   return {
     id: row.id,
     name: row.name,
     format: row.format,
     sourceName: row.sourceName,
     broughtInAt: row.broughtInAt,
-    rate: row.head.rate,
-    dropFrame: row.head.dropFrame,
-    startFrame: row.head.startFrame,
-    durationFrames: row.head.durationFrames,
-    events: row.head.eventCount,
-    clips: new Set(ids).size,
+    rate: head.rate,
+    dropFrame: head.dropFrame,
+    startFrame: head.startFrame,
+    durationFrames: head.durationFrames,
+    events: head.eventCount,
+    clips: used.size,
     offlineEvents: ids.filter((id) => offline.has(id)).length,
-    mediaSeconds: seconds((source) => source.lengthFrames),
-    usedSeconds: seconds((source) => source.usedFrames),
+    ...seconds,
     family: timelineFamily(row.name),
     findings: row.findings,
   };
@@ -59,7 +68,7 @@ export function timelineView(row: TimelineEntry, timeline: TimelineSnapshot, sna
   const { sources, reads } = sourcesOf(timeline, snapshot, stock);
   const draw = new Drawing(timeline, snapshot, stock, reads);
   return {
-    ...timelineSummary(row, timeline, new Map(snapshot.clips.map((clip) => [clip.id, clip])), stock, sources),
+    ...timelineSummary(row, timeline, new Map(snapshot.clips.map((clip) => [clip.id, clip])), stock, secondsOf(sources)),
     tracks: timeline.model.tracks.map((track, index) => draw.track(track, String(index))),
     markers: timeline.model.markers.map((marker) => drawnMarker(marker, floorFrames(marker.at, timeline.model.rate))),
     sources,

@@ -1,9 +1,14 @@
 /** What the runner tells its steps apart by. */
 import { fileName } from '../../core/media/item';
 import type { Step } from '../../core/planning/plan';
+import type { StepOutline } from '../catalogue/runs';
 
 /** A new link for one clip: it stands on no other step. */
-export function isRelink({ step }: { readonly step: Step }): boolean {
+export function isRelink({ action, what }: StepOutline): boolean {
+  return action === 'link' && what === 'relink';
+}
+
+export function isRelinkStep(step: Step): boolean {
   return step.action === 'link' && step.change.type === 'relink';
 }
 

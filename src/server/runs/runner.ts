@@ -5,23 +5,23 @@
  */
 import { rm } from 'node:fs/promises';
 import { setTimeout as wait } from 'node:timers/promises';
-import PQueue from 'p-queue';
 import { joinPath } from '../../core/media/item';
 import { isDerived, type Plan, type Step } from '../../core/planning/plan';
 import type { Catalogue } from '../catalogue/catalogue';
 import { isBusy, isOutOfRoom } from '../catalogue/database';
-import type { RunRow, StepRow } from '../catalogue/runs';
+import type { RunRow, StepOutline, StepRow } from '../catalogue/runs';
 import type { Config } from '../config';
 import type { Places } from '../stock/mounts';
 import { runChanges } from '../workers/pool';
 import { takeUp } from './crash-record';
+import { enterRun } from './enter-run';
 import { executeStep } from './executors/execute-step';
 import { explainError, RunRefused, StepStopped } from './explain-error';
 import { inspectStep } from './inspect';
 import { LiveRun } from './live-run';
 import { partPath } from './make-file';
 import { settle, takeBack } from './safe-write';
-import { isRelink, stepName, undoneRun } from './run-steps';
+import { isRelink, isRelinkStep, stepName } from './run-steps';
 import type { Seat } from './seat';
 import type { StepContext } from './step-context';
 import { Turns } from './turns';
@@ -60,26 +60,16 @@ export class Runner {
 
   /** Enters the plan as a run and begins it. Throws RunRefused. */
   submit(plan: Plan, digest: string | null = null): number {
-    const { runs } = this.catalogue;
-    const id = this.catalogue.transaction(() => {
-      const same = digest === null ? null : runs.unfinishedWith(digest);
-      if (same !== null) throw new RunRefused(`Run ${same} does this very thing just now. Wait for its end, or cancel it.`);
-      const undone = undoneRun(plan.steps);
-      if (undone !== null) this.mustBeUndoable(undone);
-      const added = runs.add(plan, new Date().toISOString(), digest);
-      if (undone !== null) runs.setUndoing(undone, added);
-      return added;
-    });
-    this.drive(id, false);
+    const id = enterRun(this.catalogue, plan, digest);
+    this.begin(id);
     return id;
   }
 
-  private mustBeUndoable(id: number): void {
-    const run = this.catalogue.runs.get(id);
-    if (!run) throw new RunRefused(`There is no run ${id}.`);
-    if (run.undoneBy !== null) throw new RunRefused(`Run ${id} was undone already, by run ${run.undoneBy}.`);
-    if (run.undoingBy !== null) throw new RunRefused(`Run ${run.undoingBy} is undoing run ${id}. Wait for its end, or resume it if it stopped.`);
-    if (this.live.has(id) || isUnfinished(run)) throw new RunRefused(`Run ${id} is still going on. Cancel it first.`);
+  /** Begins a run that was entered; false when it has begun. */
+  begin(id: number): boolean {
+    if (this.live.has(id)) return false;
+    this.drive(id, false);
+    return true;
   }
 
   /** False when the run is not going on. */
@@ -207,9 +197,9 @@ export class Runner {
       });
     this.tell(live.id);
     await live.whenOpen();
-    const begun = runs.steps(live.id);
-    if (begun.some((row) => row.state === 'done') && begun.some((row) => row.state !== 'done')) await this.lookAgain(live, true);
-    for (const row of runs.steps(live.id)) if (row.state === 'done') live.doneBytes += row.step.expectedBytes;
+    const begun = runs.counts(live.id);
+    if (begun.done > 0 && begun.done < begun.steps) await this.lookAgain(live, true);
+    live.doneBytes = runs.counts(live.id).doneExpectedBytes;
     for (let round = 1; !live.stopping; round++) {
       const lost = await this.runPhases(live, round < MOST_ROUNDS);
       if (!lost) break;
@@ -221,27 +211,40 @@ export class Runner {
   /** Every phase in order. True when something finished was found gone and waits to be made again: begin anew. */
   private async runPhases(live: LiveRun, makeAgain: boolean): Promise<boolean> {
     const { runs } = this.catalogue;
-    const phases = [...new Set(runs.steps(live.id).map((row) => row.step.phase))].sort((a, b) => a - b);
+    const phases = [...new Set(runs.outline(live.id).map((row) => row.phase))].sort((a, b) => a - b);
+    const unfinished = (phase: number) => runs.outline(live.id).filter((row) => row.phase === phase && row.state !== 'done');
     for (const phase of phases) {
-      const rows = runs.steps(live.id).filter((row) => row.step.phase === phase && row.state !== 'done');
+      const rows = unfinished(phase);
       if (rows.length === 0) continue;
-      if (rows.some((row) => isDerived(row.step)) && phase !== phases[0] && !live.stopping) {
+      if (rows.some((row) => row.isDerived) && phase !== phases[0] && !live.stopping) {
         await live.whenOpen();
         if (await this.lookAgain(live, makeAgain)) return true;
       }
-      const waiting = runs.steps(live.id).filter((row) => row.step.phase === phase && row.state !== 'done');
-      const relinks = waiting.filter(isRelink);
-      const queue = new PQueue({ concurrency: STEPS_AT_ONCE });
-      const add = (step: Step, work: (seat: Seat) => Promise<void>) => void queue.add(() => this.turns.take(live, step, work));
-      for (const row of waiting) if (!isRelink(row)) add(row.step, (seat) => this.doStep(live, row, seat));
-      for (let at = 0; at < relinks.length; at += RELINKS_AT_ONCE) {
-        const batch = relinks.slice(at, at + RELINKS_AT_ONCE);
-        add(batch[0]!.step, (seat) => this.relink(live, batch, seat));
-      }
-      await queue.onIdle();
+      await this.runTogether(live, unfinished(phase));
       if (live.stopping) return false;
     }
     return false;
+  }
+
+  /** Steps that do not wait for each other, a few at a time; new links many at once. */
+  private async runTogether(live: LiveRun, rows: readonly StepOutline[]): Promise<void> {
+    const single = rows.filter((row) => !isRelink(row)).map(({ ordinal }) => [ordinal]);
+    const relinks = rows.filter(isRelink).map(({ ordinal }) => ordinal);
+    const batches = Array.from({ length: Math.ceil(relinks.length / RELINKS_AT_ONCE) }, (_, index) =>
+      relinks.slice(index * RELINKS_AT_ONCE, (index + 1) * RELINKS_AT_ONCE),
+    );
+    const waiting = [...single, ...batches];
+    let next = 0;
+    const work = async () => {
+      while (next < waiting.length && !live.stopping) {
+        const ordinals = waiting[next++]!;
+        const first = this.catalogue.runs.step(live.id, ordinals[0]!);
+        await this.turns.take(live, first.step, (seat) =>
+          isRelinkStep(first.step) ? this.relink(live, ordinals, first.step, seat) : this.doStep(live, first, seat),
+        );
+      }
+    };
+    await Promise.all(Array.from({ length: STEPS_AT_ONCE }, work));
   }
 
   /**
@@ -250,27 +253,26 @@ export class Runner {
    */
   private async lookAgain(live: LiveRun, makeAgain: boolean): Promise<boolean> {
     const { runs } = this.catalogue;
-    const rows = runs.steps(live.id);
     let gone = false;
     let doubtFrom = Infinity;
-    for (const row of rows) {
+    for (const row of runs.outline(live.id)) {
       // A list of an earlier version may be done though what it lists is not.
-      if (row.state !== 'done') doubtFrom = Math.min(doubtFrom, row.step.phase);
+      if (row.state !== 'done') doubtFrom = Math.min(doubtFrom, row.phase);
       if (row.state !== 'done' || live.stopping) continue;
-      const found = await inspectStep(row, live.places);
+      const found = await inspectStep(runs.step(live.id, row.ordinal), live.places);
       if (found.is === 'whole') {
         const { outcome } = found;
         if (outcome) await this.journal(live, () => runs.update(live.id, row.ordinal, outcome));
         continue;
       }
-      doubtFrom = Math.min(doubtFrom, row.step.phase);
+      doubtFrom = Math.min(doubtFrom, row.phase);
       gone ||= found.is === 'gone' && makeAgain;
       const message = found.is === 'gone' ? (makeAgain ? null : 'It was taken away again and again while the run went on.') : found.message;
       await this.journal(live, () => runs.doubt(live.id, row.ordinal, message === null ? 'waiting' : 'failed', message));
     }
-    for (const row of runs.steps(live.id)) {
-      if (row.state !== 'done' || row.step.phase <= doubtFrom || !isDerived(row.step)) continue;
-      await this.retract(live, row);
+    for (const row of runs.outline(live.id)) {
+      if (row.state !== 'done' || row.phase <= doubtFrom || !row.isDerived) continue;
+      await this.retract(live, runs.step(live.id, row.ordinal));
     }
     return gone;
   }
@@ -292,20 +294,17 @@ export class Runner {
     const { runs } = this.catalogue;
     const now = new Date().toISOString();
     if (live.stopping === 'cancel') {
-      for (const row of runs.steps(live.id)) {
-        if (row.state === 'doing' || row.state === 'publishing') await this.cleanUp(live, row);
-        else if (row.state === 'waiting')
-          await this.journal(live, () => runs.fail(live.id, row.ordinal, 'cancelled', 'Cancelled before it began.', now));
-      }
+      for (const { ordinal, state } of runs.outline(live.id))
+        if (state === 'doing' || state === 'publishing') await this.cleanUp(live, runs.step(live.id, ordinal));
+      await this.journal(live, () => runs.cancelWaiting(live.id, 'Cancelled before it began.', now));
     }
-    const rows = runs.steps(live.id);
-    const state = rows.every((row) => row.state === 'done') ? 'done' : live.stopping === 'cancel' ? 'cancelled' : 'failed';
+    const { steps, done } = runs.counts(live.id);
+    const state = done === steps ? 'done' : live.stopping === 'cancel' ? 'cancelled' : 'failed';
     await this.journal(live, () =>
       this.catalogue.transaction(() => {
         runs.setState(live.id, state, now);
-        const undone = undoneRun(rows.map((row) => row.step));
         // An undo that took nothing back lets its run go again.
-        if (undone !== null && !rows.some((row) => row.state === 'done')) runs.setUndoing(undone, null);
+        if (done === 0) runs.endUndoing(live.id);
       }),
     );
   }
@@ -335,16 +334,14 @@ export class Runner {
   }
 
   /** New links for many clips at once: one transaction, and what becomes of each in the journal. */
-  private async relink(live: LiveRun, batch: readonly StepRow[], seat: Seat): Promise<void> {
+  private async relink(live: LiveRun, ordinals: readonly number[], first: Step, seat: Seat): Promise<void> {
     const { runs } = this.catalogue;
-    const ordinals = batch.map(({ ordinal }) => ordinal);
     const failAll = (state: 'failed' | 'skipped', message: string) =>
       this.journal(live, () =>
         this.catalogue.transaction(() => ordinals.forEach((ordinal) => runs.fail(live.id, ordinal, state, message, new Date().toISOString()))),
       );
     if (runs.isBeingUndone(live.id)) return failAll('skipped', BEING_UNDONE);
-    const first = batch[0]!;
-    live.begin(first.ordinal, batch.length === 1 ? stepName(first.step) : `${batch.length} clips`, 0, seat);
+    live.begin(ordinals[0]!, ordinals.length === 1 ? stepName(first) : `${ordinals.length} clips`, 0, seat);
     this.tell(live.id);
     try {
       // All or nothing, so it can be tried again when there is room.
@@ -353,7 +350,7 @@ export class Runner {
       if (error instanceof StepStopped) throw error;
       await failAll('failed', explainError(error));
     } finally {
-      live.end(first.ordinal, 0);
+      live.end(ordinals[0]!, 0);
       this.tell(live.id);
     }
   }
@@ -405,8 +402,4 @@ export class Runner {
       this.tell(live.id);
     }
   }
-}
-
-function isUnfinished(run: RunRow): boolean {
-  return run.state === 'queued' || run.state === 'running' || run.state === 'paused';
 }

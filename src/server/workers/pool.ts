@@ -75,7 +75,7 @@ async function askChange(job: ChangeJob): Promise<StepOutcome | null> {
 const LANES = { look: 60_000, plan: 180_000, read: 180_000 } as const;
 
 function laneOf(question: Question): keyof typeof LANES {
-  if (question.ask === 'plan') return 'plan';
+  if (question.ask === 'plan' || question.ask === 'enter-run') return 'plan';
   return question.ask === 'bring-in' || question.ask === 'preview' ? 'read' : 'look';
 }
 

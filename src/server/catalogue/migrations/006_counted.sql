@@ -99,11 +99,6 @@ UPDATE run_counts SET (steps, done, failed, expected_bytes, done_expected_bytes,
 );
 
 CREATE TRIGGER count_runs AFTER INSERT ON runs BEGIN INSERT INTO run_counts (run_id) VALUES (NEW.id); END;
-CREATE TRIGGER count_steps AFTER INSERT ON run_steps BEGIN
-  UPDATE run_counts SET steps = steps + 1, expected_bytes = expected_bytes + coalesce(NEW.expected_bytes, 0),
-    done = done + (NEW.state = 'done'), failed = failed + (NEW.state = 'failed')
-  WHERE run_id = NEW.run_id;
-END;
 CREATE TRIGGER count_changes AFTER UPDATE OF state, outcome ON run_steps
 WHEN OLD.state IN ('done', 'failed') OR NEW.state IN ('done', 'failed') BEGIN
   UPDATE run_counts SET
@@ -116,3 +111,11 @@ WHEN OLD.state IN ('done', 'failed') OR NEW.state IN ('done', 'failed') BEGIN
   WHERE run_id = NEW.run_id;
 END;
 DROP INDEX run_steps_counted;
+
+-- What the runner goes by stands in an index: it reads a step when its turn comes. What it does, and what of that kind.
+ALTER TABLE run_steps ADD COLUMN phase INTEGER GENERATED ALWAYS AS (json_extract(step, '$.phase')) VIRTUAL;
+ALTER TABLE run_steps ADD COLUMN action TEXT GENERATED ALWAYS AS (json_extract(step, '$.action')) VIRTUAL;
+ALTER TABLE run_steps ADD COLUMN what TEXT GENERATED ALWAYS AS (
+  coalesce(json_extract(step, '$.change.type'), json_extract(step, '$.content.type'))
+) VIRTUAL;
+CREATE INDEX run_steps_outline ON run_steps (run_id, ordinal, state, phase, action, what, expected_bytes);

@@ -1,0 +1,31 @@
+import type { Plan } from '../../core/planning/plan';
+import type { Catalogue } from '../catalogue/catalogue';
+import type { RunRow } from '../catalogue/runs';
+import { RunRefused } from './explain-error';
+import { undoneRun } from './run-steps';
+
+/** Enters the plan as a run that is about to begin; gives its number. Throws RunRefused. */
+export function enterRun(catalogue: Catalogue, plan: Plan, digest: string | null): number {
+  const { runs } = catalogue;
+  return catalogue.transaction(() => {
+    const same = digest === null ? null : runs.unfinishedWith(digest);
+    if (same !== null) throw new RunRefused(`Run ${same} does this very thing just now. Wait for its end, or cancel it.`);
+    const undone = undoneRun(plan.steps);
+    if (undone !== null) mustBeUndoable(catalogue, undone);
+    const added = runs.add(plan, new Date().toISOString(), digest);
+    if (undone !== null) runs.setUndoing(undone, added);
+    return added;
+  });
+}
+
+function mustBeUndoable(catalogue: Catalogue, id: number): void {
+  const run = catalogue.runs.get(id);
+  if (!run) throw new RunRefused(`There is no run ${id}.`);
+  if (run.undoneBy !== null) throw new RunRefused(`Run ${id} was undone already, by run ${run.undoneBy}.`);
+  if (run.undoingBy !== null) throw new RunRefused(`Run ${run.undoingBy} is undoing run ${id}. Wait for its end, or resume it if it stopped.`);
+  if (isUnfinished(run)) throw new RunRefused(`Run ${id} is still going on. Cancel it first.`);
+}
+
+function isUnfinished(run: RunRow): boolean {
+  return run.state === 'queued' || run.state === 'running' || run.state === 'paused';
+}
