@@ -8,7 +8,7 @@ import { CatalogueError, openDatabase } from '../../src/server/catalogue/databas
 import { ConfigError, readConfig } from '../../src/server/config';
 import { DriveBay } from '../../src/server/devices/drive-bay';
 import { fingerprintFile } from '../../src/server/stock/fingerprint-file';
-import { Mounts, PlaceError } from '../../src/server/stock/mounts';
+import { attachedRoots, Mounts, placeBelow, PlaceError } from '../../src/server/stock/mounts';
 import { ConflictingShelf, registerShelf } from '../../src/server/stock/register-shelf';
 import { walkShelf } from '../../src/server/stock/walk';
 import { makeHouse, type SmallHouse } from '../helpers/small-house';
@@ -29,7 +29,10 @@ describe('a shelf', () => {
     expect(mounts.rootOf(small.source.id)).toBe(moved);
     const again = new Mounts(join(small.folder, 'data', 'mounts.json'), [small.folder], null);
     expect(again.rootOf(small.source.id)).toBe(moved);
-    expect(again.placeOf(join(moved, 'Day 1/a.mov'), [small.source.id, small.vault.id])).toEqual({ shelfId: small.source.id, path: 'Day 1/a.mov' });
+    expect(placeBelow(join(moved, 'Day 1/a.mov'), attachedRoots(again, [small.source.id, small.vault.id]))).toEqual({
+      shelfId: small.source.id,
+      path: 'Day 1/a.mov',
+    });
   });
 
   it('that another drive stands in for is not taken for it', () => {

@@ -33,7 +33,7 @@ import {
   type ZipEntry,
 } from './plan';
 import { numbering } from './sequence-numbering';
-import { StockView } from './stock-view';
+import { stockOf } from './stock-view';
 
 export const EXPORT_FORMATS = ['otio', 'otioz', 'otiod', 'edl', 'csv'] as const;
 export type ExportFormat = (typeof EXPORT_FORMATS)[number];
@@ -133,7 +133,7 @@ class Exporter {
     private readonly context: ExportContext,
   ) {
     this.names = new NameRegister(context.taken);
-    this.stock = new StockView(snapshot);
+    this.stock = stockOf(snapshot);
     this.clips = new Map(snapshot.clips.map((clip) => [clip.id, clip]));
   }
 

@@ -25,7 +25,7 @@ import { commonRate, type Rate } from '../time/rate';
 import { frameToTimecode } from '../time/timecode';
 import { precondition, type CutPart, type FramesStep, type Snapshot, type Step, type TimelineSnapshot } from './plan';
 import { numbering } from './sequence-numbering';
-import { StockView } from './stock-view';
+import { stockOf } from './stock-view';
 import { forEachEventUse, framesRead, partBytes, type EventUse, type UsedItem, type UsedMedia } from './used-media';
 
 const FOLDERS: Record<ItemKind, string> = {
@@ -252,7 +252,7 @@ function addMuted(
   usedByClip: ReadonlyMap<string, readonly UsedItem[]>,
   byIndex: Map<number, { used: UsedItem; entry: EventUse }>,
 ): void {
-  const stock = new StockView(snapshot);
+  const stock = stockOf(snapshot);
   forEachEventUse(snapshot, [timeline.id], true, (entry) => {
     const { event, trackKind } = entry.use;
     if (byIndex.has(event.index)) return;

@@ -17,7 +17,7 @@ import { rateAsNumber } from '../time/rate';
 import { matchOf, type Evidence, type Match } from './match-evidence';
 import { notes, stops, warns, type Finding } from './finding';
 import { precondition, type Plan, type PlanLine, type Snapshot, type Step } from './plan';
-import { StockView } from './stock-view';
+import { stockOf, type StockView } from './stock-view';
 import { forEachEventUse, type EventUse } from './used-media';
 
 export interface RelinkSettings {
@@ -90,7 +90,7 @@ export interface Offline {
 }
 
 export function findOffline(snapshot: Snapshot): Offline {
-  const links = offlineLinks(snapshot, new StockView(snapshot));
+  const links = offlineLinks(snapshot, stockOf(snapshot));
   return { links, uses: usesOfClips(snapshot, new Set(links.map(({ clip }) => clip.id))) };
 }
 
@@ -132,7 +132,7 @@ export function wantedByRelink({ links, uses }: Offline): Wanted[] {
 
 /** `found`: for what wantedByRelink names, items on attached shelves. */
 export function planRelink(snapshot: Snapshot, settings: RelinkSettings, offline: Offline, found: FoundItems): Plan<RelinkDetail> {
-  const stock = new StockView(snapshot);
+  const stock = stockOf(snapshot);
   const isLookedAt = (item: Item) => stock.isAttached(item.place.shelfId) && inScope(item.place, settings.scope);
   const rows = offline.links.map((wanted): Looked => {
     const uses = usesOf(wanted.link, offline.uses.get(wanted.clip.id) ?? [], stock);

@@ -19,6 +19,21 @@ function indexOf(items: readonly Item[]): Index {
   return made;
 }
 
+type Known = Pick<Snapshot, 'items' | 'shelves' | 'retiredShelves'>;
+
+const views = new WeakMap<readonly Item[], Map<string, StockView>>();
+
+/** The stock of a snapshot; the same object while neither items nor shelves are others, so that what was told of it holds. */
+export function stockOf(snapshot: Known): StockView {
+  const { items, shelves, retiredShelves } = snapshot;
+  const key = JSON.stringify([shelves.map(({ id, name, attached }) => [id, name, attached]), [...(retiredShelves ?? [])]]);
+  const own = views.get(items) ?? new Map<string, StockView>();
+  views.set(items, own);
+  const view = own.get(key) ?? new StockView(snapshot);
+  own.set(key, view);
+  return view;
+}
+
 export class StockView implements Stock {
   private readonly byPlace: ReadonlyMap<string, Item>;
   private readonly byId: ReadonlyMap<string, Item>;
@@ -26,7 +41,7 @@ export class StockView implements Stock {
 
   private readonly retired: ReadonlyMap<string, string>;
 
-  constructor(snapshot: Pick<Snapshot, 'items' | 'shelves' | 'retiredShelves'>) {
+  constructor(snapshot: Known) {
     this.retired = snapshot.retiredShelves ?? new Map();
     ({ byPlace: this.byPlace, byId: this.byId } = indexOf(snapshot.items));
     for (const shelf of snapshot.shelves) this.shelves.set(shelf.id, shelf);

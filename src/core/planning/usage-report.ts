@@ -7,7 +7,7 @@ import { itemRange } from '../project/usage';
 import { clamp, subtract, totalFrames, unite, type FrameRange, type RangeSet } from '../time/range';
 import type { Rate } from '../time/rate';
 import type { Snapshot } from './plan';
-import { StockView } from './stock-view';
+import { stockOf, type StockView } from './stock-view';
 import { forEachEventUse, framesRead } from './used-media';
 
 export interface UsageChoice {
@@ -83,7 +83,7 @@ interface Gathered {
 
 /** `whoUses`: key of the item for which every use is told; the others are only counted. */
 export function reportUsage(snapshot: Snapshot, choice: UsageChoice, whoUses: string | null = null): UsageReport {
-  const stock = new StockView(snapshot);
+  const stock = stockOf(snapshot);
   const gathered = new Map<string, Gathered>();
   const byLink = new Map<MediaLink, Gathered>();
   const at = (clip: Clip, link: MediaLink): Gathered => {

@@ -12,7 +12,7 @@ import { clamp, grow, joinGaps, subtract, totalFrames, unite, type FrameRange, t
 import { sameRate, type Rate } from '../time/rate';
 import type { Snapshot } from './plan';
 import { steppedBack } from './sequence-numbering';
-import { StockView } from './stock-view';
+import { stockOf } from './stock-view';
 
 export interface UsedMediaSettings {
   readonly timelineIds: readonly string[];
@@ -96,7 +96,7 @@ export function forEachEventUse(snapshot: Snapshot, timelineIds: readonly string
 }
 
 export function findUsedMedia(snapshot: Snapshot, settings: UsedMediaSettings): UsedMedia {
-  const stock = new StockView(snapshot);
+  const stock = stockOf(snapshot);
   const byClip = new Map<string, EventUse[]>();
   for (const use of eventUses(snapshot, settings.timelineIds, settings.countDisabled)) {
     const list = byClip.get(use.clip.id);

@@ -2,6 +2,7 @@ import type { Clip, ClipMarks, Conform, Expected, MediaLink, Rendition, Renditio
 import type { Place } from '../../core/media/item';
 import type { Moment } from '../../core/project/moment';
 import type { Db } from './database';
+import { Kept } from './kept';
 
 interface RawClip {
   id: string;
@@ -28,7 +29,7 @@ interface RawLink {
   expected: string;
 }
 
-function linkFromRaw(raw: RawLink): MediaLink {
+function linkFromRaw(raw: Pick<RawLink, 'shelf_id' | 'path' | 'url' | 'expected'>): MediaLink {
   return {
     place: raw.shelf_id !== null && raw.path !== null ? { shelfId: raw.shelf_id, path: raw.path } : null,
     url: raw.url,
@@ -37,22 +38,28 @@ function linkFromRaw(raw: RawLink): MediaLink {
 }
 
 export class Clips {
-  constructor(private readonly db: Db) {}
+  private readonly linked: Kept<string[]>;
+
+  constructor(private readonly db: Db) {
+    this.linked = new Kept(db);
+  }
 
   ofProject(projectId: string): Clip[] {
     const links = this.db
       .prepare(
-        `SELECT r.clip_id, r.id AS rendition_id, r.kind, l.position, l.shelf_id, l.path, l.url, l.expected
-         FROM renditions r JOIN clips c ON c.id = r.clip_id JOIN links l ON l.rendition_id = r.id WHERE c.project_id = ? ORDER BY r.rowid, l.position`,
+        `SELECT r.clip_id, r.id, r.kind, l.shelf_id, l.path, l.url, l.expected
+         FROM clips c JOIN renditions r ON r.clip_id = c.id JOIN links l ON l.rendition_id = r.id WHERE c.project_id = ? ORDER BY r.rowid, l.position`,
       )
-      .all(projectId) as RawLink[];
-    const byClip = new Map<string, Map<string, { id: string; kind: RenditionKind; links: MediaLink[] }>>();
-    for (const raw of links) {
-      const renditions = byClip.get(raw.clip_id) ?? new Map<string, { id: string; kind: RenditionKind; links: MediaLink[] }>();
-      const rendition = renditions.get(raw.rendition_id) ?? { id: raw.rendition_id, kind: raw.kind, links: [] };
-      rendition.links.push(linkFromRaw(raw));
-      renditions.set(raw.rendition_id, rendition);
-      byClip.set(raw.clip_id, renditions);
+      .raw()
+      .all(projectId) as [string, string, RenditionKind, string | null, string | null, string, string][];
+    const byClip = new Map<string, { id: string; kind: RenditionKind; links: MediaLink[] }[]>();
+    for (const [clipId, id, kind, shelf_id, path, url, expected] of links) {
+      const link = linkFromRaw({ shelf_id, path, url, expected });
+      const own = byClip.get(clipId);
+      const last = own?.at(-1);
+      if (last?.id === id) last.links.push(link);
+      else if (own) own.push({ id, kind, links: [link] });
+      else byClip.set(clipId, [{ id, kind, links: [link] }]);
     }
     const clips = this.db
       .prepare(
@@ -65,7 +72,7 @@ export class Clips {
       binPath: raw.bin_path,
       mediaStart: raw.media_start === null ? null : (JSON.parse(raw.media_start) as Moment),
       setAside: raw.set_aside === 1,
-      renditions: [...(byClip.get(raw.id)?.values() ?? [])] satisfies Rendition[],
+      renditions: (byClip.get(raw.id) ?? []) satisfies Rendition[],
       note: raw.note,
       colour: raw.colour,
       marks: raw.marks === null ? null : (JSON.parse(raw.marks) as ClipMarks),
@@ -77,21 +84,18 @@ export class Clips {
 
   /** Shelves that the links of a project's clips name, in order. */
   shelvesLinked(projectId: string): string[] {
-    const stamp = this.db.prepare('SELECT version FROM stamps WHERE scope = ?').pluck().get(projectId) as number | undefined;
-    const known = this.linked.get(projectId);
-    if (known && known.stamp === stamp) return known.shelves;
-    const shelves = this.db
-      .prepare(
-        `SELECT DISTINCT l.shelf_id FROM clips c JOIN renditions r ON r.clip_id = c.id JOIN links l ON l.rendition_id = r.id
-         WHERE c.project_id = ? AND l.shelf_id IS NOT NULL ORDER BY l.shelf_id`,
-      )
-      .pluck()
-      .all(projectId) as string[];
-    this.linked.set(projectId, { stamp, shelves });
-    return shelves;
+    return this.linked.of(
+      projectId,
+      () =>
+        this.db
+          .prepare(
+            `SELECT DISTINCT l.shelf_id FROM clips c JOIN renditions r ON r.clip_id = c.id JOIN links l ON l.rendition_id = r.id
+             WHERE c.project_id = ? AND l.shelf_id IS NOT NULL ORDER BY l.shelf_id`,
+          )
+          .pluck()
+          .all(projectId) as string[],
+    );
   }
-
-  private readonly linked = new Map<string, { stamp: number | undefined; shelves: string[] }>();
 
   idByMediaKey(projectId: string, mediaKey: string): string | null {
     return (

@@ -1,11 +1,14 @@
 import type { FileIdentity } from '../../core/media/identity';
 import { fileName, folderOf, type Item, type Place } from '../../core/media/item';
+import { rateAsNumber } from '../../core/time/rate';
 import type { Db } from './database';
 import { ITEM_COLUMNS, itemColumns } from './item-columns';
 import { factsFromJson } from './item-facts';
 
 /** Raised when the facts that are read of a file change: older ones are read again at the next stocktake. */
 export const FACTS_VERSION = 1;
+/** A frame of picture beside a sound: of the slowest, ten seconds. */
+const MOST_SLACK_SECONDS = 10;
 /** A problem that the next stocktake looks at again. */
 const UNSETTLED = 0;
 
@@ -88,15 +91,29 @@ export class Items {
     return raw ? itemFromRaw(raw) : null;
   }
 
-  /** Items of the same shelf that may be parts of the same recording: they share its reel or its material identifier. */
+  /** Items of the same shelf that may be parts of the same recording: they share its material identifier, or its reel about when it begins. */
   tiedTo({ place: { shelfId }, facts }: Item): Item[] {
-    const tied = (index: string, column: string, value: string | null | undefined) =>
-      value
-        ? (this.db
-            .prepare(`SELECT ${OWN_COLUMNS} FROM items INDEXED BY ${index} WHERE ${column} = ? AND shelf_id = ? AND gone_at IS NULL`)
-            .all(value, shelfId) as RawItem[])
-        : [];
-    const found = [...tied('items_by_material', 'material_id', facts.materialId), ...tied('items_by_reel', 'reel_key', facts.reel?.toLowerCase())];
+    const found: RawItem[] = [];
+    if (facts.materialId)
+      found.push(
+        ...(this.db
+          .prepare(`SELECT ${OWN_COLUMNS} FROM items INDEXED BY items_by_material WHERE material_id = ? AND shelf_id = ? AND gone_at IS NULL`)
+          .all(facts.materialId, shelfId) as RawItem[]),
+      );
+    const isSound = facts.kind === 'audio';
+    const mayTie = isSound || (facts.kind === 'video' && facts.audio.length === 0);
+    if (mayTie && facts.reel && facts.startFrame !== null && facts.rate) {
+      const start = facts.startFrame / rateAsNumber(facts.rate);
+      const slack = isSound ? MOST_SLACK_SECONDS : Math.max(1, 2 / rateAsNumber(facts.rate));
+      found.push(
+        ...(this.db
+          .prepare(
+            `SELECT ${OWN_COLUMNS} FROM items INDEXED BY ${isSound ? 'items_silent_by_reel' : 'items_sound_by_reel'} WHERE reel_key = ? AND start_seconds BETWEEN ? AND ?
+             AND shelf_id = ? AND gone_at IS NULL AND ${isSound ? "kind = 'video' AND channels = 0" : "kind = 'audio'"}`,
+          )
+          .all(facts.reel.toLowerCase(), start - slack, start + slack, shelfId) as RawItem[]),
+      );
+    }
     return [...new Map(found.map((raw) => [raw.path, raw])).values()].sort((a, b) => (a.path < b.path ? -1 : 1)).map(itemFromRaw);
   }
 

@@ -1,5 +1,6 @@
 import type { Finding } from '../../core/planning/finding';
 import type { Db } from './database';
+import { Kept } from './kept';
 import type { TimelineHead } from './timeline-head';
 
 export interface TimelineRow {
@@ -51,7 +52,11 @@ const WORDS = 'id, name, format, source_name AS sourceName, brought_in_at AS bro
 const COLUMNS = 'id, name, format, source_name AS sourceName, brought_in_at AS broughtInAt, document, findings';
 
 export class Timelines {
-  constructor(private readonly db: Db) {}
+  private readonly counts: Kept<ReadonlyMap<string, number>>;
+
+  constructor(private readonly db: Db) {
+    this.counts = new Kept(db);
+  }
 
   ofProject(projectId: string): TimelineRow[] {
     const rows = this.db.prepare(`SELECT ${COLUMNS} FROM timelines WHERE project_id = ? ORDER BY brought_in_at, rowid`).all(projectId) as Raw[];
@@ -119,12 +124,17 @@ export class Timelines {
   }
 
   /** By clip id: how many events of the project's timelines show something of it. */
-  eventsByClip(projectId: string): Map<string, number> {
-    const rows = this.db
-      .prepare('SELECT e.clip_id, count(*) FROM timelines t JOIN timeline_events e ON e.timeline_id = t.id WHERE t.project_id = ? GROUP BY e.clip_id')
-      .raw()
-      .all(projectId) as [string, number][];
-    return new Map(rows);
+  eventsByClip(projectId: string): ReadonlyMap<string, number> {
+    return this.counts.of(projectId, () => {
+      const rows = this.db
+        .prepare(
+          `SELECT e.clip_id, count(*) FROM timelines t JOIN timeline_events e ON e.timeline_id = t.id
+           WHERE t.project_id = ? AND e.sound IS NOT NULL GROUP BY e.clip_id`,
+        )
+        .raw()
+        .all(projectId) as [string, number][];
+      return new Map(rows);
+    });
   }
 
   /** What events of the project's timelines read of its clips, each once. */

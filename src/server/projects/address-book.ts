@@ -3,20 +3,25 @@ import { readAddress, sameName, type MediaAddress } from '../../core/interchange
 import type { MediaReference } from '../../core/project/timeline';
 import { joinPath, placeKey, type Item, type Place } from '../../core/media/item';
 import type { Catalogue } from '../catalogue/catalogue';
-import type { Places } from '../stock/mounts';
+import { attachedRoots, placeBelow, type Places } from '../stock/mounts';
 
 export class AddressBook {
   private readonly shelves;
+  private readonly roots;
   /** What was asked before. */
   private readonly items = new Map<string, Item | null>();
   private readonly sequences = new Map<string, readonly Item[]>();
 
   constructor(
     private readonly catalogue: Catalogue,
-    private readonly mounts: Pick<Places, 'placeOf'>,
+    mounts: Pick<Places, 'rootOf'>,
     private readonly folder: Place | null,
   ) {
     this.shelves = catalogue.shelves.list();
+    this.roots = attachedRoots(
+      mounts,
+      this.shelves.map(({ id }) => id),
+    );
   }
 
   /** Where a reference points, as far as a known shelf can be told; null otherwise. */
@@ -40,12 +45,7 @@ export class AddressBook {
   private placeOfAddress(address: MediaAddress | null, isFolder = false): Place | null {
     if (!address) return null;
     if (!address.absolute) return this.relative(address, isFolder);
-    const mounted = address.volume
-      ? null
-      : this.mounts.placeOf(
-          `/${address.segments.join('/')}`,
-          this.shelves.map((shelf) => shelf.id),
-        );
+    const mounted = address.volume ? null : placeBelow(`/${address.segments.join('/')}`, this.roots);
     if (mounted) return mounted;
     // Not under a mount of this machine: a folder in the address that bears the name of a shelf is that shelf.
     for (let index = address.segments.length - (isFolder ? 1 : 2); index >= 0; index--) {

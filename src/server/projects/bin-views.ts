@@ -1,7 +1,7 @@
 /** Bins and clips as the screen lists them. */
 import { fileName } from '../../core/media/item';
 import type { Snapshot } from '../../core/planning/plan';
-import { StockView } from '../../core/planning/stock-view';
+import { stockOf, type StockView } from '../../core/planning/stock-view';
 import { allBins } from '../../core/project/bins';
 import { sourceLink, sourceRendition, type Clip } from '../../core/project/clip';
 import { sameRate, type Rate } from '../../core/time/rate';
@@ -15,7 +15,7 @@ export function binViews(catalogue: Catalogue, projectId: string, snapshot: Snap
   const counts = new Map<string, number>();
   for (const clip of snapshot.clips) counts.set(clip.binPath, (counts.get(clip.binPath) ?? 0) + 1);
   const bins = allBins({ bins: catalogue.bins.ofProject(projectId), clips: snapshot.clips });
-  const stock = new StockView(snapshot);
+  const stock = stockOf(snapshot);
   const byId = new Map(snapshot.clips.map((clip) => [clip.id, clip]));
   const { undo, redo } = catalogue.bins.next(projectId);
   return {

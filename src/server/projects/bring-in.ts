@@ -37,7 +37,7 @@ interface EventClip {
 /** Writes the timelines and their clips into the catalogue, all or nothing. `folder`: where the document stands. */
 export function bringIn(
   catalogue: Catalogue,
-  mounts: Pick<Places, 'placeOf'>,
+  mounts: Pick<Places, 'rootOf'>,
   projectId: string,
   file: TimelineFile,
   sourceName: string,

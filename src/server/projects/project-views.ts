@@ -1,7 +1,7 @@
 /** A project in figures: link states, bytes, where the size is, what to do next. */
 import { fileName, folderOf, placeKey, type Item, type Place } from '../../core/media/item';
 import type { Snapshot } from '../../core/planning/plan';
-import { StockView } from '../../core/planning/stock-view';
+import { stockOf, type StockView } from '../../core/planning/stock-view';
 import { clipState, isOffline, LINK_STATES, linksRead, sourceLink, type LinkState } from '../../core/project/clip';
 import { formatBytes } from '../../core/manifest/words';
 import type { Advice, ClipView, OverviewView, ProjectView } from '../api/views';
@@ -9,8 +9,13 @@ import type { Catalogue } from '../catalogue/catalogue';
 import type { ProjectRow } from '../catalogue/projects';
 import type { ClipRead } from '../catalogue/timelines';
 
-export function projectView(catalogue: Catalogue, project: ProjectRow, snapshot: Snapshot): ProjectView {
-  const stock = new StockView(snapshot);
+export function projectView(
+  catalogue: Catalogue,
+  project: ProjectRow,
+  snapshot: Snapshot,
+  linked: ReadonlyMap<string, LinkedFile> = linkedFiles(snapshot, stockOf(snapshot), new Map()),
+): ProjectView {
+  const stock = stockOf(snapshot);
   const states = Object.fromEntries(LINK_STATES.map((state) => [state, 0])) as Record<LinkState, number>;
   for (const clip of snapshot.clips) states[clipState(clip, stock)]++;
   const crate = catalogue.crates.ofProject(project.id)[0];
@@ -18,7 +23,7 @@ export function projectView(catalogue: Catalogue, project: ProjectRow, snapshot:
     ...project,
     timelines: catalogue.timelines.entries(project.id).length,
     clips: snapshot.clips.length,
-    mediaBytes: [...linkedFiles(snapshot, stock, new Map()).values()].reduce((sum, file) => sum + file.bytes, 0),
+    mediaBytes: [...linked.values()].reduce((sum, file) => sum + file.bytes, 0),
     projectBytes: catalogue.timelines.bytes(project.id),
     states,
     lastCrate: crate ? { name: crate.name, madeAt: crate.madeAt, shelfName: stock.shelfName(crate.place.shelfId), bytes: crate.bytes } : null,
@@ -39,8 +44,9 @@ function linkedFiles(snapshot: Snapshot, stock: StockView, events: ReadonlyMap<s
     for (const { place, expected } of clip.renditions.flatMap((rendition) => rendition.links)) {
       if (!place) continue;
       const item = stock.itemAt(place);
-      const used = (events.get(clip.id) ?? 0) > 0 || (files.get(placeKey(place))?.used ?? false);
-      files.set(placeKey(place), {
+      const key = placeKey(place);
+      const used = (events.get(clip.id) ?? 0) > 0 || (files.get(key)?.used ?? false);
+      files.set(key, {
         place,
         used,
         bytes: item?.sizeBytes ?? expected.sizeBytes ?? 0,
@@ -52,10 +58,10 @@ function linkedFiles(snapshot: Snapshot, stock: StockView, events: ReadonlyMap<s
 }
 
 export function overviewView(catalogue: Catalogue, project: ProjectRow, snapshot: Snapshot): OverviewView {
-  const view = projectView(catalogue, project, snapshot);
-  const stock = new StockView(snapshot);
+  const stock = stockOf(snapshot);
   const counts = catalogue.timelines.eventsByClip(project.id);
   const linked = linkedFiles(snapshot, stock, counts);
+  const view = projectView(catalogue, project, snapshot, linked);
   const kinds = new Map<string, { bytes: number; items: number }>();
   const shelves = new Map<string, { usedBytes: number; unusedBytes: number }>();
   for (const file of linked.values()) {
@@ -135,7 +141,7 @@ function advise(view: ProjectView, snapshot: Snapshot, missingEvents: number): A
 }
 
 export function clipViews(catalogue: Catalogue, snapshot: Snapshot): ClipView[] {
-  const stock = new StockView(snapshot);
+  const stock = stockOf(snapshot);
   const counts = catalogue.timelines.eventsByClip(snapshot.project.id);
   return snapshot.clips.map((clip) => {
     const link = sourceLink(clip);

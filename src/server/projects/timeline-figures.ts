@@ -3,6 +3,8 @@ import { createHash } from 'node:crypto';
 import type { TimelineSnapshot } from '../../core/planning/plan';
 import type { StockView } from '../../core/planning/stock-view';
 import { sourceRendition, type Clip } from '../../core/project/clip';
+import type { Moment } from '../../core/project/moment';
+import { placeKey } from '../../core/media/item';
 
 export interface Seconds {
   /** Length of all files the timeline uses. */
@@ -11,7 +13,7 @@ export interface Seconds {
   readonly usedSeconds: number;
 }
 
-/** What of a clip and its files sums depend on, in few letters. */
+/** What of clips and their files sums depend on, as texts. */
 export class ClipDigests {
   private readonly known = new Map<string, string>();
 
@@ -29,15 +31,20 @@ export class ClipDigests {
   private made(clipId: string): string {
     const clip = this.clips.get(clipId);
     if (!clip) return '';
-    const links = (sourceRendition(clip)?.links ?? []).map(({ place, url, expected }) => {
-      const item = place ? this.stock.itemAt(place) : null;
-      return [place, url, expected, item?.id, item?.facts];
-    });
-    return createHash('sha1')
-      .update(JSON.stringify([clip.mediaStart, clip.conform, links]))
-      .digest('base64')
-      .slice(0, 16);
+    const texts = [clip.mediaStart && momentText(clip.mediaStart), clip.conform];
+    for (const { place, url, expected } of sourceRendition(clip)?.links ?? []) {
+      const facts = (place ? this.stock.itemAt(place)?.facts : null) ?? expected;
+      const sound = 'audio' in facts ? facts.audio.length : null;
+      const sequence = 'audio' in facts ? (facts.sequence?.firstNumber ?? null) : null;
+      const { rate } = facts;
+      texts.push(place ? placeKey(place) : url, `${facts.kind} ${rate && `${rate.num}/${rate.den}`} ${facts.durationFrames} ${facts.startFrame}`, `${sound} ${sequence}`); // prettier-ignore
+    }
+    return texts.join('\n');
   }
+}
+
+function momentText({ value, rate }: Moment): string {
+  return `${value} ${rate.num}/${rate.den}`;
 }
 
 export class TimelineFigures {

@@ -1,7 +1,7 @@
 /** A timeline as the screen draws it: events at their record positions, nested timelines with their own tracks inside. */
 import { fileName, placeKey } from '../../core/media/item';
 import type { Snapshot, TimelineSnapshot } from '../../core/planning/plan';
-import { StockView } from '../../core/planning/stock-view';
+import { stockOf, type StockView } from '../../core/planning/stock-view';
 import { eventUses, type EventUse, framesRead } from '../../core/planning/used-media';
 import { clipState, isOffline, linksRead, type Clip, type LinkState, type MediaLink } from '../../core/project/clip';
 import { timelineFamily } from '../../core/project/compare';
@@ -18,7 +18,7 @@ import { ClipDigests, type Seconds, type TimelineFigures } from './timeline-figu
 /** `figures`: what was summed up before. */
 export function timelineSummaries(entries: readonly TimelineEntry[], snapshot: Snapshot, figures: TimelineFigures): TimelineSummary[] {
   const byId = new Map(entries.map((entry) => [entry.id, entry]));
-  const stock = new StockView(snapshot);
+  const stock = stockOf(snapshot);
   const clips = new Map(snapshot.clips.map((clip) => [clip.id, clip]));
   const digests = new ClipDigests(clips, stock);
   return snapshot.timelines.map((timeline) => {
@@ -64,7 +64,7 @@ function timelineSummary(
 }
 
 export function timelineView(row: TimelineEntry, timeline: TimelineSnapshot, snapshot: Snapshot): TimelineView {
-  const stock = new StockView(snapshot);
+  const stock = stockOf(snapshot);
   const { sources, reads } = sourcesOf(timeline, snapshot, stock);
   const draw = new Drawing(timeline, snapshot, stock, reads);
   return {

@@ -20,7 +20,7 @@ type Change<Type extends LinkChange['type']> = Extract<LinkChange, { type: Type 
 
 export interface ChangeContext {
   readonly catalogue: Catalogue;
-  readonly places: Pick<Places, 'placeOf'>;
+  readonly places: Pick<Places, 'rootOf'>;
   readonly runId: number;
   /** The run's journal as it stands. */
   journal(): StepRow[];

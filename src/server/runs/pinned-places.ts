@@ -33,10 +33,6 @@ export class PinnedPlaces implements Places {
     return resolveBelow(root, place);
   }
 
-  placeOf(path: string, shelfIds: readonly string[]): Place | null {
-    return this.places.placeOf(path, shelfIds);
-  }
-
   space(root: string): ReturnType<Places['space']> {
     return this.places.space(root);
   }

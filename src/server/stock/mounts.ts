@@ -26,8 +26,6 @@ export interface Places {
   rootOf(shelfId: string): string | null;
   /** Absolute path of a place. Throws PlaceError when the shelf is unplugged or the path leaves it. */
   resolve(place: Place): string;
-  /** Place of an absolute path on an attached shelf; the innermost one where shelves lie inside each other. */
-  placeOf(path: string, shelfIds: readonly string[]): Place | null;
   /** Capacity and free bytes of an attached shelf, and whether it can be written to. */
   space(root: string): Promise<{ capacityBytes: number; freeBytes: number; writable: boolean }>;
 }
@@ -126,18 +124,29 @@ export class Mounts implements Places {
     return resolveBelow(this.rootOf(place.shelfId), place);
   }
 
-  placeOf(path: string, shelfIds: readonly string[]): Place | null {
-    const inside = shelfIds
-      .map((shelfId) => ({ shelfId, root: this.rootOf(shelfId) }))
-      .filter((entry): entry is { shelfId: string; root: string } => entry.root !== null && isInside(entry.root, path))
-      .sort((a, b) => b.root.length - a.root.length)[0];
-    return inside ? { shelfId: inside.shelfId, path: relative(inside.root, path).split(sep).join('/') } : null;
-  }
-
   async space(root: string): Promise<{ capacityBytes: number; freeBytes: number; writable: boolean }> {
     const space = (await this.bay?.space(root)) ?? realSpace(root);
     return { ...space, writable: isWritable(root) };
   }
+}
+
+export interface Root {
+  readonly shelfId: string;
+  readonly root: string;
+}
+
+/** Roots of those of the shelves that are attached. */
+export function attachedRoots(places: Pick<Places, 'rootOf'>, shelfIds: readonly string[]): Root[] {
+  return shelfIds.flatMap((shelfId): Root[] => {
+    const root = places.rootOf(shelfId);
+    return root === null ? [] : [{ shelfId, root }];
+  });
+}
+
+/** Place of an absolute path on one of the shelves; on the innermost one where they lie inside each other. */
+export function placeBelow(path: string, roots: readonly Root[]): Place | null {
+  const inside = roots.filter(({ root }) => isInside(root, path)).sort((a, b) => b.root.length - a.root.length)[0];
+  return inside ? { shelfId: inside.shelfId, path: relative(inside.root, path).split(sep).join('/') } : null;
 }
 
 /** Path of a place below the root of its shelf, which is null when it is unplugged. Throws PlaceError. */

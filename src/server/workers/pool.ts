@@ -28,8 +28,13 @@ function pool(name: string, threads: number, lane = ''): Tinypool {
   const key = `${name} ${lane}`;
   const standing = pools.get(key);
   if (standing) return standing;
-  // The thread that looks at projects keeps what it has read.
-  const made = new Tinypool({ filename: workerFile(name), minThreads: lane === 'look' ? 1 : 0, maxThreads: threads, idleTimeout: 30_000 });
+  // Threads that look at projects keep what they have read.
+  const made = new Tinypool({
+    filename: workerFile(name),
+    minThreads: lane === 'look' || lane === 'events' ? 1 : 0,
+    maxThreads: threads,
+    idleTimeout: 30_000,
+  });
   pools.set(key, made);
   return made;
 }
@@ -71,12 +76,15 @@ async function askChange(job: ChangeJob): Promise<StepOutcome | null> {
   return answer.outcome;
 }
 
-/** What views, plans and files that come in may take, in lanes of their own: none holds up another. */
-const LANES = { look: 60_000, plan: 180_000, read: 180_000 } as const;
+/** What views, those that go through all events, plans, and files that come in may take, in lanes of their own: none holds up another. */
+const LANES = { look: 60_000, events: 60_000, plan: 180_000, read: 180_000 } as const;
+
+const EVENT_VIEWS: ReadonlySet<Question['ask']> = new Set(['timelines', 'timeline', 'usage', 'compare']);
 
 function laneOf(question: Question): keyof typeof LANES {
   if (question.ask === 'plan' || question.ask === 'enter-run') return 'plan';
-  return question.ask === 'bring-in' || question.ask === 'preview' ? 'read' : 'look';
+  if (question.ask === 'bring-in' || question.ask === 'preview') return 'read';
+  return EVENT_VIEWS.has(question.ask) ? 'events' : 'look';
 }
 
 /** Answers a question about projects as JSON; see study.ts. One that takes too long is given up, with its thread. */

@@ -28,6 +28,9 @@ CREATE INDEX items_unfilled ON items (id) WHERE name_key IS NULL;
 CREATE INDEX items_by_name ON items (name_key, size_bytes);
 CREATE INDEX items_by_name_length ON items (name_key, frames);
 CREATE INDEX items_by_reel ON items (reel_key, start_seconds) WHERE reel_key IS NOT NULL;
+-- Picture without sound and sound of one recording find each other.
+CREATE INDEX items_sound_by_reel ON items (reel_key, start_seconds) WHERE kind = 'audio';
+CREATE INDEX items_silent_by_reel ON items (reel_key, start_seconds) WHERE kind = 'video' AND channels = 0;
 CREATE INDEX items_by_material ON items (material_id) WHERE material_id IS NOT NULL;
 CREATE INDEX items_by_path_key ON items (shelf_id, path_key);
 CREATE INDEX items_by_sort_path ON items (shelf_id, sort_path, path) WHERE gone_at IS NULL;
