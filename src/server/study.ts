@@ -14,7 +14,9 @@ import type { Plan, Snapshot } from '../core/planning/plan';
 import { reportUsage, type UsageChoice } from '../core/planning/usage-report';
 import type { Rate } from '../core/time/rate';
 import { mustHave, Problem, notFound } from './api/problem';
+import type { TimelineSummary } from './api/views';
 import { Catalogue } from './catalogue/catalogue';
+import { isBusy, isOutOfRoom } from './catalogue/database';
 import type { ProjectRow } from './catalogue/projects';
 import type { Config } from './config';
 import { DriveBay } from './devices/drive-bay';
@@ -25,7 +27,7 @@ import { compareView } from './projects/compare-view';
 import { makePlan, planDigest, type PlanRequest } from './projects/make-plan';
 import { clipViews, overviewView, projectView } from './projects/project-views';
 import { lookAt, partsStamp } from './projects/snapshot';
-import { TimelineFigures } from './projects/timeline-figures';
+import type { ProjectLines } from './projects/project-lines';
 import { timelineSummaries, timelineView } from './projects/timeline-views';
 import { itemUsageView, usageView } from './projects/usage-views';
 import { enterRun } from './runs/enter-run';
@@ -73,7 +75,6 @@ export class Study {
   /** Answers that were given, the latest last, each with what it was made of. */
   private readonly kept = new Map<string, { made: string; json: string }>();
   private keptBytes = 0;
-  private readonly figures = new TimelineFigures();
 
   constructor(
     readonly catalogue: Catalogue,
@@ -129,20 +130,18 @@ export class Study {
       case 'projects':
         return JSON.parse(await this.answerJson(question)) as unknown;
       case 'head':
-        return this.look(question.projectId, (snapshot, project) => projectView(this.catalogue, project, snapshot));
+        return this.look(question.projectId, (_, project, lines) => projectView(this.catalogue, project, lines()));
       case 'project':
-        return this.look(question.projectId, (snapshot, project) => ({
-          ...projectView(this.catalogue, project, snapshot),
+        return this.look(question.projectId, (_, project, lines) => ({
+          ...projectView(this.catalogue, project, lines()),
           remembered: this.catalogue.projects.remembered(project.id),
         }));
       case 'overview':
-        return this.look(question.projectId, (snapshot, project) => overviewView(this.catalogue, project, snapshot));
+        return this.look(question.projectId, ({ shelves }, project, lines) => overviewView(this.catalogue, project, lines(), shelves));
       case 'clips':
-        return this.look(question.projectId, (snapshot) => clipViews(this.catalogue, snapshot));
+        return this.look(question.projectId, (_, project, lines) => clipViews(this.catalogue, project.id, lines()));
       case 'timelines':
-        return this.look(question.projectId, (snapshot, project) =>
-          timelineSummaries(this.catalogue.timelines.entries(project.id), snapshot, this.figures),
-        );
+        return this.timelines(question.projectId);
       case 'timeline':
         return this.look(question.projectId, (snapshot, project) => {
           const row = this.catalogue.timelines.entries(project.id).find((entry) => entry.id === question.timelineId);
@@ -151,7 +150,7 @@ export class Study {
           return timelineView(row, timeline, snapshot);
         });
       case 'bins':
-        return this.look(question.projectId, (snapshot, project) => binViews(this.catalogue, project.id, snapshot));
+        return this.look(question.projectId, (snapshot, project, lines) => binViews(this.catalogue, project.id, snapshot, lines()));
       case 'usage':
         return this.look(question.projectId, (snapshot) => {
           const { choice } = question;
@@ -186,9 +185,28 @@ export class Study {
     }
   }
 
-  private async look<T>(projectId: string, view: (snapshot: Snapshot, project: ProjectRow) => T): Promise<T> {
-    const seen = await lookAt(this.catalogue, this.mounts, projectId, (snapshot) => ({
-      view: view(snapshot, this.catalogue.projects.get(projectId)!),
+  /** What had to be summed up anew is kept, if nothing is another by now. */
+  private async timelines(projectId: string): Promise<TimelineSummary[]> {
+    const { catalogue } = this;
+    const seen = await this.look(projectId, (snapshot, project, lines) => {
+      const figures = catalogue.timelines.figures(project.id);
+      const known = new Set(figures.keys());
+      const made = partsStamp(catalogue, project.id);
+      const view = timelineSummaries(catalogue, snapshot, lines(), figures);
+      return { view, made, fresh: [...figures].filter(([id]) => !known.has(id)) };
+    });
+    if (seen.fresh.length > 0)
+      unlessBusy(() =>
+        catalogue.transaction(() => {
+          if (partsStamp(catalogue, projectId) === seen.made) seen.fresh.forEach(([id, figures]) => catalogue.timelines.putFigures(id, figures));
+        }),
+      );
+    return seen.view;
+  }
+
+  private async look<T>(projectId: string, view: (snapshot: Snapshot, project: ProjectRow, lines: () => ProjectLines) => T): Promise<T> {
+    const seen = await lookAt(this.catalogue, this.mounts, projectId, (snapshot, lines) => ({
+      view: view(snapshot, this.catalogue.projects.get(projectId)!, lines),
     }));
     if (!seen) throw notFound('project');
     return seen.view;
@@ -223,6 +241,15 @@ export class Study {
       file.timelines.length + file.clips.length === 0 ? (read.findings.find((finding) => finding.severity === 'stops') ?? read.findings[0]) : null;
     if (stopped) throw new Problem(400, stopped.code, `${name}${stopped.where ? `, ${stopped.where}` : ''}: ${stopped.message}`, stopped.hint);
     return bringIn(this.catalogue, this.mounts, projectId, file, name, folder, randomUUID);
+  }
+}
+
+/** What is only kept to be quicker next time may as well not be. */
+function unlessBusy(keep: () => void): void {
+  try {
+    keep();
+  } catch (error) {
+    if (!isBusy(error) && !isOutOfRoom(error)) throw error;
   }
 }
 

@@ -7,11 +7,13 @@ import type { OtioObject } from '../../src/core/interchange/otio/otio-types';
 import { formatOtio } from '../../src/core/interchange/otio/otio-writer';
 import { readTimelineFile } from '../../src/core/interchange/read-timeline-file';
 import { rate } from '../../src/core/time/rate';
+import type { ClipView } from '../../src/server/api/views';
 import { House } from '../../src/server/house';
 import { complaint, runTool } from '../../src/server/media/ffmpeg';
 import { bringIn } from '../../src/server/projects/bring-in';
 import { makePlan, type PlanRequest } from '../../src/server/projects/make-plan';
 import { registerShelf } from '../../src/server/stock/register-shelf';
+import { Study } from '../../src/server/study';
 
 export interface SmallHouse {
   readonly house: House;
@@ -104,3 +106,10 @@ export function makeIntra(
     `file:${path}`,
   );
 }
+
+/** What a page would be told. */
+export async function seen<T>({ house, projectId }: SmallHouse, ask: 'overview' | 'clips' | 'bins' | 'timelines' | 'head'): Promise<T> {
+  return (await new Study(house.catalogue, house.mounts).answer({ ask, projectId })) as T;
+}
+
+export const clipsSeen = (small: SmallHouse) => seen<ClipView[]>(small, 'clips');

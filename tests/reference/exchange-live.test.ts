@@ -20,10 +20,8 @@ import {
 import { readTimelineFile } from '../../src/core/interchange/read-timeline-file';
 import { activeReference, clipEvents, type ClipEvent, type Timeline } from '../../src/core/project/timeline';
 import { rate, rateAsNumber, type Rate } from '../../src/core/time/rate';
-import { clipViews } from '../../src/server/projects/project-views';
-import { takeSnapshot } from '../../src/server/projects/snapshot';
 import { PAL } from '../helpers/snapshots';
-import { makeHouse, makeIntra } from '../helpers/small-house';
+import { clipsSeen, makeHouse, makeIntra } from '../helpers/small-house';
 
 const folder = mkdtempSync(join(tmpdir(), 'mill-live-'));
 afterAll(() => rmSync(folder, { recursive: true }));
@@ -161,7 +159,7 @@ describe('bundles', () => {
       const media = join(small.vault.root, 'in/media');
       for (const name of readdirSync(media))
         expect(readFileSync(join(media, name))).toEqual(readFileSync(new URL(`bundle.otiod/media/${name}`, vectors)));
-      const views = clipViews(small.house.catalogue, (await takeSnapshot(small.house.catalogue, small.house.mounts, small.projectId))!);
+      const views = await clipsSeen(small);
       expect(views.map((view) => [view.place?.path, view.state])).toEqual([
         ['in/media/one.mov', 'present'],
         ['in/media/two.mov', 'present'],

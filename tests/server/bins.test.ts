@@ -16,13 +16,12 @@ import { recordingOf } from '../../src/core/media/companions';
 import { findUsedMedia } from '../../src/core/planning/used-media';
 import { reportUsage } from '../../src/core/planning/usage-report';
 import { addClips, changeClips, dissolveBin, makeBin, moveBin, renameBin, tidy, type BinChange, type BinState } from '../../src/core/project/bins';
-import { binViews } from '../../src/server/projects/bin-views';
 import { clipOfItems } from '../../src/server/projects/make-clip';
 import type { RelinkDetail } from '../../src/core/planning/relink';
 import { makePlan } from '../../src/server/projects/make-plan';
 import { takeSnapshot } from '../../src/server/projects/snapshot';
 import { cut, item, PAL, timeline } from '../helpers/snapshots';
-import { ffmpeg, makeHouse, type SmallHouse } from '../helpers/small-house';
+import { ffmpeg, makeHouse, type SmallHouse, seen } from '../helpers/small-house';
 
 let small: SmallHouse;
 beforeEach(() => {
@@ -100,7 +99,7 @@ describe('edits of bins', () => {
     expect(() => tidy(state(), used, '')).toThrow('used by a timeline');
     small.house.catalogue.bins.step(small.projectId, 'undo');
     expect(state().clips.find((clip) => clip.id === spare.id)).toEqual(spare);
-    expect(binViews(small.house.catalogue, small.projectId, await snapshot())).toMatchObject({ undo: 'spare', redo: 'tidy' });
+    expect(await seen(small, 'bins')).toMatchObject({ undo: 'spare', redo: 'tidy' });
   });
 
   it('a timeline taken out leaves clips that somebody annotated', () => {

@@ -18,10 +18,8 @@ import type { Plan } from '../../src/core/planning/plan';
 import { readBridges } from '../../src/server/bridges/bridges';
 import { runBridge } from '../../src/server/bridges/run-bridge';
 import { decodeText } from '../../src/server/projects/decode-text';
-import { clipViews } from '../../src/server/projects/project-views';
-import { takeSnapshot } from '../../src/server/projects/snapshot';
 import { cut, PAL, timeline } from '../helpers/snapshots';
-import { makeHouse, makeIntra, type SmallHouse } from '../helpers/small-house';
+import { clipsSeen, makeHouse, makeIntra, type SmallHouse } from '../helpers/small-house';
 
 let small: SmallHouse;
 beforeEach(() => {
@@ -112,7 +110,7 @@ describe('bundles', () => {
     const names = readdirSync(join(small.vault.root, 'back/media'));
     expect(names).toHaveLength(1);
     expect(sha256(join(small.vault.root, 'back/media', names[0]!))).toBe(sha256(join(small.source.root, 'Day 1', 'A001 50% #1.mov')));
-    const views = clipViews(small.house.catalogue, (await takeSnapshot(small.house.catalogue, small.house.mounts, small.projectId))!);
+    const views = await clipsSeen(small);
     expect(views.filter((view) => view.state === 'present').map((view) => view.place?.path)).toEqual(
       expect.arrayContaining([`back/media/${names[0]}`, 'Day 1/A001 50% #1.mov']),
     );
@@ -219,6 +217,6 @@ it('the same timeline twice is told and not doubled; a newer version stands besi
   expect(second).toBe(first);
   const newer = small.bring({ ...timeline('Cut v2', [cut('/m/a.mov', 5, 10)]) });
   expect(small.house.catalogue.timelines.ofProject(small.projectId).map((row) => row.id)).toEqual([first, newer]);
-  expect(clipViews(small.house.catalogue, (await takeSnapshot(small.house.catalogue, small.house.mounts, small.projectId))!)).toHaveLength(1);
+  expect(await clipsSeen(small)).toHaveLength(1);
   expect(formatOtio(document)).toContain('Cut v1');
 });

@@ -3,16 +3,16 @@ import { randomUUID } from 'node:crypto';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import type { OverviewView } from '../../src/server/api/views';
 import { readTimelineFile } from '../../src/core/interchange/read-timeline-file';
 import { clipDocument, externalReference, formatOtio, rationalTime, sequenceReference, timeRange } from '../../src/core/interchange/otio/otio-writer';
 import type { OtioObject } from '../../src/core/interchange/otio/otio-types';
 import { rate, type Rate } from '../../src/core/time/rate';
 import { bringIn } from '../../src/server/projects/bring-in';
-import { clipViews, overviewView } from '../../src/server/projects/project-views';
 import { takeSnapshot } from '../../src/server/projects/snapshot';
 import { timelineView } from '../../src/server/projects/timeline-views';
 import { cut, item, PAL, timeline } from '../helpers/snapshots';
-import { makeHouse, type SmallHouse } from '../helpers/small-house';
+import { clipsSeen, seen, makeHouse, type SmallHouse } from '../helpers/small-house';
 
 let small: SmallHouse;
 beforeEach(() => {
@@ -33,7 +33,7 @@ describe('bringing in', () => {
     put('Day 1/a.mov');
     small.bring(timeline('one', [cut(at('Day%201/a.mov'), 0, 10), cut('/Volumes/FOUNDRY-A/Day 1/a.mov', 50, 10)]));
     small.bring(timeline('two', [cut('D:\\edit\\FOUNDRY-A\\Day 1\\a.mov', 0, 10), cut('//elsewhere/b.mov', 0, 10)]));
-    const views = clipViews(small.house.catalogue, await snapshot());
+    const views = await clipsSeen(small);
     expect(views.map((view) => [view.place?.path ?? null, view.state, view.events])).toEqual(
       expect.arrayContaining([
         ['Day 1/a.mov', 'present', 3],
@@ -76,7 +76,7 @@ describe('bringing in', () => {
     };
     const id = small.bring(timeline('t', [cut(at('l\u00e4ute.mov'), 0, 10), frames]));
     const state = await snapshot();
-    expect(clipViews(small.house.catalogue, state).map((view) => view.state)).toEqual(['present', 'present']);
+    expect((await clipsSeen(small)).map((view) => view.state)).toEqual(['present', 'present']);
     const row = small.house.catalogue.timelines.entries(small.projectId)[0]!;
     const view = timelineView(
       row,
@@ -99,11 +99,11 @@ describe('bringing in', () => {
     const { catalogue, mounts } = small.house;
     const done = bringIn(catalogue, mounts, small.projectId, readTimelineFile(formatOtio(collection), PAL), 'all.otio', null, randomUUID);
     expect(done).toMatchObject({ newClips: 2, events: 1 });
-    expect(clipViews(small.house.catalogue, await snapshot()).map((view) => [view.name, view.binPath, view.events])).toEqual(
+    expect((await clipsSeen(small)).map((view) => [view.name, view.binPath, view.events])).toEqual(
       expect.arrayContaining([[at('unused.mov'), 'Selects', 0]]),
     );
     catalogue.clips.removeUnused(catalogue.timelines.remove(small.projectId, done.timelineIds[0]!));
-    expect(clipViews(small.house.catalogue, await snapshot())).toHaveLength(1);
+    expect(await clipsSeen(small)).toHaveLength(1);
   });
 
   it('resolves relative links from the document’s folder, and not out of the shelf', async () => {
@@ -118,7 +118,7 @@ describe('bringing in', () => {
       { shelfId: small.source.id, path: 'job/timelines' },
       randomUUID,
     );
-    const places = Object.fromEntries(clipViews(small.house.catalogue, await snapshot()).map((view) => [view.url, view.place?.path ?? null]));
+    const places = Object.fromEntries((await clipsSeen(small)).map((view) => [view.url, view.place?.path ?? null]));
     expect(places).toEqual({ '../media/a.mov': 'job/media/a.mov', '../../../etc/passwd': null, 'bare.mov': null });
   });
 });
@@ -128,8 +128,7 @@ describe('the overview', () => {
     put('Day 1/a.mov', 4000);
     put('Day 2/b.mov', 1000);
     small.bring(timeline('t', [cut(at('Day%201/a.mov'), 0, 10), cut(at('Day%202/b.mov'), 0, 10), cut(at('Day%202/lost.mov'), 0, 10)]));
-    const project = small.house.catalogue.projects.get(small.projectId)!;
-    const view = overviewView(small.house.catalogue, project, await snapshot());
+    const view = await seen<OverviewView>(small, 'overview');
     expect(view).toMatchObject({
       mediaBytes: 5000,
       usedBytes: 5000,
@@ -146,9 +145,9 @@ describe('the overview', () => {
       { kind: 'other', bytes: 0, items: 1 },
     ]);
 
-    const lost = clipViews(small.house.catalogue, await snapshot()).find((clip) => clip.state === 'missing')!;
+    const lost = (await clipsSeen(small)).find((clip) => clip.state === 'missing')!;
     small.house.catalogue.clips.setAside(small.projectId, [lost.id], true);
-    expect(clipViews(small.house.catalogue, await snapshot()).find((clip) => clip.id === lost.id)!.state).toBe('set-aside');
+    expect((await clipsSeen(small)).find((clip) => clip.id === lost.id)!.state).toBe('set-aside');
   });
 
   it('sees a shelf go and come back at once', async () => {
@@ -158,9 +157,9 @@ describe('the overview', () => {
     const away = join(small.folder, '..', `gone-${process.pid}`);
     renameSync(small.source.root, away);
     small.house.mounts.lookAgain();
-    expect(clipViews(small.house.catalogue, await snapshot())[0]!.state).toBe('unplugged');
+    expect((await clipsSeen(small))[0]!.state).toBe('unplugged');
     renameSync(away, small.source.root);
-    expect(clipViews(small.house.catalogue, await snapshot())[0]!.state).toBe('present');
+    expect((await clipsSeen(small))[0]!.state).toBe('present');
   });
 });
 

@@ -221,6 +221,12 @@ export interface Snapshot {
   readonly frames?: ReadonlyMap<string, readonly string[]>;
 }
 
+/** What a shelf is called, as far as it is known. */
+export function shelfNameIn({ shelves, retiredShelves }: Pick<Snapshot, 'shelves' | 'retiredShelves'>, shelfId: string): string {
+  const retired = retiredShelves?.get(shelfId);
+  return shelves.find((shelf) => shelf.id === shelfId)?.name ?? (retired === undefined ? 'an unknown shelf' : `${retired} (off the list)`);
+}
+
 /** Source of a step as it was when the plan was made. */
 export function precondition(item: Item): Precondition {
   return { sizeBytes: item.sizeBytes, modifiedMs: item.modifiedMs, identity: item.identity, fingerprint: item.fingerprint };

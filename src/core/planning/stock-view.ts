@@ -1,7 +1,7 @@
 /** The stock of a snapshot, looked up by place and by id. */
 import { placeKey, type Item, type Place } from '../media/item';
 import type { Stock } from '../project/clip';
-import type { ShelfSnapshot, Snapshot } from './plan';
+import { shelfNameIn, type ShelfSnapshot, type Snapshot } from './plan';
 
 interface Index {
   readonly byPlace: ReadonlyMap<string, Item>;
@@ -39,12 +39,9 @@ export class StockView implements Stock {
   private readonly byId: ReadonlyMap<string, Item>;
   private readonly shelves = new Map<string, ShelfSnapshot>();
 
-  private readonly retired: ReadonlyMap<string, string>;
-
-  constructor(snapshot: Known) {
-    this.retired = snapshot.retiredShelves ?? new Map();
-    ({ byPlace: this.byPlace, byId: this.byId } = indexOf(snapshot.items));
-    for (const shelf of snapshot.shelves) this.shelves.set(shelf.id, shelf);
+  constructor(private readonly known: Known) {
+    ({ byPlace: this.byPlace, byId: this.byId } = indexOf(known.items));
+    for (const shelf of known.shelves) this.shelves.set(shelf.id, shelf);
   }
 
   isAttached(shelfId: string): boolean {
@@ -60,7 +57,6 @@ export class StockView implements Stock {
   }
 
   shelfName(shelfId: string): string {
-    const retired = this.retired.get(shelfId);
-    return this.shelves.get(shelfId)?.name ?? (retired === undefined ? 'an unknown shelf' : `${retired} (off the list)`);
+    return shelfNameIn(this.known, shelfId);
   }
 }

@@ -66,11 +66,29 @@ export type Conform = 'by-time' | 'by-frame';
 export type LinkState = 'present' | 'unplugged' | 'missing' | 'changed' | 'set-aside' | 'by-proxy';
 export const LINK_STATES: readonly LinkState[] = ['present', 'unplugged', 'missing', 'changed', 'set-aside', 'by-proxy'];
 
+/** What the state of a link goes by. */
+export interface KnownLink {
+  readonly place: Place | null;
+  readonly expected: Pick<Expected, 'fingerprint' | 'sizeBytes' | 'kind'>;
+}
+
+/** What the state of a clip goes by. */
+export interface KnownClip<Link extends KnownLink = KnownLink> {
+  readonly setAside: boolean;
+  readonly renditions: readonly { readonly kind: RenditionKind; readonly links: readonly Link[] }[];
+}
+
+export interface KnownItem {
+  readonly sizeBytes: number;
+  readonly fingerprint: string | null;
+  readonly facts: { readonly kind: ItemKind; readonly audio: { readonly length: number } };
+}
+
 /** What the core must know of the disks to judge a link. */
 export interface Stock {
   isAttached(shelfId: string): boolean;
   /** The item standing at a place as the last stocktake saw it. */
-  itemAt(place: Place): Item | null;
+  itemAt(place: Place): KnownItem | null;
 }
 
 export function expectedFrom(item: Item, name: string): Expected {
@@ -88,11 +106,11 @@ export function expectedFrom(item: Item, name: string): Expected {
 }
 
 /** Whether the item is, as far as is remembered, the very file that was linked. */
-export function isExpected(item: Item, expected: Expected): boolean {
+export function isExpected(item: KnownItem, expected: KnownLink['expected']): boolean {
   return comparePrints(expected.fingerprint, item.fingerprint) ?? (expected.sizeBytes === null || expected.sizeBytes === item.sizeBytes);
 }
 
-export function linkState(link: MediaLink, stock: Stock): Exclude<LinkState, 'set-aside' | 'by-proxy'> {
+export function linkState(link: KnownLink, stock: Stock): Exclude<LinkState, 'set-aside' | 'by-proxy'> {
   if (!link.place) return 'missing';
   if (!stock.isAttached(link.place.shelfId)) return 'unplugged';
   const item = stock.itemAt(link.place);
@@ -101,14 +119,14 @@ export function linkState(link: MediaLink, stock: Stock): Exclude<LinkState, 'se
 }
 
 /** A rendition is as good as its worst item: all its items move and are missing together. */
-export function renditionState(rendition: Rendition, stock: Stock): Exclude<LinkState, 'set-aside' | 'by-proxy'> {
+export function renditionState(rendition: KnownClip['renditions'][number], stock: Stock): Exclude<LinkState, 'set-aside' | 'by-proxy'> {
   const states = rendition.links.map((link) => linkState(link, stock));
   return states.length === 0 ? 'missing' : ((['missing', 'changed', 'unplugged'] as const).find((state) => states.includes(state)) ?? 'present');
 }
 
 /** State of a clip: its source, or a light copy standing in while the source is offline. */
-export function clipState(clip: Clip, stock: Stock): LinkState {
-  const known = statesIn.get(stock) ?? new WeakMap<Clip, LinkState>();
+export function clipState(clip: KnownClip, stock: Stock): LinkState {
+  const known = statesIn.get(stock) ?? new WeakMap<KnownClip, LinkState>();
   statesIn.set(stock, known);
   const state = known.get(clip) ?? newClipState(clip, stock);
   known.set(clip, state);
@@ -116,9 +134,9 @@ export function clipState(clip: Clip, stock: Stock): LinkState {
 }
 
 /** Neither clips nor what is known of the stock ever change: told once, it holds. */
-const statesIn = new WeakMap<Stock, WeakMap<Clip, LinkState>>();
+const statesIn = new WeakMap<Stock, WeakMap<KnownClip, LinkState>>();
 
-function newClipState(clip: Clip, stock: Stock): LinkState {
+function newClipState(clip: KnownClip, stock: Stock): LinkState {
   const full = clip.renditions.filter((rendition) => rendition.kind !== 'proxy').map((rendition) => renditionState(rendition, stock));
   if (full.includes('present')) return 'present';
   if (clip.setAside) return 'set-aside';
@@ -130,12 +148,12 @@ export function isOffline(state: LinkState): boolean {
   return state === 'unplugged' || state === 'missing' || state === 'set-aside';
 }
 
-export function sourceRendition(clip: Clip): Rendition | null {
+export function sourceRendition<R extends KnownClip['renditions'][number]>(clip: { readonly renditions: readonly R[] }): R | null {
   return clip.renditions.find((rendition) => rendition.kind === 'source') ?? clip.renditions[0] ?? null;
 }
 
 /** The first item of the source: the picture, where there is one. */
-export function sourceLink(clip: Clip): MediaLink | null {
+export function sourceLink<Link extends KnownLink>(clip: KnownClip<Link>): Link | null {
   return sourceRendition(clip)?.links[0] ?? null;
 }
 
@@ -143,10 +161,10 @@ export function sourceLink(clip: Clip): MediaLink | null {
  * Items of the source that an event reads: on a sound track those that carry sound, otherwise those that carry
  * picture. `named`: position of the item the event itself names, which wins where it carries that kind.
  */
-export function linksRead(clip: Clip, sound: boolean, named: number | null, stock: Stock): readonly MediaLink[] {
+export function linksRead<Link extends KnownLink>(clip: KnownClip<Link>, sound: boolean, named: number | null, stock: Stock): readonly Link[] {
   const links = sourceRendition(clip)?.links ?? [];
   if (links.length <= 1) return links;
-  const carries = (link: MediaLink | undefined): boolean => {
+  const carries = (link: Link | undefined): boolean => {
     if (!link) return false;
     const facts = (link.place ? stock.itemAt(link.place) : null)?.facts;
     const kind = facts?.kind ?? link.expected.kind;

@@ -2,6 +2,7 @@ import type { Clip, ClipMarks, Conform, Expected, MediaLink, Rendition, Renditio
 import type { Place } from '../../core/media/item';
 import type { Moment } from '../../core/project/moment';
 import type { Db } from './database';
+import { clipLines, type ClipLine, type RawLine } from './clip-lines';
 import { Kept } from './kept';
 
 interface RawClip {
@@ -35,6 +36,11 @@ function linkFromRaw(raw: Pick<RawLink, 'shelf_id' | 'path' | 'url' | 'expected'
     url: raw.url,
     expected: JSON.parse(raw.expected) as Expected,
   };
+}
+
+function linkColumns({ place, url, expected }: MediaLink): (string | number | null)[] {
+  const { fingerprint, sizeBytes, kind } = expected;
+  return [place?.shelfId ?? null, place?.path ?? null, url, JSON.stringify(expected), fingerprint, sizeBytes, kind];
 }
 
 export class Clips {
@@ -80,6 +86,22 @@ export class Clips {
       madeBy: raw.made_by,
       mediaKey: raw.media_key,
     }));
+  }
+
+  /** The clips as lists tell of them, with what stands where they link: no more is read of either. In order of their names. */
+  lines(projectId: string): ClipLine[] {
+    const rows = this.db
+      .prepare(
+        `SELECT c.id, c.name, c.bin_path, c.set_aside, r.rowid, r.kind, l.position, l.shelf_id, l.path, l.url, l.name, l.fingerprint, l.size_bytes,
+           l.kind, i.id, i.size_bytes, i.fingerprint, i.kind, i.channels
+         FROM clips c LEFT JOIN renditions r ON r.clip_id = c.id LEFT JOIN links l ON l.rendition_id = r.id
+         LEFT JOIN items i ON i.shelf_id = l.shelf_id AND i.path = l.path AND i.gone_at IS NULL
+           AND i.shelf_id IN (SELECT id FROM shelves WHERE retired_at IS NULL)
+         WHERE c.project_id = ? ORDER BY c.name, c.rowid, r.rowid, l.position`,
+      )
+      .raw()
+      .all(projectId) as RawLine[];
+    return clipLines(rows);
   }
 
   /** Shelves that the links of a project's clips name, in order. */
@@ -148,8 +170,10 @@ export class Clips {
 
   private insertLink(renditionId: string, position: number, link: MediaLink): void {
     this.db
-      .prepare('INSERT INTO links (rendition_id, position, shelf_id, path, url, expected) VALUES (?, ?, ?, ?, ?, ?)')
-      .run(renditionId, position, link.place?.shelfId ?? null, link.place?.path ?? null, link.url, JSON.stringify(link.expected));
+      .prepare(
+        'INSERT INTO links (rendition_id, position, shelf_id, path, url, expected, fingerprint, size_bytes, kind) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)',
+      )
+      .run(renditionId, position, ...linkColumns(link));
   }
 
   /** How one item of a rendition is linked now. */
@@ -171,8 +195,11 @@ export class Clips {
     const old = this.rawLink(renditionId, position);
     if (!old) return null;
     this.db
-      .prepare('UPDATE links SET shelf_id = ?, path = ?, url = ?, expected = ? WHERE rendition_id = ? AND position = ?')
-      .run(link.place?.shelfId ?? null, link.place?.path ?? null, link.url, JSON.stringify(link.expected), renditionId, position);
+      .prepare(
+        `UPDATE links SET shelf_id = ?, path = ?, url = ?, expected = ?, fingerprint = ?, size_bytes = ?, kind = ?
+         WHERE rendition_id = ? AND position = ?`,
+      )
+      .run(...linkColumns(link), renditionId, position);
     this.db.prepare('UPDATE clips SET touched = 1 WHERE id = ?').run(old.clip_id);
     return linkFromRaw(old);
   }

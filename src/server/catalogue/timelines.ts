@@ -40,6 +40,14 @@ export interface ClipRead {
   readonly position: number | null;
 }
 
+/** Sums over all that a timeline reads: kept until a clip or a file of it is another. */
+export interface TimelineFigures {
+  readonly clips: number;
+  /** Length of all files it uses, and what of them it uses. */
+  readonly mediaSeconds: number;
+  readonly usedSeconds: number;
+}
+
 interface Raw extends Omit<TimelineRow, 'findings'> {
   findings: string;
 }
@@ -135,6 +143,32 @@ export class Timelines {
         .all(projectId) as [string, number][];
       return new Map(rows);
     });
+  }
+
+  /** By timeline id: how many events use one of these clips. */
+  eventsOf(clipIds: readonly string[]): Map<string, number> {
+    const rows = this.db
+      .prepare('SELECT timeline_id, count(*) FROM timeline_events WHERE clip_id IN (SELECT value FROM json_each(?)) GROUP BY timeline_id')
+      .raw()
+      .all(JSON.stringify(clipIds)) as [string, number][];
+    return new Map(rows);
+  }
+
+  /** By timeline id, as far as they are known. */
+  figures(projectId: string): Map<string, TimelineFigures> {
+    const rows = this.db
+      .prepare(
+        `SELECT f.timeline_id AS id, f.clips, f.media_seconds AS mediaSeconds, f.used_seconds AS usedSeconds
+         FROM timelines t JOIN timeline_figures f ON f.timeline_id = t.id WHERE t.project_id = ?`,
+      )
+      .all(projectId) as (TimelineFigures & { id: string })[];
+    return new Map(rows.map(({ id, ...figures }) => [id, figures]));
+  }
+
+  putFigures(timelineId: string, { clips, mediaSeconds, usedSeconds }: TimelineFigures): void {
+    this.db
+      .prepare('INSERT OR REPLACE INTO timeline_figures (timeline_id, clips, media_seconds, used_seconds) VALUES (?, ?, ?, ?)')
+      .run(timelineId, clips, mediaSeconds, usedSeconds);
   }
 
   /** What events of the project's timelines read of its clips, each once. */

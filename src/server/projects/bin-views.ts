@@ -9,9 +9,10 @@ import { floorToRate } from '../../core/time/convert';
 import { frameToTimecode } from '../../core/time/timecode';
 import type { BinClipView, BinsView } from '../api/views';
 import type { Catalogue } from '../catalogue/catalogue';
+import type { ProjectLines } from './project-lines';
 import { clipViews } from './project-views';
 
-export function binViews(catalogue: Catalogue, projectId: string, snapshot: Snapshot): BinsView {
+export function binViews(catalogue: Catalogue, projectId: string, snapshot: Snapshot, lines: ProjectLines): BinsView {
   const counts = new Map<string, number>();
   for (const clip of snapshot.clips) counts.set(clip.binPath, (counts.get(clip.binPath) ?? 0) + 1);
   const bins = allBins({ bins: catalogue.bins.ofProject(projectId), clips: snapshot.clips });
@@ -20,7 +21,7 @@ export function binViews(catalogue: Catalogue, projectId: string, snapshot: Snap
   const { undo, redo } = catalogue.bins.next(projectId);
   return {
     bins: bins.map((bin) => ({ ...bin, clips: counts.get(bin.path) ?? 0 })),
-    clips: clipViews(catalogue, snapshot).map((view) => ({ ...view, ...clipWords(byId.get(view.id)!, snapshot, stock) })),
+    clips: clipViews(catalogue, projectId, lines).map((view) => ({ ...view, ...clipWords(byId.get(view.id)!, snapshot, stock) })),
     undo: undo?.title ?? null,
     redo: redo?.title ?? null,
   };

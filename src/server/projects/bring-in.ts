@@ -8,6 +8,7 @@ import { recordingOf } from '../../core/media/companions';
 import { fileName, samePlace, type Place } from '../../core/media/item';
 import { sequenceName } from '../../core/media/image-sequence';
 import { notes, type Finding } from '../../core/planning/finding';
+import type { TimelineSnapshot } from '../../core/planning/plan';
 import { binName } from '../../core/project/bins';
 import type { Clip, ClipMarks, Expected, MediaLink } from '../../core/project/clip';
 import { ceilFrames, floorFrames, type Moment } from '../../core/project/moment';
@@ -18,6 +19,7 @@ import { shownEvents, timelineHead } from '../catalogue/timeline-head';
 import type { Places } from '../stock/mounts';
 import { AddressBook } from './address-book';
 import { linkTo, newClip, placeMediaKey } from './make-clip';
+import { figuresOf } from './timeline-views';
 
 export interface BroughtIn {
   readonly timelineIds: string[];
@@ -48,6 +50,7 @@ export function bringIn(
   const timelineIds: string[] = [];
   const madeIds: string[] = [];
   const findings: Finding[] = [...file.findings];
+  const made: TimelineSnapshot[] = [];
   let events = 0;
   catalogue.transaction(() => {
     const standing = catalogue.timelines.ofProject(projectId);
@@ -85,13 +88,23 @@ export function bringIn(
       catalogue.timelines.add(projectId, row, { clipIds, positions, sounds, head: timelineHead(timeline) });
       timelineIds.push(id);
       madeIds.push(id);
+      made.push({ id, model: timeline, document, clipIds, positions });
     }
+    keepFigures(catalogue, projectId, made);
     for (const { document, bins } of file.clips) {
       const event = looseClip(document);
       if (event) clips.of(event, binPath(bins), 'list', { note: text(ownMetadata(document).note), marks: marksOf(document, event) });
     }
   });
   return { timelineIds, madeIds, newClips: clips.made, events, findings };
+}
+
+/** What lists tell of new timelines is summed up while they are at hand. */
+function keepFigures(catalogue: Catalogue, projectId: string, timelines: readonly TimelineSnapshot[]): void {
+  const project = catalogue.projects.get(projectId);
+  if (!project || timelines.length === 0) return;
+  const snapshot = { project, clips: catalogue.clips.ofProject(projectId), items: catalogue.items.linkedBy(projectId), timelines, shelves: [] };
+  for (const timeline of timelines) catalogue.timelines.putFigures(timeline.id, figuresOf(timeline, snapshot));
 }
 
 function binPath(bins: readonly string[]): string {

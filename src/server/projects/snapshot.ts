@@ -8,7 +8,9 @@ import type { Timeline } from '../../core/project/timeline';
 import type { Rate } from '../../core/time/rate';
 import { notFound } from '../api/problem';
 import type { Catalogue } from '../catalogue/catalogue';
+import type { ClipLine } from '../catalogue/clip-lines';
 import type { EventClips } from '../catalogue/timelines';
+import { linesOf, type ProjectLines } from './project-lines';
 import type { Mounts } from '../stock/mounts';
 
 /** Models are large: about so many events of them are kept. */
@@ -61,6 +63,7 @@ class Reading implements Parts {
   private ownClips: readonly Clip[] | null = null;
   private ownItems: readonly Item[] | null = null;
   private ownTimelines: readonly TimelineSnapshot[] | null = null;
+  private ownLines: readonly ClipLine[] | null = null;
 
   constructor(
     readonly made: string,
@@ -70,6 +73,10 @@ class Reading implements Parts {
 
   get clips(): readonly Clip[] {
     return (this.ownClips ??= this.catalogue.clips.ofProject(this.project.id));
+  }
+
+  get lines(): readonly ClipLine[] {
+    return (this.ownLines ??= this.catalogue.clips.lines(this.project.id));
   }
 
   /** What stands where clips link. */
@@ -141,17 +148,24 @@ export function partsStamp(catalogue: Catalogue, projectId: string): string {
 }
 
 /**
- * Calls `look` with the project as it stands, all of it as of one moment. Null when there is no such project. The
+ * Calls `look` with the project as it stands, all of it as of one moment; `lines` is what lists tell of it, without the rest. Null when there is no such project. The
  * snapshot is only looked at in the call: what it did not read by then it may read later than the rest.
  */
-export async function lookAt<T>(catalogue: Catalogue, mounts: Mounts, projectId: string, look: (snapshot: Snapshot) => T): Promise<T | null> {
+export async function lookAt<T>(
+  catalogue: Catalogue,
+  mounts: Mounts,
+  projectId: string,
+  look: (snapshot: Snapshot, lines: () => ProjectLines) => T,
+): Promise<T | null> {
   const shelves = await shelfSnapshots(catalogue, mounts);
   return catalogue.moment(() => {
     const row = catalogue.projects.get(projectId);
     if (!row) return null;
     const project = { id: row.id, name: row.name, rate: row.rate, dropFrame: row.dropFrame };
     const reading = readingOf(catalogue, project);
-    return look({
+    const retiredShelves = catalogue.shelves.retired();
+    const lines = () => linesOf(reading.lines, { shelves, retiredShelves });
+    const snapshot = {
       project,
       get clips() {
         return reading.clips;
@@ -163,8 +177,9 @@ export async function lookAt<T>(catalogue: Catalogue, mounts: Mounts, projectId:
         return reading.items;
       },
       shelves,
-      retiredShelves: catalogue.shelves.retired(),
-    });
+      retiredShelves,
+    };
+    return look(snapshot, lines);
   });
 }
 

@@ -12,37 +12,47 @@ import { framesToSeconds } from '../../core/time/convert';
 import { rateAsNumber } from '../../core/time/rate';
 import { frameToTimecode } from '../../core/time/timecode';
 import type { DrawnEvent, DrawnMarker, DrawnNested, DrawnTrack, SourceUse, TimelineSummary, TimelineView } from '../api/views';
-import type { TimelineEntry } from '../catalogue/timelines';
-import { ClipDigests, type Seconds, type TimelineFigures } from './timeline-figures';
+import type { Catalogue } from '../catalogue/catalogue';
+import type { TimelineEntry, TimelineFigures } from '../catalogue/timelines';
+import type { ProjectLines } from './project-lines';
 
-/** `figures`: what was summed up before. */
-export function timelineSummaries(entries: readonly TimelineEntry[], snapshot: Snapshot, figures: TimelineFigures): TimelineSummary[] {
-  const byId = new Map(entries.map((entry) => [entry.id, entry]));
-  const stock = stockOf(snapshot);
-  const clips = new Map(snapshot.clips.map((clip) => [clip.id, clip]));
-  const digests = new ClipDigests(clips, stock);
-  return snapshot.timelines.map((timeline) => {
-    const sums = figures.of(timeline, digests, () => secondsOf(sourcesOf(timeline, snapshot, stock).sources));
-    return timelineSummary(byId.get(timeline.id)!, timeline, clips, stock, sums);
+/** `figures`: what was summed up before, by timeline; the rest is summed up now and put into it. */
+export function timelineSummaries(
+  catalogue: Catalogue,
+  snapshot: Snapshot,
+  lines: ProjectLines,
+  figures: Map<string, TimelineFigures>,
+): TimelineSummary[] {
+  const offline = lines.clips.filter((clip) => isOffline(clipState(clip, lines))).map(({ id }) => id);
+  const offlineCounts = catalogue.timelines.eventsOf(offline);
+  return catalogue.timelines.entries(snapshot.project.id).map((entry) => {
+    const known =
+      figures.get(entry.id) ??
+      figuresOf(
+        snapshot.timelines.find(({ id }) => id === entry.id)!,
+        snapshot,
+      );
+    figures.set(entry.id, known);
+    return timelineSummary(entry, known, offlineCounts.get(entry.id) ?? 0);
   });
 }
 
-function secondsOf(sources: readonly SourceUse[]): Seconds {
-  const seconds = (frames: (source: SourceUse) => number) =>
-    sources.reduce((sum, source) => sum + (source.facts?.rate ? framesToSeconds(frames(source), source.facts.rate) : 0), 0);
-  return { mediaSeconds: seconds((source) => source.lengthFrames), usedSeconds: seconds((source) => source.usedFrames) };
+/** Sums over all that a timeline reads. */
+export function figuresOf(timeline: TimelineSnapshot, snapshot: Snapshot): TimelineFigures {
+  return figuresOfSources(timeline, sourcesOf(timeline, snapshot, stockOf(snapshot)).sources);
 }
 
-function timelineSummary(
-  row: TimelineEntry,
-  timeline: TimelineSnapshot,
-  clips: ReadonlyMap<string, Clip>,
-  stock: StockView,
-  seconds: Seconds,
-): TimelineSummary {
-  const ids = timeline.clipIds.filter((id): id is string => id !== null && id !== undefined);
-  const used = new Set(ids);
-  const offline = new Set([...used].filter((id) => clips.has(id) && isOffline(clipState(clips.get(id)!, stock))));
+function figuresOfSources({ clipIds }: TimelineSnapshot, sources: readonly SourceUse[]): TimelineFigures {
+  const seconds = (frames: (source: SourceUse) => number) =>
+    sources.reduce((sum, source) => sum + (source.facts?.rate ? framesToSeconds(frames(source), source.facts.rate) : 0), 0);
+  return {
+    clips: new Set(clipIds.filter((id) => id !== null)).size,
+    mediaSeconds: seconds((source) => source.lengthFrames),
+    usedSeconds: seconds((source) => source.usedFrames),
+  };
+}
+
+function timelineSummary(row: TimelineEntry, figures: TimelineFigures, offlineEvents: number): TimelineSummary {
   const { head } = row;
   return {
     id: row.id,
@@ -55,9 +65,10 @@ function timelineSummary(
     startFrame: head.startFrame,
     durationFrames: head.durationFrames,
     events: head.eventCount,
-    clips: used.size,
-    offlineEvents: ids.filter((id) => offline.has(id)).length,
-    ...seconds,
+    clips: figures.clips,
+    offlineEvents,
+    mediaSeconds: figures.mediaSeconds,
+    usedSeconds: figures.usedSeconds,
     family: timelineFamily(row.name),
     findings: row.findings,
   };
@@ -68,11 +79,16 @@ export function timelineView(row: TimelineEntry, timeline: TimelineSnapshot, sna
   const { sources, reads } = sourcesOf(timeline, snapshot, stock);
   const draw = new Drawing(timeline, snapshot, stock, reads);
   return {
-    ...timelineSummary(row, timeline, new Map(snapshot.clips.map((clip) => [clip.id, clip])), stock, secondsOf(sources)),
+    ...timelineSummary(row, figuresOfSources(timeline, sources), offlineEvents(timeline, snapshot, stock)),
     tracks: timeline.model.tracks.map((track, index) => draw.track(track, String(index))),
     markers: timeline.model.markers.map((marker) => drawnMarker(marker, floorFrames(marker.at, timeline.model.rate))),
     sources,
   };
+}
+
+function offlineEvents({ clipIds }: TimelineSnapshot, snapshot: Snapshot, stock: StockView): number {
+  const offline = new Set(snapshot.clips.filter((clip) => isOffline(clipState(clip, stock))).map(({ id }) => id));
+  return clipIds.filter((id) => id !== null && offline.has(id)).length;
 }
 
 function drawnMarker(marker: Marker, at: number): DrawnMarker {

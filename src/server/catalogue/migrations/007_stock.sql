@@ -48,3 +48,60 @@ CREATE INDEX timelines_unfilled ON timelines (id) WHERE head IS NULL;
 
 -- What of its clip an event reads: 1 its sound, 0 its picture; null where nothing of it is shown.
 ALTER TABLE timeline_events ADD COLUMN sound INTEGER;
+
+-- What the state of a link goes by.
+ALTER TABLE links ADD COLUMN name TEXT GENERATED ALWAYS AS (json_extract(expected, '$.name')) VIRTUAL;
+ALTER TABLE links ADD COLUMN fingerprint TEXT;
+ALTER TABLE links ADD COLUMN size_bytes INTEGER;
+ALTER TABLE links ADD COLUMN kind TEXT;
+UPDATE links SET fingerprint = json_extract(expected, '$.fingerprint'), size_bytes = json_extract(expected, '$.sizeBytes'),
+  kind = json_extract(expected, '$.kind');
+
+-- Sums over all that a timeline reads: there while they hold. What could make others of them takes them away.
+CREATE TABLE timeline_figures (
+  timeline_id TEXT PRIMARY KEY REFERENCES timelines (id) ON DELETE CASCADE,
+  clips INTEGER NOT NULL,
+  media_seconds REAL NOT NULL,
+  used_seconds REAL NOT NULL
+) STRICT, WITHOUT ROWID;
+CREATE TRIGGER figures_clips AFTER UPDATE OF media_start, conform ON clips
+WHEN OLD.media_start IS NOT NEW.media_start OR OLD.conform <> NEW.conform BEGIN
+  DELETE FROM timeline_figures WHERE timeline_id IN (SELECT timeline_id FROM timeline_events WHERE clip_id = NEW.id);
+END;
+CREATE TRIGGER figures_events AFTER DELETE ON timeline_events BEGIN
+  DELETE FROM timeline_figures WHERE timeline_id = OLD.timeline_id;
+END;
+CREATE TRIGGER figures_renditions AFTER INSERT ON renditions BEGIN
+  DELETE FROM timeline_figures WHERE timeline_id IN (SELECT timeline_id FROM timeline_events WHERE clip_id = NEW.clip_id);
+END;
+CREATE TRIGGER figures_renditions_gone AFTER DELETE ON renditions BEGIN
+  DELETE FROM timeline_figures WHERE timeline_id IN (SELECT timeline_id FROM timeline_events WHERE clip_id = OLD.clip_id);
+END;
+CREATE TRIGGER figures_links AFTER INSERT ON links BEGIN
+  DELETE FROM timeline_figures WHERE timeline_id IN (SELECT e.timeline_id FROM renditions r JOIN timeline_events e ON e.clip_id = r.clip_id WHERE r.id = NEW.rendition_id);
+END;
+CREATE TRIGGER figures_links_changed AFTER UPDATE ON links BEGIN
+  DELETE FROM timeline_figures WHERE timeline_id IN (SELECT e.timeline_id FROM renditions r JOIN timeline_events e ON e.clip_id = r.clip_id WHERE r.id = NEW.rendition_id);
+END;
+CREATE TRIGGER figures_links_gone AFTER DELETE ON links BEGIN
+  DELETE FROM timeline_figures WHERE timeline_id IN (SELECT e.timeline_id FROM renditions r JOIN timeline_events e ON e.clip_id = r.clip_id WHERE r.id = OLD.rendition_id);
+END;
+CREATE TRIGGER figures_items AFTER INSERT ON items BEGIN
+  DELETE FROM timeline_figures WHERE timeline_id IN (
+    SELECT e.timeline_id FROM links l JOIN renditions r ON r.id = l.rendition_id JOIN timeline_events e ON e.clip_id = r.clip_id
+    WHERE l.shelf_id = NEW.shelf_id AND l.path = NEW.path);
+END;
+CREATE TRIGGER figures_items_changed AFTER UPDATE OF facts, gone_at ON items
+WHEN OLD.facts <> NEW.facts OR OLD.gone_at IS NOT NEW.gone_at BEGIN
+  DELETE FROM timeline_figures WHERE timeline_id IN (
+    SELECT e.timeline_id FROM links l JOIN renditions r ON r.id = l.rendition_id JOIN timeline_events e ON e.clip_id = r.clip_id
+    WHERE l.shelf_id = NEW.shelf_id AND l.path = NEW.path);
+END;
+CREATE TRIGGER figures_items_gone AFTER DELETE ON items BEGIN
+  DELETE FROM timeline_figures WHERE timeline_id IN (
+    SELECT e.timeline_id FROM links l JOIN renditions r ON r.id = l.rendition_id JOIN timeline_events e ON e.clip_id = r.clip_id
+    WHERE l.shelf_id = OLD.shelf_id AND l.path = OLD.path);
+END;
+CREATE TRIGGER figures_shelves AFTER UPDATE OF retired_at ON shelves WHEN OLD.retired_at IS NOT NEW.retired_at BEGIN
+  DELETE FROM timeline_figures;
+END;

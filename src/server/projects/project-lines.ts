@@ -1,0 +1,45 @@
+/** The clips of a project as lists tell of them, and the shelves they stand on. */
+import { placeKey, type Place } from '../../core/media/item';
+import { shelfNameIn, type Snapshot } from '../../core/planning/plan';
+import type { Stock } from '../../core/project/clip';
+import type { ClipLine, LineLink } from '../catalogue/clip-lines';
+
+type Shelves = Pick<Snapshot, 'shelves' | 'retiredShelves'>;
+
+export class ProjectLines implements Stock {
+  private readonly attached: ReadonlySet<string>;
+  private readonly items = new Map<string, NonNullable<LineLink['item']>>();
+
+  constructor(
+    readonly clips: readonly ClipLine[],
+    private readonly known: Shelves,
+  ) {
+    this.attached = new Set(known.shelves.filter((shelf) => shelf.attached).map((shelf) => shelf.id));
+    for (const clip of clips)
+      for (const { links } of clip.renditions) for (const { place, item } of links) if (place && item) this.items.set(placeKey(place), item);
+  }
+
+  isAttached(shelfId: string): boolean {
+    return this.attached.has(shelfId);
+  }
+
+  itemAt(place: Place): NonNullable<LineLink['item']> | null {
+    return this.items.get(placeKey(place)) ?? null;
+  }
+
+  shelfName(shelfId: string): string {
+    return shelfNameIn(this.known, shelfId);
+  }
+}
+
+const made = new WeakMap<readonly ClipLine[], { key: string; lines: ProjectLines }>();
+
+/** The same object while neither clips nor shelves are others, so that what was told of them holds. */
+export function linesOf(clips: readonly ClipLine[], known: Shelves): ProjectLines {
+  const key = JSON.stringify([known.shelves.map(({ id, name, attached }) => [id, name, attached]), [...(known.retiredShelves ?? [])]]);
+  const last = made.get(clips);
+  if (last?.key === key) return last.lines;
+  const lines = new ProjectLines(clips, known);
+  made.set(clips, { key, lines });
+  return lines;
+}
