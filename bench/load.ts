@@ -105,7 +105,9 @@ try {
     `${PAGES} pages, a run of ${FILES} files (${done} done in ${seconds} s), a stocktake, ${items.length} pictures (${pictures} made): the slowest answer`,
   );
   for (const [view, { took, at }] of slowest)
-    console.log(`  ${view.replace(projectId, ':project').replace(shelves.MEDIA!, ':shelf').padEnd(36)} ${took.toFixed(0)} ms, ${(at / 1000).toFixed(1)} s after the run began`);
+    console.log(
+      `  ${view.replace(projectId, ':project').replace(shelves.MEDIA!, ':shelf').padEnd(36)} ${took.toFixed(0)} ms, ${(at / 1000).toFixed(1)} s after the run began`,
+    );
   for (const page of pages) page.abort();
   await ask('POST', `runs/${runId}/cancel`, {}).catch(() => undefined);
 } finally {

@@ -60,10 +60,10 @@ const WORDS = 'id, name, format, source_name AS sourceName, brought_in_at AS bro
 const COLUMNS = 'id, name, format, source_name AS sourceName, brought_in_at AS broughtInAt, document, findings';
 
 export class Timelines {
-  private readonly counts: Kept<ReadonlyMap<string, number>>;
+  private readonly uses: Kept<{ events: ReadonlyMap<string, number>; reads: readonly ClipRead[] }>;
 
   constructor(private readonly db: Db) {
-    this.counts = new Kept(db);
+    this.uses = new Kept(db);
   }
 
   ofProject(projectId: string): TimelineRow[] {
@@ -133,16 +133,7 @@ export class Timelines {
 
   /** By clip id: how many events of the project's timelines show something of it. */
   eventsByClip(projectId: string): ReadonlyMap<string, number> {
-    return this.counts.of(projectId, () => {
-      const rows = this.db
-        .prepare(
-          `SELECT e.clip_id, count(*) FROM timelines t JOIN timeline_events e ON e.timeline_id = t.id
-           WHERE t.project_id = ? AND e.sound IS NOT NULL GROUP BY e.clip_id`,
-        )
-        .raw()
-        .all(projectId) as [string, number][];
-      return new Map(rows);
-    });
+    return this.usesOf(projectId).events;
   }
 
   /** By timeline id: how many events use one of these clips. */
@@ -172,15 +163,23 @@ export class Timelines {
   }
 
   /** What events of the project's timelines read of its clips, each once. */
-  reads(projectId: string): ClipRead[] {
-    const rows = this.db
-      .prepare(
-        `SELECT DISTINCT e.clip_id, e.sound, e.link_position FROM timelines t JOIN timeline_events e ON e.timeline_id = t.id
-         WHERE t.project_id = ? AND e.sound IS NOT NULL`,
-      )
-      .raw()
-      .all(projectId) as [string, number, number | null][];
-    return rows.map(([clipId, sound, position]) => ({ clipId, sound: sound === 1, position }));
+  reads(projectId: string): readonly ClipRead[] {
+    return this.usesOf(projectId).reads;
+  }
+
+  private usesOf(projectId: string) {
+    return this.uses.of(projectId, () => {
+      const rows = this.db
+        .prepare(
+          `SELECT e.clip_id, e.sound, e.link_position, count(*) FROM timelines t JOIN timeline_events e ON e.timeline_id = t.id
+           WHERE t.project_id = ? AND e.sound IS NOT NULL GROUP BY e.clip_id, e.sound, e.link_position`,
+        )
+        .raw()
+        .all(projectId) as [string, number, number | null, number][];
+      const events = new Map<string, number>();
+      for (const [clipId, , , count] of rows) events.set(clipId, (events.get(clipId) ?? 0) + count);
+      return { events, reads: rows.map(([clipId, sound, position]): ClipRead => ({ clipId, sound: sound === 1, position })) };
+    });
   }
 
   /** Clip of each event, by index, as far as there are any. */
