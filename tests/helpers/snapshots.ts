@@ -14,7 +14,16 @@ import { nameKey } from '../../src/core/naming/sort-key';
 import { expectedFrom, type Clip, type Expected } from '../../src/core/project/clip';
 import { activeReference, clipEvents } from '../../src/core/project/timeline';
 import { rate, type Rate } from '../../src/core/time/rate';
-import { findOffline, planRelink, wantedByRelink, type RelinkDetail, type RelinkSettings, type Wanted } from '../../src/core/planning/relink';
+import type { Sharer } from '../../src/core/planning/proof';
+import {
+  findOffline,
+  planRelink,
+  wantedByRelink,
+  type Found,
+  type RelinkDetail,
+  type RelinkSettings,
+  type Wanted,
+} from '../../src/core/planning/relink';
 import type { Plan, ShelfSnapshot, Snapshot, TimelineSnapshot } from '../../src/core/planning/plan';
 
 export const PAL = rate(25);
@@ -65,7 +74,7 @@ export function item(path: string, facts: Partial<MediaFacts> = {}, own: Partial
     sizeBytes: 1_000_000,
     modifiedMs: 1,
     identity: null,
-    fingerprint: `print of ${path}`,
+    fingerprint: `2:print of ${path}:14/14`,
     facts: { ...VIDEO, ...facts },
     problem: null,
     ...own,
@@ -135,6 +144,10 @@ export function snapshot({ timelines, items, shelves = [shelf('A'), shelf('B')],
   return { project: { id: 'p', name: 'Bronze Hour', rate: PAL, dropFrame: false }, clips: [...clips.values()], timelines: read, shelves, items };
 }
 
+function sharerOf({ id, sizeBytes, identity, sha256 }: Item): Sharer {
+  return { itemId: id, isGone: false, sizeBytes, modifiedNs: identity?.modifiedNs ?? null, sha256: sha256 ?? null };
+}
+
 /** A relink that may find everything that is in the snapshot. */
 export function relinkIn(from: Snapshot, settings: RelinkSettings): Plan<RelinkDetail> {
   const offline = findOffline(from);
@@ -142,6 +155,14 @@ export function relinkIn(from: Snapshot, settings: RelinkSettings): Plan<RelinkD
     (expected.fingerprint !== null && expected.fingerprint === candidate.fingerprint) ||
     (expected.name !== '' && nameKey(expected.name) === nameKey(fileName(candidate.place.path))) ||
     (expected.reel !== null && expected.reel.toLowerCase() === candidate.facts.reel?.toLowerCase());
-  const found = wantedByRelink(offline).map((wanted): [string, Item[]] => [wanted.key, from.items.filter((candidate) => mayBe(wanted, candidate))]);
+  const sharers = new Map(
+    from.items.flatMap(({ fingerprint: print }): [string, Sharer[]][] =>
+      print === null ? [] : [[print, from.items.filter((other) => other.fingerprint === print).map(sharerOf)]],
+    ),
+  );
+  const found = wantedByRelink(offline).map((wanted): [string, Found] => [
+    wanted.key,
+    { items: from.items.filter((candidate) => mayBe(wanted, candidate)), sharers },
+  ]);
   return planRelink(from, settings, offline, new Map(found));
 }

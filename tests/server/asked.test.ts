@@ -46,7 +46,7 @@ describe('items are found', () => {
     small.house.catalogue
       .finder(shelves, scope)
       .find(what)
-      .map(({ place }) => place.path)
+      .items.map(({ place }) => place.path)
       .sort();
 
   it('as a look at all of them would, whatever is known', () => {
@@ -55,7 +55,7 @@ describe('items are found', () => {
       fc.record({
         name: fc.constantFrom(...names),
         folder: fc.constantFrom('', 'x/', 'x/y/', 'x-y/'),
-        print: fc.constantFrom('p1', 'p2', null),
+        print: fc.constantFrom('2:p1:14/14', '2:p2:14/14', null),
         reel: fc.constantFrom('A001', 'a001', null),
         start: fc.constantFrom(0, 900_000, null),
       }),
@@ -63,7 +63,7 @@ describe('items are found', () => {
     );
     const asked = fc.record({
       name: fc.constantFrom('', ...names),
-      fingerprint: fc.constantFrom('p1', 'p2', null),
+      fingerprint: fc.constantFrom('2:p1:14/14', '2:p2:14/14', null),
       reel: fc.constantFrom('A001', null),
     });
     fc.assert(

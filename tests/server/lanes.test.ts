@@ -33,16 +33,16 @@ it('a large answer goes out as it is taken, whole, whatever signs stand at the s
   // Signs of four bytes everywhere: some lie across the seams.
   const text = JSON.stringify('x\u{1f514}'.repeat(3_000_000));
   let handed = 0;
-  const server = createServer((_, response) =>
-    answerTo(response, async () => {
+  const server = createServer((_, response) => {
+    void answerTo(response, async () => {
       const reader = new Response(heldBack(text)).body!.getReader();
       for (let piece = await reader.read(); !piece.done; piece = await reader.read()) {
         handed += piece.value.length;
         response.write(piece.value);
       }
       response.end();
-    }),
-  );
+    });
+  });
   await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
   const socket = connect((server.address() as AddressInfo).port, '127.0.0.1');
   const pieces: Buffer[] = [];
@@ -61,14 +61,14 @@ it('a large answer goes out as it is taken, whole, whatever signs stand at the s
 it('a reader that goes away in the middle of a large answer ends it', async () => {
   const text = JSON.stringify('y'.repeat(30_000_000));
   let ended = false;
-  const server = createServer((_, response) =>
-    answerTo(response, async () => {
+  const server = createServer((_, response) => {
+    void answerTo(response, async () => {
       const reader = new Response(heldBack(text)).body!.getReader();
       response.on('close', () => void reader.cancel());
       for (let piece = await reader.read(); !piece.done; piece = await reader.read()) response.write(piece.value);
       ended = true;
-    }),
-  );
+    });
+  });
   await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
   const socket = connect((server.address() as AddressInfo).port, '127.0.0.1');
   socket.write('GET / HTTP/1.0\r\n\r\n');

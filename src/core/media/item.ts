@@ -84,6 +84,8 @@ export interface Item {
   readonly identity: FileIdentity | null;
   /** Sampled fingerprint of the content (see fingerprint.ts); null when it could not be read. */
   readonly fingerprint: string | null;
+  /** SHA-256 of every byte, where a run has read it whole since it was last written. */
+  readonly sha256?: string | null;
   readonly facts: MediaFacts;
   /** Why the file could not be read as media, in a sentence; null when it could. */
   readonly problem: string | null;

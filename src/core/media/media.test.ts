@@ -1,6 +1,7 @@
+import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { cutMethod } from './codec-traits';
-import { fingerprintSamples, SAMPLE_BYTES } from './fingerprint';
+import { carriesInformation, fingerprintSamples, SAMPLE_BYTES } from './fingerprint';
 import { findSequences, frameName, presentNumbers, sequenceName } from './image-sequence';
 import type { MediaFacts } from './item';
 import { BEXT_TIME_REFERENCE_OFFSET, cutWav } from './riff';
@@ -96,10 +97,39 @@ describe('cutWav', () => {
   });
 });
 
-it('fingerprintSamples covers small files wholly and large ones at both ends and the middle', () => {
+it('samples cover small files wholly; of large ones both ends and places between that depend on the size', () => {
   expect(fingerprintSamples(0)).toEqual([]);
-  expect(fingerprintSamples(SAMPLE_BYTES * 3)).toEqual([{ offset: 0, length: SAMPLE_BYTES * 3 }]);
-  expect(fingerprintSamples(10_000_000).map((sample) => sample.offset)).toEqual([0, 4_967_232, 10_000_000 - SAMPLE_BYTES]);
+  expect(fingerprintSamples(SAMPLE_BYTES * 14)).toEqual([{ offset: 0, length: SAMPLE_BYTES * 14 }]);
+  fc.assert(
+    fc.property(fc.integer({ min: SAMPLE_BYTES * 14 + 1, max: 2 ** 43 }), (size) => {
+      const samples = fingerprintSamples(size);
+      expect(samples).toHaveLength(14);
+      expect(samples[0]!.offset).toBe(0);
+      expect(samples.at(-1)!.offset).toBe(size - SAMPLE_BYTES);
+      // In order, and nowhere a gap much wider than a thirteenth of the file.
+      for (let index = 1; index < 14; index++) {
+        const step = samples[index]!.offset - samples[index - 1]!.offset;
+        expect(step).toBeGreaterThan(0);
+        expect(step).toBeLessThanOrEqual((size / 13) * 1.5 + 1);
+      }
+      expect(fingerprintSamples(size)).toEqual(samples);
+    }),
+  );
+  const places = (size: number) => fingerprintSamples(size).map(({ offset }) => offset / size);
+  expect(places(10_000_000)).not.toEqual(places(20_000_000));
+});
+
+it('silence, padding, and whatever repeats tell nothing; sound, pictures and text do', () => {
+  const sample = (at: (index: number) => number) => Uint8Array.from({ length: SAMPLE_BYTES }, (_, index) => at(index) & 255);
+  let seed = 1;
+  const random = () => (seed = Math.imul(seed, 1664525) + 1013904223) >>> 16;
+  const noise = sample(random);
+  for (const period of [1, 2, 3, 7, 16, 100, 512, 4096, 5000]) expect(carriesInformation(sample((index) => noise[index % period]!)), `period ${period}`).toBe(false); // prettier-ignore
+  expect(carriesInformation(sample(() => 0))).toBe(false);
+  expect(carriesInformation(noise)).toBe(true);
+  expect(carriesInformation(sample((index) => 128 + 40 * Math.sin(index / 17.3) + 3 * Math.sin(index * 1.7)))).toBe(true);
+  // A header before silence.
+  expect(carriesInformation(sample((index) => (index < 600 ? noise[index]! : 0)))).toBe(false);
 });
 
 it.each([[999, '999 B'], [1000, '1.00 kB'], [999_999, '1.00 MB'], [18_400_000_000, '18.4 GB'], [61_234_567, '61.2 MB'], [553_000_000, '553 MB']])('formatBytes(%i) is %s', (bytes, words) => expect(formatBytes(bytes)).toBe(words)); // prettier-ignore

@@ -1,6 +1,6 @@
 /** The evidence for a match: what the project remembers of a file against what stands on a shelf, fact by fact. */
 import { formatCount } from '../manifest/words';
-import { canProve, comparePrints } from '../media/fingerprint';
+import { comparePrints, readPrint } from '../media/fingerprint';
 import { fileName, type Item, type Place } from '../media/item';
 import type { Expected, MediaLink } from '../project/clip';
 import { countsFrom } from '../project/counting';
@@ -9,11 +9,12 @@ import { clamp, subtract, totalFrames, unite, type RangeSet } from '../time/rang
 import { nameKey } from '../naming/sort-key';
 import { sameRate } from '../time/rate';
 import { frameToTimecode } from '../time/timecode';
+import { proofOf, tellingWords, type Sharer } from './proof';
 import { framesRead, type EventUse } from './used-media';
 
 /** One fact compared. `agrees` is null where one side does not know it. */
 export interface Evidence {
-  readonly fact: 'name' | 'size' | 'duration' | 'start timecode' | 'reel' | 'fingerprint' | 'used parts';
+  readonly fact: 'name' | 'size' | 'duration' | 'start timecode' | 'reel' | 'fingerprint' | 'checksum' | 'used parts';
   readonly expected: string;
   readonly found: string;
   readonly agrees: boolean | null;
@@ -26,10 +27,15 @@ export interface Match {
   readonly itemId: string;
   readonly place: Place;
   readonly strength: MatchStrength;
+  /** What proves it; null where nothing does. */
+  readonly ground: string | null;
+  /** Others that stand there have the same fingerprint: reading all of them tells whether they are copies. */
+  readonly isShared: boolean;
   readonly evidence: readonly Evidence[];
 }
 
-export function matchOf(link: MediaLink, item: Item, uses: readonly EventUse[]): Match {
+/** `sharers`: every file known to have or have had the item's fingerprint. */
+export function matchOf(link: MediaLink, item: Item, uses: readonly EventUse[], sharers: readonly Sharer[]): Match {
   const { expected } = link;
   const { facts } = item;
   const name = fileName(item.place.path);
@@ -50,10 +56,18 @@ export function matchOf(link: MediaLink, item: Item, uses: readonly EventUse[]):
       found: short(item.fingerprint),
       agrees: comparePrints(expected.fingerprint, item.fingerprint),
     },
+    ...checksumEvidence(expected.sha256 ?? null, item.sha256 ?? null),
     coverage(item, uses),
   ];
-  const proves = item.fingerprint !== null && canProve(item.fingerprint, facts.kind === 'sequence');
-  return { itemId: item.id, place: item.place, strength: strengthOf(evidence, proves), evidence };
+  const proof = proofOf(expected, item, sharers);
+  return {
+    itemId: item.id,
+    place: item.place,
+    strength: proof.is === 'proven' ? 'proven' : strengthOf(evidence),
+    ground: proof.is === 'proven' ? proof.ground : null,
+    isShared: proof.is === 'shared' && facts.kind !== 'sequence',
+    evidence,
+  };
 }
 
 function compare(fact: Evidence['fact'], expected: number | null, found: number | null, words: (value: number) => string): Evidence {
@@ -91,8 +105,17 @@ function startEvidence(expected: Expected, item: Item): Evidence {
   return { fact: 'start timecode', expected: label(expected.startFrame, expected.rate), found: label(startFrame, rate), agrees };
 }
 
+/** Only where both are known. */
+function checksumEvidence(expected: string | null, found: string | null): Evidence[] {
+  if (expected === null || found === null) return [];
+  return [{ fact: 'checksum', expected: expected.slice(0, 12), found: found.slice(0, 12), agrees: expected === found }];
+}
+
+/** The begin of its hash, and what was looked at. */
 function short(fingerprint: string | null): string {
-  return fingerprint === null ? '–' : `${fingerprint.slice(0, 4)}…${fingerprint.slice(-4)}`;
+  if (fingerprint === null) return '–';
+  const hash = readPrint(fingerprint)?.hash ?? fingerprint;
+  return `${hash.slice(0, 8)} · ${tellingWords(fingerprint)}`;
 }
 
 /** Whether the file holds every frame the timelines read. */
@@ -126,9 +149,8 @@ function countsFromZero({ use, clip, span }: EventUse, { facts }: Item): boolean
   return countsFrom(use.event, clip, facts, span)?.value === 0;
 }
 
-function strengthOf(evidence: readonly Evidence[], fingerprintProves: boolean): MatchStrength {
+function strengthOf(evidence: readonly Evidence[]): Exclude<MatchStrength, 'proven'> {
   const of = (fact: Evidence['fact']) => evidence.find((entry) => entry.fact === fact)!.agrees;
-  if (of('fingerprint') === true && fingerprintProves) return 'proven';
   const against = evidence.some((entry) => entry.agrees === false);
   const content = [of('fingerprint'), of('size'), of('duration'), of('start timecode')].filter((agrees) => agrees === true).length;
   const identity = of('name') === true || of('reel') === true;

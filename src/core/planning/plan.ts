@@ -91,10 +91,10 @@ export interface CutPart {
   readonly rate: Rate;
 }
 
-/** Read every byte and compare with a checksum made earlier. */
+/** Read every byte and compare with a checksum made earlier; where none is, it is entered. */
 export interface CheckStep extends StepBase {
   readonly action: 'check';
-  readonly sha256: string;
+  readonly sha256: string | null;
 }
 
 export interface RemoveStep extends StepBase {
@@ -119,6 +119,8 @@ export type LinkChange =
       readonly link: MediaLink;
       /** Only while the clip is still linked so; absent in older journals. */
       readonly only?: MediaLink;
+      /** Files that must be copies of each other, by every byte, when the link is made. */
+      readonly equalTo?: readonly Place[];
       /** A clip that is linked another way by now is left so; otherwise the step fails. */
       readonly leaveIfChanged?: boolean;
     }

@@ -16,6 +16,7 @@ import { totalFrames, unite } from '../time/range';
 import { rateAsNumber } from '../time/rate';
 import { matchOf, type Evidence, type Match } from './match-evidence';
 import { notes, stops, warns, type Finding } from './finding';
+import type { Sharer } from './proof';
 import { precondition, type Plan, type PlanLine, type Snapshot, type Step } from './plan';
 import { stockOf, type StockView } from './stock-view';
 import { forEachEventUse, type EventUse } from './used-media';
@@ -43,6 +44,8 @@ export interface RelinkRow {
   readonly matches: readonly Match[];
   /** Item that the clip would be linked to now; null leaves it. */
   readonly chosen: string | null;
+  /** Items of one fingerprint that are read whole first: the link is made only if they are copies of each other. */
+  readonly reads: readonly string[];
   readonly reason: string;
 }
 
@@ -72,8 +75,16 @@ export interface Wanted {
   readonly aroundSeconds: number | null;
 }
 
-/** By the key of what is wanted: items that may be it, in no order. */
-export type FoundItems = ReadonlyMap<string, readonly Item[]>;
+/** What may be it. */
+export interface Found {
+  /** In no order. */
+  readonly items: readonly Item[];
+  /** By fingerprint of these items: every file known to have or have had it. */
+  readonly sharers: ReadonlyMap<string, readonly Sharer[]>;
+}
+
+/** By the key of what is wanted. */
+export type FoundItems = ReadonlyMap<string, Found>;
 
 interface OfflineLink {
   readonly key: string;
@@ -136,25 +147,34 @@ export function planRelink(snapshot: Snapshot, settings: RelinkSettings, offline
   const isLookedAt = (item: Item) => stock.isAttached(item.place.shelfId) && inScope(item.place, settings.scope);
   const rows = offline.links.map((wanted): Looked => {
     const uses = usesOf(wanted.link, offline.uses.get(wanted.clip.id) ?? [], stock);
-    const candidates = (found.get(wanted.key) ?? []).filter(isLookedAt);
-    const row = rowOf(wanted, candidates, uses, settings);
-    return { row, clip: wanted.clip, chosen: candidates.find((item) => item.id === row.chosen) ?? null };
+    const { items = [], sharers = NO_SHARERS } = found.get(wanted.key) ?? {};
+    const candidates = items.filter(isLookedAt);
+    const row = rowOf(wanted, candidates, sharers, uses, settings);
+    const byId = new Map(candidates.map((item) => [item.id, item]));
+    const reads = row.reads.flatMap((id) => byId.get(id) ?? []);
+    return { row, clip: wanted.clip, chosen: byId.get(row.chosen ?? '') ?? null, reads };
   });
   const groups = groupRows(
     rows.map(({ row }) => row),
     stock,
   );
-  const steps = rows.flatMap(stepOf);
+  const steps = stepsOf(rows);
+  const links = steps.filter((step) => step.action === 'link').length;
+  const checks = steps.filter((step) => step.action === 'check');
   const foundCount = rows.filter(({ row }) => row.matches.some((match) => match.strength !== 'offered')).length;
   const events = rows.filter(({ row }) => row.chosen !== null).reduce((sum, { row }) => sum + row.events, 0);
   const proven = rows.filter(
     ({ row }) => row.chosen !== null && row.matches.find((match) => match.itemId === row.chosen)?.strength === 'proven',
   ).length;
+  const toRead = rows.filter(({ row }) => row.reads.length > 0).length;
   const waiting = rows.filter(({ row }) => row.state === 'unplugged' && row.chosen === null).length;
   const open = rows.filter(({ row }) => row.state !== 'unplugged' && row.chosen === null).length;
   const lines: PlanLine[] = [
-    { label: 'Proven by fingerprint', clips: proven },
-    { label: 'Accepted by you', clips: steps.length - proven },
+    { label: 'Proven', clips: proven },
+    ...(toRead > 0
+      ? [{ label: 'Read whole first', files: checks.length, bytes: checks.reduce((sum, step) => sum + step.expectedBytes, 0), clips: toRead }]
+      : []),
+    { label: 'Accepted by you', clips: links - proven - toRead },
     { label: 'Events made whole', text: String(events) },
     { label: 'Wait for a drive', clips: waiting },
     { label: 'Still open', clips: open },
@@ -162,12 +182,12 @@ export function planRelink(snapshot: Snapshot, settings: RelinkSettings, offline
     { label: 'Can be undone', text: 'yes' },
     { label: 'Files moved or written', text: 'none' },
   ];
-  const blocked = steps.length === 0 ? (rows.length === 0 ? 'Nothing is offline.' : 'Nothing is chosen yet.') : null;
+  const blocked = links === 0 ? (rows.length === 0 ? 'Nothing is offline.' : 'Nothing is chosen yet.') : null;
   return {
     kind: 'relink',
-    title: `Relink ${steps.length} ${steps.length === 1 ? 'clip' : 'clips'}`,
+    title: `Relink ${links} ${links === 1 ? 'clip' : 'clips'}`,
     projectId: snapshot.project.id,
-    headline: { value: steps.length, of: rows.length, unit: 'clips', words: 'come back' },
+    headline: { value: links, of: rows.length, unit: 'clips', words: 'come back' },
     lines,
     fills: [],
     findings: relinkFindings(
@@ -191,7 +211,11 @@ function inScope(place: Place, scope: Place | null): boolean {
   return place.shelfId === scope.shelfId && (scope.path === '' || place.path === scope.path || place.path.startsWith(`${scope.path}/`));
 }
 
+const NO_SHARERS: Found['sharers'] = new Map();
+
 interface Looked {
+  /** Items that are read whole before the link is made, the chosen one among them. */
+  readonly reads: readonly Item[];
   readonly row: RelinkRow;
   readonly clip: Clip;
   readonly chosen: Item | null;
@@ -200,18 +224,24 @@ interface Looked {
 function rowOf(
   { key, clip, link, position, state }: OfflineLink,
   items: readonly Item[],
+  sharers: Found['sharers'],
   uses: readonly EventUse[],
   settings: RelinkSettings,
 ): RelinkRow {
-  const candidates = items.filter((item) => item.facts.kind !== 'other' || link.expected.kind === 'other').map((item) => matchOf(link, item, uses));
+  const candidates = items
+    .filter((item) => item.facts.kind !== 'other' || link.expected.kind === 'other')
+    .map((item) => matchOf(link, item, uses, sharers.get(item.fingerprint ?? '') ?? []));
   const matches = worthShowing(candidates)
     .sort((a, b) => rank(a) - rank(b) || sharedTail(b.place.path, link) - sharedTail(a.place.path, link) || inPlaceOrder(a.place, b.place))
     .slice(0, MOST_MATCHES);
   const own = settings.choices[key];
   const valid = own === undefined ? undefined : own === null ? null : matches.some((match) => match.itemId === own) ? own : undefined;
+  // Only what is proven is taken without being asked, or will be before it is linked; a clip whose drive is unplugged comes back by itself.
   const proven = matches.find((match) => match.strength === 'proven');
-  // Only what is proven is taken without being asked; a clip whose drive is unplugged comes back by itself.
-  const automatic = proven && state === 'missing' ? proven.itemId : null;
+  // All of one fingerprint, whether they are shown or not.
+  const shared = proven ? [] : candidates.filter((match) => match.isShared);
+  const automatic = state === 'missing' ? (proven ?? matches.find((match) => match.isShared))?.itemId : undefined;
+  const chosen = valid === undefined ? (automatic ?? null) : valid;
   const used = unite(uses.map(({ use }) => use.source));
   return {
     key,
@@ -225,7 +255,8 @@ function rowOf(
     events: uses.length,
     usedFrames: totalFrames(used),
     matches,
-    chosen: valid === undefined ? automatic : valid,
+    chosen,
+    reads: own === undefined && shared.some((match) => match.itemId === chosen) ? shared.map((match) => match.itemId) : [],
     reason: matches.length === 0 ? 'not found there' : matches[0]!.strength,
   };
 }
@@ -235,11 +266,13 @@ function worthShowing(candidates: readonly Match[]): Match[] {
   const proven = candidates.filter((match) => match.strength === 'proven');
   if (proven.length > 0) return proven;
   const agrees = (match: Match, fact: Evidence['fact']) => match.evidence.find((entry) => entry.fact === fact)?.agrees === true;
-  return candidates.filter((match) => agrees(match, 'name') || agrees(match, 'used parts'));
+  return candidates.filter((match) => match.isShared || agrees(match, 'name') || agrees(match, 'used parts'));
 }
 
 function rank(match: Match): number {
-  return { proven: 0, agrees: 1, offered: 2 }[match.strength] * 10 - match.evidence.filter((entry) => entry.agrees === true).length;
+  return (
+    (match.isShared ? 1 : { proven: 0, agrees: 2, offered: 3 }[match.strength]) * 10 - match.evidence.filter((entry) => entry.agrees === true).length
+  );
 }
 
 function inPlaceOrder(a: Place, b: Place): number {
@@ -320,21 +353,51 @@ function describe(row: RelinkRow, stock: StockView): Omit<RelinkGroup, 'rows'> {
   };
 }
 
-function stepOf({ row, clip, chosen: item }: Looked): Step[] {
+/** Reads what must be read, each file once, then links. */
+function stepsOf(looked: readonly Looked[]): Step[] {
+  const read = new Map(looked.flatMap(({ reads }) => reads.map((item): [string, Item] => [item.id, item])));
+  const checks = [...read.values()].filter((item) => !item.sha256).map(readStep);
+  return [...checks, ...looked.flatMap((row) => linkStep(row, checks.length > 0 ? 1 : 0))];
+}
+
+function readStep(item: Item): Step {
+  return {
+    action: 'check',
+    phase: 0,
+    from: item.place,
+    to: null,
+    expectedBytes: item.sizeBytes,
+    bytesExact: true,
+    reason: 'read whole: others have the same fingerprint',
+    mustHold: precondition(item),
+    sha256: null,
+  };
+}
+
+function linkStep({ row, clip, chosen: item, reads }: Looked, phase: number): Step[] {
   const rendition = sourceRendition(clip);
   if (!item || !rendition) return [];
   const link: MediaLink = { place: item.place, url: row.oldUrl, expected: expectedFrom(item, fileName(item.place.path)) };
+  const match = row.matches.find((entry) => entry.itemId === row.chosen)!;
   return [
     {
       action: 'link',
-      phase: 0,
+      phase,
       from: row.oldPlace,
       to: item.place,
       expectedBytes: 0,
       bytesExact: true,
-      reason: row.matches.find((match) => match.itemId === row.chosen)!.strength === 'proven' ? 'the same content' : 'accepted by you',
+      reason: match.ground ?? (reads.length > 0 ? 'copies of each other' : 'accepted by you'),
       mustHold: precondition(item),
-      change: { type: 'relink', clipId: clip.id, renditionId: rendition.id, position: row.position, link, only: rendition.links[row.position]! },
+      change: {
+        type: 'relink',
+        clipId: clip.id,
+        renditionId: rendition.id,
+        position: row.position,
+        link,
+        only: rendition.links[row.position]!,
+        ...(reads.length > 0 ? { equalTo: reads.map(({ place }) => place) } : {}),
+      },
     },
   ];
 }

@@ -59,7 +59,7 @@ describe('a clip of several items', () => {
     expect(clipState(clip, stockOf([picture, lapel]))).toBe('missing');
     expect(clipState(clip, stockOf(all, false))).toBe('unplugged');
     expect(clipState({ ...clip, setAside: true }, stockOf([picture]))).toBe('set-aside');
-    expect(clipState(clip, stockOf([picture, lapel, { ...boom, fingerprint: 'another' }]))).toBe('changed');
+    expect(clipState(clip, stockOf([picture, lapel, { ...boom, fingerprint: '2:other:14/14' }]))).toBe('changed');
   });
 
   it('counts sound from its own timecode where that lies within a frame of the picture’s', () => {

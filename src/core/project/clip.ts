@@ -16,6 +16,8 @@ export interface Expected {
   readonly startFrame: number | null;
   readonly reel: string | null;
   readonly kind: ItemKind | null;
+  /** SHA-256 of every byte, where it was known. */
+  readonly sha256?: string | null;
 }
 
 export interface MediaLink {
@@ -102,6 +104,7 @@ export function expectedFrom(item: Item, name: string): Expected {
     startFrame: facts.startFrame,
     reel: facts.reel,
     kind: facts.kind,
+    ...(item.sha256 ? { sha256: item.sha256 } : {}),
   };
 }
 

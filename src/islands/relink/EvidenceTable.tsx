@@ -1,8 +1,17 @@
 import { Button, SegmentedControl } from '@mantine/core';
 import { useState } from 'react';
+import type { Match } from '../../core/planning/match-evidence';
 import type { RelinkRow } from '../../core/planning/relink';
 import { PathText } from '../shared/PathText';
 import type { ShelfNames } from '../shared/use-shelf-names';
+
+/** Why the match is taken, or what would prove it. */
+function groundWords({ ground, isShared, itemId }: Match, row: RelinkRow): string {
+  if (ground !== null) return `Proven: ${ground}.`;
+  if (isShared && row.reads.includes(itemId)) return `${row.reads.length} files have this fingerprint. All are read whole before it is linked.`;
+  if (isShared) return 'Other files have the same fingerprint.';
+  return 'Not proven: compare the facts.';
+}
 
 /** What the timeline expects against what was found, fact by fact. */
 export function EvidenceTable({ row, names, onChoose }: { row: RelinkRow; names: ShelfNames; onChoose: (itemId: string | null) => void }) {
@@ -74,6 +83,7 @@ export function EvidenceTable({ row, names, onChoose }: { row: RelinkRow; names:
             onChange={setShown}
           />
         )}
+        <span className="soft">{groundWords(match, row)}</span>
         <Button size="compact-sm" variant="default" ml="auto" onClick={() => onChoose(taken ? null : match.itemId)}>
           {taken ? 'Leave this clip as it is' : row.state === 'changed' ? 'Take this file instead' : 'Take this match'}
         </Button>

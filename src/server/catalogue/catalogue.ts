@@ -56,7 +56,7 @@ export class Catalogue {
 
   /** Finds items by what is known of them, on these shelves; see item-finder.ts. */
   finder(shelfIds: readonly string[], scope: Place | null): ItemFinder {
-    return new ItemFinder(this.db, shelfIds, scope);
+    return new ItemFinder(this.db, this.items, shelfIds, scope);
   }
 
   /** All or nothing. It takes the right to write at once: one that reads first could be refused in its middle. */

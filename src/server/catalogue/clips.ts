@@ -204,6 +204,16 @@ export class Clips {
     return linkFromRaw(old);
   }
 
+  /** The file at a place has the same content and a fingerprint made in a newer way. */
+  renewPrint(place: Place, old: string, print: string): void {
+    this.db
+      .prepare(
+        `UPDATE links SET fingerprint = @print, expected = json_set(expected, '$.fingerprint', @print)
+         WHERE shelf_id = @shelfId AND path = @path AND fingerprint = @old`,
+      )
+      .run({ shelfId: place.shelfId, path: place.path, old, print });
+  }
+
   /** Clips of any project that link files at these places: project, clip and the place. */
   linking(places: readonly Place[]): { projectId: string; project: string; clipId: string; place: Place; expected: Expected }[] {
     const find = this.db.prepare(

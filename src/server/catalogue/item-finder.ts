@@ -1,10 +1,11 @@
 /** Items that may be what a clip looks for, from the indexes: the same content, the name, the reel. */
 import { canProve } from '../../core/media/fingerprint';
 import type { Item, Place } from '../../core/media/item';
-import type { Wanted } from '../../core/planning/relink';
+import type { Sharer } from '../../core/planning/proof';
+import type { Found, Wanted } from '../../core/planning/relink';
 import { nameKey } from '../../core/naming/sort-key';
 import type { Db } from './database';
-import { itemFromRaw, OWN_COLUMNS, type RawItem } from './items';
+import { itemFromRaw, OWN_COLUMNS, type Items, type RawItem } from './items';
 
 /** Of each kind of likeness so many are looked at; those alike in name and in size or length come before others of the name. */
 const MOST_OF_A_KIND = 50;
@@ -14,11 +15,13 @@ const MOST_OF_A_REEL = 20;
 export class ItemFinder {
   private readonly shelves: string;
   private readonly known = new Map<string, Item>();
+  private readonly sharers = new Map<string, readonly Sharer[]>();
   private readonly statements;
 
   /** `shelfIds`: where to look; `scope`: a shelf or a folder on it, null for all of them. */
   constructor(
     db: Db,
+    private readonly items: Items,
     shelfIds: readonly string[],
     private readonly scope: Place | null,
   ) {
@@ -40,10 +43,22 @@ export class ItemFinder {
     };
   }
 
-  find({ expected, aroundSeconds }: Wanted): Item[] {
+  find(wanted: Wanted): Found {
+    const items = this.itemsFor(wanted);
+    const prints = items.flatMap(({ fingerprint }) => (fingerprint !== null && fingerprint === wanted.expected.fingerprint ? [fingerprint] : []));
+    return { items, sharers: new Map([...new Set(prints)].map((print) => [print, this.sharersOf(print)])) };
+  }
+
+  private sharersOf(print: string): readonly Sharer[] {
+    const known = this.sharers.get(print) ?? this.items.sharersOf(print);
+    this.sharers.set(print, known);
+    return known;
+  }
+
+  private itemsFor({ expected, aroundSeconds }: Wanted): Item[] {
     const { fingerprint, sizeBytes, durationFrames } = expected;
     const same = fingerprint === null ? [] : this.ask('print', fingerprint);
-    // What is proven makes all else needless.
+    // The same content makes all else needless.
     if (same.some((item) => canProve(item.fingerprint!, item.facts.kind === 'sequence'))) return same;
     const name = expected.name === '' ? null : nameKey(expected.name);
     const reel = expected.reel?.toLowerCase() ?? null;

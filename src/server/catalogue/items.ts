@@ -1,4 +1,5 @@
-import type { FileIdentity } from '../../core/media/identity';
+import { looksSame, type FileIdentity } from '../../core/media/identity';
+import type { Sharer } from '../../core/planning/proof';
 import { fileName, folderOf, type Item, type Place } from '../../core/media/item';
 import { rateAsNumber } from '../../core/time/rate';
 import type { Db } from './database';
@@ -6,7 +7,7 @@ import { ITEM_COLUMNS, itemColumns } from './item-columns';
 import { factsFromJson } from './item-facts';
 
 /** Raised when the facts that are read of a file change: older ones are read again at the next stocktake. */
-export const FACTS_VERSION = 1;
+export const FACTS_VERSION = 2;
 /** A frame of picture beside a sound: of the slowest, ten seconds. */
 const MOST_SLACK_SECONDS = 10;
 /** A problem that the next stocktake looks at again. */
@@ -23,6 +24,7 @@ export interface RawItem {
   problem: string | null;
   identity: string | null;
   facts_version: number;
+  sha256: string | null;
 }
 
 export function itemFromRaw(raw: RawItem): Item {
@@ -35,16 +37,20 @@ export function itemFromRaw(raw: RawItem): Item {
     facts: factsFromJson(raw.facts),
     problem: raw.problem,
     identity: raw.identity === null ? null : (JSON.parse(raw.identity) as FileIdentity),
+    ...(raw.sha256 === null ? {} : { sha256: raw.sha256 }),
   };
 }
 
 /** Columns that make an item; the others are there to find it by. */
 const COLUMNS = ['id', 'shelf_id', 'path', 'size_bytes', 'modified_ms', 'fingerprint', 'facts', 'problem', 'identity', 'facts_version'];
-export const OWN_COLUMNS = COLUMNS.join(', ');
+export const OWN_COLUMNS = [...COLUMNS, 'sha256'].join(', ');
 const PUT = [...COLUMNS, ...ITEM_COLUMNS];
 const KEPT_WHEN_PUT = new Set(['id', 'shelf_id', 'path']);
 const PUT_ITEM = `INSERT INTO items (${PUT.join(', ')}) VALUES (${PUT.map(() => '?').join(', ')})
   ON CONFLICT (shelf_id, path) DO UPDATE SET gone_at = NULL,
+  -- A checksum holds while the file was not written since.
+  sha256 = CASE WHEN items.size_bytes = excluded.size_bytes
+    AND json_extract(items.identity, '$.modifiedNs') = json_extract(excluded.identity, '$.modifiedNs') THEN items.sha256 END,
   ${PUT.filter((column) => !KEPT_WHEN_PUT.has(column))
     .map((column) => `${column} = excluded.${column}`)
     .join(', ')}`;
@@ -170,6 +176,36 @@ export class Items {
     const name = fileName(place.path);
     for (const { place: own, facts } of this.sequencesIn({ shelfId: place.shelfId, path: folderOf(place.path) }))
       if (name.startsWith(facts.sequence!.prefix) && name.endsWith(facts.sequence!.suffix)) mark.run(at, own.shelfId, own.path);
+  }
+
+  /**
+   * Enters the checksum of every byte of the file at a place, as it was when it was read. Gives what was known before of
+   * the file in this very state, if that is another: it lost bits. Not entered where the item is another by now.
+   */
+  recordChecksum(place: Place, read: FileIdentity, sha256: string, at: string): { sha256: string; at: string } | null {
+    const known = this.db
+      .prepare('SELECT id, identity, sha256, sha256_at AS at FROM items WHERE shelf_id = ? AND path = ? AND gone_at IS NULL')
+      .get(place.shelfId, place.path) as { id: string; identity: string | null; sha256: string | null; at: string } | undefined;
+    if (!known?.identity || !looksSame(JSON.parse(known.identity) as FileIdentity, read)) return null;
+    this.db.prepare('UPDATE items SET sha256 = ?, sha256_at = ? WHERE id = ?').run(sha256, at, known.id);
+    return known.sha256 !== null && known.sha256 !== sha256 ? { sha256: known.sha256, at: known.at } : null;
+  }
+
+  /** Every file known to have or have had this fingerprint, on whatever shelf, gone or not. */
+  sharersOf(fingerprint: string): Sharer[] {
+    const rows = this.db
+      .prepare(
+        `SELECT id, gone_at, size_bytes, json_extract(identity, '$.modifiedNs') AS modified_ns, sha256
+         FROM items INDEXED BY items_by_fingerprint WHERE fingerprint = ? LIMIT 200`,
+      )
+      .all(fingerprint) as { id: string; gone_at: string | null; size_bytes: number; modified_ns: string | null; sha256: string | null }[];
+    return rows.map((row) => ({
+      itemId: row.id,
+      isGone: row.gone_at !== null,
+      sizeBytes: row.size_bytes,
+      modifiedNs: row.modified_ns,
+      sha256: row.sha256,
+    }));
   }
 
   /** Where items with this fingerprint stand. */

@@ -3,7 +3,7 @@
  * made and can be taken back, or it was not made. Each leaves behind the change that takes it back.
  */
 import { randomUUID } from 'node:crypto';
-import { samePlace, type Place } from '../../core/media/item';
+import { fileName, samePlace, type Place } from '../../core/media/item';
 import { isUntouched } from '../../core/media/identity';
 import { withWholeParts } from '../../core/planning/whole-parts';
 import type { AdoptedTimeline, LinkChange, LinkStep } from '../../core/planning/plan';
@@ -83,6 +83,7 @@ function relink(step: LinkStep, change: Change<'relink'>, { catalogue }: ChangeC
       !item?.identity || !mustHold.identity || isUntouched(item.identity, mustHold.identity) || item.fingerprint === mustHold.fingerprint;
     if (!same || !untouched) throw new StepFailure('The file found was changed or moved after the plan was made. Look again.');
   }
+  mustBeCopies(change.equalTo ?? [], catalogue);
   const now = catalogue.clips.linkAt(change.renditionId, change.position);
   if (!now) throw new StepFailure('The clip was taken out of the project meanwhile.');
   if (isSameLink(now, change.link)) return { bytes: 0, checked: 'linked so already' };
@@ -93,6 +94,15 @@ function relink(step: LinkStep, change: Change<'relink'>, { catalogue }: ChangeC
   catalogue.clips.relink(change.renditionId, change.position, change.link);
   const checked = samePlace(now.place, change.link.place) ? 'the same place, another file accepted' : 'in and out points untouched';
   return { bytes: 0, checked, back: { ...change, link: now, only: change.link, leaveIfChanged: true } satisfies LinkChange };
+}
+
+/** Files of one fingerprint: only their checksums tell whether they are copies of each other. */
+function mustBeCopies(places: readonly Place[], catalogue: Catalogue): void {
+  const read = places.map((place) => ({ name: fileName(place.path), sha256: catalogue.items.at(place)?.sha256 ?? null }));
+  const unread = read.find(({ sha256 }) => sha256 === null);
+  if (unread) throw new StepFailure(`${unread.name} could not be read whole, so it is not proven to be the file. Choose it yourself, or look again.`);
+  if (new Set(read.map(({ sha256 }) => sha256)).size > 1)
+    throw new StepFailure('Files of one size and fingerprint turned out to be different. Look again and choose the right one yourself.');
 }
 
 function isSameLink(a: MediaLink, b: MediaLink): boolean {

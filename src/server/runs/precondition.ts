@@ -1,5 +1,5 @@
 /** Whether a source still is what the plan saw, and stays so while it is read. */
-import { canProve } from '../../core/media/fingerprint';
+import { readPrint } from '../../core/media/fingerprint';
 import { isUntouched, looksSame, packIdentity, type FileIdentity } from '../../core/media/identity';
 import { frameName, presentNumbers } from '../../core/media/image-sequence';
 import { joinPath } from '../../core/media/item';
@@ -36,7 +36,7 @@ async function isWanted(path: string, now: FileIdentity, wanted: Precondition, r
 
 /** Frames that were moved or restored look the same, but for inode and change time: the fingerprint of the sequence decides. */
 export async function isSameSequence({ folder, facts, fingerprint }: GuardedSequence, places: Places): Promise<boolean> {
-  if (fingerprint === null || !canProve(fingerprint, true)) return false;
+  if (fingerprint === null || readPrint(fingerprint)?.kind !== 'frames2') return false;
   const paths = presentNumbers(facts).map((number) => places.resolve({ ...folder, path: joinPath(folder.path, frameName(facts, number)) }));
   const frames: string[] = [];
   for (const path of paths) frames.push(packIdentity(await identify(path)));

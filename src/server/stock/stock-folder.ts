@@ -1,6 +1,7 @@
 /** Takes stock of one folder of a shelf, without the rest of it: for files that a run has just made. */
 import { joinPath, type Place } from '../../core/media/item';
 import type { Catalogue } from '../catalogue/catalogue';
+import { enterItem } from './enter-item';
 import type { Places } from './mounts';
 import { readItem } from './read-item';
 import { isGone } from './stocktake';
@@ -13,10 +14,11 @@ export async function stockFolder(catalogue: Catalogue, places: Places, folder: 
     const path = joinPath(folder.path, found.path);
     const old = known.get(path);
     const frames = old ? (catalogue.items.framesOf([old.item.id]).get(old.item.id) ?? null) : null;
-    const read = await readItem(folder.shelfId, { ...found, path }, old ? { ...old, frames } : null);
+    const before = old ? { ...old, frames } : null;
+    const read = await readItem(folder.shelfId, { ...found, path }, before);
     // The shelf must still be there when it is written down.
     places.resolve(folder);
-    if (read !== null && read.how !== 'known') catalogue.items.put(read.item, found.frames, read.isSettled);
+    if (read !== null && read.how !== 'known') enterItem(catalogue, read, found, before);
   }
   // A stocktake in the middle of the run may have seen half a sequence: that is none any more.
   const met = new Set(files.map((found) => joinPath(folder.path, found.path)));

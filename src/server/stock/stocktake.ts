@@ -7,6 +7,7 @@ import { findSequences, sequenceName } from '../../core/media/image-sequence';
 import { fileName, folderOf, type Item } from '../../core/media/item';
 import type { Catalogue } from '../catalogue/catalogue';
 import { isBusy } from '../catalogue/database';
+import { enterItem } from './enter-item';
 import { readMarker } from './marker';
 import { readItem, type KnownItem } from './read-item';
 import { walkShelf } from './walk';
@@ -62,13 +63,14 @@ export async function takeStock(
         if (signal.aborted || trouble.signal.aborted) return;
         try {
           progress.current = found.path;
-          const read = await readItem(shelfId, found, known.get(found.path) ?? null);
+          const old = known.get(found.path) ?? null;
+          const read = await readItem(shelfId, found, old);
           mustBeThere();
           // What was broken off says nothing of the file.
           if (signal.aborted) return;
           if (read === null) vanished.push(found.path);
           else if (read.how !== 'known') {
-            await whenFree(() => catalogue.items.put(read.item, found.frames, read.isSettled), signal);
+            await whenFree(() => enterItem(catalogue, read, found, old), signal);
             if (read.item.problem) progress.problems++;
             if (read.how === 'read') progress.readFiles++;
           }

@@ -24,6 +24,10 @@ ALTER TABLE items ADD COLUMN material_id TEXT;
 -- What the filter box looks through.
 ALTER TABLE items ADD COLUMN words TEXT NOT NULL DEFAULT '';
 
+-- Checksum of every byte, and when it was read: where a run read the file whole since it was last written.
+ALTER TABLE items ADD COLUMN sha256 TEXT;
+ALTER TABLE items ADD COLUMN sha256_at TEXT;
+
 CREATE INDEX items_unfilled ON items (id) WHERE name_key IS NULL;
 CREATE INDEX items_by_name ON items (name_key, size_bytes);
 CREATE INDEX items_by_name_length ON items (name_key, frames);

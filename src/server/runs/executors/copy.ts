@@ -3,6 +3,7 @@ import { fileName, type Place } from '../../../core/media/item';
 import type { StepOutcome } from '../../catalogue/runs';
 import { runCopy, runZip } from '../../workers/pool';
 import { StepStopped } from '../explain-error';
+import { enterChecksum, rotWordsOf } from '../checksums';
 import { makeFile } from '../make-file';
 import { checkPrecondition, checkUnchanged } from '../precondition';
 import type { Executor, Source, StepContext } from '../step-context';
@@ -12,9 +13,15 @@ export const copyFile: Executor<CopyStep> = async (step, context) => {
   const path = context.places.resolve(step.from!);
   return makeFile(step.to!, step.expectedBytes, context, async (part) => {
     const source = { path, identity: await checkPrecondition(path, step.mustHold, fileName(step.from!.path)) };
-    return step.entry ? unpackEntry(step.entry, source, step.from!, part, context) : copyWhole(source, part, context);
+    return step.entry ? unpackEntry(step.entry, source, step.from!, part, context) : copyAndEnter(source, step.from!, part, context);
   });
 };
+
+async function copyAndEnter(source: Source, from: Place, part: string, context: StepContext): Promise<StepOutcome> {
+  const copied = await copyWhole(source, part, context);
+  const was = copied.sha256 ? await enterChecksum(from, source.identity, copied.sha256, context) : null;
+  return was ? { ...copied, checked: `${copied.checked}. ${rotWordsOf(from, was)}` } : copied;
+}
 
 /** A file as it is, byte for byte. Rejects with ECHANGED when it is not the one that was looked at, or changes meanwhile. */
 export async function copyWhole({ path, identity }: Source, part: string, context: StepContext): Promise<StepOutcome> {

@@ -3,6 +3,7 @@ import { joinPath } from '../../../core/media/item';
 import type { LinkChange, LinkStep } from '../../../core/planning/plan';
 import { stockFolder } from '../../stock/stock-folder';
 import { runChange } from '../../workers/pool';
+import { enterMade } from '../checksums';
 import { partPath } from '../make-file';
 import type { Executor, StepContext } from '../step-context';
 
@@ -14,7 +15,10 @@ export const changeCatalogue: Executor<LinkStep> = async (step, context) => {
 
 /** What a change needs of the disks before it is made. */
 async function onDisk(change: LinkChange, context: StepContext): Promise<void> {
-  if (change.type === 'adopt' || change.type === 'open-crate') await stockFolder(context.catalogue, context.places, change.base);
+  if (change.type === 'adopt' || change.type === 'open-crate') {
+    await stockFolder(context.catalogue, context.places, change.base);
+    await enterMade(context.journal(), context);
+  }
   if (change.type === 'mark-undone') await clearAway(change.runId, context);
 }
 
