@@ -127,6 +127,20 @@ describe('relink', () => {
     expect((await rowsOf())[0]).toMatchObject({ chosen: null, reads: [] });
   });
 
+  it('one of two that have a fingerprint is not taken while the other lies on a drive that is away', async () => {
+    const bytes = noise();
+    await twins(bytes, bytes);
+    mkdirSync(join(small.vault.root, 'b'));
+    execFileSync('cp', ['-a', at('b/noise.wav'), join(small.vault.root, 'b/noise.wav')]);
+    rmSync(at('b/noise.wav'));
+    await small.stocktake(small.source.id);
+    await small.stocktake(small.vault.id);
+    expect((await rowsOf())[0]!.reads).toHaveLength(2);
+    renameSync(small.vault.root, join(small.folder, '.away'));
+    expect((await rowsOf())[0]).toMatchObject({ chosen: null, reads: [] });
+    renameSync(join(small.folder, '.away'), small.vault.root);
+  });
+
   /** The file that is linked is gone, and two stand in its stead. */
   async function twins(one: Buffer, other: Buffer): Promise<string[]> {
     writeFileSync(at('noise.wav'), one);

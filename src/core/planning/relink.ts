@@ -238,9 +238,8 @@ function rowOf(
   const valid = own === undefined ? undefined : own === null ? null : matches.some((match) => match.itemId === own) ? own : undefined;
   // Only what is proven is taken without being asked, or will be before it is linked; a clip whose drive is unplugged comes back by itself.
   const proven = matches.find((match) => match.strength === 'proven');
-  // All of one fingerprint, whether they are shown or not.
-  const shared = proven ? [] : candidates.filter((match) => match.isShared);
-  const automatic = state === 'missing' ? (proven ?? matches.find((match) => match.isShared))?.itemId : undefined;
+  const shared = proven ? [] : readable(candidates, items, sharers);
+  const automatic = state === 'missing' ? (proven ?? matches.find((match) => shared.includes(match)))?.itemId : undefined;
   const chosen = valid === undefined ? (automatic ?? null) : valid;
   const used = unite(uses.map(({ use }) => use.source));
   return {
@@ -273,6 +272,14 @@ function rank(match: Match): number {
   return (
     (match.isShared ? 1 : { proven: 0, agrees: 2, offered: 3 }[match.strength]) * 10 - match.evidence.filter((entry) => entry.agrees === true).length
   );
+}
+
+/** Matches of one fingerprint, whether they are shown or not, where every file that has it can be read to tell them apart. */
+function readable(candidates: readonly Match[], items: readonly Item[], sharers: Found['sharers']): Match[] {
+  const shared = candidates.filter((match) => match.isShared);
+  const known = new Set(items.map((item) => item.id));
+  const print = items.find((item) => item.id === shared[0]?.itemId)?.fingerprint ?? '';
+  return (sharers.get(print) ?? []).every((sharer) => sharer.isGone || known.has(sharer.itemId)) ? shared : [];
 }
 
 function inPlaceOrder(a: Place, b: Place): number {

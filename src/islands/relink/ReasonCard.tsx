@@ -103,6 +103,10 @@ function FolderChange({ group, names }: { group: RelinkGroup; names: ShelfNames 
 
 const STRENGTHS = { proven: ['spruce', 'same content'], agrees: ['dusk', 'facts agree'], offered: ['ochre', 'look yourself'] } as const;
 
+function strengthWords(row: RelinkRow, match: RelinkRow['matches'][number]): readonly [string, string] {
+  return row.reads.includes(match.itemId) ? ['dusk', 'read first'] : STRENGTHS[match.strength];
+}
+
 function ClipRow({
   row,
   selected,
@@ -134,7 +138,7 @@ function ClipRow({
       </span>
       <span className="soft num">{plural(row.events, 'event')}</span>
       <span style={{ textAlign: 'right' }}>
-        {best && <span className={`pill ${STRENGTHS[best.strength][0]}`}>{STRENGTHS[best.strength][1]}</span>}
+        {best && <span className={`pill ${strengthWords(row, best)[0]}`}>{strengthWords(row, best)[1]}</span>}
       </span>
     </div>
   );

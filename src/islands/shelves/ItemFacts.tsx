@@ -1,4 +1,6 @@
 import { Table } from '@mantine/core';
+import { readPrint } from '../../core/media/fingerprint';
+import { tellingWords } from '../../core/planning/proof';
 import type { Item } from '../../core/media/item';
 import { Bytes } from '../shared/figures';
 import { PathText } from '../shared/PathText';
@@ -28,9 +30,21 @@ export function ItemFacts({ item, shelfName, attached }: { item: Item; shelfName
     [
       'Fingerprint',
       <span key="f" className="mono">
-        {item.fingerprint?.slice(0, 24) ?? 'could not be read'}…
+        {item.fingerprint
+          ? `${(readPrint(item.fingerprint)?.hash ?? item.fingerprint).slice(0, 24)}… · ${tellingWords(item.fingerprint)}`
+          : 'could not be read'}
       </span>,
     ],
+    ...(item.sha256
+      ? [
+          [
+            'SHA-256',
+            <span key="c" className="mono">
+              {item.sha256.slice(0, 24)}…
+            </span>,
+          ] as const,
+        ]
+      : []),
   ];
   return (
     <>
