@@ -79,7 +79,7 @@ try {
       .catch(() => undefined);
   const { id: runId } = await ask<{ id: number }>('POST', 'runs', { ...request, digest });
   await ask('POST', `shelves/${shelves.STILLS}/stocktake`, {});
-  const items = await ask<{ id: string }[]>('GET', `shelves/${shelves.STILLS}/items`);
+  const { rows: items } = await ask<{ rows: { id: string }[] }>('GET', `shelves/${shelves.STILLS}/items`);
   let pictures = 0;
   for (const item of items) void fetch(`${address}api/items/${item.id}/poster?frame=0`).then((response) => response.arrayBuffer().then(() => response.ok && pictures++)); // prettier-ignore
 

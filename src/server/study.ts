@@ -10,7 +10,7 @@ import type { ColumnMap } from '../core/interchange/clip-list/clip-list-types';
 import { readTimelineFile } from '../core/interchange/read-timeline-file';
 import type { Place } from '../core/media/item';
 import type { Finding } from '../core/planning/finding';
-import type { Plan, Snapshot } from '../core/planning/plan';
+import type { Plan, Snapshot, Step } from '../core/planning/plan';
 import { reportUsage, type UsageChoice } from '../core/planning/usage-report';
 import type { Rate } from '../core/time/rate';
 import { mustHave, Problem, notFound } from './api/problem';
@@ -265,18 +265,19 @@ async function textOf(source: TimelineSource) {
 
 /** Texts of files can be large and nobody reads them in a plan: their length says enough. */
 export function withoutTexts(plan: Plan): Plan {
-  const steps = plan.steps.map((step) => {
-    if (step.action === 'write' && (step.content.type === 'text' || step.content.type === 'timeline'))
-      return { ...step, content: { type: 'text' as const, text: '' } };
-    if (step.action === 'write' && step.content.type === 'zip')
-      return {
-        ...step,
-        content: { type: 'zip' as const, entries: step.content.entries.map((entry) => ('text' in entry ? { ...entry, text: '' } : entry)) },
-      };
-    if (step.action === 'link' && (step.change.type === 'adopt' || step.change.type === 'open-crate'))
-      return { ...step, change: { ...step.change, timelines: step.change.timelines.map((timeline) => ({ ...timeline, text: '', parts: [] })) } };
-    if (step.action === 'frames') return { ...step, holds: null };
-    return step;
-  });
-  return { ...plan, steps };
+  return { ...plan, steps: plan.steps.map(withoutText) };
+}
+
+export function withoutText(step: Step): Step {
+  if (step.action === 'write' && (step.content.type === 'text' || step.content.type === 'timeline'))
+    return { ...step, content: { type: 'text' as const, text: '' } };
+  if (step.action === 'write' && step.content.type === 'zip')
+    return {
+      ...step,
+      content: { type: 'zip' as const, entries: step.content.entries.map((entry) => ('text' in entry ? { ...entry, text: '' } : entry)) },
+    };
+  if (step.action === 'link' && (step.change.type === 'adopt' || step.change.type === 'open-crate'))
+    return { ...step, change: { ...step.change, timelines: step.change.timelines.map((timeline) => ({ ...timeline, text: '', parts: [] })) } };
+  if (step.action === 'frames') return { ...step, holds: null };
+  return step;
 }

@@ -11,6 +11,11 @@ import { setTimeout as wait } from 'node:timers/promises';
 import { formatOtio } from '../../src/core/interchange/otio/otio-writer';
 import { readManifest } from '../../src/core/manifest/bag';
 import type { ClipView, RunSummary, RunView } from '../../src/server/api/views';
+import type { Window } from '../../src/server/api/window';
+import type { StepRow } from '../../src/server/catalogue/runs';
+
+/** A run with its whole journal. */
+type Told = RunView & { readonly rows: readonly StepRow[] };
 import type { CrateRow } from '../../src/server/catalogue/crates';
 import { LiveServer } from './live-server';
 import { alterInSecret, cutOf, cutOfSequence, cutTimeline, filesBelow, makeFrames, wavBytes } from './trust-house';
@@ -215,12 +220,16 @@ export class WalkHouse {
   // What must hold.
 
   /** Waits until nothing moves; paused runs stay paused. */
-  async settle(): Promise<RunView[]> {
+  async settle(): Promise<Told[]> {
     for (let tries = 0; ; tries++) {
       const runs = await this.server.get<RunSummary[]>('runs');
       if (runs.every((run) => run.state !== 'running' && run.state !== 'queued')) {
-        const views: RunView[] = [];
-        for (const run of runs) views.push(await this.server.get<RunView>(`runs/${run.id}`));
+        const views: Told[] = [];
+        for (const run of runs)
+          views.push({
+            ...(await this.server.get<RunView>(`runs/${run.id}`)),
+            rows: (await this.server.get<Window<StepRow>>(`runs/${run.id}/steps?limit=1000`)).rows,
+          });
         return views;
       }
       if (tries > 1500) throw new Error(`a run does not end: ${JSON.stringify(runs.filter((run) => run.state === 'running'))}`);
@@ -242,7 +251,7 @@ export class WalkHouse {
   }
 
   /** Whole files only, nobody's work lost. */
-  private checkVault(runs: readonly RunView[], wrong: string[]): void {
+  private checkVault(runs: readonly Told[], wrong: string[]): void {
     const journalled = new Set(
       runs.flatMap((run) => run.rows.flatMap(({ outcome, pending }) => [outcome, pending].flatMap((left) => [left?.sha256, ...(left?.files ?? []).map((file) => file.sha256)]))), // prettier-ignore
     );
@@ -267,7 +276,7 @@ export class WalkHouse {
   }
 
   /** A run that is done has made what its receipt says; one that was undone has left nothing of it. */
-  private checkRun(run: RunView, wrong: string[]): void {
+  private checkRun(run: Told, wrong: string[]): void {
     if (run.state === 'done' && run.rows.some((row) => row.state !== 'done')) wrong.push(`run ${run.id} is done, its steps are not`);
     if (run.state !== 'done' || run.kind === 'undo' || run.undoneBy !== null || run.undoingBy !== null) return;
     for (const { step, outcome } of run.rows) {

@@ -209,7 +209,7 @@ describe('bins', () => {
     await makeIntra(join(shelf, 'c.mov'), 10, '12:00:00:00');
     await call('POST', `shelves/${shelfId}/stocktake`);
     await call('GET', `shelves/${shelfId}/stocktake?wait=end`);
-    const items = (await call<{ id: string; place: { path: string } }[]>('GET', `shelves/${shelfId}/items`)).body;
+    const items = (await call<{ rows: { id: string; place: { path: string } }[] }>('GET', `shelves/${shelfId}/items`)).body.rows;
     const ids = items.filter((item) => item.place.path.endsWith('.mov')).map((item) => item.id);
     const made = await edit({ do: 'add-items', itemIds: ids, binPath: 'Rushes' });
     expect([made.status, made.body.title]).toEqual([200, 'Make 1 clip of items']);

@@ -75,9 +75,10 @@ it('does the whole slice with nothing but requests', async () => {
     }>('POST', 'plans', { projectId: project, kind, settings });
     expect(plan.body.plan.blocked).toBeNull();
     const { id } = (await call<{ id: number }>('POST', 'runs', { projectId: project, kind, settings, digest: plan.body.digest })).body;
-    const receipt = await call<{ state: string; projectId: string; rows: { outcome: { sha256: string } }[] }>('GET', `runs/${id}?wait=end`);
+    const receipt = await call<{ state: string; projectId: string }>('GET', `runs/${id}?wait=end`);
+    const steps = await call<{ total: number; rows: { outcome: { sha256: string } }[] }>('GET', `runs/${id}/steps`);
     expect(receipt.body.state).toBe('done');
-    return receipt.body;
+    return { ...receipt.body, rows: steps.body.rows };
   };
   const looked = await call<{ plan: { detail: { groups: { rows: { matches: { itemId: string }[] }[] }[] } } }>('POST', 'plans', {
     projectId: project,

@@ -6,6 +6,7 @@ import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { codecName } from '../../src/core/media/codec-traits';
 import { fileName, type Item, type Place } from '../../src/core/media/item';
 import { nameKey, sortKey } from '../../src/core/naming/sort-key';
 import type { Wanted } from '../../src/core/planning/relink';
@@ -108,6 +109,59 @@ describe('items are found', () => {
     small.house.catalogue.items.markRemoved({ shelfId: small.source.id, path: 'a.mov' }, 'now');
     expect(find(wanted({ fingerprint: 'p', name: 'a.mov' }))).toEqual([]);
   });
+});
+
+it('a window of a shelf is a part of the list that one would filter and sort by hand', () => {
+  const reels = ['A1', 'b2', null];
+  for (let index = 0; index < 120; index++)
+    put(
+      `${index % 3 === 0 ? 'Läute' : 'day'}/take ${(index * 37) % 120}.${index % 4 === 0 ? 'wav' : 'mov'}`,
+      { sizeBytes: (index * 7919) % 1000 },
+      { ...(index % 4 === 0 ? SOUND : {}), reel: reels[index % 3]!, durationFrames: (index * 31) % 50 },
+    );
+  put('day/notes.txt', {}, { kind: 'other', rate: null, durationFrames: null, startFrame: null, reel: null, video: null });
+  const { items } = small.house.catalogue;
+  items.markRemoved({ shelfId: small.source.id, path: 'day/take 37.mov' }, 'now');
+  const all = items.onShelf(small.source.id);
+  const orders: Record<'path' | 'size' | 'reel' | 'length', (item: Item) => string | number> = {
+    path: (item: Item) => sortKey(item.place.path),
+    size: (item: Item) => item.sizeBytes,
+    reel: (item: Item) => item.facts.reel?.toLowerCase() ?? '',
+    length: (item: Item) => (item.facts.durationFrames === null || !item.facts.rate ? -1 : (item.facts.durationFrames * item.facts.rate.den) / item.facts.rate.num), // prettier-ignore
+  };
+  fc.assert(
+    fc.property(
+      fc.constantFrom('', 'take', 'LÄUTE 1', 'la\u0308ute', 'b2 mov', 'video', 'a%1', "'", '"x', 'pcm'),
+      fc.constantFrom('path', 'size', 'reel', 'length'),
+      fc.boolean(),
+      fc.constantFrom(null, 'media' as const, ['.wav', '.txt']),
+      fc.nat(40),
+      fc.nat(140),
+      (filter, sort, down, only, limit, offset) => {
+        const words = filter.normalize('NFC').toLowerCase().split(/\s+/);
+        const shown = all.filter(({ place, facts }) => {
+          const codec = facts.video?.codec ?? facts.audio[0]?.codec ?? '';
+          const told = [place.path.normalize('NFC'), facts.reel ?? '', codec, codec === '' ? '' : codecName(codec), facts.kind]
+            .join(' ')
+            .toLowerCase();
+          const isIn = only === null || (only === 'media' ? facts.kind !== 'other' : only.some((ending) => place.path.endsWith(ending)));
+          return isIn && words.every((word) => told.includes(word));
+        });
+        const { total, rows } = items.window(small.source.id, { filter, sort, down, only, limit, offset });
+        expect(total).toBe(shown.length);
+        expect(rows).toHaveLength(Math.min(limit, Math.max(0, total - offset)));
+        // The same place in the order; those that are equal in it may stand in any.
+        const order = orders[sort];
+        const sorted = shown.map(order).sort((a, b) => (a < b ? -1 : a > b ? 1 : 0));
+        if (down) sorted.reverse();
+        expect(rows.map(order)).toEqual(sorted.slice(offset, offset + limit));
+        const whole = items.window(small.source.id, { filter, sort, down, only, limit: 1000, offset: 0 }).rows.map(({ id }) => id);
+        expect(rows.map(({ id }) => id)).toEqual(whole.slice(offset, offset + limit));
+        expect([...whole].sort()).toEqual(shown.map(({ id }) => id).sort());
+      },
+    ),
+    { numRuns: 150 },
+  );
 });
 
 it('steps are counted as they change, whatever a run does with them', () => {

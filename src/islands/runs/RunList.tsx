@@ -1,4 +1,5 @@
 import { Button, Checkbox, TextInput } from '@mantine/core';
+import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import type { UndoDetail } from '../../core/planning/undo';
@@ -15,6 +16,7 @@ import { Receipt, runWord, useRun } from '../shared/Receipt';
 import { RunBar } from '../shared/RunStrip';
 import { usePlan } from '../shared/use-plan';
 import { useShelfNames, type ShelfNames } from '../shared/use-shelf-names';
+import { useWindow } from '../shared/use-window';
 import { VirtualTable, type Column } from '../shared/VirtualTable';
 
 const TONES: Record<RunSummary['state'], string> = {
@@ -229,20 +231,21 @@ function StepTable({ runId, filter }: { runId: number; filter: string }) {
   const { run } = useRun(runId);
   const names = useShelfNames();
   const [selected, setSelected] = useState<string | null>(null);
+  const [asked] = useDebouncedValue(filter, 150);
   const columns = useMemo(() => stepColumns(names), [names]);
-  const rows = (run?.rows ?? []).filter((row) =>
-    `${row.step.to?.path ?? ''} ${row.step.from?.path ?? ''} ${row.outcome?.sha256 ?? ''}`.toLowerCase().includes(filter.toLowerCase()),
-  );
+  // While it goes on the rows in sight are asked for again with every step.
+  const steps = useWindow<StepRow>(['runs', 'steps', run?.state, run?.stepsDone], `runs/${runId}/steps?${new URLSearchParams({ filter: asked })}`);
   return (
     <VirtualTable
       label="Files of the run"
-      rows={rows}
+      rows={steps.rows}
+      onSee={steps.see}
       columns={columns}
       rowKey={(row) => String(row.ordinal)}
       selected={selected}
       onSelect={setSelected}
       empty={
-        run && (
+        steps.total !== undefined && (
           <div className="empty">
             <b>No file of this run is called that</b>
           </div>

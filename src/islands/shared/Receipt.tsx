@@ -37,10 +37,7 @@ export function Receipt({ runId, onBack }: { runId: number; onBack?: () => void 
   if (error || !run)
     return <div className="sheet-body">{error ? <div className="note stops">{error.message}</div> : <SheetHead following words="Receipt" />}</div>;
   const over = run.state === 'done' || run.state === 'failed' || run.state === 'cancelled';
-  const failed = run.rows.filter((row) => row.state === 'failed' || row.state === 'skipped');
-  const whole = run.rows.filter((row) => row.outcome?.whole).length;
-  const left = run.rows.filter((row) => row.outcome?.left).length;
-  const bytes = run.rows.reduce((sum, row) => sum + (row.state === 'done' ? (row.outcome?.bytes ?? 0) : 0), 0);
+  const { whole, left, doneBytes: bytes, troubled } = run;
   return (
     <>
       <div className="sheet-body">
@@ -106,7 +103,7 @@ export function Receipt({ runId, onBack }: { runId: number; onBack?: () => void 
             another.
           </div>
         )}
-        {failed.slice(0, 4).map((row) => (
+        {troubled.map((row) => (
           <div key={row.ordinal} className={`note ${row.state === 'failed' ? 'stops' : 'warns'}`}>
             <b>{(row.step.to ?? row.step.from)?.path ?? row.step.reason}</b>: {row.message}
           </div>

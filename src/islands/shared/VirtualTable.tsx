@@ -11,7 +11,10 @@ export interface Column<Row> {
 }
 
 interface Props<Row> {
-  readonly rows: readonly Row[];
+  /** Rows that have not come yet are left open. */
+  readonly rows: readonly (Row | undefined)[];
+  /** Told which rows are in sight, so that they can be fetched. */
+  readonly onSee?: (first: number, last: number) => void;
   readonly columns: readonly Column<Row>[];
   readonly rowKey: (row: Row) => string;
   readonly selected: string | null;
@@ -33,7 +36,7 @@ const ROW_PX = 34;
 const HEAD_PX = 30;
 
 /** Rows without end, moved through by arrows, Home, End and space. */
-export function VirtualTable<Row>({ rows, columns, rowKey, selected, onSelect, onToggle, sort, onSort, label, empty, dragKey }: Props<Row>) {
+export function VirtualTable<Row>({ rows, columns, rowKey, selected, onSelect, onToggle, sort, onSort, label, empty, dragKey, onSee }: Props<Row>) {
   const body = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({
     count: rows.length,
@@ -44,7 +47,18 @@ export function VirtualTable<Row>({ rows, columns, rowKey, selected, onSelect, o
     scrollPaddingStart: HEAD_PX,
   });
   const grid = { gridTemplateColumns: columns.map((column) => column.width).join(' ') };
-  const at = rows.findIndex((row) => rowKey(row) === selected);
+  const at = selected === null ? -1 : rows.findIndex((row) => row !== undefined && rowKey(row) === selected);
+  // A row that is moved to before it has come is selected when it comes.
+  const awaited = useRef<number | null>(null);
+  const shown = virtual.getVirtualItems();
+  const [first, last] = [shown[0]?.index ?? 0, shown.at(-1)?.index ?? 0];
+  useEffect(() => onSee?.(first, last), [onSee, first, last]);
+  useEffect(() => {
+    const row = awaited.current === null ? undefined : rows[awaited.current];
+    if (row === undefined) return;
+    awaited.current = null;
+    onSelect(rowKey(row));
+  }, [rows]);
   useEffect(() => {
     if (at >= 0) virtual.scrollToIndex(at, { align: 'auto' });
     // Only a new selection moves the list, not new rows.
@@ -64,7 +78,10 @@ export function VirtualTable<Row>({ rows, columns, rowKey, selected, onSelect, o
     if (to !== undefined && rows.length > 0) {
       event.preventDefault();
       const index = Math.min(rows.length - 1, Math.max(0, to));
-      onSelect(rowKey(rows[index]!));
+      const row = rows[index];
+      awaited.current = row === undefined ? index : null;
+      if (row === undefined) virtual.scrollToIndex(index, { align: 'auto' });
+      else onSelect(rowKey(row));
     } else if (event.key === ' ' && at >= 0 && onToggle) {
       event.preventDefault();
       onToggle(rows[at]!);
@@ -105,8 +122,18 @@ export function VirtualTable<Row>({ rows, columns, rowKey, selected, onSelect, o
           empty
         ) : (
           <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
-            {virtual.getVirtualItems().map((item) => {
-              const row = rows[item.index]!;
+            {shown.map((item) => {
+              const row = rows[item.index];
+              if (row === undefined)
+                return (
+                  <div
+                    key={`open ${item.index}`}
+                    role="row"
+                    aria-busy
+                    className="row"
+                    style={{ ...grid, transform: `translateY(${item.start - HEAD_PX}px)` }}
+                  />
+                );
               const key = rowKey(row);
               return (
                 <div

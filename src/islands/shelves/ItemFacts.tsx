@@ -42,7 +42,7 @@ export function ItemFacts({ item, shelfName, attached }: { item: Item; shelfName
             <span key="c" className="mono">
               {item.sha256.slice(0, 24)}…
             </span>,
-          ] as const,
+          ] as [string, React.ReactNode],
         ]
       : []),
   ];

@@ -1,20 +1,20 @@
 import { Modal } from '@mantine/core';
-import { useMemo, useState } from 'react';
+import { useState } from 'react';
 import type { Item } from '../../core/media/item';
 import type { ShelfView } from '../../server/api/views';
 import { Bytes } from '../shared/figures';
 import { PathText } from '../shared/PathText';
+import { useWindow } from '../shared/use-window';
 import { VirtualTable, type Column } from '../shared/VirtualTable';
 import { ItemFacts } from './ItemFacts';
 import { codecWords, lengthWords, pictureWords, rateWords, startWords } from './item-words';
 
-const COLUMNS: readonly (Column<Item> & { sortBy: (item: Item) => string | number })[] = [
+const COLUMNS: readonly Column<Item>[] = [
   {
     key: 'path',
     title: 'File',
     width: 'minmax(200px, 1.6fr)',
     cell: (item) => <PathText path={item.place.path} />,
-    sortBy: (item) => item.place.path.toLowerCase(),
   },
   {
     key: 'codec',
@@ -28,56 +28,48 @@ const COLUMNS: readonly (Column<Item> & { sortBy: (item: Item) => string | numbe
       ) : (
         codecWords(item.facts)
       ),
-    sortBy: (item) => codecWords(item.facts),
   },
   {
     key: 'picture',
     title: 'Picture or sound',
     width: '158px',
     cell: (item) => pictureWords(item.facts),
-    sortBy: (item) => item.facts.video?.width ?? 0,
   },
-  { key: 'rate', title: 'Rate', width: '44px', cell: (item) => rateWords(item.facts), sortBy: (item) => item.facts.rate?.num ?? 0 },
+  { key: 'rate', title: 'Rate', width: '44px', cell: (item) => rateWords(item.facts) },
   {
     key: 'length',
     title: 'Length',
     width: '94px',
     cell: (item) => <span className="mono">{lengthWords(item.facts)}</span>,
-    sortBy: (item) => item.facts.durationFrames ?? 0,
   },
   {
     key: 'start',
     title: 'Start timecode',
     width: '96px',
     cell: (item) => <span className="mono">{startWords(item.facts)}</span>,
-    sortBy: (item) => item.facts.startFrame ?? -1,
   },
   {
     key: 'reel',
     title: 'Reel',
     width: '78px',
     cell: (item) => <span className="mono">{item.facts.reel ?? '–'}</span>,
-    sortBy: (item) => item.facts.reel ?? '',
   },
-  { key: 'size', title: 'Size', width: '70px', numeric: true, cell: (item) => <Bytes value={item.sizeBytes} />, sortBy: (item) => item.sizeBytes },
+  { key: 'size', title: 'Size', width: '70px', numeric: true, cell: (item) => <Bytes value={item.sizeBytes} /> },
 ];
 
-export function ItemTable({ items, filtered, shelf }: { items: readonly Item[]; filtered: boolean; shelf: ShelfView | null }) {
+export function ItemTable({ filter, shelf }: { filter: string; shelf: ShelfView | null }) {
   const [selected, setSelected] = useState<string | null>(null);
   const [shown, setShown] = useState<Item | null>(null);
   const [sort, setSort] = useState<{ key: string; down: boolean }>({ key: 'path', down: false });
-  const sorted = useMemo(() => {
-    const by = COLUMNS.find((column) => column.key === sort.key)!.sortBy;
-    return [...items].sort((a, b) => {
-      const [x, y] = [by(a), by(b)];
-      return (x < y ? -1 : x > y ? 1 : 0) * (sort.down ? -1 : 1);
-    });
-  }, [items, sort]);
+  const filtered = filter.trim() !== '';
+  const query = new URLSearchParams({ filter, sort: sort.key, down: String(sort.down) });
+  const items = useWindow<Item>(['items'], shelf ? `shelves/${shelf.id}/items?${query}` : null);
   return (
     <>
       <VirtualTable
         label="Items"
-        rows={sorted}
+        rows={items.rows}
+        onSee={items.see}
         columns={COLUMNS}
         rowKey={(item) => item.id}
         selected={selected}
@@ -86,14 +78,18 @@ export function ItemTable({ items, filtered, shelf }: { items: readonly Item[]; 
         sort={sort}
         onSort={(key) => setSort({ key, down: sort.key === key && !sort.down })}
         empty={
-          <div className="empty">
-            <b>{filtered ? 'Nothing matches the filter' : shelf?.stocktakeAt ? 'There is no media on this shelf' : 'No stocktake yet'}</b>
-            {filtered
-              ? 'Clear it to see everything.'
-              : shelf?.stocktakeAt
-                ? 'Files that are put here show after the next stocktake.'
-                : 'Take stock to read what each file is.'}
-          </div>
+          items.total === undefined ? (
+            <div className="empty">{items.error?.message ?? ''}</div>
+          ) : (
+            <div className="empty">
+              <b>{filtered ? 'Nothing matches the filter' : shelf?.stocktakeAt ? 'There is no media on this shelf' : 'No stocktake yet'}</b>
+              {filtered
+                ? 'Clear it to see everything.'
+                : shelf?.stocktakeAt
+                  ? 'Files that are put here show after the next stocktake.'
+                  : 'Take stock to read what each file is.'}
+            </div>
+          )
         }
       />
       <Modal opened={shown !== null} onClose={() => setShown(null)} title={shown ? shown.place.path.split('/').at(-1) : ''} size="lg">

@@ -1,7 +1,7 @@
 import { Button, TextInput } from '@mantine/core';
+import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
-import { useMemo, useState } from 'react';
-import type { Item } from '../../core/media/item';
+import { useState } from 'react';
 import type { ShelfView } from '../../server/api/views';
 import { api } from '../shared/api';
 import { IconPlus, IconSearch } from '../shared/icons';
@@ -19,19 +19,8 @@ export function Shelves() {
   const [filter, setFilter] = useState('');
   const [registering, setRegistering] = useState(false);
   const shelf = shelves?.find((entry) => entry.id === chosen) ?? shelves?.find((entry) => entry.items > 0) ?? shelves?.[0];
-  const { data: items } = useQuery({
-    queryKey: ['items', shelf?.id],
-    queryFn: () => api.get<Item[]>(`shelves/${shelf!.id}/items`),
-    enabled: shelf !== undefined,
-  });
-  const shown = useMemo(() => {
-    const words = filter.toLowerCase().split(/\s+/);
-    return (items ?? []).filter((item) =>
-      words.every((word) =>
-        `${item.place.path} ${item.facts.reel ?? ''} ${item.facts.video?.codec ?? ''} ${item.facts.kind}`.toLowerCase().includes(word),
-      ),
-    );
-  }, [items, filter]);
+  // Asked when the hand rests.
+  const [asked] = useDebouncedValue(filter, 150);
   if (!shelves) return null;
   const attached = shelves.filter((entry) => entry.attached).length;
   return (
@@ -79,7 +68,7 @@ export function Shelves() {
               onChange={(event) => setFilter(event.currentTarget.value)}
             />
           </div>
-          <ItemTable items={shown} filtered={filter !== ''} shelf={shelf ?? null} />
+          <ItemTable key={shelf?.id} filter={asked} shelf={shelf ?? null} />
         </>
       )}
       <RegisterShelf opened={registering} onClose={() => setRegistering(false)} onDone={setChosen} />

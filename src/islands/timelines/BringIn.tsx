@@ -5,6 +5,7 @@ import type { ColumnMap, TablePreview } from '../../core/interchange/clip-list/c
 import type { Item, Place } from '../../core/media/item';
 import type { Finding } from '../../core/planning/finding';
 import { formatRate, parseRate, rateLabel, type Rate } from '../../core/time/rate';
+import type { Window } from '../../server/api/window';
 import type { ShelfView } from '../../server/api/views';
 import { api, ApiError, sendFile } from '../shared/api';
 import { Duration, plural } from '../shared/figures';
@@ -107,17 +108,17 @@ function ChooseFile({ onFile, onPlace }: { onFile: (file: File) => void; onPlace
   const [shelfId, setShelfId] = useState<string | null>(null);
   const [path, setPath] = useState('');
   const { data: shelves = [] } = useQuery({ queryKey: ['shelves'], queryFn: () => api.get<ShelfView[]>('shelves') });
-  const { data: items = [] } = useQuery({
-    queryKey: ['items', shelfId],
-    queryFn: () => api.get<Item[]>(`shelves/${shelfId}/items`),
-    enabled: shelfId !== null,
-  });
   const { data: outside } = useQuery({
     queryKey: ['bridges'],
     queryFn: () => api.get<{ bridges: { name: string; endings: string[] }[]; problem: string | null }>('bridges'),
   });
   const endings = ['.otio', '.otioz', '.edl', '.csv', '.tsv', ...(outside?.bridges ?? []).flatMap((bridge) => bridge.endings)];
-  const found = items.map((item) => item.place.path).filter((entry) => endings.some((ending) => entry.toLowerCase().endsWith(ending)));
+  const { data: items } = useQuery({
+    queryKey: ['items', shelfId, endings.join()],
+    queryFn: () => api.get<Window<Item>>(`shelves/${shelfId}/items?${new URLSearchParams({ endings: endings.join(), limit: '1000' })}`),
+    enabled: shelfId !== null,
+  });
+  const found = (items?.rows ?? []).map((item) => item.place.path);
   return (
     <>
       <div

@@ -1,15 +1,22 @@
 import { Button, Checkbox, Group, Modal, Select, TextInput } from '@mantine/core';
+import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
-import { useMemo, useState } from 'react';
+import { useState } from 'react';
 import type { Item } from '../../core/media/item';
 import { nameOf } from '../../core/project/bins';
 import type { ShelfView } from '../../server/api/views';
+import type { Window } from '../../server/api/window';
 import { codecWords, lengthWords } from '../shelves/item-words';
 import { api } from '../shared/api';
 import { plural } from '../shared/figures';
 import { IconSearch } from '../shared/icons';
 import { PathText } from '../shared/PathText';
+import { useWindow } from '../shared/use-window';
 import { VirtualTable, type Column } from '../shared/VirtualTable';
+
+/** So many become clips at once. */
+const MOST_TICKED = 10_000;
+const MOST_ROWS = 1000;
 
 interface Props {
   readonly bin: string;
@@ -22,20 +29,21 @@ export function ChooseItems({ bin, onClose, onTake }: Props) {
   const { data: shelves = [] } = useQuery({ queryKey: ['shelves'], queryFn: () => api.get<ShelfView[]>('shelves') });
   const [chosen, setChosen] = useState<string | null>(null);
   const shelfId = chosen ?? shelves.find((shelf) => shelf.attached)?.id ?? null;
-  const { data: items = [] } = useQuery({
-    queryKey: ['items', shelfId],
-    queryFn: () => api.get<Item[]>(`shelves/${shelfId}/items`),
-    enabled: shelfId !== null,
-  });
   const [filter, setFilter] = useState('');
   const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
   const [busy, setBusy] = useState(false);
-  const media = useMemo(() => {
-    const words = filter.toLowerCase().split(/\s+/);
-    return items.filter(
-      (item) => item.facts.kind !== 'other' && words.every((word) => `${item.place.path} ${item.facts.reel ?? ''}`.toLowerCase().includes(word)),
-    );
-  }, [items, filter]);
+  const [asked] = useDebouncedValue(filter, 150);
+  const query = new URLSearchParams({ filter: asked, only: 'media' });
+  const list = shelfId === null ? null : `shelves/${shelfId}/items?${query}`;
+  const media = useWindow<Item>(['items'], list);
+  const total = media.total ?? 0;
+  /** All that the filter leaves, whether it was looked at or not. */
+  const tickAll = async () => {
+    const ids = new Set<string>();
+    for (let offset = 0; offset < Math.min(total, MOST_TICKED); offset += MOST_ROWS)
+      for (const { id } of (await api.get<Window<Item>>(`${list}&limit=${MOST_ROWS}&offset=${offset}`)).rows) ids.add(id);
+    setTicked(ids);
+  };
   const toggle = (id: string) =>
     setTicked((old) => {
       const next = new Set(old);
@@ -83,14 +91,15 @@ export function ChooseItems({ bin, onClose, onTake }: Props) {
           value={filter}
           onChange={(event) => setFilter(event.currentTarget.value)}
         />
-        <Button size="xs" variant="default" disabled={media.length === 0} onClick={() => setTicked(new Set(media.map((item) => item.id)))}>
-          Tick all {media.length}
+        <Button size="xs" variant="default" disabled={total === 0} onClick={() => void tickAll()}>
+          Tick all {Math.min(total, MOST_TICKED)}
         </Button>
       </Group>
       <div style={{ height: 380, display: 'flex', flexDirection: 'column' }}>
         <VirtualTable
           label="Items of the shelf"
-          rows={media}
+          rows={media.rows}
+          onSee={media.see}
           columns={columns}
           rowKey={(item) => item.id}
           selected={null}

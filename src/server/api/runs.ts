@@ -1,10 +1,11 @@
 import type { House } from '../house';
-import type { RunRow } from '../catalogue/runs';
-import { withoutTexts } from '../study';
+import type { RunRow, StepRow } from '../catalogue/runs';
+import { withoutText } from '../study';
 import { endpoint, endpointWithBody, LARGEST_LIST_BYTES } from './endpoint';
 import { notFound, Problem } from './problem';
 import { planRequestSchema, runRequestSchema } from './schemas';
 import type { RunSummary, RunView } from './views';
+import { windowOf, type Window } from './window';
 
 /** What would happen now. Free and harmless. */
 export const addPlan = endpointWithBody(
@@ -63,15 +64,25 @@ function runOf(house: House, id: string | undefined): RunRow {
   return run;
 }
 
-/** The run with its receipt, step by step. `wait=end` answers when it is over. */
+/** The run with its receipt. `wait=end` answers when it is over. */
 export const getRun = endpoint(async ({ house, params, query }): Promise<RunView> => {
   const { id } = runOf(house, params.run);
   if (query.get('wait') === 'end') await house.runner.finished(id);
   const run = runOf(house, params.run);
-  const rows = house.catalogue.runs.steps(run.id);
-  const shown = withoutTexts({ ...run.plan, steps: rows.map((row) => row.step), detail: null }).steps;
-  return { ...runSummary(house, run), plan: run.plan, rows: rows.map((row, index) => ({ ...row, step: shown[index]! })) };
+  const remarks = house.catalogue.runs.remarks(run.id);
+  return { ...runSummary(house, run), plan: run.plan, ...remarks, troubled: shown(remarks.troubled) };
 });
+
+/** Its journal, step by step. */
+export const listSteps = endpoint(({ house, params, query }): Window<StepRow> => {
+  const { filter, limit, offset } = windowOf(query, ['ordinal']);
+  const { total, rows } = house.catalogue.runs.stepWindow(runOf(house, params.run).id, filter, limit, offset);
+  return { total, rows: shown(rows) };
+});
+
+function shown(rows: readonly StepRow[]): StepRow[] {
+  return rows.map((row) => ({ ...row, step: withoutText(row.step) }));
+}
 
 const orders = { pause: 'It is not going on.', resume: 'There is nothing to resume.', cancel: 'It is over already.' } as const;
 

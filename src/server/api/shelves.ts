@@ -1,6 +1,6 @@
 import { existsSync, readdirSync, statSync } from 'node:fs';
 import { basename, dirname, join, resolve } from 'node:path';
-import { joinPath } from '../../core/media/item';
+import { joinPath, type Item } from '../../core/media/item';
 import { byName } from '../../core/naming/by-name';
 import type { House } from '../house';
 import { shelfSnapshots } from '../projects/snapshot';
@@ -10,6 +10,11 @@ import { endpoint, endpointWithBody } from './endpoint';
 import { notFound, Problem } from './problem';
 import { newShelfSchema, plugSchema, renameSchema } from './schemas';
 import type { FolderView, ShelfView } from './views';
+import { ITEM_SORTS } from '../catalogue/item-window';
+import { windowOf, type Window } from './window';
+
+type ItemSort = keyof typeof ITEM_SORTS;
+const ITEM_ORDERS = Object.keys(ITEM_SORTS) as [ItemSort, ...ItemSort[]];
 
 async function shelfViews(house: House): Promise<ShelfView[]> {
   const snapshots = await shelfSnapshots(house.catalogue, house.mounts);
@@ -83,9 +88,12 @@ export const cancelStocktake = endpoint(({ house, params }) => {
   entry.abort.abort();
 });
 
-export const listItems = endpoint(({ house, params }) => {
+/** `only=media` leaves out what is none; `endings` names those of the files that are listed, with commas between. */
+export const listItems = endpoint(({ house, params, query }): Window<Item> => {
   if (!house.catalogue.shelves.get(params.shelf!)) throw notFound('shelf');
-  return house.catalogue.items.onShelf(params.shelf!);
+  const endings = query.get('endings')?.toLowerCase().split(',');
+  const only = query.get('only') === 'media' ? 'media' : (endings ?? null);
+  return house.catalogue.items.window(params.shelf!, { ...windowOf(query, ITEM_ORDERS), only });
 });
 
 /** Folders of an attached shelf, for choosing one. */

@@ -8,7 +8,7 @@ import type { ItemKind, Place, MediaFacts } from '../../core/media/item';
 import type { FrameRange, RangeSet } from '../../core/time/range';
 import type { Rate } from '../../core/time/rate';
 import type { ShelfSnapshot } from '../../core/planning/plan';
-import type { RunRow, StepRow } from '../catalogue/runs';
+import type { RunRemarks, RunRow } from '../catalogue/runs';
 import type { StocktakeProgress } from '../stock/stocktake';
 
 export interface ShelfView extends ShelfSnapshot {
@@ -263,7 +263,6 @@ export interface RunSummary extends Omit<RunRow, 'plan'> {
   readonly trouble: string | null;
 }
 
-export interface RunView extends RunSummary {
+export interface RunView extends RunSummary, RunRemarks {
   readonly plan: RunRow['plan'];
-  readonly rows: readonly StepRow[];
 }

@@ -27,13 +27,7 @@ export interface ItemQuestion {
   readonly offset: number;
 }
 
-/** A part of a list: `total` is the length of the whole, as filtered. */
-export interface Window<Row> {
-  readonly total: number;
-  readonly rows: readonly Row[];
-}
-
-export function itemWindow(db: Db, shelfId: string, { filter, sort, down, only, limit, offset }: ItemQuestion): Window<Item> {
+export function itemWindow(db: Db, shelfId: string, { filter, sort, down, only, limit, offset }: ItemQuestion): { total: number; rows: Item[] } {
   const words = filter.normalize('NFC').toLowerCase().split(/\s+/).filter((word) => word !== ''); // prettier-ignore
   const values = { shelfId, words: JSON.stringify(words), endings: JSON.stringify(Array.isArray(only) ? only : []), limit, offset };
   const tests = [

@@ -5,6 +5,7 @@ import { rateAsNumber } from '../../core/time/rate';
 import type { Db } from './database';
 import { ITEM_COLUMNS, itemColumns } from './item-columns';
 import { factsFromJson } from './item-facts';
+import { itemWindow, type ItemQuestion } from './item-window';
 
 /** Raised when the facts that are read of a file change: older ones are read again at the next stocktake. */
 export const FACTS_VERSION = 2;
@@ -75,6 +76,11 @@ export class Items {
     return (this.db.prepare(`SELECT ${OWN_COLUMNS} FROM items WHERE shelf_id = ? AND gone_at IS NULL ORDER BY path`).all(shelfId) as RawItem[]).map(
       itemFromRaw,
     );
+  }
+
+  /** A part of the list of a shelf; see item-window.ts. */
+  window(shelfId: string, question: ItemQuestion): { total: number; rows: Item[] } {
+    return itemWindow(this.db, shelfId, question);
   }
 
   get(id: string): Item | null {

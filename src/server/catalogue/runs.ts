@@ -86,6 +86,18 @@ export interface RunCounts {
   readonly doneBytes: number;
 }
 
+export interface RunRemarks {
+  /** Files that could not be cut and were copied whole; files left where they are. */
+  readonly whole: number;
+  readonly left: number;
+  /** Bytes of what is done, as it came out. */
+  readonly doneBytes: number;
+  /** The first steps that did not come through. */
+  readonly troubled: readonly StepRow[];
+}
+
+const MOST_REMARKED = 4;
+
 export interface MadeFrame {
   readonly name: string;
   readonly bytes: number;
@@ -175,6 +187,33 @@ export class Runs {
 
   step(runId: number, ordinal: number): StepRow {
     return stepFromRaw(this.db.prepare(`SELECT ${STEP} FROM run_steps WHERE run_id = ? AND ordinal = ?`).get(runId, ordinal) as RawStep);
+  }
+
+  /** A part of the journal: steps whose paths or checksum hold `filter`, in their order. */
+  stepWindow(runId: number, filter: string, limit: number, offset: number): { total: number; rows: StepRow[] } {
+    const words = filter.toLowerCase();
+    const where = `run_id = @runId AND (@words = '' OR instr(lower(concat_ws(' ', json_extract(step, '$.to.path'), json_extract(step, '$.from.path'),
+      json_extract(outcome, '$.sha256'))), @words) > 0)`;
+    const values = { runId, words, limit, offset };
+    const total = this.db.prepare(`SELECT count(*) FROM run_steps WHERE ${where}`).pluck().get(values) as number;
+    const rows = this.db
+      .prepare(`SELECT ${STEP} FROM run_steps WHERE ${where} ORDER BY ordinal LIMIT @limit OFFSET @offset`)
+      .all(values) as RawStep[];
+    return { total, rows: rows.map(stepFromRaw) };
+  }
+
+  /** What a receipt says beside its figures. */
+  remarks(runId: number): RunRemarks {
+    const of = (what: 'whole' | 'left') =>
+      this.db.prepare('SELECT count(*) FROM run_steps WHERE run_id = ? AND remark = ?').pluck().get(runId, what) as number;
+    const troubled = this.db
+      .prepare(
+        `SELECT ${STEP} FROM run_steps WHERE run_id = @runId AND ordinal IN (
+           SELECT ordinal FROM run_steps INDEXED BY run_steps_outline WHERE run_id = @runId AND state IN ('failed', 'skipped') ORDER BY ordinal LIMIT ${MOST_REMARKED})
+         ORDER BY ordinal`,
+      )
+      .all({ runId }) as RawStep[];
+    return { whole: of('whole'), left: of('left'), doneBytes: this.counts(runId).doneBytes, troubled: troubled.map(stepFromRaw) };
   }
 
   /** The steps in their order without what they hold: from the index alone. */

@@ -119,3 +119,9 @@ ALTER TABLE run_steps ADD COLUMN what TEXT GENERATED ALWAYS AS (
   coalesce(json_extract(step, '$.change.type'), json_extract(step, '$.content.type'))
 ) VIRTUAL;
 CREATE INDEX run_steps_outline ON run_steps (run_id, ordinal, state, phase, action, what, expected_bytes);
+
+-- What a receipt remarks of a step: it copied the whole file instead of a part, or left a file where it is.
+ALTER TABLE run_steps ADD COLUMN remark TEXT GENERATED ALWAYS AS (
+  CASE WHEN json_extract(outcome, '$.whole') THEN 'whole' WHEN json_extract(outcome, '$.left') THEN 'left' END
+) VIRTUAL;
+CREATE INDEX run_steps_remarked ON run_steps (run_id, remark) WHERE remark IS NOT NULL;

@@ -1,0 +1,1 @@
+export { listSteps as GET } from '../../../../server/api/runs';
