@@ -32,7 +32,7 @@ const READERS: Readonly<Record<string, (bytes: Buffer) => unknown>> = {
   zip: async (bytes) => {
     writeFileSync(path, bytes);
     await listEntries(path);
-    return readEntryText(path, 'content.otio', 1_000_000);
+    return readEntryText(path, 'content.otio', 1_000_000, 1000);
   },
   media: (bytes) => {
     writeFileSync(path, bytes);

@@ -1,9 +1,12 @@
 /** Nothing that takes long holds up the rest: limits of lanes, answers that nobody takes, a catalogue that another writes to. */
+import { createWriteStream } from 'node:fs';
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { connect } from 'node:net';
 import { join } from 'node:path';
+import { Readable } from 'node:stream';
 import { setTimeout as wait } from 'node:timers/promises';
+import { ZipFile } from 'yazl';
 import { afterEach, beforeEach, expect, it } from 'vitest';
 import { answerTo, heldBack } from '../../src/server/held-back';
 import { openDatabase } from '../../src/server/catalogue/database';
@@ -94,4 +97,31 @@ it('while another thread writes for long, a run waits and the event loop goes on
   expect((await endOf(small, id)).run.state).toBe('done');
   // A write that finds the catalogue held gives up soon: a loop that stood still meanwhile would not tick at all.
   expect(ticks).toBeGreaterThan(5);
+});
+
+it('a bundle whose timeline unfolds a thousandfold, or into nothing but brackets, is refused before memory is spent on it', async () => {
+  const bundle = (name: string, sign: string, megabytes: number) =>
+    new Promise<void>((done, fail) => {
+      const zip = new ZipFile();
+      const piece = Buffer.alloc(1024 * 1024, sign);
+      zip.addReadStream(Readable.from(Array.from({ length: megabytes }, () => piece)), 'content.otio');
+      zip.outputStream
+        .pipe(createWriteStream(join(small.source.root, name)))
+        .on('close', done)
+        .on('error', fail);
+      zip.end();
+    });
+  await bundle('blanks.otioz', ' ', 300);
+  await bundle('brackets.otioz', '[', 12);
+  await small.stocktake(small.source.id);
+  const before = process.memoryUsage().rss;
+  for (const [name, words] of [
+    ['blanks.otioz', 'times its size'],
+    ['brackets.otioz', 'levels deep'],
+  ] as const) {
+    // prettier-ignore
+    const settings = { bundle: { shelfId: small.source.id, path: name }, destination: { shelfId: small.vault.id, path: '' }, folderName: 'x' };
+    await expect(askStudy(small.house.config, { ask: 'plan', projectId: small.projectId, request: { kind: 'unpack', settings } })).rejects.toMatchObject({ status: 400, code: 'bundle', message: expect.stringContaining(words) as string }); // prettier-ignore
+  }
+  expect(process.memoryUsage().rss - before).toBeLessThan(200 * 1024 * 1024);
 });

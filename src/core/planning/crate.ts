@@ -2,10 +2,21 @@
 import { folderOf, type Place } from '../media/item';
 import { below, layMedia, packageTimelines } from './package-layout';
 import { mediaFindings, nothingToTake, takenDetail, takenLines, type TakenDetail } from './pull';
-import { destinationProblem, hiddenProblem, shelfFills, type CrateLabel, type MadeContent, type Plan, type Snapshot, type Step } from './plan';
+import {
+  destinationProblem,
+  hiddenProblem,
+  shelfFills,
+  type CrateHolds,
+  type CrateLabel,
+  type MadeContent,
+  type Plan,
+  type Snapshot,
+  type Step,
+} from './plan';
 import { portableName } from '../naming/safe-name';
 import { stops } from './finding';
-import { findUsedMedia, type UsedMediaSettings } from './used-media';
+import type { LinkState } from '../project/clip';
+import { findUsedMedia, type UsedMedia, type UsedMediaSettings } from './used-media';
 
 export interface CrateSettings extends UsedMediaSettings {
   readonly destination: Place | null;
@@ -40,8 +51,12 @@ export function planCrate(snapshot: Snapshot, settings: CrateSettings, context: 
     madeAt: context.madeAt,
     timelineNames: timelines.map((timeline) => timeline.name),
     note: settings.note,
+    lacks: media.offline.map(({ clip, state, events }) => ({ name: clip.name, state, events })),
   };
-  const listed = layout.steps.reduce((sum, step) => sum + (step.action === 'frames' ? step.names.length : 1), timelines.length);
+  const listed = layout.steps.reduce(
+    (sum, step) => sum + (step.action === 'frames' ? step.names.length : 1),
+    timelines.length + media.offline.length,
+  );
   const made = (phase: number, what: MadeContent, path: string, reason: string): Step => ({
     action: 'write',
     phase,
@@ -81,7 +96,7 @@ export function planCrate(snapshot: Snapshot, settings: CrateSettings, context: 
       bytesExact: true,
       reason: 'the crate is entered in this project',
       mustHold: null,
-      change: { type: 'record-crate', crateId: context.crateId, name: label.crateName, root },
+      change: { type: 'record-crate', crateId: context.crateId, name: label.crateName, root, holds: holdsOf(media) },
     },
   ];
   const bytes = steps.reduce((sum, step) => sum + step.expectedBytes, 0);
@@ -105,6 +120,12 @@ export function planCrate(snapshot: Snapshot, settings: CrateSettings, context: 
     blocked: problem?.message ?? null,
     detail: takenDetail(media, layout),
   };
+}
+
+function holdsOf(media: UsedMedia): CrateHolds {
+  const lacks: Partial<Record<LinkState, number>> = {};
+  for (const { state } of media.offline) lacks[state] = (lacks[state] ?? 0) + 1;
+  return { clips: new Set(media.items.flatMap((used) => used.clips)).size + media.offline.length, lacks };
 }
 
 function findProblem(

@@ -1,5 +1,5 @@
 /** A plan: what a run would do, file by file. The same object in the API, on the sheet, in the journal, on the receipt. */
-import type { Clip, MediaLink } from '../project/clip';
+import type { Clip, LinkState, MediaLink } from '../project/clip';
 import type { Timeline } from '../project/timeline';
 import type { OtioObject } from '../interchange/otio/otio-types';
 import type { FileIdentity } from '../media/identity';
@@ -134,7 +134,7 @@ export type LinkChange =
       readonly timelines: readonly AdoptedTimeline[];
       readonly base: Place;
     }
-  | { readonly type: 'record-crate'; readonly crateId: string; readonly name: string; readonly root: Place }
+  | { readonly type: 'record-crate'; readonly crateId: string; readonly name: string; readonly root: Place; readonly holds?: CrateHolds }
   | { readonly type: 'forget-timelines'; readonly timelineIds: readonly string[] }
   | { readonly type: 'forget-crate'; readonly crateId: string }
   | { readonly type: 'mark-undone'; readonly runId: number };
@@ -147,6 +147,20 @@ export interface AdoptedTimeline {
   readonly parts?: readonly CutPart[];
 }
 
+/** A clip that the timelines of a crate use and whose media is not in it. */
+export interface LackingClip {
+  readonly name: string;
+  readonly state: LinkState;
+  readonly events: number;
+}
+
+/** Of the clips that its timelines use. */
+export interface CrateHolds {
+  readonly clips: number;
+  /** How many it lacks, by the state they were in. */
+  readonly lacks: Readonly<Partial<Record<LinkState, number>>>;
+}
+
 export interface CrateLabel {
   readonly crateName: string;
   readonly projectName: string;
@@ -154,6 +168,8 @@ export interface CrateLabel {
   readonly dropFrame: boolean;
   readonly madeAt: string;
   readonly timelineNames: readonly string[];
+  /** Absent in plans of earlier versions. */
+  readonly lacks?: readonly LackingClip[];
   readonly note: string;
 }
 

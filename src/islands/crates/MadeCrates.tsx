@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
+import { lackWords } from '../../core/planning/crate-words';
 import type { CrateRow } from '../../server/catalogue/crates';
 import { api } from '../shared/api';
 import { fullDate, shortDate } from '../shared/dates';
@@ -16,6 +17,15 @@ const COLUMNS: readonly Column<Crate>[] = [
   { key: 'state', title: '', width: '16px', cell: (crate) => <StateSign state={crate.attached ? 'present' : 'unplugged'} bare /> },
   { key: 'name', title: 'Crate', width: 'minmax(110px, 1fr)', cell: (crate) => <b>{crate.name}</b> },
   { key: 'place', title: 'Where', width: 'minmax(220px, 2fr)', cell: (crate) => <PathText shelf={crate.shelfName} path={crate.place.path} /> },
+  {
+    key: 'clips',
+    title: 'Clips',
+    width: 'minmax(120px, 1.2fr)',
+    cell: (crate) => {
+      const lacks = lackWords(crate.holds);
+      return lacks ? <span title={lacks}>{lacks}</span> : <span className="soft">{crate.holds ? `all ${crate.holds.clips}` : '–'}</span>;
+    },
+  },
   { key: 'files', title: 'Files', width: '60px', numeric: true, cell: (crate) => crate.files },
   { key: 'bytes', title: 'Size', width: '76px', numeric: true, cell: (crate) => <Bytes value={crate.bytes} /> },
   { key: 'made', title: 'Made', width: '110px', cell: (crate) => <span title={fullDate(crate.madeAt)}>{shortDate(crate.madeAt)}</span> },

@@ -36,7 +36,9 @@ export function Overview({ projectId }: { projectId: string }) {
       <section className="next panel" aria-label="What to do next">
         <h2>What to do next</h2>
         {view.advice.length === 0 && (
-          <p className="soft">Nothing needs you. The last safe copy is from {view.lastCrate ? shortDate(view.lastCrate.madeAt) : 'never'}.</p>
+          <p className="soft">
+            Nothing needs you. The last safe copy is from {view.lastCrate && !view.lastCrate.lacks ? shortDate(view.lastCrate.madeAt) : 'never'}.
+          </p>
         )}
         {view.advice.map((advice, index) => (
           <div className="advice" key={advice.title}>
@@ -63,8 +65,12 @@ export function Overview({ projectId }: { projectId: string }) {
         />
         <Fact
           label="Last crate"
-          value={view.lastCrate ? shortDate(view.lastCrate.madeAt) : 'none yet'}
-          more={view.lastCrate ? `${view.lastCrate.name} on ${view.lastCrate.shelfName}, ${formatBytes(view.lastCrate.bytes)}` : 'make one in Crates'}
+          value={view.lastCrate && !view.lastCrate.lacks ? shortDate(view.lastCrate.madeAt) : 'none yet'}
+          more={
+            view.lastCrate
+              ? `${view.lastCrate.name} on ${view.lastCrate.shelfName}, ${view.lastCrate.lacks ?? formatBytes(view.lastCrate.bytes)}`
+              : 'make one in Crates'
+          }
         />
       </div>
       {view.byShelf.length > 0 && <Sizes view={view} />}

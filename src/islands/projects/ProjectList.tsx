@@ -50,7 +50,13 @@ export function ProjectList() {
       title: 'Last safe copy',
       width: 'minmax(150px, 1fr)',
       cell: (project) =>
-        project.lastCrate ? `${shortDate(project.lastCrate.madeAt)}, ${project.lastCrate.shelfName}` : <span className="soft">none yet</span>,
+        project.lastCrate && !project.lastCrate.lacks ? (
+          `${shortDate(project.lastCrate.madeAt)}, ${project.lastCrate.shelfName}`
+        ) : (
+          <span className="soft" title={project.lastCrate?.lacks ?? undefined}>
+            none yet
+          </span>
+        ),
     },
     {
       key: 'menu',

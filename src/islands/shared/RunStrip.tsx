@@ -14,6 +14,12 @@ export function orderRun(id: number, what: 'pause' | 'resume' | 'cancel'): void 
 }
 
 /** What is going on, on every stage. */
+/** A crate that lacks clips is named, not called safe. */
+function safeWords(crate: ProjectView['lastCrate']): string {
+  if (!crate) return 'No safe copy yet';
+  return crate.lacks ? `No safe copy yet · ${crate.name}: ${crate.lacks}` : `Last safe copy: ${shortDate(crate.madeAt)}, ${crate.shelfName}`;
+}
+
 export function RunStrip({ projectId, lastCrate }: { projectId: string; lastCrate: ProjectView['lastCrate'] }) {
   const { data: live = [] } = useQuery<RunSummary[]>({ queryKey: ['live-runs'], queryFn: () => [], staleTime: Infinity });
   const active = live.filter((run) => run.state === 'running' || run.state === 'queued' || run.state === 'paused');
@@ -56,7 +62,7 @@ export function RunStrip({ projectId, lastCrate }: { projectId: string; lastCrat
         <span className="soft">Nothing is running</span>
       )}
       <span className="soft" style={{ marginLeft: 'auto' }}>
-        {lastCrate ? `Last safe copy: ${shortDate(lastCrate.madeAt)}, ${lastCrate.shelfName}` : 'No safe copy yet'}
+        {safeWords(lastCrate)}
       </span>
     </footer>
   );

@@ -2,6 +2,7 @@
 import type { APIContext, APIRoute } from 'astro';
 import { setTimeout as wait } from 'node:timers/promises';
 import type Joi from 'joi';
+import { isTextDeeperThan } from '../../core/interchange/json-depth';
 import { isBusy } from '../catalogue/database';
 import { heldBack } from '../held-back';
 import { house, type House } from '../house';
@@ -71,7 +72,7 @@ async function whenFree<T>({ catalogue }: House, handle: () => T | Promise<T>): 
 
 async function readBody<Body>(request: Request, schema: AnySchema<Body>, mostBytes: number): Promise<Body> {
   const text = await limitedText(request, mostBytes);
-  if (isDeeperThan(text, DEEPEST_BODY)) throw new Problem(400, 'too-deep', `The body is nested more than ${DEEPEST_BODY} levels deep.`);
+  if (isTextDeeperThan(text, DEEPEST_BODY)) throw new Problem(400, 'too-deep', `The body is nested more than ${DEEPEST_BODY} levels deep.`);
   let parsed: unknown;
   try {
     parsed = JSON.parse(text === '' ? '{}' : text);
@@ -99,24 +100,4 @@ async function limitedText(request: Request, mostBytes: number): Promise<string>
     pieces.push(piece);
   }
   return Buffer.concat(pieces).toString('utf8');
-}
-
-/** Looked at in the text: what is parsed and checked by recursion must not be deeper than a stack. */
-function isDeeperThan(text: string, most: number): boolean {
-  let depth = 0;
-  let inText = false;
-  for (let at = 0; at < text.length; at++) {
-    const sign = text.charCodeAt(at);
-    if (inText) {
-      if (sign === 0x5c) at++;
-      else if (sign === 0x22) inText = false;
-    } else if (sign === 0x22) {
-      inText = true;
-    } else if (sign === 0x7b || sign === 0x5b) {
-      if (++depth > most) return true;
-    } else if (sign === 0x7d || sign === 0x5d) {
-      depth--;
-    }
-  }
-  return false;
 }

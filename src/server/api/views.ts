@@ -43,7 +43,14 @@ export interface ProjectView {
   /** Bytes the project itself takes in the catalogue: its timelines. */
   readonly projectBytes: number;
   readonly states: Readonly<Record<LinkState, number>>;
-  readonly lastCrate: { readonly name: string; readonly madeAt: string; readonly shelfName: string; readonly bytes: number } | null;
+  /** The last that holds the media of every clip it was made for; if there is none, the last, and what it lacks. */
+  readonly lastCrate: {
+    readonly name: string;
+    readonly madeAt: string;
+    readonly shelfName: string;
+    readonly bytes: number;
+    readonly lacks: string | null;
+  } | null;
 }
 
 export interface OverviewView extends ProjectView {

@@ -1,5 +1,6 @@
 /** Reading a ZIP file entry by entry. Names that lead out of a folder are refused by the reader itself. */
 import type { Readable } from 'node:stream';
+import { JsonDepth } from '../../core/interchange/json-depth';
 import yauzl, { type Entry, type ZipFile } from 'yauzl';
 
 /** What is wrong with a bundle, in a sentence. */
@@ -10,6 +11,8 @@ const MOST_ENTRIES = 1_000_000;
 export interface ZipEntryFacts {
   readonly path: string;
   readonly bytes: number;
+  /** Bytes it takes in the ZIP. */
+  readonly packedBytes: number;
 }
 
 function openZip(path: string): Promise<ZipFile> {
@@ -44,7 +47,7 @@ export async function listEntries(path: string): Promise<ZipEntryFacts[]> {
   try {
     const entries: ZipEntryFacts[] = [];
     await eachEntry(zip, (entry) => {
-      entries.push({ path: entry.fileName, bytes: entry.uncompressedSize });
+      entries.push({ path: entry.fileName, bytes: entry.uncompressedSize, packedBytes: entry.compressedSize });
       return false;
     });
     return entries;
@@ -75,17 +78,29 @@ export async function openEntry(path: string, name: string): Promise<{ stream: R
   }
 }
 
-/** Text of an entry; null when it is not there. Rejects with BundleError for one above `mostBytes`. */
-export async function readEntryText(path: string, name: string, mostBytes: number): Promise<string | null> {
+/** JSON is packed to a hundredth at the utmost; what unfolds to far more is no text. */
+const MOST_UNFOLDED = 250;
+const ALWAYS_READ_BYTES = 16 * 1024 * 1024;
+
+/** Text of an entry that is JSON; null when it is not there. Rejects with BundleError for one above `mostBytes`, or that unfolds without end. */
+export async function readEntryText(path: string, name: string, mostBytes: number, mostDepth: number): Promise<string | null> {
   const facts = (await listEntries(path)).find((entry) => entry.path === name);
   if (!facts) return null;
   if (facts.bytes > mostBytes) throw new BundleError(`${name} in the bundle is larger than ${mostBytes} bytes.`);
+  if (facts.bytes > ALWAYS_READ_BYTES && facts.bytes > facts.packedBytes * MOST_UNFOLDED)
+    throw new BundleError(`${name} in the bundle would unfold to ${Math.round(facts.bytes / facts.packedBytes)} times its size: it is no timeline.`);
   const { stream } = await openEntry(path, name);
   const pieces: Buffer[] = [];
+  const gauge = new JsonDepth(mostDepth);
   try {
-    for await (const piece of stream) pieces.push(piece as Buffer);
+    for await (const piece of stream) {
+      for (const sign of piece as Buffer)
+        if (gauge.isTooDeepAfter(sign)) throw new BundleError(`${name} in the bundle is nested more than ${mostDepth} levels deep.`);
+      pieces.push(piece as Buffer);
+    }
   } catch (error) {
-    throw asBundleError(error as Error);
+    stream.destroy();
+    throw error instanceof BundleError ? error : asBundleError(error as Error);
   }
   return Buffer.concat(pieces).toString('utf8');
 }

@@ -1,4 +1,5 @@
 import type { Place } from '../../core/media/item';
+import type { CrateHolds } from '../../core/planning/plan';
 import type { Db } from './database';
 
 export interface CrateRow {
@@ -10,11 +11,13 @@ export interface CrateRow {
   readonly files: number;
   readonly bytes: number;
   readonly madeAt: string;
+  /** Null for one of an earlier version. */
+  readonly holds: CrateHolds | null;
 }
 
-type Raw = Omit<CrateRow, 'place'> & { shelfId: string; path: string };
+type Raw = Omit<CrateRow, 'place' | 'holds'> & { shelfId: string; path: string; clips: number | null; lacks: string | null };
 
-const COLUMNS = 'id, project_id AS projectId, run_id AS runId, name, shelf_id AS shelfId, path, files, bytes, made_at AS madeAt';
+const COLUMNS = 'id, project_id AS projectId, run_id AS runId, name, shelf_id AS shelfId, path, files, bytes, made_at AS madeAt, clips, lacks';
 
 export class Crates {
   constructor(private readonly db: Db) {}
@@ -22,9 +25,21 @@ export class Crates {
   add(crate: CrateRow): void {
     this.db
       .prepare(
-        'INSERT INTO crates (id, project_id, run_id, name, shelf_id, path, files, bytes, made_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT DO UPDATE SET run_id = excluded.run_id, files = excluded.files, bytes = excluded.bytes, made_at = excluded.made_at',
+        'INSERT INTO crates (id, project_id, run_id, name, shelf_id, path, files, bytes, made_at, clips, lacks) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT DO UPDATE SET run_id = excluded.run_id, files = excluded.files, bytes = excluded.bytes, made_at = excluded.made_at, clips = excluded.clips, lacks = excluded.lacks',
       )
-      .run(crate.id, crate.projectId, crate.runId, crate.name, crate.place.shelfId, crate.place.path, crate.files, crate.bytes, crate.madeAt);
+      .run(
+        crate.id,
+        crate.projectId,
+        crate.runId,
+        crate.name,
+        crate.place.shelfId,
+        crate.place.path,
+        crate.files,
+        crate.bytes,
+        crate.madeAt,
+        crate.holds?.clips ?? null,
+        crate.holds ? JSON.stringify(crate.holds.lacks) : null,
+      );
   }
 
   remove(id: string): void {
@@ -33,6 +48,10 @@ export class Crates {
 
   ofProject(projectId: string): CrateRow[] {
     const rows = this.db.prepare(`SELECT ${COLUMNS} FROM crates WHERE project_id = ? ORDER BY made_at DESC`).all(projectId) as Raw[];
-    return rows.map(({ shelfId, path, ...row }) => ({ ...row, place: { shelfId, path } }));
+    return rows.map(({ shelfId, path, clips, lacks, ...row }) => ({
+      ...row,
+      place: { shelfId, path },
+      holds: clips === null || lacks === null ? null : { clips, lacks: JSON.parse(lacks) as CrateHolds['lacks'] },
+    }));
   }
 }

@@ -4,6 +4,7 @@ import { existsSync, readdirSync } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
+import { DEEPEST_JSON } from '../../core/interchange/otio/otio-text';
 import { portableName } from '../../core/naming/safe-name';
 import { planCrate, type CrateSettings } from '../../core/planning/crate';
 import { below } from '../../core/planning/package-layout';
@@ -125,7 +126,7 @@ async function readBundle(mounts: Mounts, settings: UnpackSettings): Promise<Bun
   const info = await stat(path, { bigint: true }).catch(() => null);
   if (!info?.isFile()) throw new PlanRequestError('The bundle is not there any more. Take stock of its shelf.');
   return {
-    content: await readEntryText(path, 'content.otio', LARGEST_CONTENT_BYTES),
+    content: await readEntryText(path, 'content.otio', LARGEST_CONTENT_BYTES, DEEPEST_JSON),
     files: await listEntries(path),
     sizeBytes: Number(info.size),
     modifiedMs: Number(info.mtimeMs),

@@ -3,6 +3,7 @@ import { fileName, folderOf, placeKey, type Place } from '../../core/media/item'
 import type { ShelfSnapshot } from '../../core/planning/plan';
 import { clipState, isOffline, LINK_STATES, linksRead, sourceLink, type LinkState } from '../../core/project/clip';
 import { formatBytes } from '../../core/manifest/words';
+import { lackWords } from '../../core/planning/crate-words';
 import type { Advice, ClipView, OverviewView, ProjectView } from '../api/views';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { ProjectRow } from '../catalogue/projects';
@@ -17,7 +18,8 @@ export function projectView(
 ): ProjectView {
   const states = Object.fromEntries(LINK_STATES.map((state) => [state, 0])) as Record<LinkState, number>;
   for (const clip of lines.clips) states[clipState(clip, lines)]++;
-  const crate = catalogue.crates.ofProject(project.id)[0];
+  const crates = catalogue.crates.ofProject(project.id);
+  const crate = crates.find(({ holds }) => lackWords(holds) === null) ?? crates[0];
   return {
     ...project,
     timelines: catalogue.timelines.entries(project.id).length,
@@ -25,7 +27,9 @@ export function projectView(
     mediaBytes: [...linked.values()].reduce((sum, file) => sum + file.bytes, 0),
     projectBytes: catalogue.timelines.bytes(project.id),
     states,
-    lastCrate: crate ? { name: crate.name, madeAt: crate.madeAt, shelfName: lines.shelfName(crate.place.shelfId), bytes: crate.bytes } : null,
+    lastCrate: crate
+      ? { name: crate.name, madeAt: crate.madeAt, shelfName: lines.shelfName(crate.place.shelfId), bytes: crate.bytes, lacks: lackWords(crate.holds) }
+      : null,
   };
 }
 
@@ -126,6 +130,12 @@ function advise(view: ProjectView, shelves: readonly ShelfSnapshot[], missingEve
       stage: 'shelves',
       title: `Plug in ${away.join(', ')}`,
       why: view.states.unplugged === 1 ? '1 clip comes back by itself.' : `${view.states.unplugged} clips come back by themselves.`,
+    });
+  if (view.timelines > 0 && view.lastCrate?.lacks)
+    advice.push({
+      stage: 'crates',
+      title: 'Make a crate that lacks nothing',
+      why: `${view.lastCrate.name} holds ${view.lastCrate.lacks}: there is no safe copy yet.`,
     });
   if (view.timelines > 0 && view.lastCrate === null)
     advice.push({ stage: 'crates', title: 'Make the first crate', why: `There is no safe copy yet of ${formatBytes(view.mediaBytes)} of media.` });

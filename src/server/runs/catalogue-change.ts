@@ -157,6 +157,7 @@ function recordCrate(change: Change<'record-crate'>, context: ChangeContext): St
     runId: context.runId,
     name: change.name,
     place: change.root,
+    holds: change.holds ?? null,
     files: files.length,
     bytes: files.reduce((sum, file) => sum + file.bytes, 0),
     madeAt: new Date().toISOString(),

@@ -22,6 +22,9 @@ function workerFile(name: string): string {
 /** A paused run keeps its threads asleep with their half-made files; the shelves, not the threads, bound what goes on. */
 const COPY_THREADS = 64;
 
+/** Of one thread. One that needs more is ended, and another takes its place. */
+const MOST_MEGABYTES = 2048;
+
 const pools = new Map<string, Tinypool>();
 
 function pool(name: string, threads: number, lane = ''): Tinypool {
@@ -96,8 +99,10 @@ export async function askStudy(config: Config, question: Question, mostMs = LANE
   try {
     answer = (await pool('study', 1, lane).run({ config, question } satisfies StudyJob, { signal: limit.signal })) as StudyAnswer;
   } catch (error) {
-    if (!limit.signal.aborted) throw error;
     const hint = 'Try again, with fewer timelines or a smaller file.';
+    if ((error as { code?: unknown }).code === 'ERR_WORKER_OUT_OF_MEMORY')
+      throw new Problem(503, 'too-much-memory', `This needs more than ${MOST_MEGABYTES / 1024} GB to be read.`, hint);
+    if (!limit.signal.aborted) throw error;
     throw new Problem(503, 'takes-too-long', `This took longer than ${mostMs / 1000} seconds and was given up.`, hint);
   } finally {
     clearTimeout(timer);

@@ -19,7 +19,8 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { CrateSettings } from '../../../src/core/planning/crate';
 import { changeClips } from '../../../src/core/project/bins';
 import { formatOtio } from '../../../src/core/interchange/otio/otio-writer';
-import { makeHouse, type SmallHouse } from '../../helpers/small-house';
+import type { OverviewView } from '../../../src/server/api/views';
+import { makeHouse, seen, type SmallHouse } from '../../helpers/small-house';
 import { alterInSecret, cutOf, cutTimeline, endOf, go, pullSettings, states, undo, wavBytes } from '../../helpers/trust-house';
 
 let small: SmallHouse;
@@ -45,6 +46,24 @@ async function makeCrate(name = 'Sealed'): Promise<number> {
   expect(made.run.state).toBe('done');
   return made.id;
 }
+
+it('a crate that lacks clips says so wherever it is named, and is no safe copy; a whole one made before it still is', async () => {
+  const head = () => seen<OverviewView>(small, 'overview');
+  await makeCrate('Whole');
+  expect((await head()).lastCrate).toMatchObject({ name: 'Whole', lacks: null });
+  unlinkSync(join(small.source.root, 'two.wav'));
+  await small.stocktake(small.source.id);
+  await makeCrate('Half');
+  expect((await head()).lastCrate).toMatchObject({ name: 'Whole', lacks: null });
+  rmSync(out('Whole'), { recursive: true });
+  small.house.catalogue.crates.remove(small.house.catalogue.crates.ofProject(small.projectId).find(({ name }) => name === 'Whole')!.id);
+  const view = await head();
+  expect(view.lastCrate).toMatchObject({ name: 'Half', lacks: '1 of 2 clips, 1 missing' });
+  expect(view.advice.find(({ stage }) => stage === 'crates')!.why).toContain('Half holds 1 of 2 clips, 1 missing: there is no safe copy yet');
+  const report = readFileSync(out('Half/data/report.html'), 'utf8');
+  expect(report).toContain('Not in this crate');
+  expect(report).toMatch(/two\.wav<\/td><td>its file was not found<\/td><td class="n">1/);
+});
 
 describe('opening a crate', () => {
   it('whose names come back in two pieces, whose labels are in capitals, and which lacks an empty file, is known for what it is', async () => {

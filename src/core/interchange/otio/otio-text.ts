@@ -1,5 +1,6 @@
 /** From the text of an .otio file to its JSON: what JavaScript would round or break is kept or refused. */
 import { stops, type Finding } from '../../planning/finding';
+import { isTextDeeperThan } from '../json-depth';
 import { isObject, type Json, type OtioObject } from './otio-types';
 
 /** Marks a number that a double cannot hold: it is kept as text and written out as it came. */
@@ -10,23 +11,24 @@ const MAYBE_BIG = /[:[,]\s*-?\d{16,}\s*[,}\]]|\d[eE]\+?\d{3}|\d{300}/;
 /** Objects that shared references may grow a document to. */
 const MOST_OBJECTS = 2_000_000;
 /** Objects and lists within each other; 64 levels of nested timelines take about 260. */
-const DEEPEST_JSON = 1000;
+export const DEEPEST_JSON = 1000;
 
 export type ParsedText = { readonly root: unknown } | { readonly finding: Finding };
 
 /** Never throws. Shared objects (OTIO_REF_ID and SerializableObjectRef) are written out where they are used. */
 export function parseOtioText(text: string): ParsedText {
   const clean = text.charCodeAt(0) === 0xfeff ? text.slice(1) : text;
+  // Before memory is spent on it.
+  if (isTextDeeperThan(clean, DEEPEST_JSON))
+    return {
+      finding: stops('otio-too-deep', `The file is nested more than ${DEEPEST_JSON} levels deep.`, 'Flatten the nesting and export again.', '$'),
+    };
   let root: unknown;
   try {
     root = JSON.parse(MAYBE_BIG.test(clean) ? keepBigNumbers(clean) : clean);
   } catch (error) {
     return { finding: jsonFinding(clean, error) };
   }
-  if (isDeeperThan(root, DEEPEST_JSON))
-    return {
-      finding: stops('otio-too-deep', `The file is nested more than ${DEEPEST_JSON} levels deep.`, 'Flatten the nesting and export again.', '$'),
-    };
   const broken = /\\u[dD][89a-fA-F]/.test(clean) ? brokenText(root as Json, '$') : null;
   if (broken !== null) {
     const message = 'A text holds half of a character (a lone surrogate): no file could be named like that.';
@@ -46,23 +48,6 @@ function keepBigNumbers(text: string): string {
     const isRounded = /^-?\d{16,}$/.test(token) && String(Number(token)) !== token;
     return isRounded || !Number.isFinite(Number(token)) ? `"${BIG_NUMBER}${token}"` : token;
   });
-}
-
-/** Without recursion: a hostile file may be nested deeper than the call stack. */
-function isDeeperThan(root: unknown, limit: number): boolean {
-  let level: object[] = typeof root === 'object' && root !== null ? [root] : [];
-  for (let depth = 0; level.length > 0; depth++) {
-    if (depth > limit) return true;
-    const below: object[] = [];
-    for (const node of level) {
-      for (const key in node) {
-        const value = (node as Record<string, unknown>)[key];
-        if (typeof value === 'object' && value !== null) below.push(value);
-      }
-    }
-    level = below;
-  }
-  return false;
 }
 
 /** JSON path of the first text that is no well-formed Unicode; null when all are. */

@@ -53,6 +53,10 @@ CREATE INDEX timelines_unfilled ON timelines (id) WHERE head IS NULL;
 -- What of its clip an event reads: 1 its sound, 0 its picture; null where nothing of it is shown.
 ALTER TABLE timeline_events ADD COLUMN sound INTEGER;
 
+-- How many clips a crate was made for, and which of them it lacks; null for one of an earlier version.
+ALTER TABLE crates ADD COLUMN clips INTEGER;
+ALTER TABLE crates ADD COLUMN lacks TEXT;
+
 -- What the state of a link goes by.
 ALTER TABLE links ADD COLUMN name TEXT GENERATED ALWAYS AS (json_extract(expected, '$.name')) VIRTUAL;
 ALTER TABLE links ADD COLUMN fingerprint TEXT;

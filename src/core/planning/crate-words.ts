@@ -1,0 +1,11 @@
+import { LINK_STATES } from '../project/clip';
+import type { CrateHolds } from './plan';
+
+/** "21 of 27 clips, 4 unplugged, 2 missing"; null for a crate that holds the media of every clip it was made for. */
+export function lackWords(holds: CrateHolds | null): string | null {
+  if (!holds) return null;
+  const lacking = LINK_STATES.flatMap((state) => ((holds.lacks[state] ?? 0) > 0 ? [{ state, count: holds.lacks[state]! }] : []));
+  const sum = lacking.reduce((total, { count }) => total + count, 0);
+  if (sum === 0) return null;
+  return [`${holds.clips - sum} of ${holds.clips} clips`, ...lacking.map(({ state, count }) => `${count} ${state.replace('-', ' ')}`)].join(', ');
+}
