@@ -26,7 +26,7 @@ import { decodeText } from './projects/decode-text';
 import { compareView } from './projects/compare-view';
 import { makePlan, planDigest, type PlanRequest } from './projects/make-plan';
 import { clipViews, overviewView, projectView } from './projects/project-views';
-import { lookAt, partsStamp } from './projects/snapshot';
+import { lookAt, narrowed, partsStamp } from './projects/snapshot';
 import type { ProjectLines } from './projects/project-lines';
 import { timelineSummaries, timelineView } from './projects/timeline-views';
 import { itemUsageView, usageView } from './projects/usage-views';
@@ -147,7 +147,8 @@ export class Study {
           const row = this.catalogue.timelines.entries(project.id).find((entry) => entry.id === question.timelineId);
           const timeline = snapshot.timelines.find((entry) => entry.id === question.timelineId);
           if (!row || !timeline) throw notFound('timeline');
-          return timelineView(row, timeline, snapshot);
+          const used = new Set(timeline.clipIds.filter((id) => id !== null));
+          return timelineView(row, timeline, narrowed(this.catalogue, snapshot, [...used]));
         });
       case 'bins':
         return this.look(question.projectId, (snapshot, project, lines) => binViews(this.catalogue, project.id, snapshot, lines()));

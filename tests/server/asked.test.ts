@@ -1,6 +1,6 @@
 /** The stock is asked, not loaded: what is asked of columns and counters is held against slow models that read everything. */
 import { randomUUID } from 'node:crypto';
-import { cpSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { cpSync, mkdtempSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
@@ -10,13 +10,15 @@ import { codecName } from '../../src/core/media/codec-traits';
 import { fileName, type Item, type Place } from '../../src/core/media/item';
 import { nameKey, sortKey } from '../../src/core/naming/sort-key';
 import type { Wanted } from '../../src/core/planning/relink';
-import type { Expected } from '../../src/core/project/clip';
+import { stockOf } from '../../src/core/planning/stock-view';
+import { clipState, type Expected } from '../../src/core/project/clip';
 import { Catalogue } from '../../src/server/catalogue/catalogue';
 import { migrate, openDatabase, type Db } from '../../src/server/catalogue/database';
 import type { StepState } from '../../src/server/catalogue/runs';
+import { lookAt } from '../../src/server/projects/snapshot';
 import { makeHouse, type SmallHouse } from '../helpers/small-house';
 import { item as madeItem, SOUND } from '../helpers/snapshots';
-import { bringSounds, copyStep, cutOf, cutTimeline, planOf } from '../helpers/trust-house';
+import { bringSounds, copyStep, cutOf, cutTimeline, planOf, wavBytes } from '../helpers/trust-house';
 
 let small: SmallHouse;
 beforeEach(() => {
@@ -162,6 +164,33 @@ it('a window of a shelf is a part of the list that one would filter and sort by 
     ),
     { numRuns: 150 },
   );
+});
+
+it('lists tell the state of every clip as the whole project does, whatever became of its files', async () => {
+  const paths = Array.from({ length: 8 }, (_, index) => `f${index}.wav`);
+  for (const [index, path] of paths.entries()) writeFileSync(join(small.source.root, path), wavBytes(4800, [], index));
+  await small.stocktake(small.source.id);
+  small.bring(cutTimeline('Cut', [...paths, 'nowhere.wav'].map((path) => cutOf(path, 0, 5)), 'Audio')); // prettier-ignore
+  const { catalogue, mounts } = small.house;
+  const told = async () =>
+    (await lookAt(catalogue, mounts, small.projectId, (snapshot, lines) => {
+      const [known, stock] = [lines(), stockOf(snapshot)];
+      const whole = new Map(snapshot.clips.map((clip) => [clip.id, clipState(clip, stock)]));
+      expect(known.clips.map((clip) => clip.id)).toEqual(snapshot.clips.map((clip) => clip.id));
+      for (const clip of known.clips) expect([clip.name, clipState(clip, known)]).toEqual([clip.name, whole.get(clip.id)]);
+      return [...new Set(whole.values())].sort();
+    }))!;
+  expect(await told()).toEqual(['missing', 'present']);
+  writeFileSync(join(small.source.root, 'f1.wav'), wavBytes(9600, [], 70));
+  rmSync(join(small.source.root, 'f2.wav'));
+  catalogue.clips.setAside(small.projectId, [catalogue.clips.ofProject(small.projectId)[2]!.id], true);
+  await small.stocktake(small.source.id);
+  expect(await told()).toEqual(['changed', 'missing', 'present', 'set-aside']);
+  renameSync(small.source.root, join(small.folder, '.away'));
+  expect(await told()).toEqual(['set-aside', 'unplugged']);
+  renameSync(join(small.folder, '.away'), small.source.root);
+  catalogue.shelves.retire(small.source.id, 'now');
+  expect(await told()).toEqual(['set-aside', 'unplugged']);
 });
 
 it('steps are counted as they change, whatever a run does with them', () => {

@@ -50,14 +50,17 @@ export class Clips {
     this.linked = new Kept(db);
   }
 
-  ofProject(projectId: string): Clip[] {
+  /** `only`: these of them; null for all. In order of their names. */
+  ofProject(projectId: string, only: readonly string[] | null = null): Clip[] {
+    const some = only === null ? '' : 'AND c.id IN (SELECT value FROM json_each(@only))';
+    const which = { projectId, ...(only === null ? {} : { only: JSON.stringify(only) }) };
     const links = this.db
       .prepare(
         `SELECT r.clip_id, r.id, r.kind, l.shelf_id, l.path, l.url, l.expected
-         FROM clips c JOIN renditions r ON r.clip_id = c.id JOIN links l ON l.rendition_id = r.id WHERE c.project_id = ? ORDER BY r.rowid, l.position`,
+         FROM clips c JOIN renditions r ON r.clip_id = c.id JOIN links l ON l.rendition_id = r.id WHERE c.project_id = @projectId ${some} ORDER BY r.rowid, l.position`,
       )
       .raw()
-      .all(projectId) as [string, string, RenditionKind, string | null, string | null, string, string][];
+      .all(which) as [string, string, RenditionKind, string | null, string | null, string, string][];
     const byClip = new Map<string, { id: string; kind: RenditionKind; links: MediaLink[] }[]>();
     for (const [clipId, id, kind, shelf_id, path, url, expected] of links) {
       const link = linkFromRaw({ shelf_id, path, url, expected });
@@ -69,9 +72,10 @@ export class Clips {
     }
     const clips = this.db
       .prepare(
-        'SELECT id, name, bin_path, media_start, set_aside, note, colour, marks, conform, made_by, media_key FROM clips WHERE project_id = ? ORDER BY name',
+        `SELECT id, name, bin_path, media_start, set_aside, note, colour, marks, conform, made_by, media_key
+         FROM clips c WHERE c.project_id = @projectId ${some} ORDER BY name`,
       )
-      .all(projectId) as RawClip[];
+      .all(which) as RawClip[];
     return clips.map((raw) => ({
       id: raw.id,
       name: raw.name,

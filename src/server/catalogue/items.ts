@@ -59,16 +59,18 @@ const PUT_ITEM = `INSERT INTO items (${PUT.join(', ')}) VALUES (${PUT.map(() => 
 export class Items {
   constructor(private readonly db: Db) {}
 
-  /** The standing items that clips of a project link, on listed shelves. */
-  linkedBy(projectId: string): Item[] {
+  /** The standing items that clips of a project link, on listed shelves. `only`: these clips; null for all. */
+  linkedBy(projectId: string, only: readonly string[] | null = null): Item[] {
+    const some = only === null ? '' : 'AND c.id IN (SELECT value FROM json_each(@only))';
+    const which = { projectId, ...(only === null ? {} : { only: JSON.stringify(only) }) };
     const rows = this.db
       .prepare(
         `SELECT ${OWN_COLUMNS} FROM items WHERE rowid IN (
            SELECT i.rowid FROM clips c JOIN renditions r ON r.clip_id = c.id JOIN links l ON l.rendition_id = r.id
            JOIN items i ON i.shelf_id = l.shelf_id AND i.path = l.path JOIN shelves s ON s.id = i.shelf_id
-           WHERE c.project_id = ? AND i.gone_at IS NULL AND s.retired_at IS NULL)`,
+           WHERE c.project_id = @projectId ${some} AND i.gone_at IS NULL AND s.retired_at IS NULL)`,
       )
-      .all(projectId) as RawItem[];
+      .all(which) as RawItem[];
     return rows.map(itemFromRaw);
   }
 

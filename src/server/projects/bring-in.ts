@@ -103,7 +103,9 @@ export function bringIn(
 function keepFigures(catalogue: Catalogue, projectId: string, timelines: readonly TimelineSnapshot[]): void {
   const project = catalogue.projects.get(projectId);
   if (!project || timelines.length === 0) return;
-  const snapshot = { project, clips: catalogue.clips.ofProject(projectId), items: catalogue.items.linkedBy(projectId), timelines, shelves: [] };
+  const used = [...new Set(timelines.flatMap(({ clipIds }) => clipIds.filter((id) => id !== null)))];
+  const clips = catalogue.clips.ofProject(projectId, used);
+  const snapshot = { project, clips, items: catalogue.items.linkedBy(projectId, used), timelines, shelves: [] };
   for (const timeline of timelines) catalogue.timelines.putFigures(timeline.id, figuresOf(timeline, snapshot));
 }
 

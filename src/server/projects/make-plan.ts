@@ -10,6 +10,7 @@ import { planCrate, type CrateSettings } from '../../core/planning/crate';
 import { below } from '../../core/planning/package-layout';
 import { planExport, type ExportSettings } from '../../core/planning/export';
 import { planUnpack, type BundleContent, type UnpackSettings } from '../../core/planning/unpack';
+import { clipState } from '../../core/project/clip';
 import type { Plan, Snapshot } from '../../core/planning/plan';
 import { planPull, type PullSettings } from '../../core/planning/pull';
 import { findOffline, planRelink, wantedByRelink, type RelinkSettings } from '../../core/planning/relink';
@@ -21,7 +22,7 @@ import type { Mounts } from '../stock/mounts';
 import { listEntries, readEntryText } from '../bundles/zip-entries';
 import { readCrate } from './read-crate';
 import { identityOf } from '../stock/identify';
-import { takeSnapshot } from './snapshot';
+import { lookAt, narrowed, takeSnapshot } from './snapshot';
 import { PlanRequestError, undoPlan } from './undo-plan';
 
 export type PlanRequest =
@@ -39,16 +40,19 @@ export { PlanRequestError };
 export async function makePlan(catalogue: Catalogue, mounts: Mounts, projectId: string | null, request: PlanRequest): Promise<Plan> {
   if (request.kind === 'restore') return restorePlan(catalogue, mounts, request.settings);
   if (request.kind === 'undo') return undoPlan(catalogue, projectId, request.settings);
+  if (request.kind === 'relink') {
+    const plan = projectId ? await relinkPlan(catalogue, mounts, projectId, request.settings) : null;
+    if (!plan) throw new PlanRequestError('There is no such project.');
+    return plan;
+  }
   const taken = projectId ? await takeSnapshot(catalogue, mounts, projectId) : null;
   if (!taken) throw new PlanRequestError('There is no such project.');
   if ('timelineIds' in request.settings) {
     const own = new Set(taken.timelines.map(({ id }) => id));
     if (!request.settings.timelineIds.every((id) => own.has(id))) throw new PlanRequestError('One of the timelines is not in this project any more.');
   }
-  const snapshot = request.kind === 'relink' ? taken : { ...taken, frames: framesOfLinked(catalogue, taken) };
+  const snapshot = { ...taken, frames: framesOfLinked(catalogue, taken) };
   switch (request.kind) {
-    case 'relink':
-      return relinkPlan(catalogue, snapshot, request.settings);
     case 'pull': {
       const { destination, folderName } = request.settings;
       return planPull(snapshot, request.settings, destination ? existingBelow(mounts, below(destination, folderName)) : []);
@@ -72,11 +76,17 @@ export async function makePlan(catalogue: Catalogue, mounts: Mounts, projectId: 
   }
 }
 
-function relinkPlan(catalogue: Catalogue, snapshot: Snapshot, settings: RelinkSettings): Plan {
-  const offline = findOffline(snapshot);
-  const attached = snapshot.shelves.filter((shelf) => shelf.attached).map((shelf) => shelf.id);
-  const finder = catalogue.finder(attached, settings.scope);
-  return planRelink(snapshot, settings, offline, new Map(wantedByRelink(offline).map((wanted) => [wanted.key, finder.find(wanted)])));
+/** Reads the clips that are not there, and what may be they. */
+function relinkPlan(catalogue: Catalogue, mounts: Mounts, projectId: string, settings: RelinkSettings): Promise<Plan | null> {
+  return lookAt(catalogue, mounts, projectId, (whole, lines) => {
+    const known = lines();
+    const ids = known.clips.filter((clip) => clipState(clip, known) !== 'present').map(({ id }) => id);
+    const snapshot = narrowed(catalogue, whole, ids);
+    const offline = findOffline(snapshot);
+    const attached = snapshot.shelves.filter((shelf) => shelf.attached).map((shelf) => shelf.id);
+    const finder = catalogue.finder(attached, settings.scope);
+    return planRelink(snapshot, settings, offline, new Map(wantedByRelink(offline).map((wanted) => [wanted.key, finder.find(wanted)])));
+  });
 }
 
 /** The same plan has the same digest, so that what runs is what was read; of an undo also who was named to use the files. */

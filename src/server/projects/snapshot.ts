@@ -183,6 +183,19 @@ export async function lookAt<T>(
   });
 }
 
+/** The same with these clips alone and what stands where they link: nothing else is read. */
+export function narrowed(catalogue: Catalogue, snapshot: Snapshot, clipIds: readonly string[]): Snapshot {
+  const { project, timelines, shelves, retiredShelves } = snapshot;
+  return {
+    project,
+    timelines,
+    shelves,
+    ...(retiredShelves ? { retiredShelves } : {}),
+    clips: catalogue.clips.ofProject(project.id, clipIds),
+    items: catalogue.items.linkedBy(project.id, clipIds),
+  };
+}
+
 /** The project for a plan, read at one moment but for what timelines hold: that never changes. Null when there is no such project. */
 export function takeSnapshot(catalogue: Catalogue, mounts: Mounts, projectId: string): Promise<Snapshot | null> {
   return lookAt(catalogue, mounts, projectId, (snapshot) => ({ ...snapshot }));
