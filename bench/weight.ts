@@ -9,7 +9,6 @@ import { join } from 'node:path';
 import { clipDocument, externalReference, formatOtio, rationalTime, timelineDocument, timeRange, trackDocument } from '../src/core/interchange/otio/otio-writer'; // prettier-ignore
 import { readTimelineFile } from '../src/core/interchange/read-timeline-file';
 import type { Item } from '../src/core/media/item';
-import type { Plan } from '../src/core/planning/plan';
 import { rate } from '../src/core/time/rate';
 import { House } from '../src/server/house';
 import { bringIn } from '../src/server/projects/bring-in';

@@ -64,7 +64,7 @@ export function Overview({ projectId }: { projectId: string }) {
           more={view.mediaBytes > 0 ? `1 to ${Math.round(view.mediaBytes / Math.max(1, view.projectBytes))} against its media` : 'no media yet'}
         />
         <Fact
-          label="Last crate"
+          label="Last safe copy"
           value={view.lastCrate && !view.lastCrate.lacks ? shortDate(view.lastCrate.madeAt) : 'none yet'}
           more={
             view.lastCrate
