@@ -103,7 +103,7 @@ async function measure(items: number): Promise<void> {
   catalogue.transaction(() => linked.forEach((item) => catalogue.items.put({ ...item, id: randomUUID(), place: { ...item.place, path: `moved/${item.place.path}` } }))); // prettier-ignore
   const relink = { kind: 'relink' as const, settings: { scope: null, choices: {} } };
   const plan = await took('a relink plan for 1,000 clips', () => makePlan(study.catalogue, study.mounts, projectId, relink));
-  await took(`relinking ${(plan).steps.length} clips`, async () => house.runner.finished(house.runner.submit(plan)));
+  await took(`relinking ${plan.steps.length} clips`, async () => house.runner.finished(house.runner.submit(plan)));
   console.log(`  memory of the process ${Math.round(process.memoryUsage().rss / 1e6)} MB`);
   study.catalogue.close();
   await house.close();

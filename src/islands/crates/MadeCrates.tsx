@@ -15,12 +15,12 @@ type Crate = CrateRow & { readonly shelfName: string; readonly attached: boolean
 
 const COLUMNS: readonly Column<Crate>[] = [
   { key: 'state', title: '', width: '16px', cell: (crate) => <StateSign state={crate.attached ? 'present' : 'unplugged'} bare /> },
-  { key: 'name', title: 'Crate', width: 'minmax(110px, 1.1fr)', cell: (crate) => <b title={crate.name}>{crate.name}</b> },
-  { key: 'place', title: 'Where', width: 'minmax(130px, 1.6fr)', cell: (crate) => <PathText shelf={crate.shelfName} path={crate.place.path} /> },
+  { key: 'name', title: 'Crate', width: 'minmax(90px, 0.9fr)', cell: (crate) => <b title={crate.name}>{crate.name}</b> },
+  { key: 'place', title: 'Where', width: 'minmax(150px, 1.8fr)', cell: (crate) => <PathText shelf={crate.shelfName} path={crate.place.path} /> },
   {
     key: 'clips',
     title: 'Clips',
-    width: 'minmax(150px, 1.6fr)',
+    width: 'minmax(120px, 1.2fr)',
     cell: (crate) => {
       const lacks = lackWords(crate.holds);
       return lacks ? <span title={lacks}>{lacks}</span> : <span className="soft">{crate.holds ? `all ${crate.holds.clips}` : '–'}</span>;
@@ -28,7 +28,7 @@ const COLUMNS: readonly Column<Crate>[] = [
   },
   { key: 'files', title: 'Files', width: '44px', numeric: true, cell: (crate) => crate.files },
   { key: 'bytes', title: 'Size', width: '76px', numeric: true, cell: (crate) => <Bytes value={crate.bytes} /> },
-  { key: 'made', title: 'Made', width: '110px', cell: (crate) => <span title={fullDate(crate.madeAt)}>{shortDate(crate.madeAt)}</span> },
+  { key: 'made', title: 'Made', width: '92px', cell: (crate) => <span title={fullDate(crate.madeAt)}>{shortDate(crate.madeAt)}</span> },
 ];
 
 export function MadeCrates({ projectId, tabs }: { projectId: string; tabs: ReactNode }) {

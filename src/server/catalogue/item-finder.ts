@@ -5,7 +5,8 @@ import type { Sharer } from '../../core/planning/proof';
 import type { Found, Wanted } from '../../core/planning/relink';
 import { nameKey } from '../../core/naming/sort-key';
 import type { Db } from './database';
-import { itemFromRaw, OWN_COLUMNS, type Items, type RawItem } from './items';
+import { itemFromRaw, OWN_COLUMNS, type RawItem } from './item-row';
+import type { Items } from './items';
 
 /** Of each kind of likeness so many are looked at; those alike in name and in size or length come before others of the name. */
 const MOST_OF_A_KIND = 50;

@@ -4,7 +4,7 @@ import { fileName, folderOf, type Item, type Place } from '../../core/media/item
 import { rateAsNumber } from '../../core/time/rate';
 import type { Db } from './database';
 import { ITEM_COLUMNS, itemColumns } from './item-columns';
-import { factsFromJson } from './item-facts';
+import { COLUMNS, itemFromRaw, OWN_COLUMNS, type RawItem } from './item-row';
 import { itemWindow, type ItemQuestion } from './item-window';
 
 /** Raised when the facts that are read of a file change: older ones are read again at the next stocktake. */
@@ -14,37 +14,6 @@ const MOST_SLACK_SECONDS = 10;
 /** A problem that the next stocktake looks at again. */
 const UNSETTLED = 0;
 
-export interface RawItem {
-  id: string;
-  shelf_id: string;
-  path: string;
-  size_bytes: number;
-  modified_ms: number;
-  fingerprint: string | null;
-  facts: string;
-  problem: string | null;
-  identity: string | null;
-  facts_version: number;
-  sha256: string | null;
-}
-
-export function itemFromRaw(raw: RawItem): Item {
-  return {
-    id: raw.id,
-    place: { shelfId: raw.shelf_id, path: raw.path },
-    sizeBytes: raw.size_bytes,
-    modifiedMs: raw.modified_ms,
-    fingerprint: raw.fingerprint,
-    facts: factsFromJson(raw.facts),
-    problem: raw.problem,
-    identity: raw.identity === null ? null : (JSON.parse(raw.identity) as FileIdentity),
-    ...(raw.sha256 === null ? {} : { sha256: raw.sha256 }),
-  };
-}
-
-/** Columns that make an item; the others are there to find it by. */
-const COLUMNS = ['id', 'shelf_id', 'path', 'size_bytes', 'modified_ms', 'fingerprint', 'facts', 'problem', 'identity', 'facts_version'];
-export const OWN_COLUMNS = [...COLUMNS, 'sha256'].join(', ');
 const PUT = [...COLUMNS, ...ITEM_COLUMNS];
 const KEPT_WHEN_PUT = new Set(['id', 'shelf_id', 'path']);
 const PUT_ITEM = `INSERT INTO items (${PUT.join(', ')}) VALUES (${PUT.map(() => '?').join(', ')})

@@ -6,11 +6,11 @@ import type { ShelfSnapshot, Snapshot, TimelineSnapshot } from '../../core/plann
 import type { Clip } from '../../core/project/clip';
 import type { Timeline } from '../../core/project/timeline';
 import type { Rate } from '../../core/time/rate';
-import { notFound } from '../api/problem';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { ClipLine } from '../catalogue/clip-lines';
 import type { EventClips } from '../catalogue/timelines';
 import { linesOf, type ProjectLines } from './project-lines';
+import { PlanRequestError } from './undo-plan';
 import type { Mounts } from '../stock/mounts';
 
 /** Models are large: about so many events of them are kept. */
@@ -27,7 +27,7 @@ function modelOf(catalogue: Catalogue, id: string, rate: Rate) {
     return known;
   }
   const text = catalogue.timelines.document(id);
-  if (text === null) throw notFound('timeline');
+  if (text === null) throw new PlanRequestError('A timeline was removed meanwhile. Look again.');
   const document = JSON.parse(text) as OtioObject;
   const model = readTimeline(document, rate);
   if (!model) throw new Error(`The timeline ${id} cannot be read any more.`);
