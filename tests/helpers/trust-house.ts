@@ -104,16 +104,17 @@ export async function undo(house: SmallHouse, runId: number, confirmed = true) {
 }
 
 export function copyStep(house: SmallHouse, name: string, to = name, phase = 0): CopyStep {
-  const info = statSync(join(house.source.root, name));
+  // Whole milliseconds of the exact time: a rounded one may be the next.
+  const info = statSync(join(house.source.root, name), { bigint: true });
   return {
     action: 'copy',
     phase,
     from: { shelfId: house.source.id, path: name },
     to: { shelfId: house.vault.id, path: to },
-    expectedBytes: info.size,
+    expectedBytes: Number(info.size),
     bytesExact: true,
     reason: 'test',
-    mustHold: { sizeBytes: info.size, modifiedMs: Math.floor(info.mtimeMs) },
+    mustHold: { sizeBytes: Number(info.size), modifiedMs: Number(info.mtimeMs) },
   };
 }
 
