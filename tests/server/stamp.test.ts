@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
 import { changeClips, makeBin } from '../../src/core/project/bins';
 import { Study, type Question } from '../../src/server/study';
+import { registerShelf } from '../../src/server/stock/register-shelf';
 import { makeHouse, type SmallHouse } from '../helpers/small-house';
 import { bringSounds, copyStep, cutOf, cutTimeline, planOf, wavBytes } from '../helpers/trust-house';
 
@@ -69,10 +70,15 @@ it('every change that a view shows is in the next answer; a run that only journa
 
   writeFileSync(join(small.source.root, 'x.bin'), 'x');
   await small.stocktake(small.source.id);
+  registerShelf(small.house.catalogue, small.house.mounts, small.vault.root);
+  const vault = small.house.catalogue.shelves.list().find(({ name }) => name === 'VAULT')!.id;
   await askAll();
   const still = made.mock.calls.length;
-  const id = small.house.runner.submit(planOf(small, [copyStep(small, 'x.bin', 'x.bin')]));
-  await small.house.runner.finished(id);
+  // The project links files of the shelf that is read from; the checksum of what is read is entered there.
+  expect(catalogue.clips.shelvesLinked(projectId)).toContain(small.source.id);
+  const id = small.house.runner.submit(planOf(small, [{ ...copyStep(small, 'x.bin'), to: { shelfId: vault, path: 'x.bin' } }]));
+  expect((await small.house.runner.finished(id)).state).toBe('done');
+  expect(catalogue.items.at({ shelfId: small.source.id, path: 'x.bin' })!.sha256).toMatch(/^[0-9a-f]{64}$/);
   await askAll();
   expect(made.mock.calls.length).toBe(still);
 });

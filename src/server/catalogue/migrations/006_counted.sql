@@ -44,7 +44,8 @@ DROP TABLE stamp;
 CREATE TABLE stamps (scope TEXT PRIMARY KEY, version INTEGER NOT NULL) STRICT, WITHOUT ROWID;
 
 CREATE TRIGGER stamp_items_insert AFTER INSERT ON items BEGIN INSERT INTO stamps VALUES (NEW.shelf_id, 1) ON CONFLICT (scope) DO UPDATE SET version = version + 1; END;
-CREATE TRIGGER stamp_items_update AFTER UPDATE ON items BEGIN INSERT INTO stamps VALUES (NEW.shelf_id, 1) ON CONFLICT (scope) DO UPDATE SET version = version + 1; END;
+-- Checksums that runs enter are not among it: no view is made of them.
+CREATE TRIGGER stamp_items_update AFTER UPDATE OF size_bytes, modified_ms, fingerprint, facts, problem, gone_at, identity ON items BEGIN INSERT INTO stamps VALUES (NEW.shelf_id, 1) ON CONFLICT (scope) DO UPDATE SET version = version + 1; END;
 CREATE TRIGGER stamp_items_delete AFTER DELETE ON items BEGIN INSERT INTO stamps VALUES (OLD.shelf_id, 1) ON CONFLICT (scope) DO UPDATE SET version = version + 1; END;
 CREATE TRIGGER stamp_clips_insert AFTER INSERT ON clips BEGIN INSERT INTO stamps VALUES (NEW.project_id, 1) ON CONFLICT (scope) DO UPDATE SET version = version + 1; END;
 CREATE TRIGGER stamp_clips_update AFTER UPDATE ON clips BEGIN INSERT INTO stamps VALUES (NEW.project_id, 1) ON CONFLICT (scope) DO UPDATE SET version = version + 1; END;
