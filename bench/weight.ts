@@ -99,7 +99,7 @@ async function measure(items: number): Promise<void> {
   await took('the shelves with their counts', () => catalogue.items.countsByShelf());
   // A thousand files move to another folder; the clips that link them are to be found again.
   const linked = catalogue.items.linkedBy(projectId).slice(0, 1000);
-  catalogue.items.markGone(linked, 'now');
+  catalogue.items.markGone(linked, 'now', null);
   catalogue.transaction(() => linked.forEach((item) => catalogue.items.put({ ...item, id: randomUUID(), place: { ...item.place, path: `moved/${item.place.path}` } }))); // prettier-ignore
   const relink = { kind: 'relink' as const, settings: { scope: null, choices: {} } };
   const plan = await took('a relink plan for 1,000 clips', () => makePlan(study.catalogue, study.mounts, projectId, relink));

@@ -94,6 +94,18 @@ export function timeline(id: string, children: OtioObject[]): OtioObject {
   return timelineDocument(id, rationalTime(0, PAL), [trackDocument('V1', 'Video', children)]);
 }
 
+/** Of a file of which nothing is remembered. */
+export const UNKNOWN: Expected = {
+  name: '',
+  sizeBytes: null,
+  fingerprint: null,
+  rate: null,
+  durationFrames: null,
+  startFrame: null,
+  reel: null,
+  kind: null,
+};
+
 interface Parts {
   readonly timelines: readonly OtioObject[];
   readonly items: readonly Item[];
@@ -111,16 +123,7 @@ export function snapshot({ timelines, items, shelves = [shelf('A'), shelf('B')],
       const reference = activeReference(event)!;
       const path = reference.url!;
       const standing = items.find((entry) => entry.place.path === path);
-      const unknown: Expected = {
-        name: path.split('/').at(-1)!,
-        sizeBytes: null,
-        fingerprint: null,
-        rate: null,
-        durationFrames: null,
-        startFrame: null,
-        reel: null,
-        kind: null,
-      };
+      const unknown: Expected = { ...UNKNOWN, name: path.split('/').at(-1)! };
       const remembered = { ...(standing ? expectedFrom(standing, standing.place.path.split('/').at(-1)!) : unknown), ...expected[path] };
       const link = { place: { shelfId: 'A', path }, url: path, expected: remembered };
       clips.set(path, {
@@ -145,7 +148,7 @@ export function snapshot({ timelines, items, shelves = [shelf('A'), shelf('B')],
 }
 
 function sharerOf({ id, sizeBytes, identity, sha256 }: Item): Sharer {
-  return { itemId: id, isGone: false, sizeBytes, modifiedNs: identity?.modifiedNs ?? null, sha256: sha256 ?? null };
+  return { itemId: id, isGone: false, sizeBytes, modifiedNs: identity?.modifiedNs ?? null, sha256: sha256 ?? null, knownAt: null, seenAt: null };
 }
 
 /** A relink that may find everything that is in the snapshot. */

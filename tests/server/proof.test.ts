@@ -40,7 +40,15 @@ it('two different files of one size never prove each other, wherever they differ
     return fingerprintFile(file, bytes.length);
   };
   const remembered = { name: 'f', sizeBytes: size, rate: null, durationFrames: null, startFrame: null, reel: null, kind: null };
-  const sharer = (id: string, isGone: boolean, modifiedNs: string): Sharer => ({ itemId: id, isGone, sizeBytes: size, modifiedNs, sha256: null });
+  const sharer = (id: string, isGone: boolean, modifiedNs: string): Sharer => ({
+    itemId: id,
+    isGone,
+    sizeBytes: size,
+    modifiedNs,
+    sha256: null,
+    knownAt: null,
+    seenAt: null,
+  });
   const filling = fc.constantFrom('zeros', 'noise', 'half');
   await fc.assert(
     fc.asyncProperty(
@@ -83,6 +91,20 @@ describe('relink', () => {
     const [row] = await rowsOf();
     expect(row).toMatchObject({ state: 'missing', chosen: null });
     expect(row!.matches.every((match) => match.strength !== 'proven')).toBe(true);
+  });
+
+  it('of two files that stood there at one time, alike in size, samples and time of writing, none is taken for the other that is gone', async () => {
+    const bytes = Buffer.concat([wavBytes(960_000).subarray(0, 44), randomBytes(1_920_000)]);
+    const almost = Buffer.from(bytes);
+    almost[unsampledByte(bytes)]! ^= 1;
+    writeFileSync(at('take1.wav'), bytes);
+    writeFileSync(at('take2.wav'), almost);
+    for (const name of ['take1.wav', 'take2.wav']) utimesSync(at(name), 1000, 1000);
+    await small.stocktake(small.source.id);
+    small.bring(cutTimeline('Mix', [cutOf('take1.wav', 0, 50)], 'Audio'));
+    rmSync(at('take1.wav'));
+    await small.stocktake(small.source.id);
+    expect((await rowsOf())[0]).toMatchObject({ state: 'missing', chosen: null, reads: [] });
   });
 
   it('a file that was moved is taken; one that was copied anew beside a file that is gone is asked for', async () => {

@@ -12,6 +12,9 @@ export interface Sharer {
   readonly modifiedNs: string | null;
   /** Checksum of every byte, where the file was ever read whole. */
   readonly sha256: string | null;
+  /** Since when it is known (ISO 8601); and of one that is gone, when it was seen last. Null where it is not known. */
+  readonly knownAt: string | null;
+  readonly seenAt: string | null;
 }
 
 /**
@@ -27,17 +30,20 @@ export function proofOf(expected: Expected, item: Item, sharers: readonly Sharer
   if (print === null || comparePrints(expected.fingerprint, print) !== true || !canProve(print, item.facts.kind === 'sequence'))
     return { is: 'open' };
   if (isWholeContent(print)) return { is: 'proven', ground: 'every byte' };
-  const others = sharers.filter((sharer) => sharer.itemId !== item.id && !isSameContent(sharer, item));
+  const knownAt = sharers.find((sharer) => sharer.itemId === item.id)?.knownAt ?? '';
+  const others = sharers.filter((sharer) => sharer.itemId !== item.id && !isSameContent(sharer, item, knownAt));
   if (others.some((sharer) => sharer.isGone || isOther(sharer, item))) return { is: 'open' };
   return others.length > 0 ? { is: 'shared' } : { is: 'proven', ground: `${tellingWords(print)}, unique` };
 }
 
-/** Known to be the same: by every byte, or the very file before it was moved, as it was left with its time of writing. */
-function isSameContent(sharer: Sharer, item: Item): boolean {
+/**
+ * Known to be the same: by every byte, or the very file before it was moved, with its time of writing. Two that were seen
+ * at one time (`knownAt`: since when the item is) are two files, whatever their times say: some file systems keep whole seconds.
+ */
+function isSameContent(sharer: Sharer, item: Item, knownAt: string): boolean {
   if (sharer.sha256 !== null && item.sha256) return sharer.sha256 === item.sha256;
-  return (
-    sharer.isGone && sharer.sizeBytes === item.sizeBytes && sharer.modifiedNs !== null && sharer.modifiedNs === (item.identity?.modifiedNs ?? null)
-  );
+  if (!sharer.isGone || knownAt <= (sharer.seenAt ?? '')) return false;
+  return sharer.sizeBytes === item.sizeBytes && sharer.modifiedNs !== null && sharer.modifiedNs === (item.identity?.modifiedNs ?? null);
 }
 
 /** Known to be another content under the same fingerprint: that proves nothing any more. */

@@ -1,5 +1,5 @@
 /** Relink: where the media of offline clips stands now, with the evidence for each match. */
-import { fileName, folderOf, placeKey, type Item, type Place } from '../media/item';
+import { fileName, placeKey, type Item, type Place } from '../media/item';
 import {
   clipState,
   expectedFrom,
@@ -15,6 +15,7 @@ import {
 import { totalFrames, unite } from '../time/range';
 import { rateAsNumber } from '../time/rate';
 import { matchOf, type Evidence, type Match } from './match-evidence';
+import { groupRows, type RelinkGroup, type RelinkRow } from './relink-groups';
 import { notes, stops, warns, type Finding } from './finding';
 import type { Sharer } from './proof';
 import { precondition, type Plan, type PlanLine, type Snapshot, type Step } from './plan';
@@ -26,37 +27,6 @@ export interface RelinkSettings {
   readonly scope: Place | null;
   /** The user's own choice by the key of the row: an item's id, or null to leave the clip as it is. Unnamed rows take what is proven. */
   readonly choices: Readonly<Record<string, string | null>>;
-}
-
-export interface RelinkRow {
-  /** The clip's id, or that and the item's position where the clip has several. Choices go by it. */
-  readonly key: string;
-  readonly clipId: string;
-  /** Which item of the source. */
-  readonly position: number;
-  readonly name: string;
-  readonly fileName: string;
-  readonly state: LinkState;
-  readonly oldPlace: Place | null;
-  readonly oldUrl: string;
-  readonly events: number;
-  readonly usedFrames: number;
-  readonly matches: readonly Match[];
-  /** Item that the clip would be linked to now; null leaves it. */
-  readonly chosen: string | null;
-  /** Items of one fingerprint that are read whole first: the link is made only if they are copies of each other. */
-  readonly reads: readonly string[];
-  readonly reason: string;
-}
-
-export interface RelinkGroup {
-  readonly key: string;
-  readonly state: LinkState;
-  readonly title: string;
-  readonly explains: string;
-  readonly from: Place | null;
-  readonly to: Place | null;
-  readonly rows: readonly RelinkRow[];
 }
 
 export interface RelinkDetail {
@@ -239,7 +209,7 @@ function rowOf(
   // Only what is proven is taken without being asked, or will be before it is linked; a clip whose drive is unplugged comes back by itself.
   const proven = matches.find((match) => match.strength === 'proven');
   const shared = proven ? [] : readable(candidates, items, sharers);
-  const automatic = state === 'missing' ? (proven ?? matches.find((match) => shared.includes(match)))?.itemId : undefined;
+  const automatic = state === 'missing' ? (proven ?? matches.find((match) => match.isShared && shared.includes(match)))?.itemId : undefined;
   const chosen = valid === undefined ? (automatic ?? null) : valid;
   const used = unite(uses.map(({ use }) => use.source));
   return {
@@ -274,12 +244,13 @@ function rank(match: Match): number {
   );
 }
 
-/** Matches of one fingerprint, whether they are shown or not, where every file that has it can be read to tell them apart. */
+/** All that have a fingerprint which stands for several files, whether they are shown or not, where every one of them can be read. */
 function readable(candidates: readonly Match[], items: readonly Item[], sharers: Found['sharers']): Match[] {
-  const shared = candidates.filter((match) => match.isShared);
-  const known = new Set(items.map((item) => item.id));
-  const print = items.find((item) => item.id === shared[0]?.itemId)?.fingerprint ?? '';
-  return (sharers.get(print) ?? []).every((sharer) => sharer.isGone || known.has(sharer.itemId)) ? shared : [];
+  const shared = candidates.find((match) => match.isShared);
+  const byId = new Map(items.map((item) => [item.id, item]));
+  const print = byId.get(shared?.itemId ?? '')?.fingerprint ?? null;
+  if (print === null || !(sharers.get(print) ?? []).every((sharer) => sharer.isGone || byId.has(sharer.itemId))) return [];
+  return candidates.filter((match) => byId.get(match.itemId)!.fingerprint === print);
 }
 
 function inPlaceOrder(a: Place, b: Place): number {
@@ -294,70 +265,6 @@ function sharedTail(path: string, link: MediaLink): number {
   let same = 0;
   while (same < a.length && same < b.length && a[same] === b[same]) same++;
   return same;
-}
-
-function groupRows(rows: readonly RelinkRow[], stock: StockView): RelinkGroup[] {
-  const groups = new Map<string, RelinkGroup & { rows: RelinkRow[] }>();
-  for (const row of rows) {
-    const group = describe(row, stock);
-    const entry = groups.get(group.key);
-    if (entry) entry.rows.push(row);
-    else groups.set(group.key, { ...group, rows: [row] });
-  }
-  const order: LinkState[] = ['missing', 'changed', 'unplugged', 'by-proxy', 'set-aside', 'present'];
-  return [...groups.values()].sort((a, b) => order.indexOf(a.state) - order.indexOf(b.state) || b.rows.length - a.rows.length);
-}
-
-function describe(row: RelinkRow, stock: StockView): Omit<RelinkGroup, 'rows'> {
-  const shelf = row.oldPlace ? stock.shelfName(row.oldPlace.shelfId) : null;
-  const none = { from: null, to: null };
-  if (row.state === 'unplugged') {
-    return {
-      key: `unplugged ${row.oldPlace?.shelfId}`,
-      state: row.state,
-      title: `${shelf} is not plugged in`,
-      explains: 'These come back by themselves when the drive does. Copies found elsewhere are offered.',
-      ...none,
-    };
-  }
-  if (row.state === 'changed') {
-    return {
-      key: 'changed',
-      state: row.state,
-      title: 'Another file stands under the same name',
-      explains: 'It is not the one that was linked. Left as it is until you have looked.',
-      ...none,
-    };
-  }
-  if (row.state === 'set-aside')
-    return { key: 'set aside', state: row.state, title: 'Set aside', explains: 'Known to be gone; not asked for again.', ...none };
-  const best = row.matches[0];
-  if (best && row.oldPlace && best.strength !== 'offered') {
-    const from = { shelfId: row.oldPlace.shelfId, path: folderOf(row.oldPlace.path) };
-    const to = { shelfId: best.place.shelfId, path: folderOf(best.place.path) };
-    const sameFile = fileName(row.oldPlace.path) === fileName(best.place.path);
-    if (sameFile) {
-      const sameShelf = from.shelfId === to.shelfId;
-      const title = sameShelf ? `A folder was renamed or moved on ${shelf}` : `Found on ${stock.shelfName(to.shelfId)} instead of ${shelf}`;
-      return { key: `folder ${from.shelfId} ${from.path} ${to.shelfId} ${to.path}`, state: row.state, title, explains: '', from, to };
-    }
-    return { key: 'renamed files', state: row.state, title: 'Files were renamed', explains: 'The same content stands under another name.', ...none };
-  }
-  if (best)
-    return {
-      key: 'candidates',
-      state: row.state,
-      title: row.oldPlace ? 'Something like it was found' : 'Not linked to a shelf yet',
-      explains: 'Compare the facts and choose.',
-      ...none,
-    };
-  return {
-    key: 'nowhere',
-    state: row.state,
-    title: 'Nowhere to be found',
-    explains: 'Not on the shelves looked at. Plug in other drives, or take stock again.',
-    ...none,
-  };
 }
 
 /** Reads what must be read, each file once, then links. */

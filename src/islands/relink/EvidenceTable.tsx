@@ -1,7 +1,7 @@
 import { Button, SegmentedControl } from '@mantine/core';
 import { useState } from 'react';
 import type { Match } from '../../core/planning/match-evidence';
-import type { RelinkRow } from '../../core/planning/relink';
+import type { RelinkRow } from '../../core/planning/relink-groups';
 import { PathText } from '../shared/PathText';
 import type { ShelfNames } from '../shared/use-shelf-names';
 

@@ -1,6 +1,6 @@
 import { Button, Checkbox } from '@mantine/core';
 import { folderOf } from '../../core/media/item';
-import type { RelinkGroup, RelinkRow } from '../../core/planning/relink';
+import type { RelinkGroup, RelinkRow } from '../../core/planning/relink-groups';
 import { plural } from '../shared/figures';
 import { StateSign } from '../shared/StateSign';
 import type { ShelfNames } from '../shared/use-shelf-names';

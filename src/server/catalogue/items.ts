@@ -16,8 +16,10 @@ const UNSETTLED = 0;
 
 const PUT = [...COLUMNS, ...ITEM_COLUMNS];
 const KEPT_WHEN_PUT = new Set(['id', 'shelf_id', 'path']);
-const PUT_ITEM = `INSERT INTO items (${PUT.join(', ')}) VALUES (${PUT.map(() => '?').join(', ')})
+const NOW = "strftime('%Y-%m-%dT%H:%M:%fZ', 'now')";
+const PUT_ITEM = `INSERT INTO items (${PUT.join(', ')}, known_at) VALUES (${PUT.map(() => '?').join(', ')}, ${NOW})
   ON CONFLICT (shelf_id, path) DO UPDATE SET gone_at = NULL,
+  known_at = CASE WHEN items.gone_at IS NULL AND items.fingerprint IS excluded.fingerprint THEN items.known_at ELSE excluded.known_at END,
   -- A checksum holds while the file was not written since.
   sha256 = CASE WHEN items.size_bytes = excluded.size_bytes
     AND json_extract(items.identity, '$.modifiedNs') = json_extract(excluded.identity, '$.modifiedNs') THEN items.sha256 END,
@@ -148,11 +150,11 @@ export class Items {
 
   /** The file at a place, or the sequence with such a frame, is gone: marked in the same step that removed it. */
   markRemoved(place: Place, at: string): void {
-    const mark = this.db.prepare('UPDATE items SET gone_at = ? WHERE shelf_id = ? AND path = ? AND gone_at IS NULL');
-    if (mark.run(at, place.shelfId, place.path).changes > 0) return;
+    const mark = this.db.prepare('UPDATE items SET gone_at = @at, seen_at = @at WHERE shelf_id = @shelfId AND path = @path AND gone_at IS NULL');
+    if (mark.run({ at, shelfId: place.shelfId, path: place.path }).changes > 0) return;
     const name = fileName(place.path);
     for (const { place: own, facts } of this.sequencesIn({ shelfId: place.shelfId, path: folderOf(place.path) }))
-      if (name.startsWith(facts.sequence!.prefix) && name.endsWith(facts.sequence!.suffix)) mark.run(at, own.shelfId, own.path);
+      if (name.startsWith(facts.sequence!.prefix) && name.endsWith(facts.sequence!.suffix)) mark.run({ at, shelfId: own.shelfId, path: own.path });
   }
 
   /**
@@ -172,16 +174,26 @@ export class Items {
   sharersOf(fingerprint: string): Sharer[] {
     const rows = this.db
       .prepare(
-        `SELECT id, gone_at, size_bytes, json_extract(identity, '$.modifiedNs') AS modified_ns, sha256
+        `SELECT id, gone_at, size_bytes, json_extract(identity, '$.modifiedNs') AS modified_ns, sha256, known_at, seen_at
          FROM items INDEXED BY items_by_fingerprint WHERE fingerprint = ? LIMIT 200`,
       )
-      .all(fingerprint) as { id: string; gone_at: string | null; size_bytes: number; modified_ns: string | null; sha256: string | null }[];
+      .all(fingerprint) as {
+      id: string;
+      gone_at: string | null;
+      size_bytes: number;
+      modified_ns: string | null;
+      sha256: string | null;
+      known_at: string | null;
+      seen_at: string | null;
+    }[];
     return rows.map((row) => ({
       itemId: row.id,
       isGone: row.gone_at !== null,
       sizeBytes: row.size_bytes,
       modifiedNs: row.modified_ns,
       sha256: row.sha256,
+      knownAt: row.known_at,
+      seenAt: row.seen_at,
     }));
   }
 
@@ -205,9 +217,10 @@ export class Items {
     return rows.map(itemFromRaw);
   }
 
-  markGone(items: readonly Item[], at: string): void {
-    const mark = this.db.prepare('UPDATE items SET gone_at = ? WHERE id = ?');
-    this.db.transaction(() => items.forEach((item) => mark.run(at, item.id))).immediate();
+  /** `seenAt`: when they were seen last, at the stocktake before; null where there was none. */
+  markGone(items: readonly Item[], at: string, seenAt: string | null): void {
+    const mark = this.db.prepare("UPDATE items SET gone_at = ?, seen_at = max(coalesce(?, ''), coalesce(known_at, '')) WHERE id = ?");
+    this.db.transaction(() => items.forEach((item) => mark.run(at, seenAt, item.id))).immediate();
   }
 
   countsByShelf(): Map<string, { items: number; bytes: number }> {

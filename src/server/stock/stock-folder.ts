@@ -26,5 +26,5 @@ export async function stockFolder(catalogue: Catalogue, places: Places, folder: 
   const root = places.rootOf(folder.shelfId);
   if (root === null) return;
   const gone = [...known.values()].map(({ item }) => item).filter((item) => !met.has(item.place.path) && isGone(root, item, closed));
-  catalogue.items.markGone(gone, new Date().toISOString());
+  catalogue.items.markGone(gone, new Date().toISOString(), catalogue.shelves.get(folder.shelfId)?.stocktakeAt ?? null);
 }

@@ -92,7 +92,7 @@ export async function takeStock(
       const gone = [...known.values()].map(({ item }) => item).filter((item) => !met.has(item.place.path) && isGone(root, item, closedFolders));
       mustBeThere();
       await whenFree(() => {
-        catalogue.items.markGone(gone, now);
+        catalogue.items.markGone(gone, now, catalogue.shelves.get(shelfId)?.stocktakeAt ?? null);
         catalogue.shelves.tookStock(shelfId, now);
       }, signal);
       progress.goneFiles = gone.length;

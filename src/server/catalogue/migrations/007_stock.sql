@@ -28,6 +28,11 @@ ALTER TABLE items ADD COLUMN words TEXT NOT NULL DEFAULT '';
 ALTER TABLE items ADD COLUMN sha256 TEXT;
 ALTER TABLE items ADD COLUMN sha256_at TEXT;
 
+-- Since when this content is known to stand there; and of what is gone, when it was seen last: two that stood there at one
+-- time are two files, one that came when the other had gone may be it, moved.
+ALTER TABLE items ADD COLUMN known_at TEXT;
+ALTER TABLE items ADD COLUMN seen_at TEXT;
+
 CREATE INDEX items_unfilled ON items (id) WHERE name_key IS NULL;
 CREATE INDEX items_by_name ON items (name_key, size_bytes);
 CREATE INDEX items_by_name_length ON items (name_key, frames);
