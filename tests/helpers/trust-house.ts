@@ -103,18 +103,23 @@ export async function undo(house: SmallHouse, runId: number, confirmed = true) {
   return go(house, await house.plan({ kind: 'undo', settings: { runId, confirmed } }));
 }
 
+/** What a step holds against the file as it is now, in whole milliseconds of the exact time: a rounded one may be the next. */
+export function heldNow(path: string): { sizeBytes: number; modifiedMs: number } {
+  const info = statSync(path, { bigint: true });
+  return { sizeBytes: Number(info.size), modifiedMs: Number(info.mtimeMs) };
+}
+
 export function copyStep(house: SmallHouse, name: string, to = name, phase = 0): CopyStep {
-  // Whole milliseconds of the exact time: a rounded one may be the next.
-  const info = statSync(join(house.source.root, name), { bigint: true });
+  const mustHold = heldNow(join(house.source.root, name));
   return {
     action: 'copy',
     phase,
     from: { shelfId: house.source.id, path: name },
     to: { shelfId: house.vault.id, path: to },
-    expectedBytes: Number(info.size),
+    expectedBytes: mustHold.sizeBytes,
     bytesExact: true,
     reason: 'test',
-    mustHold: { sizeBytes: Number(info.size), modifiedMs: Number(info.mtimeMs) },
+    mustHold,
   };
 }
 

@@ -11,7 +11,7 @@ import { House } from '../../src/server/house';
 import { DriveBay } from '../../src/server/devices/drive-bay';
 import { registerShelf } from '../../src/server/stock/register-shelf';
 import { makeHouse, openHouse, type SmallHouse } from '../helpers/small-house';
-import { planOf as planFor } from '../helpers/trust-house';
+import { heldNow, planOf as planFor } from '../helpers/trust-house';
 
 let small: SmallHouse;
 beforeEach(() => {
@@ -20,17 +20,17 @@ beforeEach(() => {
 afterEach(() => small.remove());
 
 function copyStep(name: string, toShelf: string, to: string): CopyStep {
-  const info = statSync(join(small.source.root, name));
+  const mustHold = heldNow(join(small.source.root, name));
   const from = { shelfId: small.source.id, path: name };
   return {
     action: 'copy',
     phase: 0,
     from,
     to: { shelfId: toShelf, path: to },
-    expectedBytes: info.size,
+    expectedBytes: mustHold.sizeBytes,
     bytesExact: true,
     reason: 'test',
-    mustHold: { sizeBytes: info.size, modifiedMs: Math.floor(info.mtimeMs) },
+    mustHold,
   };
 }
 
@@ -205,12 +205,12 @@ describe('kill -9', () => {
       const path = join(folder, 'SRC', name);
       writeFileSync(path, name);
       truncateSync(path, index === 1 ? 600_000_000 : 1000);
-      const info = statSync(path);
+      const mustHold = heldNow(path);
       const base = {
-        expectedBytes: info.size,
+        expectedBytes: mustHold.sizeBytes,
         bytesExact: true,
         reason: 'test',
-        mustHold: { sizeBytes: info.size, modifiedMs: Math.floor(info.mtimeMs) },
+        mustHold,
       };
       return { action: 'copy', phase: index, from: { shelfId: shelves[0]!.id, path: name }, to: { shelfId: shelves[1]!.id, path: name }, ...base };
     });

@@ -142,7 +142,10 @@ export function planRelink(snapshot: Snapshot, settings: RelinkSettings, offline
   const lines: PlanLine[] = [
     { label: 'Proven', clips: proven },
     ...(toRead > 0
-      ? [{ label: 'Read whole first', files: checks.length, bytes: checks.reduce((sum, step) => sum + step.expectedBytes, 0), clips: toRead }]
+      ? [
+          { label: 'If copies of each other', clips: toRead },
+          { label: 'Read whole first', files: checks.length, bytes: checks.reduce((sum, step) => sum + step.expectedBytes, 0) },
+        ]
       : []),
     { label: 'Accepted by you', clips: links - proven - toRead },
     { label: 'Events made whole', text: String(events) },

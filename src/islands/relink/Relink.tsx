@@ -58,7 +58,7 @@ export function Relink({ projectId }: { projectId: string }) {
         <PlanSheet
           state={state}
           idle=""
-          runLabel={(plan) => (plan.steps.length === 0 ? 'Relink the clips' : `Relink ${plural(plan.steps.length, 'clip')}`)}
+          runLabel={(plan) => (plan.headline.value === 0 ? 'Relink the clips' : `Relink ${plural(plan.headline.value, 'clip')}`)}
         />
       }
     >

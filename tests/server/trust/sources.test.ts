@@ -1,6 +1,6 @@
 /** Sources that change while they are read, and frames of sequences: what is copied is what the plan saw, or nothing. */
 import { execFileSync } from 'node:child_process';
-import { existsSync, mkdirSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
@@ -17,6 +17,7 @@ import {
   filesBelow,
   go,
   makeFrames,
+  heldNow,
   planOf,
   pullSettings,
   sparse,
@@ -59,18 +60,16 @@ describe('a source that changes while it is read', () => {
     head.writeUInt32LE(data + 36, 4);
     writeFileSync(at('long.wav'), head);
     execFileSync('truncate', ['-s', String(44 + data), at('long.wav')]);
-    const info = statSync(at('long.wav'));
     const facts = await probeFacts(at('long.wav'), null);
-    const mustHold = { sizeBytes: info.size, modifiedMs: Math.floor(info.mtimeMs) };
+    const mustHold = heldNow(at('long.wav'));
     const base = { phase: 0, expectedBytes: 1000, bytesExact: false, reason: 'test' };
     const from = { shelfId: small.source.id, path: 'long.wav' };
     const trim: Step = { ...base, action: 'trim', from, to: { shelfId: small.vault.id, path: 'cut.wav' }, mustHold, range: { start: 0, end: 140_000_000 }, facts }; // prettier-ignore
-    const zip: WriteStep = { ...base, action: 'write', from: null, to: { shelfId: small.vault.id, path: 'all.zip' }, mustHold: null, content: { type: 'zip', entries: [{ path: 'long.wav', from, sizeBytes: info.size, mustHold }] } }; // prettier-ignore
+    const zip: WriteStep = { ...base, action: 'write', from: null, to: { shelfId: small.vault.id, path: 'all.zip' }, mustHold: null, content: { type: 'zip', entries: [{ path: 'long.wav', from, sizeBytes: mustHold.sizeBytes, mustHold }] } }; // prettier-ignore
     for (const step of [trim, zip]) {
       execFileSync('truncate', ['-s', String(44 + data), at('long.wav')]);
-      const now = statSync(at('long.wav'));
-      const fresh = { sizeBytes: now.size, modifiedMs: Math.floor(now.mtimeMs) };
-      const again = step === trim ? { ...trim, mustHold: fresh } : { ...zip, content: { type: 'zip' as const, entries: [{ path: 'long.wav', from, sizeBytes: now.size, mustHold: fresh }] } }; // prettier-ignore
+      const fresh = heldNow(at('long.wav'));
+      const again = step === trim ? { ...trim, mustHold: fresh } : { ...zip, content: { type: 'zip' as const, entries: [{ path: 'long.wav', from, sizeBytes: fresh.sizeBytes, mustHold: fresh }] } }; // prettier-ignore
       const id = small.house.runner.submit(planOf(small, [{ ...again, expectedBytes: 400_000_000 }]));
       await untilMoved(small, id, 2_000_000);
       small.house.runner.pause(id);
@@ -85,7 +84,7 @@ describe('a source that changes while it is read', () => {
 
   it('a picture that is altered while it is cut', async () => {
     await makeIntra(at('long.mov'), 1500, '10:00:00:00', '25', ['-c:v', 'mjpeg', '-q:v', '5', '-pix_fmt', 'yuvj420p']);
-    const info = statSync(at('long.mov'));
+    const mustHold = heldNow(at('long.mov'));
     const facts = await probeFacts(at('long.mov'), null);
     const trim: Step = {
       action: 'trim',
@@ -95,13 +94,13 @@ describe('a source that changes while it is read', () => {
       expectedBytes: 1000,
       bytesExact: false,
       reason: 'test',
-      mustHold: { sizeBytes: info.size, modifiedMs: Math.floor(info.mtimeMs) },
+      mustHold,
       range: { start: 10, end: 1400 },
       facts,
     };
     const id = small.house.runner.submit(planOf(small, [trim]));
     while (!filesBelow(small.vault.root).some((path) => path.endsWith('.mill-part'))) await wait(1);
-    alterInSecret(at('long.mov'), info.size - 4000);
+    alterInSecret(at('long.mov'), mustHold.sizeBytes - 4000);
     const { rows } = await endOf(small, id);
     expect(rows[0]).toMatchObject({ state: 'failed', message: expect.stringContaining('changed while it was read') as string });
     expect(filesBelow(small.vault.root)).toEqual([]);
