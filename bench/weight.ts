@@ -1,6 +1,6 @@
 /**
- * A house of half a million files, and at half that size beside it, so that growth is seen: how long views, windows and
- * plans take, cold and warm. `--items N` takes another size. Nothing here passes or fails.
+ * A house of half a million files with a project of a million events, and at half that size beside it, so that growth
+ * is seen: how long views, windows and plans take, cold and warm. `--items N` takes another size. Nothing here passes or fails.
  */
 import { randomUUID } from 'node:crypto';
 import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
@@ -18,7 +18,8 @@ import { Study, type Question } from '../src/server/study';
 
 const PAL = rate(25);
 const SHELVES = 20;
-const EVENTS_A_TIMELINE = 1_000;
+const PROJECTS = 20;
+const EVENTS_A_TIMELINE = 5_000;
 const asked = process.argv.indexOf('--items');
 const most = asked < 0 ? 500_000 : Number(process.argv[asked + 1]);
 
@@ -60,35 +61,42 @@ async function measure(items: number): Promise<void> {
   await took('putting the items', () => {
     for (const shelf of shelves) catalogue.transaction(() => { for (let index = 0; index < own; index++) catalogue.items.put(itemAt(shelf, index)); }); // prettier-ignore
   });
-  const projectId = randomUUID();
-  catalogue.projects.add({ id: projectId, name: 'Bronze Hour', rate: PAL, dropFrame: false, createdAt: 'now' });
-  const clips = items / 25;
-  const timelines = clips / EVENTS_A_TIMELINE;
-  await took(`bringing in ${timelines} timelines with ${clips} clips`, () => {
+  const cut = (name: string, from: number, clips: number): string => {
+    const events = Array.from({ length: EVENTS_A_TIMELINE }, (_, event) => {
+      // Each timeline uses some of the clips, here and there several times.
+      const index = (from + Math.floor(event / 2) + (event % 2) * 1777) % clips;
+      const { place, facts } = itemAt('', index % own);
+      const range = timeRange(facts.startFrame!, 1000, PAL);
+      return clipDocument(`e${event}`, timeRange(facts.startFrame! + (event % 900), 50, PAL), externalReference(`file://${folder}/SHELF-${Math.floor(index / own)}/${encodeURI(place.path)}`, `c${index}`, range)); // prettier-ignore
+    });
+    return formatOtio(timelineDocument(name, rationalTime(0, PAL), [trackDocument('V1', 'Video', events)]));
+  };
+  const project = (name: string, timelines: number, clips: number): string => {
+    const id = randomUUID();
+    catalogue.projects.add({ id, name, rate: PAL, dropFrame: false, createdAt: 'now' });
     for (let timeline = 0; timeline < timelines; timeline++) {
-      const events = Array.from({ length: EVENTS_A_TIMELINE }, (_, event) => {
-        const index = timeline * EVENTS_A_TIMELINE + event;
-        const { place, facts } = itemAt('', index % own);
-        const range = timeRange(facts.startFrame!, 1000, PAL);
-        return clipDocument(`e${event}`, timeRange(facts.startFrame! + 10, 50, PAL), externalReference(`file://${folder}/SHELF-${Math.floor(index / own)}/${encodeURI(place.path)}`, `c${index}`, range)); // prettier-ignore
-      });
-      const text = formatOtio(timelineDocument(`Cut ${timeline}`, rationalTime(0, PAL), [trackDocument('V1', 'Video', events)]));
-      bringIn(catalogue, house.mounts, projectId, readTimelineFile(text, PAL), 'cut.otio', null, randomUUID);
+      const file = readTimelineFile(cut(`Cut ${timeline}`, timeline * Math.floor(clips / timelines), clips), PAL);
+      bringIn(catalogue, house.mounts, id, file, 'cut.otio', null, randomUUID);
     }
-  });
+    return id;
+  };
+  const clips = items / 25;
+  const timelines = (items * 2) / EVENTS_A_TIMELINE;
+  const projectId = await took(`bringing in ${timelines} timelines of ${EVENTS_A_TIMELINE} events with ${clips} clips`, () => project('Bronze Hour', timelines, clips)); // prettier-ignore
+  await took(`${PROJECTS - 1} smaller projects`, () => { for (let index = 1; index < PROJECTS; index++) project(`Bell ${index}`, 1, 1000); }); // prettier-ignore
   const study = Study.open(config);
   const timelineId = catalogue.timelines.entries(projectId)[0]!.id;
+  const window = { filter: '', down: false, limit: 100, offset: 0 };
+  const usage = (timelineIds: 'all' | string[], list: 'used') => ({ ask: 'usage' as const, projectId, request: { ...window, timelineIds, bins: [], clipIds: [], countDisabled: true, sort: 'name' as const, list } }); // prettier-ignore
   const asks: [string, Question][] = [
     ['the list of projects', { ask: 'projects' }],
     ['a project’s head', { ask: 'project', projectId }],
     ['its overview', { ask: 'overview', projectId }],
-    ['its clips', { ask: 'clips', projectId }],
+    ['a window of its clips', { ask: 'clips', projectId, query: { ...window, filter: 'c0', sort: 'events', bin: '', state: '', ids: null } }],
     ['its timelines', { ask: 'timelines', projectId }],
     ['one timeline', { ask: 'timeline', projectId, timelineId }],
-    [
-      'the usage of one timeline',
-      { ask: 'usage', projectId, choice: { timelineIds: [timelineId], bins: [], clipIds: [], countDisabled: true }, key: null },
-    ],
+    ['the usage of one timeline', usage([timelineId], 'used')],
+    [`the usage of all ${timelines * EVENTS_A_TIMELINE} events`, usage('all', 'used')],
   ];
   for (const [what, question] of asks) await took(`${what}, first`, () => study.answerJson(question));
   for (const [what, question] of asks) await took(`${what}, again`, () => study.answerJson(question));

@@ -11,7 +11,7 @@ import { readTimelineFile } from '../core/interchange/read-timeline-file';
 import type { Place } from '../core/media/item';
 import type { Finding } from '../core/planning/finding';
 import type { Plan, Snapshot, Step } from '../core/planning/plan';
-import { reportUsage, type UsageChoice } from '../core/planning/usage-report';
+import { reportItem, reportUsage, type UsageChoice, type UsageReport } from '../core/planning/usage-report';
 import type { Rate } from '../core/time/rate';
 import { mustHave, Problem, notFound } from './api/problem';
 import type { TimelineSummary } from './api/views';
@@ -25,19 +25,22 @@ import { bringIn } from './projects/bring-in';
 import { decodeText } from './projects/decode-text';
 import { compareView } from './projects/compare-view';
 import { makePlan, planDigest, type PlanRequest } from './projects/make-plan';
-import { clipViews, overviewView, projectView } from './projects/project-views';
+import { clipWindow, type ClipQuery } from './projects/clip-views';
+import { overviewView, projectView } from './projects/project-views';
 import { lookAt, narrowed, partsStamp } from './projects/snapshot';
 import type { ProjectLines } from './projects/project-lines';
 import { timelineSummaries, timelineView } from './projects/timeline-views';
-import { itemUsageView, usageView } from './projects/usage-views';
+import { itemUsesView, usageTotals, usageWindow, type UsageRequest } from './projects/usage-views';
 import { enterRun } from './runs/enter-run';
+import { LastMade } from './last-made';
 import { Mounts } from './stock/mounts';
 
 export type Question =
   | { readonly ask: 'projects' }
-  | { readonly ask: 'head' | 'project' | 'overview' | 'clips' | 'timelines' | 'bins'; readonly projectId: string }
+  | { readonly ask: 'head' | 'project' | 'overview' | 'timelines' | 'bins'; readonly projectId: string }
+  | { readonly ask: 'clips'; readonly projectId: string; readonly query: ClipQuery }
   | { readonly ask: 'timeline'; readonly projectId: string; readonly timelineId: string }
-  | { readonly ask: 'usage'; readonly projectId: string; readonly choice: UsageChoice; readonly key: string | null }
+  | { readonly ask: 'usage'; readonly projectId: string; readonly request: UsageRequest }
   | { readonly ask: 'compare'; readonly projectId: string; readonly before: string; readonly after: string }
   | { readonly ask: 'plan'; readonly projectId: string | null; readonly request: PlanRequest }
   /** A plan that was read, as a run that is about to begin; see POST /api/runs. */
@@ -75,6 +78,8 @@ export class Study {
   /** Answers that were given, the latest last, each with what it was made of. */
   private readonly kept = new Map<string, { made: string; json: string }>();
   private keptBytes = 0;
+  /** Reports that lists are windows of. */
+  private readonly reports = new LastMade<UsageReport>(2);
 
   constructor(
     readonly catalogue: Catalogue,
@@ -139,7 +144,7 @@ export class Study {
       case 'overview':
         return this.look(question.projectId, ({ shelves }, project, lines) => overviewView(this.catalogue, project, lines(), shelves));
       case 'clips':
-        return this.look(question.projectId, (_, project, lines) => clipViews(this.catalogue, project.id, lines()));
+        return this.look(question.projectId, (snapshot, _, lines) => clipWindow(this.catalogue, snapshot, lines(), question.query));
       case 'timelines':
         return this.timelines(question.projectId);
       case 'timeline':
@@ -151,16 +156,9 @@ export class Study {
           return timelineView(row, timeline, narrowed(this.catalogue, snapshot, [...used]));
         });
       case 'bins':
-        return this.look(question.projectId, (snapshot, project, lines) => binViews(this.catalogue, project.id, snapshot, lines()));
+        return this.look(question.projectId, (_, project, lines) => binViews(this.catalogue, project.id, lines()));
       case 'usage':
-        return this.look(question.projectId, (snapshot) => {
-          const { choice } = question;
-          const ids = (all: readonly { readonly id: string }[]) => all.map(({ id }) => id);
-          mustHave(ids(snapshot.timelines), choice.timelineIds, 'timeline');
-          mustHave(ids(snapshot.clips), choice.clipIds, 'clip');
-          const report = reportUsage(snapshot, choice, question.key);
-          return question.key === null ? usageView(report) : itemUsageView(report, snapshot, question.key);
-        });
+        return this.look(question.projectId, (snapshot, project) => this.usage(snapshot, project, question.request));
       case 'compare':
         return this.look(question.projectId, (snapshot) => {
           const view = compareView(snapshot, question.before, question.after);
@@ -184,6 +182,20 @@ export class Study {
       case 'bring-in':
         return this.bringIn(question);
     }
+  }
+
+  private usage(snapshot: Snapshot, project: ProjectRow, request: UsageRequest): unknown {
+    const { bins, clipIds, countDisabled, key } = request;
+    const ids = (all: readonly { readonly id: string }[]) => all.map(({ id }) => id);
+    const all = ids(snapshot.timelines);
+    const choice: UsageChoice = { timelineIds: request.timelineIds === 'all' ? all : request.timelineIds, bins, clipIds, countDisabled };
+    mustHave(all, choice.timelineIds, 'timeline');
+    mustHave(ids(snapshot.clips), clipIds, 'clip');
+    if (key !== undefined) return itemUsesView(reportItem(snapshot, choice, key), this.catalogue.timelines.entries(project.id), request);
+    const report = this.reports.of([project.id, JSON.stringify(choice)].join(), this.madeOf(project.id), () =>
+      reportUsage(snapshot, choice, this.catalogue.timelines.clipsOn(project.id)),
+    );
+    return request.list ? usageWindow(report, request) : usageTotals(report);
   }
 
   /** What had to be summed up anew is kept, if nothing is another by now. */

@@ -8,6 +8,9 @@ import { formatOtio } from '../../src/core/interchange/otio/otio-writer';
 import { readTimelineFile } from '../../src/core/interchange/read-timeline-file';
 import { rate } from '../../src/core/time/rate';
 import type { ClipView } from '../../src/server/api/views';
+import type { Window } from '../../src/server/list-window';
+import type { ClipQuery } from '../../src/server/projects/clip-views';
+import type { UsageRequest } from '../../src/server/projects/usage-views';
 import { House } from '../../src/server/house';
 import { complaint, runTool } from '../../src/server/media/ffmpeg';
 import { bringIn } from '../../src/server/projects/bring-in';
@@ -108,8 +111,16 @@ export function makeIntra(
 }
 
 /** What a page would be told. */
-export async function seen<T>({ house, projectId }: SmallHouse, ask: 'overview' | 'clips' | 'bins' | 'timelines' | 'head'): Promise<T> {
+export async function seen<T>({ house, projectId }: SmallHouse, ask: 'overview' | 'bins' | 'timelines' | 'head'): Promise<T> {
   return (await new Study(house.catalogue, house.mounts).answer({ ask, projectId })) as T;
 }
 
-export const clipsSeen = (small: SmallHouse) => seen<ClipView[]>(small, 'clips');
+export const ALL_CLIPS: ClipQuery = { filter: '', sort: 'name', down: false, limit: 1000, offset: 0, bin: '', state: '', ids: null };
+
+/** Usage of all that the project has, as a page asks for it. */
+export const ALL_USAGE: UsageRequest = { timelineIds: 'all', bins: [], clipIds: [], countDisabled: true, filter: '', sort: 'name', down: false, limit: 1000, offset: 0 }; // prettier-ignore
+
+export async function clipsSeen({ house, projectId }: SmallHouse): Promise<readonly ClipView[]> {
+  const answer = await new Study(house.catalogue, house.mounts).answer({ ask: 'clips', projectId, query: ALL_CLIPS });
+  return (answer as Window<ClipView>).rows;
+}

@@ -11,7 +11,7 @@ import { setTimeout as wait } from 'node:timers/promises';
 import { formatOtio } from '../../src/core/interchange/otio/otio-writer';
 import { readManifest } from '../../src/core/manifest/bag';
 import type { ClipView, RunSummary, RunView } from '../../src/server/api/views';
-import type { Window } from '../../src/server/api/window';
+import type { Window } from '../../src/server/list-window';
 import type { StepRow } from '../../src/server/catalogue/runs';
 
 /** A run with its whole journal. */
@@ -325,7 +325,7 @@ export class WalkHouse {
   /** After a stocktake "present" means: there, and with a content its source once had or a cut of it. */
   private async checkClips(wrong: string[]): Promise<void> {
     for (const project of await this.server.get<{ id: string; name: string }[]>('projects')) {
-      for (const clip of await this.server.get<ClipView[]>(`projects/${project.id}/clips`)) {
+      for (const clip of (await this.server.get<Window<ClipView>>(`projects/${project.id}/clips?limit=1000`)).rows) {
         if (clip.state !== 'present' || !clip.place) continue;
         const shelf = SHELVES.find((name) => this.ids[name] === clip.place!.shelfId)!;
         const first = clip.place.path.replace(/\[(\d+)-\d+\]/, '$1');

@@ -14,7 +14,8 @@ import {
   trackDocument,
 } from '../../src/core/interchange/otio/otio-writer';
 import { rate } from '../../src/core/time/rate';
-import type { BinsView, CompareView, ItemUsageView, TimelineSummary, TimelineView, UsageView } from '../../src/server/api/views';
+import type { BinsView, ClipView, CompareView, ItemUsageView, ItemUsesView, TimelineSummary, TimelineView, UsageTotals } from '../../src/server/api/views'; // prettier-ignore
+import type { Window } from '../../src/server/list-window';
 import { makeIntra } from '../helpers/small-house';
 
 const PAL = rate(25);
@@ -131,17 +132,28 @@ describe('usage and versions', () => {
     ]);
     expect([list[0]!.mediaSeconds, list[0]!.usedSeconds]).toEqual([8, 1.6]);
     const timelineIds = list.map((entry) => entry.id);
-    const usage = (await call<UsageView>('POST', own('usage'), { timelineIds })).body;
-    expect(usage.items.map((item) => [item.name, item.used, item.useCount, item.usedBytes])).toEqual([
-      ['a.mov', [{ start: 0, end: 20 }, { start: 60, end: 70 }], 3, Math.round(usage.items[0]!.sizeBytes! * 0.3)], // prettier-ignore
-      ['b.mov', [{ start: 10, end: 30 }], 2, Math.round(usage.items[1]!.sizeBytes! * 0.2)],
+    const { rows: items } = (await call<Window<ItemUsageView>>('POST', own('usage'), { timelineIds, list: 'used' })).body;
+    expect(items.map((item) => [item.name, item.used, item.useCount, item.usedBytes])).toEqual([
+      ['a.mov', [{ start: 0, end: 20 }, { start: 60, end: 70 }], 3, Math.round(items[0]!.sizeBytes! * 0.3)], // prettier-ignore
+      ['b.mov', [{ start: 10, end: 30 }], 2, Math.round(items[1]!.sizeBytes! * 0.2)],
     ]);
-    const one = (await call<ItemUsageView>('POST', own('usage'), { timelineIds, key: usage.items[0]!.key })).body;
-    expect(one.uses!.map((use) => [use.timelineName, use.record, use.range])).toEqual([
+    const totals = (await call<UsageTotals>('POST', own('usage'), { timelineIds: 'all' })).body;
+    const bytes = items.reduce((sum, item) => sum + item.sizeBytes!, 0);
+    const usedBytes = items.reduce((sum, item) => sum + item.usedBytes!, 0);
+    expect(totals).toEqual({ used: { items: 2, bytes, usedBytes }, never: { items: 0, bytes: 0 }, binOnly: 0 });
+    const sorted = await call<Window<ItemUsageView>>('POST', own('usage'), { timelineIds, list: 'used', sort: 'events', filter: 'B.MOV zz' });
+    expect(sorted.body).toEqual({ total: 0, rows: [] });
+    const last = await call<Window<ItemUsageView>>('POST', own('usage'), { timelineIds, list: 'used', sort: 'events', offset: 1 });
+    expect([last.body.total, last.body.rows.map(({ name }) => name)]).toEqual([2, ['a.mov']]);
+    const one = (await call<ItemUsesView>('POST', own('usage'), { timelineIds, key: items[0]!.key })).body;
+    expect(one.uses.rows.map((use) => [use.timelineName, use.record, use.range])).toEqual([
       ['Cut v1', '00:00:00:00', { start: 0, end: 20 }],
       ['Cut v2', '00:00:00:20', { start: 5, end: 20 }],
       ['Cut v2', '00:00:01:10', { start: 60, end: 70 }],
     ]);
+    const but = { timelineId: timelineIds[0], eventIndex: 0 };
+    const others = (await call<ItemUsesView>('POST', own('usage'), { timelineIds, key: items[0]!.key, but, limit: 1, offset: 1 })).body;
+    expect([others.uses.total, others.uses.rows.map((use) => use.record)]).toEqual([2, ['00:00:01:10']]);
     expect((await call('POST', own('usage'), { timelineIds, key: 'nowhere' })).status).toBe(404);
     const compare = (await call<CompareView>('GET', own(`compare?before=${timelineIds[0]}&after=${timelineIds[1]}`))).body;
     expect(compare.changes.map((change) => [change.kind, change.name, change.inShift, change.outShift])).toEqual([
@@ -166,11 +178,14 @@ describe('usage and versions', () => {
 describe('bins', () => {
   it('are edited, undone and listed', async () => {
     expect((await edit({ do: 'make-bin', parent: '', name: 'Rushes' })).body.title).toBe('Make the bin Rushes');
-    const clip = (await bins()).clips.find((entry) => entry.name === 'a')!;
+    const found = async (query: string) => (await call<Window<ClipView>>('GET', own(`clips?${query}`))).body;
+    const clip = (await found('filter=A')).rows.find((entry) => entry.name === 'a')!;
     expect((await edit({ do: 'change-clips', clipIds: [clip.id], change: { binPath: 'Rushes', note: '=1+1', colour: 'dusk' } })).status).toBe(200);
     const view = await bins();
-    expect(view.bins).toEqual([{ path: 'Rushes', colour: '', note: '', clips: 1 }]);
-    expect(view.clips.find((entry) => entry.id === clip.id)).toMatchObject({
+    expect(view.bins).toEqual([{ path: 'Rushes', colour: '', note: '', clips: 1, unused: 0 }]);
+    expect(await found('bin=Rushes')).toEqual(await found(`ids=${clip.id},nobody`));
+    expect((await found('filter=%3D1')).rows[0]).toMatchObject({
+      id: clip.id,
       binPath: 'Rushes',
       note: '=1+1',
       colour: 'dusk',

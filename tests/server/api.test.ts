@@ -65,7 +65,7 @@ it('does the whole slice with nothing but requests', async () => {
     text: formatOtio(document),
   });
   expect(brought.body.newClips).toBe(1);
-  const offline = (await call<{ id: string; state: string }[]>('GET', `projects/${project}/clips?state=offline`)).body;
+  const offline = (await call<{ rows: { id: string; state: string }[] }>('GET', `projects/${project}/clips?state=offline`)).body.rows;
   expect(offline).toMatchObject([{ state: 'missing', fileName: 'a.mov' }]);
 
   const run = async (kind: string, settings: unknown) => {
@@ -87,7 +87,7 @@ it('does the whole slice with nothing but requests', async () => {
   });
   const itemId = looked.body.plan.detail.groups[0]!.rows[0]!.matches[0]!.itemId;
   await run('relink', { scope: null, choices: { [offline[0]!.id]: itemId } });
-  expect((await call<unknown[]>('GET', `projects/${project}/clips?state=offline`)).body).toEqual([]);
+  expect((await call('GET', `projects/${project}/clips?state=offline`)).body).toEqual({ total: 0, rows: [] });
   const take = {
     timelineIds: brought.body.timelineIds,
     media: 'parts',

@@ -117,7 +117,7 @@ describe('what is asked', () => {
     const [a, b] = await Promise.all(['A', 'B'].map((name) => server.post<{ id: string }>('projects', { name, rate })));
     const text = 'TITLE: X\n001  A001     V     C        09:14:00:00 09:14:02:00 10:00:00:00 10:00:02:00\n';
     const { timelineIds } = await server.post<{ timelineIds: string[] }>(`projects/${a!.id}/timelines`, { name: 'x.edl', text });
-    const [clip] = await server.get<{ id: string }[]>(`projects/${a!.id}/clips`);
+    const [clip] = (await server.get<{ rows: { id: string }[] }>(`projects/${a!.id}/clips`)).rows;
     const foreign: [string, string, unknown][] = [
       ['PATCH', `projects/${b!.id}/clips`, { clipIds: [clip!.id], setAside: true }],
       ['POST', `projects/${b!.id}/bins`, { do: 'change-clips', clipIds: [clip!.id], change: { note: 'x' } }],

@@ -6,7 +6,7 @@ import { afterEach, beforeEach, expect, it, vi } from 'vitest';
 import { changeClips, makeBin } from '../../src/core/project/bins';
 import { Study, type Question } from '../../src/server/study';
 import { registerShelf } from '../../src/server/stock/register-shelf';
-import { makeHouse, type SmallHouse } from '../helpers/small-house';
+import { ALL_CLIPS, ALL_USAGE, makeHouse, type SmallHouse } from '../helpers/small-house';
 import { bringSounds, copyStep, cutOf, cutTimeline, planOf, wavBytes } from '../helpers/trust-house';
 
 let small: SmallHouse;
@@ -24,11 +24,13 @@ it('every change that a view shows is in the next answer; a run that only journa
   const timelineId = await bringSounds(small, 'one.wav', 'two.wav');
   const { catalogue } = small.house;
   const { projectId } = small;
-  const asks = ['projects', 'project', 'overview', 'clips', 'timelines', 'bins'] as const;
+  const asks = ['projects', 'project', 'overview', 'timelines', 'bins'] as const;
   const questions: Question[] = [
     ...asks.map((ask) => ({ ask, projectId })),
     { ask: 'timeline', projectId, timelineId },
-    { ask: 'usage', projectId, choice: { timelineIds: [timelineId], bins: [], clipIds: [], countDisabled: true }, key: null },
+    { ask: 'clips', projectId, query: ALL_CLIPS },
+    { ask: 'usage', projectId, request: { ...ALL_USAGE, timelineIds: [timelineId], list: 'used' } },
+    { ask: 'usage', projectId, request: ALL_USAGE },
   ];
   const made = vi.spyOn(study, 'answer');
   const askAll = () => Promise.all(questions.map((question) => study.answerJson(question)));

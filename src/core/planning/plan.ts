@@ -1,5 +1,6 @@
 /** A plan: what a run would do, file by file. The same object in the API, on the sheet, in the journal, on the receipt. */
 import type { Clip, LinkState, MediaLink } from '../project/clip';
+import type { TimelineReads } from '../project/reads';
 import type { Timeline } from '../project/timeline';
 import type { OtioObject } from '../interchange/otio/otio-types';
 import type { FileIdentity } from '../media/identity';
@@ -224,6 +225,8 @@ export interface TimelineSnapshot {
   readonly clipIds: readonly (string | null)[];
   /** Item of the clip that each event names, by its position; null or absent where its track decides. */
   readonly positions?: readonly (number | null)[];
+  /** What it reads, where that is kept; see readsOf. */
+  readonly reads?: TimelineReads;
 }
 
 /** All a planner knows: read once, never changed. */

@@ -88,16 +88,16 @@ function offlineLinks(snapshot: Snapshot, stock: StockView): OfflineLink[] {
   });
 }
 
-/** Uses of these clips, by clip id. Timelines that use none of them are not looked into. */
+/** Uses of these clips, by clip id. */
 function usesOfClips(snapshot: Snapshot, clipIds: ReadonlySet<string>): Map<string, EventUse[]> {
   const uses = new Map<string, EventUse[]>();
-  const timelineIds = snapshot.timelines.filter(({ clipIds: own }) => own.some((id) => id !== null && clipIds.has(id))).map(({ id }) => id);
-  forEachEventUse(snapshot, timelineIds, true, (use) => {
-    if (!clipIds.has(use.clip.id)) return;
+  const timelineIds = snapshot.timelines.map(({ id }) => id);
+  const keep = (use: EventUse) => {
     const list = uses.get(use.clip.id);
     if (list) list.push(use);
     else uses.set(use.clip.id, [use]);
-  });
+  };
+  forEachEventUse(snapshot, timelineIds, true, keep, clipIds);
   return uses;
 }
 

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { item, cut, PAL, SOUND, snapshot, timeline } from '../../../tests/helpers/snapshots';
 import { trackDocument } from '../interchange/otio/otio-writer';
 import { recordingOf } from '../media/companions';
-import { reportUsage, type UsageChoice } from './usage-report';
+import { reportItem, reportUsage, type UsageChoice } from './usage-report';
 
 const base = snapshot({
   timelines: [
@@ -22,7 +22,7 @@ const names = (items: readonly { name: string }[]) => items.map((entry) => entry
 
 describe('usage', () => {
   it('unites what all chosen timelines use of an item, and tells who uses which part of the one asked for', () => {
-    const report = reportUsage(base, choice({}), 'A\na.mov');
+    const report = reportUsage(base, choice({}));
     expect(names(report.items)).toEqual(['a.mov', 'b.mov']);
     const [a, b] = report.items;
     expect([a!.used, a!.unused, a!.usedFrames, a!.useCount, a!.timelineCount]).toEqual([
@@ -35,7 +35,8 @@ describe('usage', () => {
       2,
       2,
     ]);
-    expect(a!.uses.map((use) => [use.timelineId, use.recordStart, use.range])).toEqual([
+    expect(a!.uses).toEqual([]);
+    expect(reportItem(base, choice({}), 'A\na.mov')!.uses.map((use) => [use.timelineId, use.recordStart, use.range])).toEqual([
       ['fine', 0, { start: 10, end: 30 }],
       ['trailer', 0, { start: 25, end: 55 }],
     ]);
@@ -54,12 +55,13 @@ describe('usage', () => {
       binPath: clip.id === 'a.mov' ? 'Selects/Day 1' : '',
       marks: clip.id === 'a.mov' ? { inFrame: 900_100, outFrame: 900_150, rate: PAL } : null,
     }));
-    const report = reportUsage({ ...base, clips, timelines: [] }, choice({ timelineIds: [], bins: ['Selects'], clipIds: ['b.mov'] }), 'A\na.mov');
+    const chosen = choice({ timelineIds: [], bins: ['Selects'], clipIds: ['b.mov'] });
+    const report = reportUsage({ ...base, clips, timelines: [] }, chosen);
     expect(report.items.map((entry) => [entry.name, entry.used])).toEqual([
       ['a.mov', [{ start: 100, end: 150 }]],
       ['b.mov', [{ start: 0, end: 1000 }]],
     ]);
-    expect(report.items[0]!.uses[0]).toMatchObject({ timelineId: null, name: 'Selects/Day 1' });
+    expect(reportItem({ ...base, clips, timelines: [] }, chosen, 'A\na.mov')!.uses[0]).toMatchObject({ timelineId: null, name: 'Selects/Day 1' });
     expect(names(report.binOnly)).toEqual(['a.mov', 'b.mov', 'c.mov']);
   });
 

@@ -2,13 +2,15 @@
 import { fileName, placeKey, type Item, type ItemKind, type Place } from '../media/item';
 import { byName } from '../naming/by-name';
 import { clipState, linksRead, sourceRendition, type Clip, type LinkState, type MediaLink } from '../project/clip';
-import { countsFrom } from '../project/counting';
+import { countsFrom, type CountedFacts } from '../project/counting';
+import { forEachRead } from '../project/reads';
 import { itemRange } from '../project/usage';
 import { clamp, subtract, totalFrames, unite, type FrameRange, type RangeSet } from '../time/range';
+import { RangeGathering } from '../time/range-gathering';
 import type { Rate } from '../time/rate';
 import type { Snapshot } from './plan';
 import { stockOf, type StockView } from './stock-view';
-import { forEachEventUse, framesRead } from './used-media';
+import { framesRead, readsIn, type EventUse } from './used-media';
 
 export interface UsageChoice {
   readonly timelineIds: readonly string[];
@@ -74,70 +76,153 @@ export interface UsageReport {
 interface Gathered {
   readonly link: MediaLink;
   readonly item: Item | null;
+  readonly facts: CountedFacts;
   readonly clips: Set<Clip>;
-  readonly picture: FrameRange[];
-  readonly sound: FrameRange[];
-  readonly timelines: Set<string>;
-  readonly uses: PartUse[];
+  readonly picture: RangeGathering;
+  readonly sound: RangeGathering;
+  /** The one that used it last: they are gone through one after the other. */
+  timeline: string | null;
+  timelineCount: number;
+  isUsed: boolean;
+  /** Null unless it is asked for. */
+  readonly uses: PartUse[] | null;
 }
 
-/** `whoUses`: key of the item for which every use is told; the others are only counted. */
-export function reportUsage(snapshot: Snapshot, choice: UsageChoice, whoUses: string | null = null): UsageReport {
+/** `onTimelines`: clips that any timeline of the project uses, where that is known already. */
+export function reportUsage(snapshot: Snapshot, choice: UsageChoice, onTimelines: ReadonlySet<string> = clipsOnTimelines(snapshot)): UsageReport {
+  const gathering = new Gathering(snapshot, choice, null);
   const stock = stockOf(snapshot);
-  const gathered = new Map<string, Gathered>();
-  const byLink = new Map<MediaLink, Gathered>();
-  const at = (clip: Clip, link: MediaLink): Gathered => {
-    const known = byLink.get(link);
-    if (known) return known;
-    const key = keyOf(clip, link);
-    const item = link.place ? stock.itemAt(link.place) : null;
-    const entry = gathered.get(key) ?? { link, item, clips: new Set<Clip>(), picture: [], sound: [], timelines: new Set<string>(), uses: [] };
-    entry.clips.add(clip);
-    gathered.set(key, entry);
-    byLink.set(link, entry);
-    return entry;
-  };
-  const factsOf = ({ item, link }: Gathered) =>
-    item?.facts ?? { kind: link.expected.kind ?? 'other', rate: link.expected.rate, startFrame: link.expected.startFrame };
-
-  forEachEventUse(snapshot, choice.timelineIds, choice.countDisabled, (eventUse) => {
-    const { timelineId, clip, use, named } = eventUse;
-    const sound = use.trackKind === 'audio';
-    for (const link of linksRead(clip, sound, named, stock)) {
-      const entry = at(clip, link);
-      const facts = factsOf(entry);
-      const range = framesRead(eventUse, facts);
-      (sound ? entry.sound : entry.picture).push(range);
-      entry.timelines.add(timelineId);
-      if (whoUses === null || keyOf(clip, link) !== whoUses) continue;
-      const { event, trackName: track, nestedIn, recordStart } = use;
-      entry.uses.push({ timelineId, eventIndex: event.index, name: event.name || clip.name, track, nestedIn, recordStart, range, sound });
-    }
-  });
-  for (const clip of snapshot.clips) {
-    const bin = choice.bins.find((path) => clip.binPath === path || clip.binPath.startsWith(`${path}/`));
-    if (bin === undefined && !choice.clipIds.includes(clip.id)) continue;
-    for (const link of sourceRendition(clip)?.links ?? []) {
-      const entry = at(clip, link);
-      const range = markedRange(clip, entry);
-      if (!range) continue;
-      const sound = factsOf(entry).kind === 'audio';
-      (sound ? entry.sound : entry.picture).push(range);
-      const name = bin === undefined ? clip.name : clip.binPath;
-      if (whoUses === keyOf(clip, link))
-        entry.uses.push({ timelineId: null, eventIndex: null, name, track: '', nestedIn: [], recordStart: 0, range, sound });
-    }
-  }
-  const used = new Set(gathered.keys());
-  for (const clip of snapshot.clips) for (const link of sourceRendition(clip)?.links ?? []) at(clip, link);
-  const all = [...gathered].map(([key, entry]) => usageOf(key, entry, stock));
-  const onTimelines = new Set(snapshot.timelines.flatMap((timeline) => timeline.clipIds.filter((id) => id !== null)));
+  const { used, all } = gathering.told();
   return {
     items: all.filter((entry) => used.has(entry.key)).sort(inOrder),
     neverUsed: all.filter((entry) => !used.has(entry.key)).sort(inOrder),
     binOnly: snapshot.clips
       .filter((clip) => !onTimelines.has(clip.id))
       .map((clip) => ({ id: clip.id, name: clip.name, binPath: clip.binPath, state: clipState(clip, stock) })),
+  };
+}
+
+/** One item with every use of it, in the order of the timelines; null where no clip links it. */
+export function reportItem(snapshot: Snapshot, choice: UsageChoice, key: string): ItemUsage | null {
+  const clips = snapshot.clips.filter((clip) => sourceRendition(clip)?.links.some((link) => keyOf(clip, link) === key));
+  const { project, timelines, items, shelves, retiredShelves } = snapshot;
+  const narrow = { project, clips, timelines, items, shelves, ...(retiredShelves ? { retiredShelves } : {}) };
+  return new Gathering(narrow, choice, key).told().all.find((entry) => entry.key === key) ?? null;
+}
+
+function clipsOnTimelines(snapshot: Snapshot): ReadonlySet<string> {
+  return new Set(snapshot.timelines.flatMap((timeline) => timeline.clipIds.filter((id) => id !== null)));
+}
+
+/** A clip, and what is gathered of its item where it has only the one. */
+interface Reader {
+  readonly clip: Clip;
+  readonly alone: Gathered | null;
+}
+
+class Gathering {
+  private readonly byKey = new Map<string, Gathered>();
+  private readonly byLink = new Map<MediaLink, Gathered>();
+  private readonly stock: StockView;
+
+  constructor(
+    private readonly snapshot: Snapshot,
+    private readonly choice: UsageChoice,
+    /** Key of the item for which every use is told; the others are only counted. */
+    private readonly whoUses: string | null,
+  ) {
+    this.stock = stockOf(snapshot);
+  }
+
+  told(): { used: ReadonlySet<string>; all: ItemUsage[] } {
+    this.readTimelines();
+    this.readBins();
+    const used = new Set([...this.byKey].filter(([, { isUsed }]) => isUsed).map(([key]) => key));
+    for (const clip of this.snapshot.clips) for (const link of sourceRendition(clip)?.links ?? []) this.at(clip, link);
+    return { used, all: [...this.byKey].map(([key, entry]) => usageOf(key, entry, this.stock)) };
+  }
+
+  private at(clip: Clip, link: MediaLink): Gathered {
+    const known = this.byLink.get(link);
+    if (known) return known;
+    const key = keyOf(clip, link);
+    const item = link.place ? this.stock.itemAt(link.place) : null;
+    const entry = this.byKey.get(key) ?? newEntry(link, item, key === this.whoUses);
+    entry.clips.add(clip);
+    this.byKey.set(key, entry);
+    this.byLink.set(link, entry);
+    return entry;
+  }
+
+  private readTimelines(): void {
+    const { clips, timelines } = this.snapshot;
+    const readers = new Map(
+      clips.map((clip): [string, Reader] => {
+        const links = sourceRendition(clip)?.links ?? [];
+        return [clip.id, { clip, alone: links.length === 1 ? this.at(clip, links[0]!) : null }];
+      }),
+    );
+    const wanted = new Set(this.choice.timelineIds);
+    for (const timeline of timelines) {
+      if (!wanted.has(timeline.id)) continue;
+      const reads = readsIn(timeline);
+      const owners = reads.clipIds.map((id) => readers.get(id) ?? null);
+      forEachRead(reads, owners, this.choice.countDisabled, ({ clip, alone }, use, named, span) => {
+        const read = { timelineId: timeline.id, clip, use, named, span };
+        if (alone) return this.add(alone, read);
+        for (const link of linksRead(clip, use.trackKind === 'audio', named, this.stock)) this.add(this.at(clip, link), read);
+      });
+    }
+  }
+
+  private add(entry: Gathered, read: EventUse): void {
+    const { timelineId, clip, use } = read;
+    const range = framesRead(read, entry.facts);
+    const sound = use.trackKind === 'audio';
+    entry.isUsed = true;
+    (sound ? entry.sound : entry.picture).add(range.start, range.end);
+    if (entry.timeline !== timelineId) {
+      entry.timeline = timelineId;
+      entry.timelineCount++;
+    }
+    if (!entry.uses) return;
+    const { event, trackName: track, nestedIn, recordStart } = use;
+    entry.uses.push({ timelineId, eventIndex: event.index, name: event.name || clip.name, track, nestedIn, recordStart, range, sound });
+  }
+
+  private readBins(): void {
+    const { bins } = this.choice;
+    const chosen = new Set(this.choice.clipIds);
+    for (const clip of this.snapshot.clips) {
+      const bin = bins.find((path) => clip.binPath === path || clip.binPath.startsWith(`${path}/`));
+      if (bin === undefined && !chosen.has(clip.id)) continue;
+      for (const link of sourceRendition(clip)?.links ?? []) {
+        const entry = this.at(clip, link);
+        entry.isUsed = true;
+        const range = markedRange(clip, entry);
+        if (!range) continue;
+        const sound = entry.facts.kind === 'audio';
+        (sound ? entry.sound : entry.picture).add(range.start, range.end);
+        const name = bin === undefined ? clip.name : clip.binPath;
+        entry.uses?.push({ timelineId: null, eventIndex: null, name, track: '', nestedIn: [], recordStart: 0, range, sound });
+      }
+    }
+  }
+}
+
+function newEntry(link: MediaLink, item: Item | null, withUses: boolean): Gathered {
+  const { kind, rate, startFrame } = link.expected;
+  return {
+    link,
+    item,
+    facts: item?.facts ?? { kind: kind ?? 'other', rate, startFrame },
+    clips: new Set(),
+    picture: new RangeGathering(),
+    sound: new RangeGathering(),
+    timeline: null,
+    timelineCount: 0,
+    isUsed: false,
+    uses: withUses ? [] : null,
   };
 }
 
@@ -166,12 +251,14 @@ function markedRange(clip: Clip, { item, link }: Gathered): FrameRange | null {
   return length === null ? null : { start: 0, end: length };
 }
 
-function usageOf(key: string, { link, item, clips, picture, sound, timelines, uses }: Gathered, stock: StockView): ItemUsage {
+function usageOf(key: string, { link, item, clips, uses, timelineCount, ...read }: Gathered, stock: StockView): ItemUsage {
   const first = [...clips][0]!;
   const lengthFrames = item?.facts.durationFrames ?? link.expected.durationFrames;
   const limits = lengthFrames === null ? null : { start: 0, end: lengthFrames };
-  const inside = (ranges: readonly FrameRange[]) => (limits ? clamp(unite(ranges), limits) : unite(ranges));
-  const used = inside([...picture, ...sound]);
+  const inside = (set: RangeSet) => (limits ? clamp(set, limits) : set);
+  const picture = inside(read.picture.set);
+  const sound = inside(read.sound.set);
+  const used = sound.length === 0 ? picture : picture.length === 0 ? sound : unite([...picture, ...sound]);
   return {
     key,
     itemId: item?.id ?? null,
@@ -185,12 +272,12 @@ function usageOf(key: string, { link, item, clips, picture, sound, timelines, us
     lengthFrames,
     sizeBytes: item?.sizeBytes ?? link.expected.sizeBytes,
     used,
-    picture: inside(picture),
-    sound: inside(sound),
+    picture,
+    sound,
     unused: limits ? subtract([limits], used) : [],
     usedFrames: totalFrames(used),
-    useCount: picture.length + sound.length,
-    timelineCount: timelines.size,
-    uses,
+    useCount: read.picture.count + read.sound.count,
+    timelineCount,
+    uses: uses ?? [],
   };
 }

@@ -4,13 +4,14 @@ import { fileName, placeKey, type Item } from '../media/item';
 import { asSequences } from '../media/sequence-part';
 import { byName } from '../naming/by-name';
 import { clipState, linksRead, type Clip, type LinkState } from '../project/clip';
-import { countsFrom, unstatedSpans, type CountedFacts, type UnstatedSpan } from '../project/counting';
+import { countsFrom, type CountedFacts, type UnstatedSpan } from '../project/counting';
+import { forEachRead, readsOf, type ReadUse, type TimelineReads } from '../project/reads';
 import { activeReference } from '../project/timeline';
-import { forEachUse, itemRange, type Use } from '../project/usage';
+import { itemRange } from '../project/usage';
 import { rangeToRate } from '../time/convert';
 import { clamp, grow, joinGaps, subtract, totalFrames, unite, type FrameRange, type RangeSet } from '../time/range';
 import { sameRate, type Rate } from '../time/rate';
-import type { Snapshot } from './plan';
+import type { Snapshot, TimelineSnapshot } from './plan';
 import { steppedBack } from './sequence-numbering';
 import { stockOf } from './stock-view';
 
@@ -29,7 +30,7 @@ export interface UsedMediaSettings {
 export interface EventUse {
   readonly timelineId: string;
   readonly clip: Clip;
-  readonly use: Use;
+  readonly use: ReadUse;
   /** Item of the clip that the event names; null where its track decides. */
   readonly named: number | null;
   /** What the clip's events of this timeline read, where they do not state what they count from. */
@@ -79,20 +80,35 @@ export function eventUses(snapshot: Snapshot, timelineIds: readonly string[], co
   return uses;
 }
 
-/** As eventUses, one by one. */
-export function forEachEventUse(snapshot: Snapshot, timelineIds: readonly string[], countDisabled: boolean, tell: (use: EventUse) => void): void {
+/** As eventUses, one by one. `of`: uses of these clips alone. */
+export function forEachEventUse(
+  snapshot: Pick<Snapshot, 'clips' | 'timelines'>,
+  timelineIds: readonly string[],
+  countDisabled: boolean,
+  tell: (use: EventUse) => void,
+  of?: ReadonlySet<string>,
+): void {
   const clips = new Map(snapshot.clips.map((clip) => [clip.id, clip]));
   const wanted = new Set(timelineIds);
   for (const timeline of snapshot.timelines) {
     const timelineId = timeline.id;
     if (!wanted.has(timelineId)) continue;
-    const { model, clipIds, positions } = timeline;
-    const spans = unstatedSpans(model, clipIds);
-    forEachUse(model, { countDisabled }, (use) => {
-      const clip = clips.get(clipIds[use.event.index] ?? '');
-      if (clip) tell({ timelineId, clip, use, named: positions?.[use.event.index] ?? null, span: spans.get(clip.id) ?? null });
-    });
+    const reads = readsIn(timeline);
+    const owners = reads.clipIds.map((id) => (of && !of.has(id) ? null : (clips.get(id) ?? null)));
+    if (owners.some((clip) => clip !== null))
+      forEachRead(reads, owners, countDisabled, (clip, use, named, span) => tell({ timelineId, clip, use, named, span }));
   }
+}
+
+const made = new WeakMap<TimelineSnapshot, TimelineReads>();
+
+/** What a timeline reads, as it is kept; else from its model. */
+export function readsIn(timeline: TimelineSnapshot): TimelineReads {
+  const known = timeline.reads ?? made.get(timeline);
+  if (known) return known;
+  const reads = readsOf(timeline.model, timeline.clipIds, timeline.positions);
+  made.set(timeline, reads);
+  return reads;
 }
 
 export function findUsedMedia(snapshot: Snapshot, settings: UsedMediaSettings): UsedMedia {

@@ -47,12 +47,12 @@ function join(parent: string, name: string): string {
   return parent === '' ? name : `${parent}/${name}`;
 }
 
-function isInside(path: string, folder: string): boolean {
+export function isInside(path: string, folder: string): boolean {
   return path === folder || path.startsWith(`${folder}/`);
 }
 
 /** Every bin there is: the ones of their own, the ones clips lie in, and all above them. In the order of a tree. */
-export function allBins(state: BinState): Bin[] {
+export function allBins(state: { readonly bins: readonly Bin[]; readonly clips: readonly Pick<Clip, 'binPath'>[] }): Bin[] {
   const known = new Map(state.bins.map((bin) => [bin.path, bin]));
   for (const path of [...known.keys(), ...new Set(state.clips.map((clip) => clip.binPath))]) {
     for (let at = path; at !== ''; at = parentOf(at)) if (!known.has(at)) known.set(at, { path: at, colour: '', note: '' });

@@ -9,10 +9,19 @@ import { nominalFps, sameRate, type Rate } from '../time/rate';
 import { framesPerDay, frameToTimecode, parseTimecode } from '../time/timecode';
 import { soundStart, type Clip } from './clip';
 import type { Moment } from './moment';
-import { activeReference, clipEvents, type ClipEvent, type Timeline } from './timeline';
+import { activeReference, clipEvents, type ClipEvent, type MediaReference, type SequencePattern, type Timeline } from './timeline';
 
 /** What must be known of an item. */
 export type CountedFacts = Pick<MediaFacts, 'kind' | 'rate' | 'startFrame'> & Partial<Pick<MediaFacts, 'durationFrames' | 'dropFrame' | 'sequence'>>;
+
+/** What must be known of a reference, and of an event. */
+export interface CountedReference extends Pick<MediaReference, 'key' | 'availableStart'> {
+  readonly sequence: Pick<SequencePattern, 'startNumber' | 'step'> | null;
+}
+
+export interface CountedEvent extends Pick<ClipEvent, 'sourceIn' | 'activeKey'> {
+  readonly references: readonly CountedReference[];
+}
 
 /** From the first in point to the last out point of events that do not state where they count from. */
 export interface UnstatedSpan {
@@ -21,7 +30,7 @@ export interface UnstatedSpan {
 }
 
 /** The start an event counts from; null where nothing tells and the item has no rate of its own. */
-export function countsFrom(event: ClipEvent | null, clip: Clip, facts: CountedFacts, span: UnstatedSpan | null): Moment | null {
+export function countsFrom(event: CountedEvent | null, clip: Clip, facts: CountedFacts, span: UnstatedSpan | null): Moment | null {
   const stated = event ? statedStart(event, facts) : null;
   if (stated) return soundStart(clip, stated, facts);
   const known = clip.mediaStart ? soundStart(clip, clip.mediaStart, facts) : null;
@@ -37,7 +46,7 @@ export function countsFrom(event: ClipEvent | null, clip: Clip, facts: CountedFa
 }
 
 /** The start that the event's reference states; a sequence's first frame may be another than that of the item. */
-function statedStart(event: ClipEvent, facts: CountedFacts): Moment | null {
+function statedStart(event: CountedEvent, facts: CountedFacts): Moment | null {
   const reference = activeReference(event);
   const start = reference?.availableStart ?? null;
   if (!start || !reference?.sequence || !facts.sequence) return start;

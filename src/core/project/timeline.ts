@@ -116,7 +116,10 @@ export interface SequencePattern {
   readonly step: number;
 }
 
-export function activeReference(event: ClipEvent): MediaReference | null {
+export function activeReference<Reference extends { readonly key: string }>(event: {
+  readonly references: readonly Reference[];
+  readonly activeKey: string;
+}): Reference | null {
   return event.references.find((reference) => reference.key === event.activeKey) ?? event.references[0] ?? null;
 }
 

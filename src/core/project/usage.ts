@@ -52,7 +52,7 @@ interface Around {
 }
 
 /** What itemRange must know of a use. */
-export type UsePart = Pick<Use, 'source' | 'rate'> & Partial<Pick<Use, 'exact' | 'trackKind' | 'event'>>;
+export type UsePart = Pick<Use, 'source' | 'rate'> & Partial<Pick<Use, 'exact' | 'trackKind'>> & { readonly event?: Pick<ClipEvent, 'sourceIn'> };
 
 const EVERYTHING: FrameRange = { start: -Number.MAX_SAFE_INTEGER, end: Number.MAX_SAFE_INTEGER };
 const OUTERMOST: Around = { nestedIn: [], retimedIn: [], lane: '', enabled: true, toRecord: (frame) => frame, durationFrames: null };

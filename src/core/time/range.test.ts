@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { RangeGathering } from './range-gathering';
 import { describe, expect, it } from 'vitest';
 import { clamp, contains, covers, grow, intersect, joinGaps, subtract, totalFrames, unite, type FrameRange, type RangeSet } from './range';
 
@@ -79,4 +80,16 @@ describe('a jump cut', () => {
         4,
       ),
     ).toEqual([{ start: 0, end: 100 }]));
+});
+
+it('ranges that come one by one make the set they make at once, however many', () => {
+  const range = fc.tuple(fc.integer({ min: -500, max: 500 }), fc.integer({ min: -2, max: 9 }));
+  fc.assert(
+    fc.property(fc.array(range, { maxLength: 700, size: 'max' }), (ranges) => {
+      const gathering = new RangeGathering();
+      for (const [start, length] of ranges) gathering.add(start, start + length);
+      expect(gathering.set).toEqual(unite(ranges.map(([start, length]) => ({ start, end: start + length }))));
+      expect(gathering.count).toBe(ranges.length);
+    }),
+  );
 });

@@ -1,6 +1,9 @@
 import { Spotlight, spotlight, type SpotlightActionData } from '@mantine/spotlight';
-import { useQuery } from '@tanstack/react-query';
+import { useDebouncedValue } from '@mantine/hooks';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
 import type { ClipView, ProjectView, TimelineSummary } from '../../server/api/views';
+import type { Window } from '../../server/list-window';
 import { api } from './api';
 import { IconSearch } from './icons';
 import { STAGES, stagePath } from './stages';
@@ -13,7 +16,14 @@ export function Palette({ projectId }: { projectId: string }) {
     queryKey: ['timelines', projectId],
     queryFn: () => api.get<TimelineSummary[]>(`projects/${projectId}/timelines`),
   });
-  const { data: clips = [] } = useQuery({ queryKey: ['clips', projectId], queryFn: () => api.get<ClipView[]>(`projects/${projectId}/clips`) });
+  const [words, setWords] = useState('');
+  const [asked] = useDebouncedValue(words.trim(), 150);
+  const { data: clips } = useQuery({
+    queryKey: ['clips', projectId, 'palette', asked],
+    queryFn: () => api.get<Window<ClipView>>(`projects/${projectId}/clips?${new URLSearchParams({ filter: asked, limit: '12' })}`),
+    enabled: asked !== '',
+    placeholderData: keepPreviousData,
+  });
   const { data: projects = [] } = useQuery({ queryKey: ['projects'], queryFn: () => api.get<ProjectView[]>('projects') });
   const go = (href: string) => () => (window.location.href = href);
   const actions: SpotlightActionData[] = [
@@ -24,7 +34,7 @@ export function Palette({ projectId }: { projectId: string }) {
       description: 'Timeline',
       onClick: go(`${stagePath(projectId, 'timelines')}?timeline=${timeline.id}`),
     })),
-    ...clips.map((clip) => ({
+    ...(clips?.rows ?? []).map((clip) => ({
       id: clip.id,
       label: clip.name,
       description: `Clip · ${clip.fileName}`,
@@ -35,6 +45,8 @@ export function Palette({ projectId }: { projectId: string }) {
   return (
     <Spotlight
       actions={actions}
+      query={words}
+      onQueryChange={setWords}
       shortcut={['mod + K']}
       limit={12}
       nothingFound="Nothing is called that"

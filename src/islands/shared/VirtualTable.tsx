@@ -7,6 +7,8 @@ export interface Column<Row> {
   /** A track of the CSS grid: "16px", "1fr", "minmax(120px, 2fr)". */
   readonly width: string;
   readonly numeric?: boolean;
+  /** The list cannot be sorted by it. */
+  readonly unsorted?: boolean;
   readonly cell: (row: Row) => ReactNode;
 }
 
@@ -107,7 +109,7 @@ export function VirtualTable<Row>({ rows, columns, rowKey, selected, onSelect, o
               className={column.numeric ? 'num' : undefined}
               aria-sort={sort?.key === column.key ? (sort.down ? 'descending' : 'ascending') : undefined}
             >
-              {onSort && column.title !== '' ? (
+              {onSort && column.title !== '' && !column.unsorted ? (
                 <button type="button" onClick={() => onSort(column.key)}>
                   {column.title}
                   {sort?.key === column.key ? (sort.down ? ' ↓' : ' ↑') : ''}

@@ -1,10 +1,15 @@
 /** A list of any length: only what is looked at is asked for, a page at a time. */
 import { keepPreviousData, useQueries } from '@tanstack/react-query';
 import { useCallback, useState } from 'react';
-import type { Window } from '../../server/api/window';
+import type { Window } from '../../server/list-window';
 import { api } from './api';
 
 const PAGE_ROWS = 100;
+
+function fetchPage<Row>(path: string, body: object | undefined, offset: number): Promise<Window<Row>> {
+  if (body) return api.post(path, { ...body, limit: PAGE_ROWS, offset });
+  return api.get(`${path}${path.includes('?') ? '&' : '?'}limit=${PAGE_ROWS}&offset=${offset}`);
+}
 
 export interface ListWindow<Row> {
   /** As long as the list; what has not come yet is left out. */
@@ -16,25 +21,29 @@ export interface ListWindow<Row> {
   readonly see: (first: number, last: number) => void;
 }
 
-/** `path` of the list with its filter and order, null while there is none to ask; `key` begins its cache key, so that news renews it. */
-export function useWindow<Row>(key: readonly unknown[], path: string | null): ListWindow<Row> {
-  const [seen, setSeen] = useState({ path, first: 0, last: 0 });
+/**
+ * `path` of the list with its filter and order, null while there is none to ask; `key` begins its cache key, so that news
+ * renews it. `body`: what a list that is posted is asked with.
+ */
+export function useWindow<Row>(key: readonly unknown[], path: string | null, body?: object): ListWindow<Row> {
+  const list = path === null ? null : `${path} ${JSON.stringify(body) ?? ''}`;
+  const [seen, setSeen] = useState({ list, first: 0, last: 0 });
   // Another list begins at its top.
-  const { first, last } = seen.path === path ? seen : { first: 0, last: 0 };
+  const { first, last } = seen.list === list ? seen : { first: 0, last: 0 };
   const pages = path === null ? [] : Array.from({ length: last - first + 1 }, (_, index) => first + index);
   const answers = useQueries({
     queries: pages.map((page) => ({
-      queryKey: [...key, path, page],
-      queryFn: () => api.get<Window<Row>>(`${path}${path!.includes('?') ? '&' : '?'}limit=${PAGE_ROWS}&offset=${page * PAGE_ROWS}`),
+      queryKey: [...key, list, page],
+      queryFn: () => fetchPage<Row>(path!, body, page * PAGE_ROWS),
       placeholderData: keepPreviousData,
     })),
   });
   const see = useCallback(
     (from: number, to: number) => {
-      const own = { path, first: Math.floor(from / PAGE_ROWS), last: Math.floor(to / PAGE_ROWS) };
-      setSeen((old) => (old.path === own.path && old.first === own.first && old.last === own.last ? old : own));
+      const own = { list, first: Math.floor(from / PAGE_ROWS), last: Math.floor(to / PAGE_ROWS) };
+      setSeen((old) => (old.list === own.list && old.first === own.first && old.last === own.last ? old : own));
     },
-    [path],
+    [list],
   );
   const total = answers.find((answer) => answer.data && !answer.isPlaceholderData)?.data?.total ?? answers.find((answer) => answer.data)?.data?.total;
   const rows: (Row | undefined)[] = [];

@@ -1,13 +1,16 @@
 import { ActionIcon, Button, Checkbox, Menu, TextInput, Tooltip } from '@mantine/core';
+import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useMemo, useState, type ReactNode } from 'react';
-import type { BinClipView, BinsView } from '../../server/api/views';
+import { useEffect, useState, type ReactNode } from 'react';
+import type { BinsView, ClipView } from '../../server/api/views';
 import type { BinEdit } from '../../server/api/schemas';
+import type { Window } from '../../server/list-window';
 import { api } from '../shared/api';
 import { Frame } from '../shared/Frame';
 import { IconDots, IconPlus, IconRedo, IconSearch, IconUndo } from '../shared/icons';
 import { tell, tellError } from '../shared/notices';
 import { StateSign } from '../shared/StateSign';
+import { useWindow } from '../shared/use-window';
 import { VirtualTable, type Column } from '../shared/VirtualTable';
 import { BinTree } from './BinTree';
 import { ChooseItems } from './ChooseItems';
@@ -42,7 +45,11 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
   const step = (direction: 'undo' | 'redo') =>
     api
       .post<{ title: string }>(`projects/${projectId}/bins/${direction}`)
-      .then(({ title }) => tell(direction === 'undo' ? 'Taken back' : 'Done again', title))
+      .then(({ title }) => {
+        tell(direction === 'undo' ? 'Taken back' : 'Done again', title);
+        // What was ticked may be there no more.
+        setTicked(new Set());
+      })
       .then(() => client.invalidateQueries(), tellError);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
@@ -55,22 +62,25 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
     return () => window.removeEventListener('keydown', onKey);
   });
 
-  const clips = useMemo(() => {
-    const words = filter.toLowerCase().split(/\s+/);
-    return (data?.clips ?? []).filter(
-      (clip) =>
-        (filter !== '' || bin === '' || clip.binPath === bin || clip.binPath.startsWith(`${bin}/`)) &&
-        words.every((word) => `${clip.name} ${clip.fileName} ${clip.note}`.toLowerCase().includes(word)),
-    );
-  }, [data, bin, filter]);
-  const clip = data?.clips.find((entry) => entry.id === clipId) ?? null;
+  const [sort, setSort] = useState<{ key: string; down: boolean }>({ key: 'name', down: false });
+  const [words] = useDebouncedValue(filter.trim(), 150);
+  // What is looked for is looked for in all bins.
+  const query = new URLSearchParams({ filter: words, bin: words === '' ? bin : '', sort: sort.key, down: String(sort.down) });
+  const clips = useWindow<ClipView>(['clips', projectId], `projects/${projectId}/clips?${query}`);
+  const inSight = clips.rows.find((entry) => entry?.id === clipId);
+  const { data: apart } = useQuery({
+    queryKey: ['clips', projectId, 'one', clipId],
+    queryFn: () => api.get<Window<ClipView>>(`projects/${projectId}/clips?ids=${clipId}`),
+    enabled: clipId !== null && !inSight,
+  });
+  const clip = clipId === null ? null : (inSight ?? apart?.rows[0] ?? null);
   const here = data?.bins.find((entry) => entry.path === bin) ?? null;
-  const chosen = [...ticked].filter((id) => data?.clips.some((entry) => entry.id === id));
+  const chosen = [...ticked];
   const moveTo = (path: string) => {
     const ids = chosen.length > 0 ? chosen : clipId ? [clipId] : [];
     if (ids.length > 0) void edit({ do: 'change-clips', clipIds: ids, change: { binPath: path } }).then((done) => done && setTicked(new Set()));
   };
-  const unused = clips.filter((entry) => entry.events === 0).length;
+  const unused = (bin === '' ? data?.unused : here?.unused) ?? 0;
 
   return (
     <Frame
@@ -113,7 +123,7 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
         <div className="bins">
           <BinTree
             bins={data?.bins ?? []}
-            total={data?.clips.length ?? 0}
+            total={data?.clips ?? 0}
             selected={bin}
             onSelect={(path) => (setBin(path), setClipId(null), setTicked(new Set()))}
             onMake={(parent, name) => edit({ do: 'make-bin', parent, name })}
@@ -172,25 +182,32 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
                       )
                     }
                   >
-                    Tidy: take {unused} unused {unused === 1 ? 'clip' : 'clips'} out
+                    Tidy: take {unused} unused {unused === 1 ? 'clip' : 'clips'} out of {bin === '' ? 'all bins' : 'this bin'}
                   </Menu.Item>
                 </Menu.Dropdown>
               </Menu>
             </div>
             <VirtualTable
               label="Clips"
-              rows={clips}
-              columns={columns(ticked, setTicked, filter !== '' || bin === '')}
+              rows={clips.rows}
+              onSee={clips.see}
+              columns={columns(ticked, setTicked, words !== '' || bin === '')}
+              sort={sort}
+              onSort={(key) => setSort({ key, down: sort.key === key && !sort.down })}
               rowKey={(entry) => entry.id}
               selected={clipId}
               onSelect={setClipId}
               onToggle={(entry) => setTicked(toggled(ticked, entry.id))}
               dragKey={(entry) => (ticked.has(entry.id) ? entry.id : (setClipId(entry.id), entry.id))}
               empty={
-                <div className="empty">
-                  <b>{filter !== '' ? 'Nothing is called that' : 'No clip in here'}</b>
-                  {filter === '' && 'Drag clips onto this bin, or make some from what is on the shelves.'}
-                </div>
+                clips.total === undefined ? (
+                  <div className="empty">{clips.error?.message ?? ''}</div>
+                ) : (
+                  <div className="empty">
+                    <b>{words !== '' ? 'Nothing is called that' : 'No clip in here'}</b>
+                    {words === '' && 'Drag clips onto this bin, or make some from what is on the shelves.'}
+                  </div>
+                )
               }
             />
           </div>
@@ -213,7 +230,7 @@ function toggled(set: ReadonlySet<string>, id: string): ReadonlySet<string> {
   return next;
 }
 
-function columns(ticked: ReadonlySet<string>, onTick: (ids: ReadonlySet<string>) => void, withBin: boolean): readonly Column<BinClipView>[] {
+function columns(ticked: ReadonlySet<string>, onTick: (ids: ReadonlySet<string>) => void, withBin: boolean): readonly Column<ClipView>[] {
   return [
     {
       key: 'tick',
@@ -248,7 +265,7 @@ function columns(ticked: ReadonlySet<string>, onTick: (ids: ReadonlySet<string>)
             key: 'bin',
             title: 'Bin',
             width: 'minmax(60px, 0.7fr)',
-            cell: (clip: BinClipView) => <span className="soft">{clip.binPath.split('/').join(' / ')}</span>,
+            cell: (clip: ClipView) => <span className="soft">{clip.binPath.split('/').join(' / ')}</span>,
           },
         ]
       : []),
@@ -263,7 +280,7 @@ function columns(ticked: ReadonlySet<string>, onTick: (ids: ReadonlySet<string>)
         </span>
       ),
     },
-    { key: 'length', title: 'Length', width: '90px', cell: (clip) => <span className="mono">{clip.length}</span> },
+    { key: 'length', title: 'Length', width: '90px', unsorted: true, cell: (clip) => <span className="mono">{clip.length}</span> },
     {
       key: 'events',
       title: 'Events',

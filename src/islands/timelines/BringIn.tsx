@@ -5,7 +5,7 @@ import type { ColumnMap, TablePreview } from '../../core/interchange/clip-list/c
 import type { Item, Place } from '../../core/media/item';
 import type { Finding } from '../../core/planning/finding';
 import { formatRate, parseRate, rateLabel, type Rate } from '../../core/time/rate';
-import type { Window } from '../../server/api/window';
+import type { Window } from '../../server/list-window';
 import type { ShelfView } from '../../server/api/views';
 import { api, ApiError, sendFile } from '../shared/api';
 import { Duration, plural } from '../shared/figures';

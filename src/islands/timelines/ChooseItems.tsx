@@ -5,7 +5,7 @@ import { useState } from 'react';
 import type { Item } from '../../core/media/item';
 import { nameOf } from '../../core/project/bins';
 import type { ShelfView } from '../../server/api/views';
-import type { Window } from '../../server/api/window';
+import type { Window } from '../../server/list-window';
 import { codecWords, lengthWords } from '../shelves/item-words';
 import { api } from '../shared/api';
 import { plural } from '../shared/figures';

@@ -1,21 +1,20 @@
 import { Button, SegmentedControl, Select, Textarea, TextInput } from '@mantine/core';
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { binName, nameOf } from '../../core/project/bins';
 import { CLIP_COLOURS } from '../../core/project/clip';
 import type { BinEdit } from '../../server/api/schemas';
-import type { BinClipView, BinView, ItemUsageView, TimelineSummary } from '../../server/api/views';
-import { api } from '../shared/api';
+import type { BinView, ClipView } from '../../server/api/views';
 import { plural } from '../shared/figures';
 import { PathText } from '../shared/PathText';
 import { Poster } from '../shared/Poster';
 import { StateSign } from '../shared/StateSign';
 import { useShelfNames } from '../shared/use-shelf-names';
+import { useItemUses } from './use-item-uses';
 import { UseList } from './UseList';
 
 interface Props {
   readonly projectId: string;
-  readonly clip: BinClipView | null;
+  readonly clip: ClipView | null;
   readonly bin: BinView | null;
   readonly bins: readonly BinView[];
   readonly onEdit: (edit: BinEdit) => Promise<boolean>;
@@ -97,7 +96,7 @@ function Colours({ value, onChange }: { value: string; onChange: (colour: string
   );
 }
 
-function ClipWords({ projectId, clip, bins, onEdit, onOpen }: { clip: BinClipView } & Pick<Props, 'projectId' | 'bins' | 'onEdit' | 'onOpen'>) {
+function ClipWords({ projectId, clip, bins, onEdit, onOpen }: { clip: ClipView } & Pick<Props, 'projectId' | 'bins' | 'onEdit' | 'onOpen'>) {
   const names = useShelfNames();
   const [name, setName] = useState(clip.name);
   const [note, setNote] = useState(clip.note);
@@ -105,16 +104,7 @@ function ClipWords({ projectId, clip, bins, onEdit, onOpen }: { clip: BinClipVie
   const saveName = () => name !== clip.name && void change({ name }).then((done) => !done && setName(clip.name));
   const place = clip.items[0]?.place;
   const key = place ? `${place.shelfId}\n${place.path}` : clip.url || `clip ${clip.id}`;
-  const { data: timelines } = useQuery({
-    queryKey: ['timelines', projectId],
-    queryFn: () => api.get<TimelineSummary[]>(`projects/${projectId}/timelines`),
-  });
-  const ids = (timelines ?? []).map((timeline) => timeline.id);
-  const { data: usage } = useQuery({
-    queryKey: ['usage', projectId, ids, key],
-    queryFn: () => api.post<ItemUsageView>(`projects/${projectId}/usage`, { timelineIds: ids, countDisabled: true, key }),
-    enabled: timelines !== undefined && clip.events > 0,
-  });
+  const uses = useItemUses(projectId, clip.events > 0 ? { timelineIds: 'all', countDisabled: true } : null, key);
   return (
     <div className="sheet-body">
       {clip.poster && clip.state === 'present' && <Poster itemId={clip.poster.itemId} frame={clip.poster.frame} />}
@@ -152,7 +142,7 @@ function ClipWords({ projectId, clip, bins, onEdit, onOpen }: { clip: BinClipVie
               { value: 'by-frame', label: 'frame for frame' },
             ]}
             value={clip.conform}
-            onChange={(conform) => void change({ conform: conform as BinClipView['conform'] })}
+            onChange={(conform) => void change({ conform: conform as ClipView['conform'] })}
           />
           {!clip.rateDiffers && (
             <div className="soft" style={{ fontSize: 12 }}>
@@ -194,7 +184,7 @@ function ClipWords({ projectId, clip, bins, onEdit, onOpen }: { clip: BinClipVie
           </div>
         ))}
       </div>
-      {clip.events > 0 ? usage?.uses && <UseList uses={usage.uses} onOpen={onOpen} /> : <p className="soft">No timeline uses it.</p>}
+      {clip.events > 0 ? uses.item && <UseList uses={uses} onOpen={onOpen} /> : <p className="soft">No timeline uses it.</p>}
     </div>
   );
 }

@@ -107,7 +107,6 @@ export function Cuts({ projectId, tabs, going, onCompare }: Props) {
       <EventSheet
         projectId={projectId}
         view={view}
-        timelines={list ?? []}
         event={event}
         source={event ? ofEvent : source}
         onOpen={(timelineId, index) => {

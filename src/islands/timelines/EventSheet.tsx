@@ -1,26 +1,24 @@
-import { useQuery } from '@tanstack/react-query';
-import type { DrawnEvent, ItemUsageView, SourceUse, TimelineSummary, TimelineView } from '../../server/api/views';
+import type { DrawnEvent, SourceUse, TimelineView } from '../../server/api/views';
 import { codecWords, lengthWords, pictureWords } from '../shelves/item-words';
 import { frameToTimecode } from '../../core/time/timecode';
-import { api } from '../shared/api';
 import { Bytes, plural } from '../shared/figures';
 import { KeepBar } from '../shared/KeepBar';
 import { Poster } from '../shared/Poster';
 import { StateSign } from '../shared/StateSign';
 import { speedWords } from './draw-timeline';
+import { useItemUses } from './use-item-uses';
 import { UseList } from './UseList';
 
 interface Props {
   readonly projectId: string;
   readonly view: TimelineView;
-  readonly timelines: readonly TimelineSummary[];
   readonly event: DrawnEvent | null;
   readonly source: SourceUse | null;
   readonly onOpen: (timelineId: string, eventIndex: number) => void;
 }
 
 /** The event or source in hand: picture, points, item, who else uses it. */
-export function EventSheet({ projectId, view, timelines, event, source, onOpen }: Props) {
+export function EventSheet({ projectId, view, event, source, onOpen }: Props) {
   if (!event && !source) return <TimelineSheet view={view} />;
   const { reads } = event ?? {};
   const unit = source?.facts?.kind === 'audio' ? 'samples' : 'frames';
@@ -112,7 +110,7 @@ export function EventSheet({ projectId, view, timelines, event, source, onOpen }
           </>
         )}
       </dl>
-      {source && <ItemUse projectId={projectId} source={source} timelines={timelines} here={view.id} event={event} onOpen={onOpen} />}
+      {source && <ItemUse projectId={projectId} source={source} here={view.id} event={event} onOpen={onOpen} />}
     </div>
   );
 }
@@ -147,20 +145,10 @@ function TimelineSheet({ view }: { view: TimelineView }) {
 }
 
 /** The item over all timelines of the project: its keep bar, and everyone who uses it. */
-function ItemUse({
-  projectId,
-  source,
-  timelines,
-  here,
-  event,
-  onOpen,
-}: { source: SourceUse; here: string } & Pick<Props, 'projectId' | 'timelines' | 'event' | 'onOpen'>) {
-  const ids = timelines.map((timeline) => timeline.id);
-  const { data } = useQuery({
-    queryKey: ['usage', projectId, ids, source.key],
-    queryFn: () => api.post<ItemUsageView>(`projects/${projectId}/usage`, { timelineIds: ids, countDisabled: true, key: source.key }),
-  });
-  const used = data?.used ?? source.used;
+function ItemUse({ projectId, source, here, event, onOpen }: { source: SourceUse; here: string } & Pick<Props, 'projectId' | 'event' | 'onOpen'>) {
+  const but = event ? { timelineId: here, eventIndex: event.index } : undefined;
+  const uses = useItemUses(projectId, { timelineIds: 'all', countDisabled: true, but }, source.key);
+  const used = uses.item?.used ?? source.used;
   return (
     <>
       <div>
@@ -169,13 +157,7 @@ function ItemUse({
         </div>
         <KeepBar lengthFrames={Math.max(1, source.lengthFrames)} used={used} kept={used} whole={false} title="Used parts over the full length" />
       </div>
-      {data?.uses && (
-        <UseList
-          also={event !== null}
-          uses={data.uses.filter((use) => !(use.timelineId === here && use.eventIndex === event?.index))}
-          onOpen={onOpen}
-        />
-      )}
+      {uses.item && <UseList also={event !== null} uses={uses} onOpen={onOpen} />}
     </>
   );
 }

@@ -1,8 +1,9 @@
 import { MultiSelect, SegmentedControl, Switch, TextInput } from '@mantine/core';
+import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState, type ReactNode } from 'react';
 import { totalFrames } from '../../core/time/range';
-import type { BinsView, ItemUsageView, TimelineSummary, UsageView } from '../../server/api/views';
+import type { BinOnlyView, BinsView, ItemUsageView, TimelineSummary, UsageTotals } from '../../server/api/views';
 import { api } from '../shared/api';
 import { Bytes, Count, plural } from '../shared/figures';
 import { Frame } from '../shared/Frame';
@@ -13,7 +14,10 @@ import { Poster } from '../shared/Poster';
 import { StateSign } from '../shared/StateSign';
 import { useRemembered } from '../shared/use-remembered';
 import { useShelfNames, type ShelfNames } from '../shared/use-shelf-names';
+import { useWindow } from '../shared/use-window';
 import { VirtualTable, type Column } from '../shared/VirtualTable';
+import { ClipChoice, useClipsById } from './ClipChoice';
+import { useItemUses } from './use-item-uses';
 import { UseList } from './UseList';
 
 interface Choice {
@@ -43,39 +47,42 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
   });
   const { data: bins } = useQuery({ queryKey: ['bins', projectId], queryFn: () => api.get<BinsView>(`projects/${projectId}/bins`) });
   const chosen = (choice?.timelineIds ?? []).filter((id) => timelines.some((timeline) => timeline.id === id));
-  const clipIds = (choice?.clipIds ?? []).filter((id) => bins?.clips.some((clip) => clip.id === id));
+  const { clips, there: clipIds, isKnown } = useClipsById(projectId, choice?.clipIds ?? []);
   const all = chosen.length + (choice?.bins.length ?? 0) + clipIds.length === 0;
   const asked = useMemo(
-    () => ({
-      timelineIds: all ? timelines.map((timeline) => timeline.id) : chosen,
-      bins: choice?.bins ?? [],
-      clipIds,
-      countDisabled: choice?.countDisabled ?? false,
-    }),
-    [timelines, choice, all, chosen.join(), clipIds.join()],
+    () => ({ timelineIds: all ? 'all' : chosen, bins: choice?.bins ?? [], clipIds, countDisabled: choice?.countDisabled ?? false }),
+    [choice, all, chosen.join(), clipIds.join()],
   );
-  const { data } = useQuery({
+  const isReady = choice !== null && isKnown && (all || chosen.length === 0 || timelines.length > 0);
+  const { data: totals } = useQuery({
     queryKey: ['usage', projectId, asked],
-    queryFn: () => api.post<UsageView>(`projects/${projectId}/usage`, asked),
-    enabled: choice !== null,
+    queryFn: () => api.post<UsageTotals>(`projects/${projectId}/usage`, asked),
+    enabled: isReady,
     placeholderData: (old) => old,
   });
   const [shown, setShown] = useState<Shown>('used');
   const [filter, setFilter] = useState('');
+  const [words] = useDebouncedValue(filter.trim(), 150);
   const [selected, setSelected] = useState<string | null>(null);
-  const words = filter.toLowerCase().split(/\s+/);
-  const fits = (text: string) => words.every((word) => text.toLowerCase().includes(word));
-  const list = (shown === 'never' ? data?.neverUsed : data?.items) ?? [];
-  const rows = list.filter((item) => fits(`${item.name} ${item.reel ?? ''} ${item.clips.map((clip) => clip.name).join(' ')}`));
-  const binOnly = (data?.binOnly ?? []).filter((clip) => fits(`${clip.name} ${clip.binPath}`));
+  const [sort, setSort] = useState<{ key: string; down: boolean }>({ key: 'name', down: false });
   const names = useShelfNames();
-  const current = [...(data?.items ?? []), ...(data?.neverUsed ?? [])].find((item) => item.key === selected) ?? null;
+  const question = { ...asked, list: shown, filter: words, sort: sort.key, down: sort.down };
+  const list = useWindow<ItemUsageView | BinOnlyView>(['usage', projectId], isReady ? `projects/${projectId}/usage` : null, question);
+  const onSort = (key: string) => setSort({ key, down: sort.key === key ? !sort.down : key !== 'name' });
+  const nothing = (said: string) =>
+    list.total === undefined ? <div className="empty">{list.error?.message ?? ''}</div> : <Nothing words={said} filtered={words !== ''} />;
 
   return (
     <Frame
       projectId={projectId}
       stage="timelines"
-      sheet={<UsageSheet projectId={projectId} asked={asked} item={current} data={data} onOpen={onOpen} />}
+      sheet={
+        selected === null || shown === 'bins' ? (
+          <UsageSums totals={totals} />
+        ) : (
+          <UsageSheet key={selected} projectId={projectId} asked={asked} of={selected} onOpen={onOpen} />
+        )
+      }
     >
       <div className="timelines">
         <div className="stage-head">
@@ -89,9 +96,7 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
               miw={190}
               maw={420}
               aria-label="Timelines that count"
-              placeholder={
-                asked.timelineIds.length === timelines.length && chosen.length === 0 ? `All ${timelines.length} timelines` : 'Add a timeline'
-              }
+              placeholder={all ? `All ${timelines.length} timelines` : 'Add a timeline'}
               data={timelines.map((timeline) => ({ value: timeline.id, label: timeline.name }))}
               value={chosen}
               onChange={(timelineIds) => change({ timelineIds })}
@@ -111,20 +116,7 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
               clearable
               searchable
             />
-            <MultiSelect
-              size="xs"
-              miw={110}
-              maw={300}
-              aria-label="Clips that count"
-              placeholder={choice.clipIds.length === 0 ? 'No clips' : ''}
-              title="Single clips count as used between their marks, or whole"
-              data={(bins?.clips ?? []).map((clip) => ({ value: clip.id, label: clip.name }))}
-              value={[...choice.clipIds]}
-              onChange={(clipIds) => change({ clipIds })}
-              limit={100}
-              clearable
-              searchable
-            />
+            <ClipChoice projectId={projectId} chosen={clipIds} known={clips} onChange={(ids) => change({ clipIds: ids })} />
             <Switch
               size="xs"
               label="Switched off too"
@@ -139,12 +131,12 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
             size="xs"
             aria-label="What to list"
             data={[
-              { value: 'used', label: `Used ${data?.items.length ?? ''}` },
-              { value: 'never', label: `Never used ${data?.neverUsed.length ?? ''}` },
-              { value: 'bins', label: `In bins only ${data?.binOnly.length ?? ''}` },
+              { value: 'used', label: `Used ${totals?.used.items ?? ''}` },
+              { value: 'never', label: `Never used ${totals?.never.items ?? ''}` },
+              { value: 'bins', label: `In bins only ${totals?.binOnly ?? ''}` },
             ]}
             value={shown}
-            onChange={(value) => (setShown(value as Shown), setSelected(null))}
+            onChange={(value) => (setShown(value as Shown), setSelected(null), setSort({ key: 'name', down: false }))}
           />
           <TextInput
             data-filter=""
@@ -161,27 +153,26 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
         {shown === 'bins' ? (
           <VirtualTable
             label="Clips in bins only"
-            rows={binOnly}
+            rows={list.rows as readonly (BinOnlyView | undefined)[]}
+            onSee={list.see}
             columns={BIN_COLUMNS}
             rowKey={(clip) => clip.id}
             selected={selected}
             onSelect={setSelected}
-            empty={<Nothing words="Every clip is on a timeline." filtered={filter !== ''} />}
+            empty={nothing('Every clip is on a timeline.')}
           />
         ) : (
           <VirtualTable
             label={shown === 'used' ? 'Used items' : 'Items never used'}
-            rows={rows}
+            rows={list.rows as readonly (ItemUsageView | undefined)[]}
+            onSee={list.see}
+            sort={sort}
+            onSort={onSort}
             columns={shown === 'used' ? USED_COLUMNS : neverColumns(names)}
             rowKey={(item) => item.key}
             selected={selected}
             onSelect={setSelected}
-            empty={
-              <Nothing
-                words={shown === 'used' ? 'Nothing is used: bring in a timeline, or choose a bin.' : 'Every item is used by something.'}
-                filtered={filter !== ''}
-              />
-            }
+            empty={nothing(shown === 'used' ? 'Nothing is used: bring in a timeline, or choose a bin.' : 'Every item is used by something.')}
           />
         )}
       </div>
@@ -227,6 +218,7 @@ const USED_COLUMNS: readonly Column<ItemUsageView>[] = [
   {
     key: 'bar',
     title: 'Used, over the full length',
+    unsorted: true,
     width: 'minmax(110px, 1.2fr)',
     cell: (item) => (
       <KeepBar lengthFrames={lengthOf(item)} used={item.used} kept={item.used} whole={false} offline={item.state === 'by-proxy'} title="Used parts" />
@@ -243,7 +235,7 @@ const USED_COLUMNS: readonly Column<ItemUsageView>[] = [
   { key: 'timelines', title: 'Timelines', width: '58px', numeric: true, cell: (item) => item.timelineCount },
   SIZE,
   {
-    key: 'usedSize',
+    key: 'used',
     title: 'Used size',
     width: '70px',
     numeric: true,
@@ -255,18 +247,18 @@ function neverColumns(names: ShelfNames): readonly Column<ItemUsageView>[] {
   return [
     STATE,
     {
-      key: 'place',
+      key: 'name',
       title: 'Item',
       width: 'minmax(180px, 1.6fr)',
       cell: (item) =>
         item.place ? <PathText path={item.place.path} shelf={names(item.place.shelfId)} /> : <span className="mono">{item.name}</span>,
     },
-    { key: 'clips', title: 'Clips', width: 'minmax(100px, 1fr)', cell: (item) => item.clips.map((clip) => clip.name).join(', ') },
+    { key: 'clips', title: 'Clips', unsorted: true, width: 'minmax(100px, 1fr)', cell: (item) => item.clips.map((clip) => clip.name).join(', ') },
     SIZE,
   ];
 }
 
-const BIN_COLUMNS: readonly Column<UsageView['binOnly'][number]>[] = [
+const BIN_COLUMNS: readonly Column<BinOnlyView>[] = [
   { key: 'state', title: '', width: '16px', cell: (clip) => <StateSign state={clip.state} bare /> },
   { key: 'name', title: 'Clip', width: 'minmax(140px, 1fr)', cell: (clip) => clip.name },
   { key: 'bin', title: 'Bin', width: 'minmax(140px, 1fr)', cell: (clip) => clip.binPath || <span className="soft">no bin</span> },
@@ -275,22 +267,18 @@ const BIN_COLUMNS: readonly Column<UsageView['binOnly'][number]>[] = [
 function UsageSheet({
   projectId,
   asked,
-  item,
-  data,
+  of,
   onOpen,
 }: {
   projectId: string;
   asked: object;
-  item: ItemUsageView | null;
-  data: UsageView | undefined;
+  /** Key of the item. */
+  of: string;
   onOpen: (timelineId: string, eventIndex: number) => void;
 }) {
-  const { data: whole } = useQuery({
-    queryKey: ['usage', projectId, asked, item?.key],
-    queryFn: () => api.post<ItemUsageView>(`projects/${projectId}/usage`, { ...asked, key: item!.key }),
-    enabled: item !== null,
-  });
-  if (!item) return <UsageTotals data={data} />;
+  const uses = useItemUses(projectId, asked, of);
+  const { item } = uses;
+  if (!item) return <div className="sheet-body" />;
   const unit = item.kind === 'audio' ? 'sample' : 'frame';
   const bar = (label: string, ranges: ItemUsageView['used']) =>
     ranges.length > 0 && (
@@ -341,22 +329,18 @@ function UsageSheet({
       </dl>
       {bar('Picture', item.picture)}
       {bar('Sound', item.sound)}
-      {whole?.uses && <UseList uses={whole.uses} onOpen={onOpen} />}
+      <UseList uses={uses} onOpen={onOpen} />
     </div>
   );
 }
 
-function UsageTotals({ data }: { data: UsageView | undefined }) {
-  if (!data) return <div className="sheet-body" />;
-  const sum = (items: readonly ItemUsageView[], of: (item: ItemUsageView) => number | null) =>
-    items.reduce((total, item) => total + (of(item) ?? 0), 0);
-  const used = sum(data.items, (item) => item.usedBytes);
-  const whole = sum(data.items, (item) => item.sizeBytes);
-  const never = sum(data.neverUsed, (item) => item.sizeBytes);
+function UsageSums({ totals }: { totals: UsageTotals | undefined }) {
+  if (!totals) return <div className="sheet-body" />;
+  const { used, never, binOnly } = totals;
   return (
     <div className="sheet-body">
       <div className="big">
-        <Bytes value={used} /> <small>of {plural(data.items.length + data.neverUsed.length, 'item')}</small>
+        <Bytes value={used.usedBytes} /> <small>of {plural(used.items + never.items, 'item')}</small>
       </div>
       <p className="soft" style={{ margin: 0 }}>
         What the chosen timelines and bins use, transitions and retimes counted, each frame once.
@@ -364,18 +348,18 @@ function UsageTotals({ data }: { data: UsageView | undefined }) {
       <dl>
         <dt>Used items, whole</dt>
         <dd>
-          {plural(data.items.length, 'file')} · <Bytes value={whole} />
+          {plural(used.items, 'file')} · <Bytes value={used.bytes} />
         </dd>
         <dt>Their used parts</dt>
         <dd>
-          <Bytes value={used} />
+          <Bytes value={used.usedBytes} />
         </dd>
         <dt>Never used</dt>
         <dd>
-          {plural(data.neverUsed.length, 'file')} · <Bytes value={never} />
+          {plural(never.items, 'file')} · <Bytes value={never.bytes} />
         </dd>
         <dt>Clips in bins only</dt>
-        <dd>{plural(data.binOnly.length, 'clip')}</dd>
+        <dd>{plural(binOnly, 'clip')}</dd>
       </dl>
       <p className="soft" style={{ margin: 0 }}>
         Choose an item to see picture and sound apart, and who uses which part.

@@ -1,31 +1,35 @@
 import { useState } from 'react';
 import type { PartUseView } from '../../server/api/views';
 import { plural } from '../shared/figures';
+import type { ItemUses } from './use-item-uses';
 
 const FIRST = 8;
 
 /** Who uses an item, timeline by timeline; a click goes there. */
 export function UseList({
-  uses,
+  uses: { uses, total, more },
   also = false,
   onOpen,
 }: {
-  uses: readonly PartUseView[];
+  uses: ItemUses;
   also?: boolean;
   onOpen: (timelineId: string, eventIndex: number) => void;
 }) {
   const [all, setAll] = useState(false);
-  if (uses.length === 0) return <p className="soft" style={{ margin: 0 }}>Nobody else uses it.</p>; // prettier-ignore
+  if (total === 0) return <p className="soft" style={{ margin: 0 }}>Nobody else uses it.</p>; // prettier-ignore
   const shown = all ? uses : uses.slice(0, FIRST);
   const groups = new Map<string, PartUseView[]>();
   for (const use of shown) {
     const name = use.timelineId === null ? 'Bins' : use.timelineName;
-    groups.set(name, [...(groups.get(name) ?? []), use]);
+    const list = groups.get(name);
+    if (list) list.push(use);
+    else groups.set(name, [use]);
   }
+  const rest = total - shown.length;
   return (
     <div className="uses">
       <div className="soft" style={{ fontSize: 12.5 }}>
-        {also ? 'Also used' : 'Used'} by {plural(uses.length, 'event')}
+        {also ? 'Also used' : 'Used'} by {plural(total, 'event')}
       </div>
       {[...groups].map(([name, list]) => (
         <div key={name}>
@@ -47,9 +51,14 @@ export function UseList({
           ))}
         </div>
       ))}
-      {uses.length > FIRST && (
-        <button type="button" className="linkish soft" onClick={() => setAll(!all)}>
-          {all ? 'Show fewer' : `Show ${uses.length - FIRST} more`}
+      {rest > 0 && (
+        <button type="button" className="linkish soft" onClick={() => (all ? more?.() : setAll(true))}>
+          Show {Math.min(rest, all ? rest : uses.length - shown.length)} more
+        </button>
+      )}
+      {all && total > FIRST && (
+        <button type="button" className="linkish soft" onClick={() => setAll(false)}>
+          Show fewer
         </button>
       )}
     </div>

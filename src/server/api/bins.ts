@@ -3,6 +3,7 @@ import { recordingOf } from '../../core/media/companions';
 import { clipListOfClips } from '../../core/planning/clip-list-rows';
 import {
   addClips,
+  allBins,
   BinError,
   changeBin,
   changeClips,
@@ -32,7 +33,11 @@ export const editBins = endpointWithBody(
   ({ house, params, body }) => {
     const project = projectOf(house, params.project);
     const { catalogue } = house;
-    const state: BinState = { bins: catalogue.bins.ofProject(project.id), clips: catalogue.clips.ofProject(project.id) };
+    const clips = catalogue.clips.binPaths(project.id).map((binPath) => ({ binPath }));
+    const state: BinState = {
+      bins: allBins({ bins: catalogue.bins.ofProject(project.id), clips }),
+      clips: catalogue.clips.ofProject(project.id, clipsOf(body)),
+    };
     const { title, change } = planEdit(house, project.id, state, body);
     catalogue.bins.edit(project.id, title, change);
     house.tell({ type: 'changed' });
@@ -40,6 +45,12 @@ export const editBins = endpointWithBody(
   },
   LARGEST_LIST_BYTES,
 );
+
+/** Clips that an edit may change; null for any of them. */
+function clipsOf(edit: BinEdit): readonly string[] | null {
+  if (edit.do === 'change-clips') return edit.clipIds;
+  return edit.do === 'make-bin' || edit.do === 'change-bin' || edit.do === 'add-items' ? [] : null;
+}
 
 function planEdit(house: House, projectId: string, state: BinState, edit: BinEdit): { title: string; change: BinChange } {
   switch (edit.do) {

@@ -1,12 +1,12 @@
 import { randomUUID } from 'node:crypto';
 import { rate } from '../../core/time/rate';
-import { isOffline } from '../../core/project/clip';
 import { canDropFrame } from '../../core/time/rate';
 import type { House } from '../house';
+import { CLIP_SORTS } from '../projects/clip-views';
 import { endpoint, endpointWithBody, LARGEST_LIST_BYTES } from './endpoint';
 import { mustHave, notFound, Problem } from './problem';
-import { newProjectSchema, rememberSchema, renameSchema, setAsideSchema } from './schemas';
-import type { ClipView } from './views';
+import { clipQuerySchema, newProjectSchema, rememberSchema, renameSchema, setAsideSchema } from './schemas';
+import { windowOf } from './window';
 
 export function projectOf(house: House, id: string | undefined) {
   const project = house.catalogue.projects.get(id ?? '');
@@ -66,12 +66,16 @@ export const remember = endpointWithBody(rememberSchema, ({ house, params, body 
 
 export const getOverview = endpoint(({ house, params }) => house.study({ ask: 'overview', projectId: params.project! }));
 
-export const listClips = endpoint(async ({ house, params, query }) => {
-  const state = query.get('state');
-  const answer = await house.study({ ask: 'clips', projectId: params.project! });
-  if (state === null) return answer;
-  const offline = (view: ClipView) => isOffline(view.state);
-  return (JSON.parse(answer.json) as ClipView[]).filter((view) => view.state === state || (state === 'offline' && offline(view)));
+/** A window of the clips, with `bin=` (and bins below), `state=` (or `offline`) and `ids=` (with commas between) if wished. */
+export const listClips = endpoint(({ house, params, query }) => {
+  const checked = clipQuerySchema.validate({ bin: query.get('bin') ?? '', state: query.get('state') ?? '', ids: query.get('ids') });
+  if (checked.error) throw new Problem(400, 'bad-query', checked.error.message, 'Clips are asked for by bin, state and ids.');
+  const { ids, ...where } = checked.value;
+  return house.study({
+    ask: 'clips',
+    projectId: params.project!,
+    query: { ...windowOf(query, CLIP_SORTS), ...where, ids: ids?.split(',').filter((id) => id !== '') ?? null },
+  });
 });
 
 export const setClipsAside = endpointWithBody(

@@ -5,7 +5,8 @@ import { endpoint, endpointWithBody, LARGEST_LIST_BYTES } from './endpoint';
 import { notFound, Problem } from './problem';
 import { planRequestSchema, runRequestSchema } from './schemas';
 import type { RunSummary, RunView } from './views';
-import { windowOf, type Window } from './window';
+import type { Window } from '../list-window';
+import { windowOf } from './window';
 
 /** What would happen now. Free and harmless. */
 export const addPlan = endpointWithBody(

@@ -5,13 +5,15 @@ import type { CrateSettings } from '../../core/planning/crate';
 import { EXPORT_FORMATS, type ExportSettings } from '../../core/planning/export';
 import type { UndoSettings } from '../../core/planning/undo';
 import type { UnpackSettings } from '../../core/planning/unpack';
-import type { UsageChoice } from '../../core/planning/usage-report';
 import type { ClipWords } from '../../core/project/bins';
-import { CLIP_COLOURS } from '../../core/project/clip';
+import { CLIP_COLOURS, LINK_STATES } from '../../core/project/clip';
 import type { PullSettings } from '../../core/planning/pull';
 import type { RelinkSettings } from '../../core/planning/relink';
 import type { Place } from '../../core/media/item';
+import type { ClipQuery } from '../projects/clip-views';
 import type { PlanRequest } from '../projects/make-plan';
+import { USAGE_SORTS, type UsageRequest } from '../projects/usage-views';
+import { windowKeys } from './window';
 
 const id = Joi.string().max(64);
 const name = Joi.string().trim(false).max(200);
@@ -161,12 +163,21 @@ export const binEditSchema: Joi.AlternativesSchema<BinEdit> = Joi.alternatives<B
   }),
 });
 
-export const usageSchema = Joi.object<UsageChoice & { key?: string }>({
-  timelineIds: Joi.array().items(id).max(10_000).required(),
+export const usageSchema = Joi.object<UsageRequest>({
+  timelineIds: Joi.alternatives(Joi.valid('all'), Joi.array().items(id).max(10_000)).required(),
   bins: Joi.array().items(binPath).max(10_000).default([]),
   clipIds: Joi.array().items(id).max(100_000).default([]),
   countDisabled: Joi.boolean().default(false),
   key: Joi.string().max(8192),
+  but: Joi.object({ timelineId: id.required(), eventIndex: Joi.number().integer().required() }),
+  list: Joi.string().valid('used', 'never', 'bins'),
+  ...windowKeys(USAGE_SORTS),
+}).oxor('key', 'list');
+
+export const clipQuerySchema = Joi.object<{ bin: string; state: ClipQuery['state']; ids: string | null }>({
+  bin: binPath.allow(''),
+  state: Joi.string().valid('', 'offline', ...LINK_STATES),
+  ids: Joi.string().allow('', null).max(65_000),
 });
 
 export const setAsideSchema = Joi.object<{ clipIds: string[]; setAside: boolean }>({

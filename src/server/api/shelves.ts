@@ -11,7 +11,8 @@ import { notFound, Problem } from './problem';
 import { newShelfSchema, plugSchema, renameSchema } from './schemas';
 import type { FolderView, ShelfView } from './views';
 import { ITEM_SORTS } from '../catalogue/item-window';
-import { windowOf, type Window } from './window';
+import type { Window } from '../list-window';
+import { windowOf } from './window';
 
 type ItemSort = keyof typeof ITEM_SORTS;
 const ITEM_ORDERS = Object.keys(ITEM_SORTS) as [ItemSort, ...ItemSort[]];

@@ -88,7 +88,7 @@ export const compareVersions = endpoint(({ house, params, query }) => {
 
 export const removeTimeline = endpoint(({ house, params }) => {
   const project = projectOf(house, params.project);
-  if (!house.catalogue.timelines.ofProject(project.id).some((row) => row.id === params.timeline)) throw notFound('timeline');
+  if (!house.catalogue.timelines.isOf(project.id, params.timeline!)) throw notFound('timeline');
   house.catalogue.transaction(() => house.catalogue.clips.removeUnused(house.catalogue.timelines.remove(project.id, params.timeline!)));
   house.tell({ type: 'changed' });
 });

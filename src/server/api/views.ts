@@ -10,6 +10,7 @@ import type { Rate } from '../../core/time/rate';
 import type { ShelfSnapshot } from '../../core/planning/plan';
 import type { RunRemarks, RunRow } from '../catalogue/runs';
 import type { StocktakeProgress } from '../stock/stocktake';
+import type { Window } from '../list-window';
 
 export interface ShelfView extends ShelfSnapshot {
   readonly mountPath: string | null;
@@ -79,8 +80,18 @@ export interface ClipView {
   readonly place: Place | null;
   readonly url: string;
   readonly renditions: readonly RenditionKind[];
-  readonly itemId: string | null;
   readonly events: number;
+  readonly note: string;
+  readonly colour: string;
+  readonly conform: Conform;
+  readonly madeBy: Clip['madeBy'];
+  /** Items of its source: several where picture and sound have files of their own. */
+  readonly items: readonly { readonly name: string; readonly kind: ItemKind | null; readonly place: Place | null }[];
+  /** Null where only the other one is set. */
+  readonly marks: { readonly in: string | null; readonly out: string | null } | null;
+  readonly rateDiffers: boolean;
+  readonly poster: { readonly itemId: string; readonly frame: number } | null;
+  readonly length: string;
 }
 
 export interface TimelineSummary {
@@ -194,40 +205,37 @@ export interface PartUseView {
   readonly sound: boolean;
 }
 
-/** An item and how much of it is used; `uses` only where one item is asked for. */
+/** An item and how much of it is used. */
 export interface ItemUsageView extends Omit<ItemUsage, 'uses'> {
   readonly usedBytes: number | null;
-  readonly uses?: readonly PartUseView[];
 }
 
-export interface UsageView {
-  readonly items: readonly ItemUsageView[];
-  readonly neverUsed: readonly ItemUsageView[];
-  readonly binOnly: UsageReport['binOnly'];
+/** The same with those who use it, from first to last. */
+export interface ItemUsesView extends ItemUsageView {
+  readonly uses: Window<PartUseView>;
+}
+
+export type BinOnlyView = UsageReport['binOnly'][number];
+
+/** Bytes of whole files, and of what of them is used. */
+export interface UsageTotals {
+  readonly used: { readonly items: number; readonly bytes: number; readonly usedBytes: number };
+  readonly never: { readonly items: number; readonly bytes: number };
+  readonly binOnly: number;
 }
 
 export interface BinView extends Bin {
   /** Clips in it, without those of bins below. */
   readonly clips: number;
-}
-
-export interface BinClipView extends ClipView {
-  readonly note: string;
-  readonly colour: string;
-  readonly conform: Conform;
-  readonly madeBy: Clip['madeBy'];
-  /** Items of its source: several where picture and sound have files of their own. */
-  readonly items: readonly { readonly name: string; readonly kind: ItemKind | null; readonly place: Place | null }[];
-  /** Null where only the other one is set. */
-  readonly marks: { readonly in: string | null; readonly out: string | null } | null;
-  readonly rateDiffers: boolean;
-  readonly poster: { readonly itemId: string; readonly frame: number } | null;
-  readonly length: string;
+  /** Clips in it and in bins below that no timeline uses. */
+  readonly unused: number;
 }
 
 export interface BinsView {
   readonly bins: readonly BinView[];
-  readonly clips: readonly BinClipView[];
+  /** Clips of the project, and how many of them no timeline uses. */
+  readonly clips: number;
+  readonly unused: number;
   readonly undo: string | null;
   readonly redo: string | null;
 }

@@ -13,6 +13,7 @@ export interface ClipLine extends KnownClip<LineLink> {
   readonly id: string;
   readonly name: string;
   readonly binPath: string;
+  readonly note: string;
 }
 
 /** A link of a rendition of a clip; the columns as Clips.lines asks for them. */
@@ -21,6 +22,7 @@ export type RawLine = [
   name: string,
   binPath: string,
   setAside: number,
+  note: string,
   rendition: number | null,
   renditionKind: RenditionKind,
   position: number | null,
@@ -47,9 +49,9 @@ export function clipLines(rows: readonly RawLine[]): ClipLine[] {
   const lines: Growing[] = [];
   let rendition: number | null = null;
   for (const row of rows) {
-    const [id, name, binPath, setAside, own, kind, position] = row;
+    const [id, name, binPath, setAside, note, own, kind, position] = row;
     if (lines.at(-1)?.id !== id) {
-      lines.push({ id, name, binPath, setAside: setAside === 1, renditions: [] });
+      lines.push({ id, name, binPath, note, setAside: setAside === 1, renditions: [] });
       rendition = null;
     }
     const { renditions } = lines.at(-1)!;
@@ -62,7 +64,7 @@ export function clipLines(rows: readonly RawLine[]): ClipLine[] {
 }
 
 function linkOf(row: RawLine): LineLink {
-  const [, , , , , , , shelfId, path, url, name, fingerprint, sizeBytes, kind, itemId, itemSize, itemPrint, itemKind, channels] = row;
+  const [, , , , , , , , shelfId, path, url, name, fingerprint, sizeBytes, kind, itemId, itemSize, itemPrint, itemKind, channels] = row;
   return {
     place: shelfId !== null && path !== null ? { shelfId, path } : null,
     url,

@@ -3,7 +3,7 @@ import type { Place } from '../../core/media/item';
 import type { Moment } from '../../core/project/moment';
 import type { Db } from './database';
 import { clipLines, type ClipLine, type RawLine } from './clip-lines';
-import { Kept } from './kept';
+import { LastMade } from '../last-made';
 
 interface RawClip {
   id: string;
@@ -44,11 +44,9 @@ function linkColumns({ place, url, expected }: MediaLink): (string | number | nu
 }
 
 export class Clips {
-  private readonly linked: Kept<string[]>;
+  private readonly linked = new LastMade<string[]>(20);
 
-  constructor(private readonly db: Db) {
-    this.linked = new Kept(db);
-  }
+  constructor(private readonly db: Db) {}
 
   /** `only`: these of them; null for all. In order of their names. */
   ofProject(projectId: string, only: readonly string[] | null = null): Clip[] {
@@ -96,7 +94,7 @@ export class Clips {
   lines(projectId: string): ClipLine[] {
     const rows = this.db
       .prepare(
-        `SELECT c.id, c.name, c.bin_path, c.set_aside, r.rowid, r.kind, l.position, l.shelf_id, l.path, l.url, l.name, l.fingerprint, l.size_bytes,
+        `SELECT c.id, c.name, c.bin_path, c.set_aside, c.note, r.rowid, r.kind, l.position, l.shelf_id, l.path, l.url, l.name, l.fingerprint, l.size_bytes,
            l.kind, i.id, i.size_bytes, i.fingerprint, i.kind, i.channels
          FROM clips c LEFT JOIN renditions r ON r.clip_id = c.id LEFT JOIN links l ON l.rendition_id = r.id
          LEFT JOIN items i ON i.shelf_id = l.shelf_id AND i.path = l.path AND i.gone_at IS NULL
@@ -108,10 +106,17 @@ export class Clips {
     return clipLines(rows);
   }
 
+  /** Bins that clips lie in, each once. */
+  binPaths(projectId: string): string[] {
+    return this.db.prepare('SELECT DISTINCT bin_path FROM clips WHERE project_id = ?').pluck().all(projectId) as string[];
+  }
+
   /** Shelves that the links of a project's clips name, in order. */
   shelvesLinked(projectId: string): string[] {
+    const stamp = this.db.prepare('SELECT version FROM stamps WHERE scope = ?').pluck().get(projectId);
     return this.linked.of(
       projectId,
+      stamp,
       () =>
         this.db
           .prepare(

@@ -1,12 +1,14 @@
 /** Columns that an earlier version did not have, from what the rows hold. */
 import { readTimeline } from '../../core/interchange/otio/otio-reader';
 import type { OtioObject } from '../../core/interchange/otio/otio-types';
+import { readsOf } from '../../core/project/reads';
 import type { Timeline } from '../../core/project/timeline';
 import { rate, type Rate } from '../../core/time/rate';
 import type { Db } from './database';
 import { ITEM_COLUMNS, itemColumns } from './item-columns';
 import { factsFromJson } from './item-facts';
 import { shownEvents, timelineHead } from './timeline-head';
+import { eventClips, putReads } from './timeline-reads';
 
 /** So many rows at once: a long fill that is broken off goes on at the next start. */
 const BATCH = 5_000;
@@ -25,7 +27,10 @@ function fillItems(db: Db): number {
 
 function fillTimelines(db: Db): void {
   const rows = db
-    .prepare('SELECT t.id, p.rate_num, p.rate_den FROM timelines t JOIN projects p ON p.id = t.project_id WHERE t.head IS NULL')
+    .prepare(
+      `SELECT t.id, p.rate_num, p.rate_den FROM timelines t JOIN projects p ON p.id = t.project_id
+       WHERE t.head IS NULL OR (t.head <> 'null' AND NOT EXISTS (SELECT 1 FROM timeline_reads r WHERE r.timeline_id = t.id))`,
+    )
     .all() as { id: string; rate_num: number; rate_den: number }[];
   const document = db.prepare('SELECT document FROM timelines WHERE id = ?').pluck();
   const head = db.prepare('UPDATE timelines SET head = ? WHERE id = ?');
@@ -34,7 +39,10 @@ function fillTimelines(db: Db): void {
     const model = readOrNull(document.get(id) as string, rate(rate_num, rate_den));
     db.transaction(() => {
       head.run(JSON.stringify(model && timelineHead(model)), id);
-      if (model) shownEvents(model).forEach((sound, index) => event.run(sound ? 1 : 0, id, index));
+      if (!model) return;
+      shownEvents(model).forEach((sound, index) => event.run(sound ? 1 : 0, id, index));
+      const { clipIds, positions } = eventClips(db, id);
+      putReads(db, id, readsOf(model, clipIds, positions));
     }).immediate();
   }
 }

@@ -1,5 +1,6 @@
 /** A part of the list of a shelf: filtered, sorted and counted here, so that nothing is sent that nobody looks at. */
 import type { Item } from '../../core/media/item';
+import { filterWords } from '../list-window';
 import type { Db } from './database';
 import { itemFromRaw, OWN_COLUMNS, type RawItem } from './item-row';
 
@@ -28,7 +29,7 @@ export interface ItemQuestion {
 }
 
 export function itemWindow(db: Db, shelfId: string, { filter, sort, down, only, limit, offset }: ItemQuestion): { total: number; rows: Item[] } {
-  const words = filter.normalize('NFC').toLowerCase().split(/\s+/).filter((word) => word !== ''); // prettier-ignore
+  const words = filterWords(filter);
   const values = { shelfId, words: JSON.stringify(words), endings: JSON.stringify(Array.isArray(only) ? only : []), limit, offset };
   const tests = [
     'shelf_id = @shelfId AND gone_at IS NULL',

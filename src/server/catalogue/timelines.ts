@@ -1,7 +1,9 @@
 import type { Finding } from '../../core/planning/finding';
+import type { TimelineReads } from '../../core/project/reads';
 import type { Db } from './database';
-import { Kept } from './kept';
+import { LastMade } from '../last-made';
 import type { TimelineHead } from './timeline-head';
+import { copyReads, eventClips, putReads, readsOfTimeline, type EventClips } from './timeline-reads';
 
 export interface TimelineRow {
   readonly id: string;
@@ -14,12 +16,6 @@ export interface TimelineRow {
   readonly findings: readonly Finding[];
 }
 
-/** By event index: its clip, and which item of the clip it names (null where its track decides). */
-export interface EventClips {
-  readonly clipIds: readonly (string | null)[];
-  readonly positions: readonly (number | null)[];
-}
-
 /** A timeline as lists tell of it. */
 export interface TimelineEntry extends Omit<TimelineRow, 'document'> {
   readonly head: TimelineHead;
@@ -27,6 +23,7 @@ export interface TimelineEntry extends Omit<TimelineRow, 'document'> {
 
 /** What is added of a timeline beside its text. */
 export interface TimelineParts extends EventClips {
+  readonly reads: TimelineReads;
   /** Null where its model cannot be read. */
   readonly head: TimelineHead | null;
   /** By event index: whether it reads sound; null where nothing of it is shown. */
@@ -48,6 +45,13 @@ export interface TimelineFigures {
   readonly usedSeconds: number;
 }
 
+/** Which clips the events of a project show, and how often. */
+interface Uses {
+  readonly events: ReadonlyMap<string, number>;
+  readonly reads: readonly ClipRead[];
+  readonly clips: ReadonlySet<string>;
+}
+
 interface Raw extends Omit<TimelineRow, 'findings'> {
   findings: string;
 }
@@ -60,10 +64,12 @@ const WORDS = 'id, name, format, source_name AS sourceName, brought_in_at AS bro
 const COLUMNS = 'id, name, format, source_name AS sourceName, brought_in_at AS broughtInAt, document, findings';
 
 export class Timelines {
-  private readonly uses: Kept<{ events: ReadonlyMap<string, number>; reads: readonly ClipRead[] }>;
+  private readonly uses = new LastMade<Uses>(20);
 
-  constructor(private readonly db: Db) {
-    this.uses = new Kept(db);
+  constructor(private readonly db: Db) {}
+
+  isOf(projectId: string, id: string): boolean {
+    return this.db.prepare('SELECT 1 FROM timelines WHERE id = ? AND project_id = ?').get(id, projectId) !== undefined;
   }
 
   ofProject(projectId: string): TimelineRow[] {
@@ -79,6 +85,18 @@ export class Timelines {
     return rows.map((row) => ({ ...row, findings: JSON.parse(row.findings) as Finding[], head: JSON.parse(row.head) as TimelineHead }));
   }
 
+  /** Timelines of a project with this very text: their ids and names. */
+  withDocument(projectId: string, document: string): { id: string; name: string }[] {
+    return this.db
+      .prepare('SELECT id, name FROM timelines WHERE project_id = ? AND bytes = ? AND document = ? ORDER BY brought_in_at, rowid')
+      .all(projectId, Buffer.byteLength(document), document) as { id: string; name: string }[];
+  }
+
+  /** What one reads of its clips; undefined where it could not be read. */
+  readsOf(id: string): TimelineReads | undefined {
+    return readsOfTimeline(this.db, id);
+  }
+
   /** Null when it is not there any more. */
   document(id: string): string | null {
     return (this.db.prepare('SELECT document FROM timelines WHERE id = ?').pluck().get(id) as string | undefined) ?? null;
@@ -89,7 +107,7 @@ export class Timelines {
     return this.db.prepare('SELECT coalesce(sum(bytes), 0) FROM timelines WHERE project_id = ?').pluck().get(projectId) as number;
   }
 
-  add(projectId: string, row: TimelineRow, { clipIds, positions, head, sounds }: TimelineParts): void {
+  add(projectId: string, row: TimelineRow, { clipIds, positions, head, sounds, reads }: TimelineParts): void {
     this.db
       .prepare(
         `INSERT INTO timelines (id, project_id, name, format, source_name, brought_in_at, document, findings, head, bytes)
@@ -107,6 +125,7 @@ export class Timelines {
         JSON.stringify(head),
         Buffer.byteLength(row.document),
       );
+    putReads(this.db, row.id, reads);
     const event = this.db.prepare('INSERT INTO timeline_events (timeline_id, event_index, clip_id, link_position, sound) VALUES (?, ?, ?, ?, ?)');
     clipIds.forEach((clipId, index) => {
       const sound = sounds[index] ?? null;
@@ -126,6 +145,7 @@ export class Timelines {
     for (const id of ids) {
       const own = newId();
       copy.run(own, toProject, id);
+      copyReads(this.db, id, own, clips);
       for (const [index, clipId, position, sound] of events.all(id) as [number, string, number | null, number | null][])
         if (clips.has(clipId)) event.run(own, index, clips.get(clipId), position, sound);
     }
@@ -167,38 +187,36 @@ export class Timelines {
     return this.usesOf(projectId).reads;
   }
 
-  private usesOf(projectId: string) {
-    return this.uses.of(projectId, () => {
+  /** Clips that any timeline of the project uses. */
+  clipsOn(projectId: string): ReadonlySet<string> {
+    return this.usesOf(projectId).clips;
+  }
+
+  /** Events never change: known as long as the project has the same timelines. */
+  private usesOf(projectId: string): Uses {
+    const ids = JSON.stringify(this.db.prepare('SELECT id FROM timelines WHERE project_id = ? ORDER BY id').pluck().all(projectId));
+    return this.uses.of(projectId, ids, () => {
       const rows = this.db
         .prepare(
           `SELECT e.clip_id, e.sound, e.link_position, count(*) FROM timelines t JOIN timeline_events e ON e.timeline_id = t.id
-           WHERE t.project_id = ? AND e.sound IS NOT NULL GROUP BY e.clip_id, e.sound, e.link_position`,
+           WHERE t.project_id = ? GROUP BY e.clip_id, e.sound, e.link_position`,
         )
         .raw()
-        .all(projectId) as [string, number, number | null, number][];
+        .all(projectId) as [string, number | null, number | null, number][];
+      const shown = rows.filter(([, sound]) => sound !== null);
       const events = new Map<string, number>();
-      for (const [clipId, , , count] of rows) events.set(clipId, (events.get(clipId) ?? 0) + count);
-      return { events, reads: rows.map(([clipId, sound, position]): ClipRead => ({ clipId, sound: sound === 1, position })) };
+      for (const [clipId, , , count] of shown) events.set(clipId, (events.get(clipId) ?? 0) + count);
+      return {
+        events,
+        reads: shown.map(([clipId, sound, position]): ClipRead => ({ clipId, sound: sound === 1, position })),
+        clips: new Set(rows.map(([clipId]) => clipId)),
+      };
     });
   }
 
   /** Clip of each event, by index, as far as there are any. */
   eventClips(timelineId: string): EventClips {
-    const rows = this.db
-      .prepare('SELECT event_index, clip_id, link_position FROM timeline_events WHERE timeline_id = ? ORDER BY event_index')
-      .raw()
-      .all(timelineId) as [number, string, number | null][];
-    const clipIds: (string | null)[] = [];
-    const positions: (number | null)[] = [];
-    for (const [index, clipId, position] of rows) {
-      while (clipIds.length < index) {
-        clipIds.push(null);
-        positions.push(null);
-      }
-      clipIds[index] = clipId;
-      positions[index] = position;
-    }
-    return { clipIds, positions };
+    return eventClips(this.db, timelineId);
   }
 
   /** Takes a timeline out; returns the clips it used. */

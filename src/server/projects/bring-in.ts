@@ -12,6 +12,7 @@ import type { TimelineSnapshot } from '../../core/planning/plan';
 import { binName } from '../../core/project/bins';
 import type { Clip, ClipMarks, Expected, MediaLink } from '../../core/project/clip';
 import { ceilFrames, floorFrames, type Moment } from '../../core/project/moment';
+import { readsOf } from '../../core/project/reads';
 import { activeReference, clipEvents, type ClipEvent, type MediaReference, type Timeline } from '../../core/project/timeline';
 import { parseRate, type Rate } from '../../core/time/rate';
 import type { Catalogue } from '../catalogue/catalogue';
@@ -53,13 +54,12 @@ export function bringIn(
   const made: TimelineSnapshot[] = [];
   let events = 0;
   catalogue.transaction(() => {
-    const standing = catalogue.timelines.ofProject(projectId);
     for (const { timeline, document, bins } of file.timelines) {
       const text = JSON.stringify(document);
       // The same text in another folder may link other files: it is the same only where each event finds the same clip.
-      const known = standing.find(
-        (row) => row.document === text && clips.findsAgain(timeline.tracks, catalogue.timelines.eventClips(row.id).clipIds),
-      );
+      const known = catalogue.timelines
+        .withDocument(projectId, text)
+        .find((row) => clips.findsAgain(timeline.tracks, catalogue.timelines.eventClips(row.id).clipIds));
       if (known) {
         findings.push(notes('already-here', `"${known.name}" is here already, event for event; it was not brought in again.`));
         timelineIds.push(known.id);
@@ -85,10 +85,11 @@ export function bringIn(
       };
       const shown = shownEvents(timeline);
       const sounds = clipIds.map((_, index) => shown.get(index) ?? null);
-      catalogue.timelines.add(projectId, row, { clipIds, positions, sounds, head: timelineHead(timeline) });
+      const reads = readsOf(timeline, clipIds, positions);
+      catalogue.timelines.add(projectId, row, { clipIds, positions, sounds, reads, head: timelineHead(timeline) });
       timelineIds.push(id);
       madeIds.push(id);
-      made.push({ id, model: timeline, document, clipIds, positions });
+      made.push({ id, model: timeline, document, clipIds, positions, reads });
     }
     keepFigures(catalogue, projectId, made);
     for (const { document, bins } of file.clips) {

@@ -1,10 +1,10 @@
 /** A project in figures: link states, bytes, where the size is, what to do next. */
-import { fileName, folderOf, placeKey, type Place } from '../../core/media/item';
+import { folderOf, placeKey, type Place } from '../../core/media/item';
 import type { ShelfSnapshot } from '../../core/planning/plan';
-import { clipState, isOffline, LINK_STATES, linksRead, sourceLink, type LinkState } from '../../core/project/clip';
+import { clipState, isOffline, LINK_STATES, linksRead, type LinkState } from '../../core/project/clip';
 import { formatBytes } from '../../core/manifest/words';
 import { lackWords } from '../../core/planning/crate-words';
-import type { Advice, ClipView, OverviewView, ProjectView } from '../api/views';
+import type { Advice, OverviewView, ProjectView } from '../api/views';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { ProjectRow } from '../catalogue/projects';
 import type { ClipRead } from '../catalogue/timelines';
@@ -140,23 +140,4 @@ function advise(view: ProjectView, shelves: readonly ShelfSnapshot[], missingEve
   if (view.timelines > 0 && view.lastCrate === null)
     advice.push({ stage: 'crates', title: 'Make the first crate', why: `There is no safe copy yet of ${formatBytes(view.mediaBytes)} of media.` });
   return advice;
-}
-
-export function clipViews(catalogue: Catalogue, projectId: string, lines: ProjectLines): ClipView[] {
-  const counts = catalogue.timelines.eventsByClip(projectId);
-  return lines.clips.map((clip) => {
-    const link = sourceLink(clip);
-    return {
-      id: clip.id,
-      name: clip.name,
-      binPath: clip.binPath,
-      state: clipState(clip, lines),
-      fileName: link?.expected.name || (link?.place ? fileName(link.place.path) : ''),
-      place: link?.place ?? null,
-      url: link?.url ?? '',
-      renditions: clip.renditions.map((rendition) => rendition.kind),
-      itemId: link?.item?.id ?? null,
-      events: counts.get(clip.id) ?? 0,
-    };
-  });
 }

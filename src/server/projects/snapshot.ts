@@ -4,11 +4,12 @@ import type { OtioObject } from '../../core/interchange/otio/otio-types';
 import type { Item } from '../../core/media/item';
 import type { ShelfSnapshot, Snapshot, TimelineSnapshot } from '../../core/planning/plan';
 import type { Clip } from '../../core/project/clip';
+import { readsOf, type TimelineReads } from '../../core/project/reads';
 import type { Timeline } from '../../core/project/timeline';
 import type { Rate } from '../../core/time/rate';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { ClipLine } from '../catalogue/clip-lines';
-import type { EventClips } from '../catalogue/timelines';
+import type { EventClips } from '../catalogue/timeline-reads';
 import { linesOf, type ProjectLines } from './project-lines';
 import { PlanRequestError } from './undo-plan';
 import type { Mounts } from '../stock/mounts';
@@ -107,6 +108,11 @@ class TimelineReading implements TimelineSnapshot {
 
   get document(): OtioObject {
     return modelOf(this.catalogue, this.id, this.rate).document;
+  }
+
+  /** What cannot be read is told by its model. */
+  get reads(): TimelineReads {
+    return this.catalogue.timelines.readsOf(this.id) ?? readsOf(this.model, this.clipIds, this.positions);
   }
 
   get clipIds(): EventClips['clipIds'] {

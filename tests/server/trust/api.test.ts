@@ -6,6 +6,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { formatOtio } from '../../../src/core/interchange/otio/otio-writer';
 import type { ClipView, RunView, ShelfView } from '../../../src/server/api/views';
+import type { Window } from '../../../src/server/list-window';
 import { LiveServer } from '../../helpers/live-server';
 import { cutOf, cutTimeline, sparse, wavBytes } from '../../helpers/trust-house';
 
@@ -95,12 +96,12 @@ it('an undo waits for the word of whoever uses the files; what is undone cannot 
   expect(await server.ask('POST', 'runs', { ...undoRequest(pulled.id, true), digest: read.digest })).toMatchObject({ status: 409, body: { code: 'plan-changed' } }); // prettier-ignore
   expect((await run(undoRequest(pulled.id, true))).state).toBe('done');
   expect((await server.ask('POST', `runs/${pulled.id}/resume`, {})).status).toBe(409);
-  expect((await server.get<ClipView[]>(`projects/${other}/clips`)).map((clip) => clip.state)).toEqual(['missing']);
+  expect((await server.get<Window<ClipView>>(`projects/${other}/clips`)).rows.map((clip) => clip.state)).toEqual(['missing']);
 });
 
 it('a shelf that a run uses stays on the list; taken off and registered again it has its links', async () => {
   renameSync(join(folder, 'FOUNDRY-A/big.wav'), join(folder, 'FOUNDRY-A/huge.wav'));
-  const states = async () => (await server.get<ClipView[]>(`projects/${project}/clips`)).map((clip) => clip.state);
+  const states = async () => (await server.get<Window<ClipView>>(`projects/${project}/clips`)).rows.map((clip) => clip.state);
   const pulled = pullRequest('held');
   const { digest } = await server.post<{ digest: string }>('plans', pulled);
   const { id } = await server.post<{ id: number }>('runs', { ...pulled, digest });

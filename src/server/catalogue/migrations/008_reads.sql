@@ -1,0 +1,8 @@
+-- What a timeline reads of its clips, made once of its document; see catalogue/timeline-reads.ts. Not there until filled,
+-- and never for one that cannot be read.
+CREATE TABLE timeline_reads (
+  timeline_id TEXT PRIMARY KEY REFERENCES timelines (id) ON DELETE CASCADE,
+  reads BLOB NOT NULL
+) STRICT, WITHOUT ROWID;
+-- One that is brought in again is found by its length.
+CREATE INDEX timelines_by_bytes ON timelines (project_id, bytes);

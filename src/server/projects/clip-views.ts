@@ -1,0 +1,103 @@
+/** Clips as the screen lists them: a window of them, filtered and sorted. */
+import { fileName } from '../../core/media/item';
+import { byName } from '../../core/naming/by-name';
+import type { Snapshot } from '../../core/planning/plan';
+import { stockOf, type StockView } from '../../core/planning/stock-view';
+import { isInside } from '../../core/project/bins';
+import { clipState, isOffline, LINK_STATES, sourceLink, sourceRendition, type Clip, type LinkState } from '../../core/project/clip';
+import { floorToRate } from '../../core/time/convert';
+import { sameRate, type Rate } from '../../core/time/rate';
+import { frameToTimecode } from '../../core/time/timecode';
+import type { ClipView } from '../api/views';
+import type { Catalogue } from '../catalogue/catalogue';
+import type { ClipLine } from '../catalogue/clip-lines';
+import { cutOut, filterWords, fits, type Window, type WindowQuery } from '../list-window';
+import type { ProjectLines } from './project-lines';
+import { narrowed } from './snapshot';
+
+export const CLIP_SORTS = ['name', 'bin', 'file', 'events', 'state'] as const;
+
+export interface ClipQuery extends WindowQuery<(typeof CLIP_SORTS)[number]> {
+  /** Clips of this bin and of bins below; empty for all. */
+  readonly bin: string;
+  /** A state, or `offline` for all that stand for missing media; empty for all. */
+  readonly state: LinkState | 'offline' | '';
+  /** These alone; null for all. */
+  readonly ids: readonly string[] | null;
+}
+
+/** What a list tells of a clip before it is looked at. */
+interface Listed {
+  readonly line: ClipLine;
+  readonly fileName: string;
+  readonly state: LinkState;
+  readonly events: number;
+}
+
+export function clipWindow(catalogue: Catalogue, snapshot: Snapshot, lines: ProjectLines, query: ClipQuery): Window<ClipView> {
+  const counts = catalogue.timelines.eventsByClip(snapshot.project.id);
+  const ids = query.ids && new Set(query.ids);
+  const words = filterWords(query.filter);
+  const listed = lines.clips.flatMap((line): Listed[] => {
+    if ((ids && !ids.has(line.id)) || (query.bin !== '' && !isInside(line.binPath, query.bin))) return [];
+    const link = sourceLink(line);
+    const file = link?.expected.name || (link?.place ? fileName(link.place.path) : '');
+    if (!fits(words, `${line.name} ${file} ${line.note}`)) return [];
+    const state = clipState(line, lines);
+    if (query.state !== '' && !(query.state === 'offline' ? isOffline(state) : state === query.state)) return [];
+    return [{ line, fileName: file, state, events: counts.get(line.id) ?? 0 }];
+  });
+  const { total, rows } = cutOut(inOrder(listed, query), query);
+  const shown = narrowed(catalogue, snapshot, rows.map(({ line }) => line.id)); // prettier-ignore
+  const stock = stockOf(shown);
+  const byId = new Map(shown.clips.map((clip) => [clip.id, clip]));
+  return { total, rows: rows.map((row) => ({ ...viewOf(row), ...clipWords(byId.get(row.line.id)!, shown, stock) })) };
+}
+
+/** By name they are in order already. */
+function inOrder(rows: readonly Listed[], { sort, down }: ClipQuery): readonly Listed[] {
+  if (sort === 'name') return down ? [...rows].reverse() : rows;
+  const compare: Record<Exclude<typeof sort, 'name'>, (a: Listed, b: Listed) => number> = {
+    bin: (a, b) => byName(a.line.binPath, b.line.binPath),
+    file: (a, b) => byName(a.fileName, b.fileName),
+    events: (a, b) => a.events - b.events,
+    state: (a, b) => LINK_STATES.indexOf(a.state) - LINK_STATES.indexOf(b.state),
+  };
+  const own = compare[sort];
+  return [...rows].sort((a, b) => (down ? own(b, a) : own(a, b)));
+}
+
+function viewOf({ line, fileName: file, state, events }: Listed) {
+  const { id, name, binPath, note, renditions } = line;
+  const link = sourceLink(line);
+  return { id, name, binPath, note, state, fileName: file, place: link?.place ?? null, url: link?.url ?? '', renditions: renditions.map(({ kind }) => kind), events }; // prettier-ignore
+}
+
+function markLabel(frame: number | null, rate: Rate, dropFrame: boolean): string | null {
+  return frame === null ? null : frameToTimecode(frame, rate, dropFrame);
+}
+
+function clipWords(clip: Clip, snapshot: Snapshot, stock: StockView): Omit<ClipView, keyof ReturnType<typeof viewOf>> {
+  const links = sourceRendition(clip)?.links ?? [];
+  const link = sourceLink(clip);
+  const item = link?.place ? stock.itemAt(link.place) : null;
+  const facts = item?.facts;
+  const { rate, dropFrame } = snapshot.project;
+  const marks = clip.marks;
+  const length = facts?.durationFrames ?? link?.expected.durationFrames ?? null;
+  const own = facts?.rate ?? link?.expected.rate ?? null;
+  return {
+    colour: clip.colour,
+    conform: clip.conform,
+    madeBy: clip.madeBy,
+    items: links.map((entry) => ({
+      name: entry.expected.name || (entry.place ? fileName(entry.place.path) : entry.url),
+      kind: (entry.place ? stock.itemAt(entry.place)?.facts.kind : null) ?? entry.expected.kind,
+      place: entry.place,
+    })),
+    marks: marks && { in: markLabel(marks.inFrame, marks.rate, dropFrame), out: markLabel(marks.outFrame, marks.rate, dropFrame) },
+    rateDiffers: facts?.kind === 'video' && facts.rate !== null && !sameRate(facts.rate, rate),
+    poster: item && facts?.video ? { itemId: item.id, frame: Math.floor((facts.durationFrames ?? 0) / 3) } : null,
+    length: length === null || own === null ? '' : frameToTimecode(floorToRate(length, own, rate), rate, dropFrame),
+  };
+}
