@@ -2,6 +2,7 @@
  * A house of half a million files with a project of a million events, and at half that size beside it, so that growth
  * is seen: how long views, windows and plans take, cold and warm. `--items N` takes another size. Nothing here passes or fails.
  */
+import { execFileSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -10,8 +11,10 @@ import { clipDocument, externalReference, formatOtio, rationalTime, timelineDocu
 import { readTimelineFile } from '../src/core/interchange/read-timeline-file';
 import type { Item } from '../src/core/media/item';
 import { rate } from '../src/core/time/rate';
+import type { Config } from '../src/server/config';
 import { House } from '../src/server/house';
 import { bringIn } from '../src/server/projects/bring-in';
+import { clipOfItems } from '../src/server/projects/make-clip';
 import { makePlan } from '../src/server/projects/make-plan';
 import { registerShelf } from '../src/server/stock/register-shelf';
 import { Study, type Question } from '../src/server/study';
@@ -20,8 +23,6 @@ const PAL = rate(25);
 const SHELVES = 20;
 const PROJECTS = 20;
 const EVENTS_A_TIMELINE = 5_000;
-const asked = process.argv.indexOf('--items');
-const most = asked < 0 ? 500_000 : Number(process.argv[asked + 1]);
 
 function itemAt(shelfId: string, index: number): Item {
   const path = `Day ${index % 40}/A${String(Math.floor(index / 500) % 200).padStart(3, '0')}_C${String(index).padStart(6, '0')}.mov`;
@@ -41,17 +42,24 @@ function itemAt(shelfId: string, index: number): Item {
   }; // prettier-ignore
 }
 
-async function measure(items: number): Promise<void> {
-  const folder = mkdtempSync(join(tmpdir(), 'mill-weight-'));
-  const config = { dataFolder: join(folder, 'data'), roots: [folder], host: '127.0.0.1', names: [], port: 0, checkOnly: false, bayFolder: null };
-  const house = new House(config);
+/** The same in every process: which of them the bench made. */
+const BRONZE_HOUR = 'bronze-hour';
+const OLD_REELS = 'old-reels';
+
+async function took<T>(what: string, work: () => T | Promise<T>): Promise<T> {
+  const from = performance.now();
+  const done = await work();
+  console.log(`  ${what.padEnd(58)} ${(performance.now() - from).toFixed(0).padStart(7)} ms`);
+  return done;
+}
+
+function configOf(folder: string): Config {
+  return { dataFolder: join(folder, 'data'), roots: [folder], host: '127.0.0.1', names: [], port: 0, checkOnly: false, bayFolder: null };
+}
+
+async function build(folder: string, items: number): Promise<void> {
+  const house = new House(configOf(folder));
   const { catalogue } = house;
-  const took = async <T>(what: string, work: () => T | Promise<T>): Promise<T> => {
-    const from = performance.now();
-    const done = await work();
-    console.log(`  ${what.padEnd(52)} ${(performance.now() - from).toFixed(0).padStart(7)} ms`);
-    return done;
-  };
   console.log(`${items} items on ${SHELVES} shelves`);
   const shelves = Array.from({ length: SHELVES }, (_, index) => {
     mkdirSync(join(folder, `SHELF-${index}`));
@@ -71,19 +79,45 @@ async function measure(items: number): Promise<void> {
     });
     return formatOtio(timelineDocument(name, rationalTime(0, PAL), [trackDocument('V1', 'Video', events)]));
   };
-  const project = (name: string, timelines: number, clips: number): string => {
-    const id = randomUUID();
+  const project = (id: string, name: string, timelines: number, clips: number) => {
     catalogue.projects.add({ id, name, rate: PAL, dropFrame: false, createdAt: 'now' });
     for (let timeline = 0; timeline < timelines; timeline++) {
       const file = readTimelineFile(cut(`Cut ${timeline}`, timeline * Math.floor(clips / timelines), clips), PAL);
       bringIn(catalogue, house.mounts, id, file, 'cut.otio', null, randomUUID);
     }
-    return id;
   };
   const clips = items / 25;
   const timelines = (items * 2) / EVENTS_A_TIMELINE;
-  const projectId = await took(`bringing in ${timelines} timelines of ${EVENTS_A_TIMELINE} events with ${clips} clips`, () => project('Bronze Hour', timelines, clips)); // prettier-ignore
-  await took(`${PROJECTS - 1} smaller projects`, () => { for (let index = 1; index < PROJECTS; index++) project(`Bell ${index}`, 1, 1000); }); // prettier-ignore
+  await took(`bringing in ${timelines} timelines of ${EVENTS_A_TIMELINE} events with ${clips} clips`, () => project(BRONZE_HOUR, 'Bronze Hour', timelines, clips)); // prettier-ignore
+  await took(`${PROJECTS - 2} smaller projects`, () => { for (let index = 2; index < PROJECTS; index++) project(randomUUID(), `Bell ${index}`, 1, 1000); }); // prettier-ignore
+  // Clips of the last shelves, in bins alone.
+  catalogue.projects.add({ id: OLD_REELS, name: 'Old Reels', rate: PAL, dropFrame: false, createdAt: 'now' });
+  await took(`a project with ${items / 10} clips in bins`, () =>
+    catalogue.transaction(() => {
+      for (let at = 0; at < items / 10; at++) {
+        const item = catalogue.items.at(itemAt(shelves[SHELVES - 1 - Math.floor(at / own)]!, at % own).place)!;
+        catalogue.clips.put(OLD_REELS, clipOfItems([item], 'Reels', randomUUID));
+      }
+    }),
+  );
+  await house.close();
+}
+
+/** Files of a project move to other folders; the clips that link them are to be found again. */
+function moveItems({ catalogue }: House, projectId: string, most: number): void {
+  const linked = catalogue.items.linkedBy(projectId).slice(0, most);
+  catalogue.transaction(() => {
+    catalogue.items.markGone(linked, 'now', null);
+    linked.forEach((item) => catalogue.items.put({ ...item, id: randomUUID(), place: { ...item.place, path: `moved/${item.place.path}` } }));
+  });
+}
+
+async function measure(folder: string): Promise<void> {
+  const config = configOf(folder);
+  const house = new House(config);
+  const { catalogue } = house;
+  const projectId = BRONZE_HOUR;
+  const shelves = catalogue.shelves.list();
   const study = Study.open(config);
   const timelineId = catalogue.timelines.entries(projectId)[0]!.id;
   const window = { filter: '', down: false, limit: 100, offset: 0 };
@@ -92,31 +126,53 @@ async function measure(items: number): Promise<void> {
     ['the list of projects', { ask: 'projects' }],
     ['a project’s head', { ask: 'project', projectId }],
     ['its overview', { ask: 'overview', projectId }],
+    ['its bins', { ask: 'bins', projectId }],
     ['a window of its clips', { ask: 'clips', projectId, query: { ...window, filter: 'c0', sort: 'events', bin: '', state: '', ids: null } }],
     ['its timelines', { ask: 'timelines', projectId }],
     ['one timeline', { ask: 'timeline', projectId, timelineId }],
     ['the usage of one timeline', usage([timelineId], 'used')],
-    [`the usage of all ${timelines * EVENTS_A_TIMELINE} events`, usage('all', 'used')],
+    ['the usage of all events', usage('all', 'used')],
+    ['the next window of it', { ...usage('all', 'used'), request: { ...usage('all', 'used').request, offset: 100 } }],
   ];
   for (const [what, question] of asks) await took(`${what}, first`, () => study.answerJson(question));
   for (const [what, question] of asks) await took(`${what}, again`, () => study.answerJson(question));
+  catalogue.clips.setAside(projectId, catalogue.clips.ids(projectId).slice(0, 1), true);
+  for (const [what, question] of asks) await took(`${what}, after a clip is another`, () => study.answerJson(question));
+  catalogue.clips.setAside(projectId, catalogue.clips.ids(projectId).slice(0, 1), false);
+  const shelfId = shelves[0]!.id;
+  const own = catalogue.items.countsByShelf().get(shelfId)!.items;
   const question = { filter: '', sort: 'path', down: false, only: null, limit: 100, offset: 0 } as const;
-  await took('a window of the items', () => catalogue.items.window(shelves[0]!, question));
-  await took('a window far down', () => catalogue.items.window(shelves[0]!, { ...question, offset: own - 100 }));
-  await took('a window filtered and sorted by size', () => catalogue.items.window(shelves[0]!, { ...question, filter: 'a01 pro', sort: 'size' }));
+  await took('a window of the items', () => catalogue.items.window(shelfId, question));
+  await took('a window far down', () => catalogue.items.window(shelfId, { ...question, offset: own - 100 }));
+  await took('a window filtered and sorted by size', () => catalogue.items.window(shelfId, { ...question, filter: 'a01 pro', sort: 'size' }));
   await took('the shelves with their counts', () => catalogue.items.countsByShelf());
-  // A thousand files move to another folder; the clips that link them are to be found again.
-  const linked = catalogue.items.linkedBy(projectId).slice(0, 1000);
-  catalogue.items.markGone(linked, 'now', null);
-  catalogue.transaction(() => linked.forEach((item) => catalogue.items.put({ ...item, id: randomUUID(), place: { ...item.place, path: `moved/${item.place.path}` } }))); // prettier-ignore
+  console.log(`  memory of the process ${Math.round(process.memoryUsage().rss / 1e6)} MB`);
   const relink = { kind: 'relink' as const, settings: { scope: null, choices: {} } };
-  const plan = await took('a relink plan for 1,000 clips', () => makePlan(study.catalogue, study.mounts, projectId, relink));
-  await took(`relinking ${plan.steps.length} clips`, async () => house.runner.finished(house.runner.submit(plan)));
+  for (const [project, most] of [
+    [projectId, 1000],
+    [OLD_REELS, Infinity],
+  ] as const) {
+    // prettier-ignore
+    moveItems(house, project, most);
+    const plan = await took('a relink plan', () => makePlan(study.catalogue, study.mounts, project, relink));
+    await took(`relinking ${plan.steps.length} clips`, async () => house.runner.finished(house.runner.submit(plan)));
+  }
   console.log(`  memory of the process ${Math.round(process.memoryUsage().rss / 1e6)} MB`);
   study.catalogue.close();
   await house.close();
-  rmSync(folder, { recursive: true, force: true });
 }
 
-await measure(most / 2);
-await measure(most);
+// What is measured begins with an empty memory.
+const [, script, work, where, count] = process.argv;
+if (work === 'build') await build(where!, Number(count));
+else if (work === 'measure') await measure(where!);
+else {
+  const asked = process.argv.indexOf('--items');
+  const most = asked < 0 ? 500_000 : Number(process.argv[asked + 1]);
+  for (const items of [most / 2, most]) {
+    const folder = mkdtempSync(join(tmpdir(), 'mill-weight-'));
+    execFileSync(process.execPath, [script!, 'build', folder, String(items)], { stdio: 'inherit' });
+    execFileSync(process.execPath, [script!, 'measure', folder], { stdio: 'inherit' });
+    rmSync(folder, { recursive: true, force: true });
+  }
+}

@@ -6,8 +6,9 @@ import { isObject, type Json, type OtioObject } from './otio-types';
 /** Marks a number that a double cannot hold: it is kept as text and written out as it came. */
 const BIG_NUMBER = '\\u0000int:';
 const BIG_NUMBER_OUT = /"\\u0000int:(-?\d[\d.eE+-]*)"/g;
-/** Where such a number may be: sixteen digits and more, or an exponent of three. */
-const MAYBE_BIG = /[:[,]\s*-?\d{16,}\s*[,}\]]|\d[eE]\+?\d{3}|\d{300}/;
+/** Where such a number may be: sixteen digits and more, or an exponent of three. Looked for first where they may stand in a text too. */
+const MAYBE_BIG = /\d{16}|\d[eE]\+?\d{3}/;
+const MAYBE_BIG_NUMBER = /[:[,]\s*-?\d{16,}\s*[,}\]]|\d[eE]\+?\d{3}|\d{300}/;
 /** Objects that shared references may grow a document to. */
 const MOST_OBJECTS = 2_000_000;
 /** Objects and lists within each other; 64 levels of nested timelines take about 260. */
@@ -25,7 +26,7 @@ export function parseOtioText(text: string): ParsedText {
     };
   let root: unknown;
   try {
-    root = JSON.parse(MAYBE_BIG.test(clean) ? keepBigNumbers(clean) : clean);
+    root = JSON.parse(MAYBE_BIG.test(clean) && MAYBE_BIG_NUMBER.test(clean) ? keepBigNumbers(clean) : clean);
   } catch (error) {
     return { finding: jsonFinding(clean, error) };
   }

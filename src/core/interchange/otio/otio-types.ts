@@ -8,7 +8,9 @@ export const DEEPEST_NESTING = 64;
 
 /** "Clip.2" → "Clip". Empty for what carries no schema. */
 export function schemaName(node: unknown): string {
-  return isObject(node) && typeof node.OTIO_SCHEMA === 'string' ? (node.OTIO_SCHEMA.split('.', 1)[0] ?? '') : '';
+  if (!isObject(node) || typeof node.OTIO_SCHEMA !== 'string') return '';
+  const point = node.OTIO_SCHEMA.indexOf('.');
+  return point < 0 ? node.OTIO_SCHEMA : node.OTIO_SCHEMA.slice(0, point);
 }
 
 export function isObject(node: unknown): node is OtioObject {
