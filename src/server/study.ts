@@ -10,7 +10,7 @@ import type { ColumnMap } from '../core/interchange/clip-list/clip-list-types';
 import { readTimelineFile } from '../core/interchange/read-timeline-file';
 import type { Place } from '../core/media/item';
 import type { Finding } from '../core/planning/finding';
-import type { Plan, Snapshot, Step } from '../core/planning/plan';
+import type { Snapshot } from '../core/planning/plan';
 import { reportItem, reportUsage, type UsageChoice, type UsageReport } from '../core/planning/usage-report';
 import type { Rate } from '../core/time/rate';
 import { mustHave, Problem, notFound } from './api/problem';
@@ -33,6 +33,8 @@ import { timelineSummaries, timelineView } from './projects/timeline-views';
 import { itemUsesView, usageTotals, usageWindow, type UsageRequest } from './projects/usage-views';
 import { enterRun } from './runs/enter-run';
 import { LastMade } from './last-made';
+import type { WindowQuery } from './list-window';
+import { stepWindow, withoutTexts } from './projects/step-views';
 import { Mounts } from './stock/mounts';
 
 export type Question =
@@ -42,6 +44,7 @@ export type Question =
   | { readonly ask: 'timeline'; readonly projectId: string; readonly timelineId: string }
   | { readonly ask: 'usage'; readonly projectId: string; readonly request: UsageRequest }
   | { readonly ask: 'compare'; readonly projectId: string; readonly before: string; readonly after: string }
+  | { readonly ask: 'steps'; readonly runId: number; readonly query: WindowQuery<'ordinal'> }
   | { readonly ask: 'plan'; readonly projectId: string | null; readonly request: PlanRequest }
   /** A plan that was read, as a run that is about to begin; see POST /api/runs. */
   | { readonly ask: 'enter-run'; readonly projectId: string | null; readonly request: PlanRequest; readonly digest: string }
@@ -70,8 +73,10 @@ export type TimelineSource = { readonly text: string } | { readonly file: string
 const MOST_KEPT_BYTES = 64 * 1024 * 1024;
 
 /** Views say how things stand; plans look at the disks too, and bringing in changes something. */
-function isView(question: Question): question is Exclude<Question, { ask: 'projects' | 'plan' | 'enter-run' | 'preview' | 'bring-in' }> {
-  return question.ask !== 'plan' && question.ask !== 'enter-run' && question.ask !== 'preview' && question.ask !== 'bring-in';
+function isView(question: Question): question is Exclude<Question, { ask: 'projects' | 'steps' | 'plan' | 'enter-run' | 'preview' | 'bring-in' }> {
+  return (
+    question.ask !== 'steps' && question.ask !== 'plan' && question.ask !== 'enter-run' && question.ask !== 'preview' && question.ask !== 'bring-in'
+  );
 }
 
 export class Study {
@@ -165,13 +170,15 @@ export class Study {
           if (!view) throw notFound('timeline');
           return view;
         });
+      case 'steps':
+        return stepWindow(this.catalogue, question.runId, question.query);
       case 'plan': {
         const plan = await makePlan(this.catalogue, this.mounts, question.projectId, question.request);
         return { digest: planDigest(plan), plan: withoutTexts(plan) };
       }
       case 'enter-run': {
         const plan = await makePlan(this.catalogue, this.mounts, question.projectId, question.request);
-        const stop = plan.findings.find((finding) => finding.severity === 'stops');
+        const stop = plan.findings.find(({ severity }) => severity === 'stops' || severity === 'asks');
         if (plan.blocked !== null) throw new Problem(409, 'blocked', plan.blocked, stop?.hint);
         if (planDigest(plan) !== question.digest)
           throw new Problem(409, 'plan-changed', 'Things have changed since you read this plan.', 'Read the new plan, then run it.');
@@ -274,23 +281,4 @@ function unlessRemoved(error: unknown): null {
 
 async function textOf(source: TimelineSource) {
   return 'text' in source ? { text: source.text, findings: [] } : decodeText(await readFile(source.file));
-}
-
-/** Texts of files can be large and nobody reads them in a plan: their length says enough. */
-export function withoutTexts(plan: Plan): Plan {
-  return { ...plan, steps: plan.steps.map(withoutText) };
-}
-
-export function withoutText(step: Step): Step {
-  if (step.action === 'write' && (step.content.type === 'text' || step.content.type === 'timeline'))
-    return { ...step, content: { type: 'text' as const, text: '' } };
-  if (step.action === 'write' && step.content.type === 'zip')
-    return {
-      ...step,
-      content: { type: 'zip' as const, entries: step.content.entries.map((entry) => ('text' in entry ? { ...entry, text: '' } : entry)) },
-    };
-  if (step.action === 'link' && (step.change.type === 'adopt' || step.change.type === 'open-crate'))
-    return { ...step, change: { ...step.change, timelines: step.change.timelines.map((timeline) => ({ ...timeline, text: '', parts: [] })) } };
-  if (step.action === 'frames') return { ...step, holds: null };
-  return step;
 }

@@ -207,7 +207,7 @@ export class WalkHouse {
   }
 
   private async pick(index: number): Promise<RunSummary | undefined> {
-    const runs = await this.server.get<RunSummary[]>('runs');
+    const runs = (await this.server.get<Window<RunSummary>>('runs?limit=1000')).rows;
     return runs[index % Math.max(1, runs.length)];
   }
 
@@ -222,7 +222,7 @@ export class WalkHouse {
   /** Waits until nothing moves; paused runs stay paused. */
   async settle(): Promise<Told[]> {
     for (let tries = 0; ; tries++) {
-      const runs = await this.server.get<RunSummary[]>('runs');
+      const runs = (await this.server.get<Window<RunSummary>>('runs?limit=1000')).rows;
       if (runs.every((run) => run.state !== 'running' && run.state !== 'queued')) {
         const views: Told[] = [];
         for (const run of runs)

@@ -3,6 +3,7 @@ import { folderOf, type Place } from '../media/item';
 import { below, layMedia, packageTimelines } from './package-layout';
 import { mediaFindings, nothingToTake, takenDetail, takenLines, type TakenDetail } from './pull';
 import {
+  blockedBy,
   destinationProblem,
   hiddenProblem,
   shelfFills,
@@ -14,7 +15,6 @@ import {
   type Step,
 } from './plan';
 import { portableName } from '../naming/safe-name';
-import { stops } from './finding';
 import type { LinkState } from '../project/clip';
 import { findUsedMedia, type UsedMedia, type UsedMediaSettings } from './used-media';
 
@@ -115,7 +115,7 @@ export function planCrate(snapshot: Snapshot, settings: CrateSettings, context: 
       { label: 'Originals', text: 'untouched' },
     ],
     fills: shelfFills(steps, snapshot.shelves),
-    findings: [...(problem ? [stops(problem.code, problem.message, problem.hint)] : []), ...mediaFindings(snapshot, settings, media, ofBytes, bytes)],
+    findings: [...blockedBy(problem), ...mediaFindings(snapshot, settings, media, ofBytes, bytes)],
     steps: problem ? [] : steps,
     blocked: problem?.message ?? null,
     detail: takenDetail(media, layout),

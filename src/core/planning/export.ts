@@ -17,9 +17,10 @@ import { soundEvents, type ClipEvent } from '../project/timeline';
 import { isRateNumber, rateFromNumber, type Rate } from '../time/rate';
 import { frameToTimecode } from '../time/timecode';
 import { clipListFindings } from './clip-list-rows';
-import { stops, warns, type Finding } from './finding';
+import { warns, type Finding } from './finding';
 import { below, framesOf } from './package-layout';
 import {
+  blockedBy,
   destinationProblem,
   hiddenProblem,
   precondition,
@@ -106,7 +107,7 @@ export function planExport(snapshot: Snapshot, settings: ExportSettings, context
       { label: 'Originals', text: 'untouched' },
     ],
     fills: shelfFills(steps, snapshot.shelves),
-    findings: [...(problem ? [stops(problem.code, problem.message, problem.hint)] : []), ...found],
+    findings: [...blockedBy(problem), ...found],
     steps: problem ? [] : steps,
     blocked: problem?.message ?? null,
     detail: { rows },

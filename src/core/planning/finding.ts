@@ -1,8 +1,8 @@
 /** What a reader, a check or a plan has to tell the user. */
 
 export interface Finding {
-  /** `stops`: it cannot be done; `warns`: read before you go on; `notes`: good to know. */
-  readonly severity: 'stops' | 'warns' | 'notes';
+  /** `stops`: it cannot be done; `asks`: something is still to be chosen; `warns`: read before you go on; `notes`: good to know. */
+  readonly severity: 'stops' | 'asks' | 'warns' | 'notes';
   readonly code: string;
   /** One sentence: what is so. */
   readonly message: string;
@@ -14,6 +14,10 @@ export interface Finding {
 
 export function stops(code: string, message: string, hint?: string, where?: string): Finding {
   return compact({ severity: 'stops', code, message, hint, where });
+}
+
+export function asks(code: string, message: string, hint?: string, where?: string): Finding {
+  return compact({ severity: 'asks', code, message, hint, where });
 }
 
 export function warns(code: string, message: string, hint?: string, where?: string): Finding {

@@ -8,7 +8,7 @@ import type { Item, MediaFacts, Place, SequenceFacts } from '../media/item';
 import type { FrameRange } from '../time/range';
 import type { Rate } from '../time/rate';
 import { formatBytes } from '../manifest/words';
-import type { Finding } from './finding';
+import { asks, stops, type Finding } from './finding';
 
 export type PlanKind = 'relink' | 'pull' | 'crate' | 'restore' | 'undo' | 'export' | 'unpack';
 
@@ -269,6 +269,16 @@ export function shelfFills(steps: readonly Step[], shelves: readonly ShelfSnapsh
       freeBytes: shelf.freeBytes,
       addsBytes: adds.get(shelf.id)!,
     }));
+}
+
+/** Problems of settings that are merely not made yet. */
+const NOT_YET: ReadonlySet<string> = new Set(['no-destination', 'no-folder-name', 'no-crate-name', 'no-timeline']);
+
+/** What keeps a plan from running, as a finding. */
+export function blockedBy(problem: { readonly code: string; readonly message: string; readonly hint: string } | null): Finding[] {
+  if (!problem) return [];
+  const { code, message, hint } = problem;
+  return [NOT_YET.has(code) ? asks(code, message, hint) : stops(code, message, hint)];
 }
 
 /** Why nothing can be written to `shelfId`, or null. */

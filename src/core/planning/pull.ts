@@ -5,9 +5,9 @@ import { missingFrames, sequenceName } from '../media/image-sequence';
 import { LINK_STATES, type LinkState } from '../project/clip';
 import { totalFrames, type RangeSet } from '../time/range';
 import { formatRate } from '../time/rate';
-import { notes, stops, warns, type Finding } from './finding';
+import { notes, warns, type Finding } from './finding';
 import { below, layMedia, packageTimelines, type PackageLayout } from './package-layout';
-import { destinationProblem, hiddenProblem, shelfFills, type Plan, type PlanLine, type Snapshot, type Step } from './plan';
+import { blockedBy, destinationProblem, hiddenProblem, shelfFills, type Plan, type PlanLine, type Snapshot, type Step } from './plan';
 import { findUsedMedia, type TakeMethod, type UsedItem, type UsedMedia, type UsedMediaSettings } from './used-media';
 
 export interface PullSettings extends UsedMediaSettings {
@@ -92,10 +92,7 @@ export function planPull(snapshot: Snapshot, settings: PullSettings, standing: I
       : settings.folderName.trim() === ''
         ? noFolderName()
         : (hiddenProblem(root.path) ?? destinationProblem(snapshot.shelves, root.shelfId, keepsBytes));
-  const findings = [
-    ...(problem ? [stops(problem.code, problem.message, problem.hint)] : []),
-    ...mediaFindings(snapshot, settings, media, ofBytes, keepsBytes),
-  ];
+  const findings = [...blockedBy(problem), ...mediaFindings(snapshot, settings, media, ofBytes, keepsBytes)];
   return {
     kind: 'pull',
     title: settings.media === 'parts' ? 'Pull the used parts' : 'Pull the used files',

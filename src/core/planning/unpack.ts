@@ -1,9 +1,9 @@
 /** Unpack: the media of an OTIO bundle goes onto a shelf, its timeline into the project. */
 import type { FileIdentity } from '../media/identity';
 import { fileName, type Place } from '../media/item';
-import { stops, warns, type Finding } from './finding';
+import { warns, type Finding } from './finding';
 import { below } from './package-layout';
-import { destinationProblem, hiddenName, hiddenProblem, shelfFills, type Plan, type Snapshot, type Step } from './plan';
+import { blockedBy, destinationProblem, hiddenName, hiddenProblem, shelfFills, type Plan, type Snapshot, type Step } from './plan';
 
 export interface UnpackSettings {
   readonly bundle: Place;
@@ -66,7 +66,7 @@ export function planUnpack(
     (file) => !file.path.startsWith('media/') && !/^(content\.otio|version\.txt)$/.test(file.path) && !file.path.endsWith('/'),
   );
   const findings: Finding[] = [
-    ...(problem ? [stops(problem.code, problem.message, problem.hint)] : []),
+    ...blockedBy(problem),
     ...(hidden[0]
       ? [
           warns(

@@ -5,6 +5,7 @@ import type { CrateSettings } from '../../core/planning/crate';
 import type { TakenDetail } from '../../core/planning/pull';
 import { plural } from '../shared/figures';
 import { Frame } from '../shared/Frame';
+import { Ask } from '../shared/Ask';
 import { PlacePicker } from '../shared/PlacePicker';
 import { PlanSheet } from '../shared/PlanSheet';
 import { TakenList } from '../shared/TakenList';
@@ -41,6 +42,7 @@ export function MakeCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
                 Where to, and its name
               </span>
               <PlacePicker label="Destination shelf" value={settings.destination} onChange={(destination) => change({ destination })} />
+              <Ask plan={state.plan} code="no-destination" />
               <TextInput
                 size="xs"
                 aria-label="Name of the crate"
@@ -48,6 +50,7 @@ export function MakeCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
                 maxLength={200}
                 onChange={(event) => change({ crateName: event.currentTarget.value })}
               />
+              <Ask plan={state.plan} code="no-crate-name" />
               <Textarea
                 size="xs"
                 aria-label="Note for whoever opens it"

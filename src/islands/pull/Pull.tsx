@@ -4,6 +4,7 @@ import type { PullSettings, TakenDetail } from '../../core/planning/pull';
 import { portableName } from '../../core/naming/safe-name';
 import { plural } from '../shared/figures';
 import { Frame } from '../shared/Frame';
+import { Ask } from '../shared/Ask';
 import { PlacePicker } from '../shared/PlacePicker';
 import { PlanSheet } from '../shared/PlanSheet';
 import { TakenList } from '../shared/TakenList';
@@ -41,6 +42,7 @@ export function Pull({ projectId }: { projectId: string }) {
                 Where to
               </span>
               <PlacePicker label="Destination shelf" value={settings.destination} onChange={(destination) => change({ destination })} />
+              <Ask plan={state.plan} code="no-destination" />
               <TextInput
                 size="xs"
                 aria-label="Name of the new folder"
@@ -48,6 +50,7 @@ export function Pull({ projectId }: { projectId: string }) {
                 onChange={(event) => change({ folderName: event.currentTarget.value })}
                 styles={{ input: { fontFamily: 'var(--mono)' } }}
               />
+              <Ask plan={state.plan} code="no-folder-name" />
             </div>
           )}
         </PlanSheet>

@@ -1,23 +1,20 @@
 import { Button, Checkbox, TextInput } from '@mantine/core';
-import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import type { UndoDetail } from '../../core/planning/undo';
 import type { RunSummary } from '../../server/api/views';
-import type { StepRow } from '../../server/catalogue/runs';
 import { api } from '../shared/api';
 import { fullDate, shortDate } from '../shared/dates';
 import { Bytes, plural } from '../shared/figures';
 import { Frame } from '../shared/Frame';
 import { IconSearch } from '../shared/icons';
-import { PathText } from '../shared/PathText';
 import { PlanSheet } from '../shared/PlanSheet';
-import { Receipt, runWord, useRun } from '../shared/Receipt';
+import { Receipt, runWord } from '../shared/Receipt';
 import { RunBar } from '../shared/RunStrip';
 import { usePlan } from '../shared/use-plan';
-import { useShelfNames, type ShelfNames } from '../shared/use-shelf-names';
 import { useWindow } from '../shared/use-window';
 import { VirtualTable, type Column } from '../shared/VirtualTable';
+import { StepTable } from './StepTable';
 
 const TONES: Record<RunSummary['state'], string> = {
   queued: 'dusk',
@@ -57,14 +54,22 @@ const askedRun = typeof window === 'undefined' ? null : new URLSearchParams(wind
 
 /** What is running, what failed; resume or undo it; what each did to every file. */
 export function RunList({ projectId }: { projectId: string }) {
-  const { data: runs } = useQuery({ queryKey: ['runs', projectId], queryFn: () => api.get<RunSummary[]>(`runs?project=${projectId}`) });
+  const runs = useWindow<RunSummary>(['runs', projectId], `runs?project=${projectId}`);
   const { data: live = [] } = useQuery<RunSummary[]>({ queryKey: ['live-runs'], queryFn: () => [], staleTime: Infinity });
   const [selected, setSelected] = useState<string | null>(askedRun);
   const [undoing, setUndoing] = useState(false);
   const [confirmed, setConfirmed] = useState(false);
   const [filter, setFilter] = useState('');
-  const rows = useMemo(() => (runs ?? []).map((run) => live.find((entry) => entry.id === run.id) ?? run), [runs, live]);
-  const chosen = rows.find((run) => String(run.id) === selected) ?? rows[0];
+  const rows = runs.rows.map((run) => live.find((entry) => entry.id === run?.id) ?? run);
+  const inSight = rows.find((run) => selected === null || String(run?.id) === selected);
+  // One that was asked for by its address, or lies out of sight.
+  const { data: apart } = useQuery({
+    queryKey: ['runs', 'one', selected],
+    queryFn: () => api.get<RunSummary>(`runs/${selected}`),
+    enabled: selected !== null && !inSight,
+    retry: false,
+  });
+  const chosen = inSight ?? apart ?? rows[0];
   const undo = usePlan<UndoDetail>(
     'undo',
     projectId,
@@ -128,12 +133,13 @@ export function RunList({ projectId }: { projectId: string }) {
         <VirtualTable
           label="Runs"
           rows={rows}
+          onSee={runs.see}
           columns={RUN_COLUMNS}
           rowKey={(run) => String(run.id)}
           selected={chosen ? String(chosen.id) : null}
           onSelect={select}
           empty={
-            runs && (
+            runs.total === 0 && (
               <div className="empty">
                 <b>Nothing has been run yet</b>Plans that you run show here with their receipts.
               </div>
@@ -161,96 +167,5 @@ export function RunList({ projectId }: { projectId: string }) {
         </>
       )}
     </Frame>
-  );
-}
-
-const STEP_WORDS: Record<StepRow['state'], [string, string]> = {
-  waiting: ['waits', 'var(--soft)'],
-  doing: ['in hand', 'var(--dusk)'],
-  publishing: ['in hand', 'var(--dusk)'],
-  done: ['done', 'var(--spruce)'],
-  failed: ['failed', 'var(--brick)'],
-  skipped: ['left out', 'var(--ochre)'],
-  cancelled: ['cancelled', 'var(--ochre)'],
-};
-
-/** A cut that became a copy, or a file that was to go and stayed, is not simply done. */
-function StepWord({ row }: { row: StepRow }) {
-  const other = row.outcome?.whole ? 'whole' : row.outcome?.left ? 'stays' : null;
-  const [word, colour] = other === null ? STEP_WORDS[row.state] : [other, 'var(--ochre)'];
-  return <b style={{ color: colour }}>{word}</b>;
-}
-
-function stepColumns(names: ShelfNames): Column<StepRow>[] {
-  return [
-    { key: 'action', title: 'Action', width: '56px', cell: (row) => row.step.action },
-    {
-      key: 'to',
-      title: 'File',
-      width: 'minmax(160px, 1.5fr)',
-      cell: (row) => {
-        const place = row.step.to ?? row.step.from;
-        return place ? <PathText shelf={names(place.shelfId)} path={place.path} /> : <span className="soft">{row.step.reason}</span>;
-      },
-    },
-    {
-      key: 'bytes',
-      title: 'Size',
-      width: '70px',
-      numeric: true,
-      cell: (row) => (row.outcome && row.step.action !== 'link' && !row.outcome.left ? <Bytes value={row.outcome.bytes} /> : '–'),
-    },
-    {
-      key: 'sum',
-      title: 'SHA-256',
-      width: '100px',
-      cell: (row) => (
-        <span className="mono" title={row.outcome?.sha256}>
-          {row.outcome?.sha256
-            ? `${row.outcome.sha256.slice(0, 6)}…${row.outcome.sha256.slice(-4)}`
-            : row.outcome?.files
-              ? `${row.outcome.files.length} files`
-              : '–'}
-        </span>
-      ),
-    },
-    {
-      key: 'state',
-      title: 'Result',
-      width: 'minmax(150px, 1.2fr)',
-      cell: (row) => (
-        <span title={row.message ?? row.outcome?.checked}>
-          <StepWord row={row} /> <span className="soft">{row.message ?? row.outcome?.checked}</span>
-        </span>
-      ),
-    },
-  ];
-}
-
-function StepTable({ runId, filter }: { runId: number; filter: string }) {
-  const { run } = useRun(runId);
-  const names = useShelfNames();
-  const [selected, setSelected] = useState<string | null>(null);
-  const [asked] = useDebouncedValue(filter, 150);
-  const columns = useMemo(() => stepColumns(names), [names]);
-  // While it goes on the rows in sight are asked for again with every step.
-  const steps = useWindow<StepRow>(['runs', 'steps', run?.state, run?.stepsDone], `runs/${runId}/steps?${new URLSearchParams({ filter: asked })}`);
-  return (
-    <VirtualTable
-      label="Files of the run"
-      rows={steps.rows}
-      onSee={steps.see}
-      columns={columns}
-      rowKey={(row) => String(row.ordinal)}
-      selected={selected}
-      onSelect={setSelected}
-      empty={
-        steps.total !== undefined && (
-          <div className="empty">
-            <b>No file of this run is called that</b>
-          </div>
-        )
-      }
-    />
   );
 }

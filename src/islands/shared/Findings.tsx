@@ -3,11 +3,11 @@ import type { Finding } from '../../core/planning/finding';
 
 const FIRST = 4;
 
-/** What a plan or a reader has to tell, the grave first. */
+/** What a plan or a reader has to tell, the grave first. What it asks for is told at its field; see Ask. */
 export function Findings({ findings }: { findings: readonly Finding[] }) {
   const [all, setAll] = useState(false);
-  const order = { stops: 0, warns: 1, notes: 2 };
-  const sorted = [...findings].sort((a, b) => order[a.severity] - order[b.severity]);
+  const order = { stops: 0, asks: 1, warns: 2, notes: 3 };
+  const sorted = findings.filter(({ severity }) => severity !== 'asks').sort((a, b) => order[a.severity] - order[b.severity]);
   const shown = all ? sorted : sorted.slice(0, FIRST);
   return (
     <>

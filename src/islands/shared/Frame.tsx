@@ -3,6 +3,7 @@ import { useEffect, useState, type ReactNode } from 'react';
 import type { RunSummary, ShelfView } from '../../server/api/views';
 import { LINK_STATES } from '../../core/project/clip';
 import { rateLabel } from '../../core/time/rate';
+import type { Window } from '../../server/list-window';
 import { api } from './api';
 import { plural } from './figures';
 import { HelpSheet } from './HelpSheet';
@@ -108,7 +109,10 @@ function Health({ project }: { project: ProjectWithChoices }) {
 
 function Rail({ projectId, stage, project }: { projectId: string; stage: Stage['id']; project: ProjectWithChoices | undefined }) {
   const { data: shelves } = useQuery({ queryKey: ['shelves'], queryFn: () => api.get<ShelfView[]>('shelves') });
-  const { data: runs } = useQuery({ queryKey: ['runs', projectId], queryFn: () => api.get<RunSummary[]>(`runs?project=${projectId}`) });
+  const { data: runs } = useQuery({
+    queryKey: ['runs', projectId, 'count'],
+    queryFn: () => api.get<Window<RunSummary>>(`runs?project=${projectId}&limit=1`),
+  });
   const { data: crates } = useQuery({ queryKey: ['crates', projectId], queryFn: () => api.get<unknown[]>(`projects/${projectId}/crates`) });
   const open = project ? project.states.missing + project.states.unplugged + project.states.changed : 0;
   const counts: Partial<Record<Stage['id'], { text: string; warn?: boolean }>> = {
@@ -116,7 +120,7 @@ function Rail({ projectId, stage, project }: { projectId: string; stage: Stage['
     shelves: { text: String(shelves?.length ?? '') },
     relink: { text: open > 0 ? String(open) : '', warn: (project?.states.missing ?? 0) + (project?.states.changed ?? 0) > 0 },
     crates: { text: crates?.length ? String(crates.length) : '' },
-    runs: { text: runs?.length ? String(runs.length) : '' },
+    runs: { text: runs?.total ? String(runs.total) : '' },
   };
   const groups = ['before', 'work', 'after'] as const;
   return (

@@ -13,13 +13,13 @@ export function orderRun(id: number, what: 'pause' | 'resume' | 'cancel'): void 
   void api.post(`runs/${id}/${what}`).catch(tellError);
 }
 
-/** What is going on, on every stage. */
 /** A crate that lacks clips is named, not called safe. */
 function safeWords(crate: ProjectView['lastCrate']): string {
   if (!crate) return 'No safe copy yet';
   return crate.lacks ? `No safe copy yet · ${crate.name}: ${crate.lacks}` : `Last safe copy: ${shortDate(crate.madeAt)}, ${crate.shelfName}`;
 }
 
+/** What is going on, on every stage. */
 export function RunStrip({ projectId, lastCrate }: { projectId: string; lastCrate: ProjectView['lastCrate'] }) {
   const { data: live = [] } = useQuery<RunSummary[]>({ queryKey: ['live-runs'], queryFn: () => [], staleTime: Infinity });
   const active = live.filter((run) => run.state === 'running' || run.state === 'queued' || run.state === 'paused');

@@ -17,25 +17,20 @@ export function ShelfCard({ shelf, chosen, onChoose }: { shelf: ShelfView; chose
   const used = shelf.capacityBytes - shelf.freeBytes;
   const act = (call: Promise<unknown>) => void call.then(() => client.invalidateQueries(), tellError);
   return (
-    <div
-      className={chosen ? 'panel shelf-card chosen' : 'panel shelf-card'}
-      onClick={onChoose}
-      role="button"
-      tabIndex={0}
-      aria-pressed={chosen}
-      aria-label={shelf.name}
-      onKeyDown={(event) => event.key === 'Enter' && onChoose()}
-    >
+    <div className={chosen ? 'panel shelf-card chosen' : 'panel shelf-card'}>
       <div className="top">
         <StateSign state={shelf.attached ? 'present' : 'unplugged'} bare />
-        <b>{shelf.name}</b>
+        {/* Reaches over the card; the other controls lie above it. */}
+        <button type="button" className="choose" aria-pressed={chosen} onClick={onChoose} title={shelf.name}>
+          {shelf.name}
+        </button>
         <Menu position="bottom-end">
           <Menu.Target>
-            <ActionIcon size={20} variant="subtle" color="gray" aria-label={`More for ${shelf.name}`} onClick={(event) => event.stopPropagation()}>
+            <ActionIcon size={20} variant="subtle" color="gray" aria-label={`More for ${shelf.name}`}>
               <IconDots size={15} />
             </ActionIcon>
           </Menu.Target>
-          <Menu.Dropdown onClick={(event) => event.stopPropagation()}>
+          <Menu.Dropdown>
             <Menu.Item
               disabled={!shelf.mountPath}
               onClick={() => void navigator.clipboard.writeText(shelf.mountPath!).then(() => tell('Copied', shelf.mountPath!))}
@@ -65,11 +60,7 @@ export function ShelfCard({ shelf, chosen, onChoose }: { shelf: ShelfView; chose
             <span className="soft" title={running.current}>
               {running.doneFiles} of {running.files} read
             </span>
-            <Button
-              size="compact-xs"
-              variant="default"
-              onClick={(event) => (event.stopPropagation(), act(api.remove(`shelves/${shelf.id}/stocktake`)))}
-            >
+            <Button size="compact-xs" variant="default" onClick={() => act(api.remove(`shelves/${shelf.id}/stocktake`))}>
               Stop
             </Button>
           </>
@@ -83,11 +74,7 @@ export function ShelfCard({ shelf, chosen, onChoose }: { shelf: ShelfView; chose
                   : 'No stocktake yet'}
             </span>
             {shelf.attached ? (
-              <Button
-                size="compact-xs"
-                variant="default"
-                onClick={(event) => (event.stopPropagation(), act(api.post(`shelves/${shelf.id}/stocktake`)))}
-              >
+              <Button size="compact-xs" variant="default" onClick={() => act(api.post(`shelves/${shelf.id}/stocktake`))}>
                 Take stock
               </Button>
             ) : (
@@ -95,7 +82,7 @@ export function ShelfCard({ shelf, chosen, onChoose }: { shelf: ShelfView; chose
                 <Button
                   size="compact-xs"
                   variant="default"
-                  onClick={(event) => (event.stopPropagation(), act(api.post(`bay/${encodeURIComponent(shelf.bayDrive!)}`, { plugged: true })))}
+                  onClick={() => act(api.post(`bay/${encodeURIComponent(shelf.bayDrive!)}`, { plugged: true }))}
                 >
                   Plug in
                 </Button>

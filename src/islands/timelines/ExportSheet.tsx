@@ -3,6 +3,7 @@ import { useMemo } from 'react';
 import { EXPORT_FORMATS, FORMAT_WORDS, type ExportFormat, type ExportRow } from '../../core/planning/export';
 import type { Place } from '../../core/media/item';
 import { Bytes, plural } from '../shared/figures';
+import { Ask } from '../shared/Ask';
 import { PlacePicker } from '../shared/PlacePicker';
 import { PlanSheet } from '../shared/PlanSheet';
 import { usePlan } from '../shared/use-plan';
@@ -45,6 +46,7 @@ export function ExportSheet({ projectId, timelineIds, onClose }: { projectId: st
             onChange={(format) => format && change({ format: format as ExportFormat })}
           />
           <PlacePicker label="Destination shelf" value={choice.destination} onChange={(destination) => change({ destination })} />
+          <Ask plan={state.plan} code="no-destination" />
           <TextInput
             size="xs"
             aria-label="Name of the folder"

@@ -3,6 +3,7 @@ import { useMemo, useState } from 'react';
 import { fileName, type Place } from '../../core/media/item';
 import { portableName } from '../../core/naming/safe-name';
 import { Bytes, plural } from '../shared/figures';
+import { Ask } from '../shared/Ask';
 import { PlacePicker } from '../shared/PlacePicker';
 import { PlanSheet } from '../shared/PlanSheet';
 import { usePlan } from '../shared/use-plan';
@@ -28,6 +29,7 @@ export function UnpackSheet({ projectId, bundle, onClose }: { projectId: string;
           <CloseButton size="sm" aria-label="Close" onClick={onClose} />
         </div>
         <PlacePicker label="Destination shelf" value={destination} onChange={setDestination} />
+        <Ask plan={state.plan} code="no-destination" />
         <TextInput
           size="xs"
           aria-label="Name of the new folder"
@@ -35,6 +37,7 @@ export function UnpackSheet({ projectId, bundle, onClose }: { projectId: string;
           onChange={(event) => setFolderName(event.currentTarget.value)}
           styles={{ input: { fontFamily: 'var(--mono)' } }}
         />
+        <Ask plan={state.plan} code="no-folder-name" />
         {state.plan && (
           <div className="made-files">
             {state.plan.detail.files.map((file) => (

@@ -207,13 +207,26 @@ function drawLabel(
   context.fillStyle = colours['--ink']!;
   context.font = `12px ${font}`;
   context.textBaseline = 'middle';
-  context.fillText(event.name, left + 12, y);
+  context.fillText(ellipsed(context, event.name, x + width - 7 - (left + 12)), left + 12, y);
   if (height > 36 && event.speed !== 1) {
     context.fillStyle = colours['--dusk']!;
     context.font = `600 11px ${font}`;
     context.fillText(speedWords(event.speed), left, top + 30);
   }
   context.restore();
+}
+
+/** The text, or as much of its begin as fits into so many pixels with an ellipsis behind it; empty where not even that does. */
+export function ellipsed(context: Pick<CanvasRenderingContext2D, 'measureText'>, text: string, widthPx: number): string {
+  if (context.measureText(text).width <= widthPx) return text;
+  const signs = [...text];
+  let [fits, over] = [0, signs.length];
+  while (over - fits > 1) {
+    const middle = (fits + over) >> 1;
+    if (context.measureText(`${signs.slice(0, middle).join('')}…`).width <= widthPx) fits = middle;
+    else over = middle;
+  }
+  return fits === 0 ? '' : `${signs.slice(0, fits).join('').trimEnd()}…`;
 }
 
 /** The signs of the icon set, small: disc, dashed ring, cross, not-equal, dash, half disc. */
@@ -346,7 +359,8 @@ function drawNested(context: CanvasRenderingContext2D, nested: DrawnNested, top:
     context.fillStyle = colours['--ink']!;
     context.font = `600 12px ${font}`;
     context.textBaseline = 'middle';
-    context.fillText(`${isOpen ? '▾' : '▸'} ${nested.name}`, Math.max(x, LABEL_PX) + 10, top + height / 2);
+    const left = Math.max(x, LABEL_PX) + 10;
+    context.fillText(ellipsed(context, `${isOpen ? '▾' : '▸'} ${nested.name}`, end - 6 - left), left, top + height / 2);
     context.restore();
   }
   context.globalAlpha = 1;

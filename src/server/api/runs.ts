@@ -1,6 +1,6 @@
 import type { House } from '../house';
-import type { RunRow, StepRow } from '../catalogue/runs';
-import { withoutText } from '../study';
+import type { ListedRun, RunRow } from '../catalogue/runs';
+import { stepView } from '../projects/step-views';
 import { endpoint, endpointWithBody, LARGEST_LIST_BYTES } from './endpoint';
 import { notFound, Problem } from './problem';
 import { planRequestSchema, runRequestSchema } from './schemas';
@@ -35,8 +35,8 @@ export const addRun = endpointWithBody(
   LARGEST_LIST_BYTES,
 );
 
-export function runSummary(house: House, run: RunRow): RunSummary {
-  const { plan: _plan, ...rest } = run;
+export function runSummary(house: House, run: ListedRun | RunRow): RunSummary {
+  const { plan: _plan, ...rest } = { plan: null, ...run };
   const progress = house.runner.progress(run.id);
   const counts = house.catalogue.runs.counts(run.id);
   // While it goes on as the plan expects it; afterwards as it came out.
@@ -57,7 +57,11 @@ export function runSummary(house: House, run: RunRow): RunSummary {
   };
 }
 
-export const listRuns = endpoint(({ house, query }) => house.catalogue.runs.list(query.get('project')).map((run) => runSummary(house, run)));
+/** A window of the runs of a project (`?project=`) or of all, newest first. */
+export const listRuns = endpoint(({ house, query }): Window<RunSummary> => {
+  const { total, rows } = house.catalogue.runs.window(query.get('project'), windowOf(query, ['id']));
+  return { total, rows: rows.map((run) => runSummary(house, run)) };
+});
 
 function runOf(house: House, id: string | undefined): RunRow {
   const run = /^\d{1,15}$/.test(id ?? '') ? house.catalogue.runs.get(Number(id)) : null;
@@ -71,19 +75,13 @@ export const getRun = endpoint(async ({ house, params, query }): Promise<RunView
   if (query.get('wait') === 'end') await house.runner.finished(id);
   const run = runOf(house, params.run);
   const remarks = house.catalogue.runs.remarks(run.id);
-  return { ...runSummary(house, run), plan: run.plan, ...remarks, troubled: shown(remarks.troubled) };
+  return { ...runSummary(house, run), plan: run.plan, ...remarks, troubled: remarks.troubled.map(stepView) };
 });
 
-/** Its journal, step by step. */
-export const listSteps = endpoint(({ house, params, query }): Window<StepRow> => {
-  const { filter, limit, offset } = windowOf(query, ['ordinal']);
-  const { total, rows } = house.catalogue.runs.stepWindow(runOf(house, params.run).id, filter, limit, offset);
-  return { total, rows: shown(rows) };
-});
-
-function shown(rows: readonly StepRow[]): StepRow[] {
-  return rows.map((row) => ({ ...row, step: withoutText(row.step) }));
-}
+/** A window of its journal, step by step. Looking through all of a long one is no work for this thread. */
+export const listSteps = endpoint(({ house, params, query }) =>
+  house.study({ ask: 'steps', runId: runOf(house, params.run).id, query: windowOf(query, ['ordinal']) }),
+);
 
 const orders = { pause: 'It is not going on.', resume: 'There is nothing to resume.', cancel: 'It is over already.' } as const;
 

@@ -43,6 +43,8 @@ export function openDatabase(file: string, isReady = false, busyMs = BUSY_MS): D
     migrate(db, fileURLToPath(new URL('./migrations/', import.meta.url)));
     fillColumns(db);
   }
+  // As words of a filter are written: see filterWords. SQLite's own small letters are those of ASCII alone.
+  db.function('folded', { deterministic: true }, (text: unknown) => (typeof text === 'string' ? text.normalize('NFC').toLowerCase() : ''));
   keepStatements(db);
   return db;
 }

@@ -2,6 +2,7 @@ import type { FileIdentity } from '../../core/media/identity';
 import type { Place } from '../../core/media/item';
 import { isDerivedKind, type Plan, type PlanKind, type Step } from '../../core/planning/plan';
 import type { Db } from './database';
+import { filterWords, type Window, type WindowQuery } from '../list-window';
 
 export type RunState = 'queued' | 'running' | 'paused' | 'done' | 'failed' | 'cancelled';
 export type StepState = 'waiting' | 'doing' | 'publishing' | 'done' | 'failed' | 'skipped' | 'cancelled';
@@ -109,6 +110,9 @@ const RUN =
   'id, project_id AS projectId, kind, title, state, plan, created_at AS createdAt, ended_at AS endedAt, undone_by AS undoneBy, undoing_by AS undoingBy';
 const STEP = 'ordinal, step, state, outcome, pending, message, started_at AS startedAt, ended_at AS endedAt';
 
+/** A run without its plan. */
+export type ListedRun = Omit<RunRow, 'plan'>;
+
 type RawRun = Omit<RunRow, 'plan'> & { plan: string };
 type RawStep = Omit<StepRow, 'step' | 'outcome' | 'pending'> & { step: string; outcome: string | null; pending: string | null };
 
@@ -124,6 +128,17 @@ function stepFromRaw(raw: RawStep): StepRow {
     pending: raw.pending === null ? null : (JSON.parse(raw.pending) as Pending),
   };
 }
+
+const LISTED = RUN.replace('plan, ', '');
+
+type Part = Pick<WindowQuery<never>, 'filter' | 'limit' | 'offset'>;
+
+/** SQL: whether a text holds each of the words. */
+const HOLDS_ALL = (text: string) => `NOT EXISTS (SELECT 1 FROM json_each(@words) w WHERE instr(${text}, w.value) = 0)`;
+
+/** What is looked through in a step. */
+const STEP_WORDS = `folded(concat_ws(' ', json_extract(step, '$.to.path'), json_extract(step, '$.from.path'), json_extract(outcome, '$.sha256'),
+  message, json_extract(outcome, '$.checked')))`;
 
 const UNFINISHED = "state IN ('queued', 'running', 'paused')";
 
@@ -149,13 +164,13 @@ export class Runs {
       .immediate();
   }
 
-  list(projectId: string | null): RunRow[] {
-    const rows = (
-      projectId === null
-        ? this.db.prepare(`SELECT ${RUN} FROM runs ORDER BY id DESC`).all()
-        : this.db.prepare(`SELECT ${RUN} FROM runs WHERE project_id = ? ORDER BY id DESC`).all(projectId)
-    ) as RawRun[];
-    return rows.map(runFromRaw);
+  /** A part of the list, newest first: runs of one project or of all whose titles hold every word of `filter`. */
+  window(projectId: string | null, { filter, limit, offset }: Part): Window<ListedRun> {
+    const where = `(@projectId IS NULL OR project_id = @projectId) AND ${HOLDS_ALL('folded(title)')}`;
+    const values = { projectId, words: JSON.stringify(filterWords(filter)), limit, offset };
+    const total = this.db.prepare(`SELECT count(*) FROM runs WHERE ${where}`).pluck().get(values) as number;
+    const rows = this.db.prepare(`SELECT ${LISTED} FROM runs WHERE ${where} ORDER BY id DESC LIMIT @limit OFFSET @offset`).all(values);
+    return { total, rows: rows as ListedRun[] };
   }
 
   get(id: number): RunRow | null {
@@ -189,12 +204,11 @@ export class Runs {
     return stepFromRaw(this.db.prepare(`SELECT ${STEP} FROM run_steps WHERE run_id = ? AND ordinal = ?`).get(runId, ordinal) as RawStep);
   }
 
-  /** A part of the journal: steps whose paths or checksum hold `filter`, in their order. */
-  stepWindow(runId: number, filter: string, limit: number, offset: number): { total: number; rows: StepRow[] } {
-    const words = filter.toLowerCase();
-    const where = `run_id = @runId AND (@words = '' OR instr(lower(concat_ws(' ', json_extract(step, '$.to.path'), json_extract(step, '$.from.path'),
-      json_extract(outcome, '$.sha256'))), @words) > 0)`;
-    const values = { runId, words, limit, offset };
+  /** A part of the journal: steps whose paths, checksum or words hold every word of `filter`, in their order. */
+  stepWindow(runId: number, { filter, limit, offset }: Part): Window<StepRow> {
+    const words = filterWords(filter);
+    const where = words.length === 0 ? 'run_id = @runId' : `run_id = @runId AND ${HOLDS_ALL(STEP_WORDS)}`;
+    const values = { runId, words: JSON.stringify(words), limit, offset };
     const total = this.db.prepare(`SELECT count(*) FROM run_steps WHERE ${where}`).pluck().get(values) as number;
     const rows = this.db
       .prepare(`SELECT ${STEP} FROM run_steps WHERE ${where} ORDER BY ordinal LIMIT @limit OFFSET @offset`)
