@@ -270,7 +270,7 @@ describe('a catalogue of an earlier version', () => {
     before.close();
     Catalogue.open(file).close();
     const after = openDatabase(file, true);
-    for (const table of ['items', 'timelines', 'timeline_events', 'run_counts']) {
+    for (const table of ['items', 'timelines', 'timeline_events', 'timeline_reads', 'run_counts']) {
       // Since when an item is known is not told by an older one.
       const rows = (db: Db) =>
         db

@@ -205,7 +205,7 @@ function rowOf(
     .filter((item) => item.facts.kind !== 'other' || link.expected.kind === 'other')
     .map((item) => matchOf(link, item, uses, sharers.get(item.fingerprint ?? '') ?? []));
   const matches = worthShowing(candidates)
-    .sort((a, b) => rank(a) - rank(b) || sharedTail(b.place.path, link) - sharedTail(a.place.path, link) || inPlaceOrder(a.place, b.place))
+    .sort((a, b) => rank(a) - rank(b) || nearness(b.place, link) - nearness(a.place, link) || inPlaceOrder(a.place, b.place))
     .slice(0, MOST_MATCHES);
   const own = settings.choices[key];
   const valid = own === undefined ? undefined : own === null ? null : matches.some((match) => match.itemId === own) ? own : undefined;
@@ -261,13 +261,13 @@ function inPlaceOrder(a: Place, b: Place): number {
   return x < y ? -1 : x > y ? 1 : 0;
 }
 
-/** How many names at the end of the two paths are the same: the likelier of two equal copies. */
-function sharedTail(path: string, link: MediaLink): number {
+/** How many names at the end of the two paths are the same, and whether it is the shelf that was linked: the likelier of two equal copies. */
+function nearness({ shelfId, path }: Place, link: MediaLink): number {
   const a = path.split('/').reverse();
   const b = (link.place?.path ?? link.url).split('/').reverse();
   let same = 0;
   while (same < a.length && same < b.length && a[same] === b[same]) same++;
-  return same;
+  return same + (shelfId === link.place?.shelfId ? 0.5 : 0);
 }
 
 /** Reads what must be read, each file once, then links. */

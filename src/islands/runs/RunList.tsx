@@ -151,6 +151,9 @@ export function RunList({ projectId }: { projectId: string }) {
         <>
           <div className="controls">
             <b style={{ fontSize: 14 }}>Files of run {chosen.id}</b>
+            <span className="soft" style={{ fontSize: 12.5 }}>
+              Space or a double click tells all of a row
+            </span>
             <TextInput
               data-filter=""
               ml="auto"

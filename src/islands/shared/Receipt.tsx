@@ -16,6 +16,8 @@ const WORDS: Record<RunSummary['state'], string> = {
   cancelled: 'cancelled',
 };
 
+const BYTES_WORDS: Partial<Record<RunSummary['kind'], string>> = { undo: 'Removed', restore: 'Read and compared', relink: 'Read whole' };
+
 export function runWord(state: RunSummary['state']): string {
   return WORDS[state];
 }
@@ -64,7 +66,7 @@ export function Receipt({ runId, onBack }: { runId: number; onBack?: () => void 
           <dd>
             {run.stepsDone} of {run.steps}
           </dd>
-          <dt>{run.kind === 'undo' ? 'Removed' : run.kind === 'restore' ? 'Read and compared' : 'Written and checked'}</dt>
+          <dt>{BYTES_WORDS[run.kind] ?? 'Written and checked'}</dt>
           <dd>
             <Bytes value={bytes} />
           </dd>

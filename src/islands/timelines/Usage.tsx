@@ -2,6 +2,7 @@ import { MultiSelect, SegmentedControl, Switch, TextInput } from '@mantine/core'
 import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState, type ReactNode } from 'react';
+import { formatBytes } from '../../core/manifest/words';
 import { totalFrames } from '../../core/time/range';
 import type { BinOnlyView, BinsView, ItemUsageView, TimelineSummary, UsageTotals } from '../../server/api/views';
 import { api } from '../shared/api';
@@ -340,7 +341,7 @@ function UsageSums({ totals }: { totals: UsageTotals | undefined }) {
   return (
     <div className="sheet-body">
       <div className="big">
-        <Bytes value={used.usedBytes} /> <small>of {plural(used.items + never.items, 'item')}</small>
+        {formatBytes(used.usedBytes)} <small>of {plural(used.items + never.items, 'item')}</small>
       </div>
       <p className="soft" style={{ margin: 0 }}>
         What the chosen timelines and bins use, transitions and retimes counted, each frame once.

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { DrawnEvent, DrawnTrack, TimelineView } from '../../server/api/views';
-import { draw, speedWords, type Scene, type View } from './draw-timeline';
+import { draw, ellipsed, speedWords, type Scene, type View } from './draw-timeline';
 import { lanesOf } from './lanes';
 
 /** A canvas that only counts, and keeps what was written. */
@@ -101,5 +101,16 @@ describe('drawing', () => {
     expect(labels([])).toContain('00:00:02:00');
     expect(labels([{ at: 51, name: 'Bell rings', colour: 'RED' }])).toEqual(expect.arrayContaining(['Bell rings', '00:00:04:00']));
     expect(labels([{ at: 51, name: 'Bell rings', colour: 'RED' }])).not.toContain('00:00:02:00');
+  });
+
+  it('a name that is too long ends in an ellipsis, between whole signs, and none is written where nothing fits', () => {
+    const context = { measureText: (text: string) => ({ width: [...text].length * 6 }) as TextMetrics };
+    expect(ellipsed(context, 'Tuning fork', 66)).toBe('Tuning fork');
+    expect(ellipsed(context, 'Tuning fork', 65)).toBe('Tuning fo…');
+    expect(ellipsed(context, 'Tuning fork', 48)).toBe('Tuning…');
+    expect(ellipsed(context, '🔔🔔🔔🔔', 18)).toBe('🔔🔔…');
+    expect(ellipsed(context, 'Tuning fork', 11)).toBe('');
+    const long = drawn([track([event(0, 0, 30, { name: 'The founder lifts the ladle' })])], { pxPerFrame: 2 }).texts;
+    expect(long.some((text) => text.endsWith('…') && 'The founder lifts the ladle'.startsWith(text.slice(0, -1)))).toBe(true);
   });
 });

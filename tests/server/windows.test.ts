@@ -1,0 +1,136 @@
+/** Lists in windows: each is a part of what one would filter and sort by hand, and nothing of it is sent that nobody looks at. */
+import { join } from 'node:path';
+import { writeFileSync } from 'node:fs';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { reportUsage, type ItemUsage } from '../../src/core/planning/usage-report';
+import { changeClips } from '../../src/core/project/bins';
+import type { ClipView } from '../../src/server/api/views';
+import type { Window } from '../../src/server/list-window';
+import { CLIP_SORTS, type ClipQuery } from '../../src/server/projects/clip-views';
+import { takeSnapshot } from '../../src/server/projects/snapshot';
+import { stepView } from '../../src/server/projects/step-views';
+import { USAGE_SORTS } from '../../src/server/projects/usage-views';
+import { Study } from '../../src/server/study';
+import { ALL_CLIPS, ALL_USAGE, clipsSeen, makeHouse, type SmallHouse } from '../helpers/small-house';
+import { bringSounds, copyStep, endOf, go, planOf, wavBytes } from '../helpers/trust-house';
+
+let small: SmallHouse;
+beforeEach(() => {
+  small = makeHouse();
+});
+afterEach(() => small.remove());
+
+const study = () => new Study(small.house.catalogue, small.house.mounts);
+const clipsBy = async (query: Partial<ClipQuery>) =>
+  (await study().answer({ ask: 'clips', projectId: small.projectId, query: { ...ALL_CLIPS, ...query } })) as Window<ClipView>;
+const namesOf = ({ rows }: Window<{ name: string }>) => rows.map(({ name }) => name);
+
+describe('clips', () => {
+  beforeEach(async () => {
+    await bringSounds(small, 'Ladle.wav', 'bell.wav', 'GLÜHEND.wav', 'cope 2.wav', 'cope 10.wav');
+    const { catalogue } = small.house;
+    const clips = catalogue.clips.ofProject(small.projectId);
+    const state = { bins: [{ path: 'Rushes', colour: '', note: '' }, { path: 'Rushes/Day 1', colour: '', note: '' }, { path: 'Rushes-2', colour: '', note: '' }], clips }; // prettier-ignore
+    catalogue.bins.edit(small.projectId, 'make', { putBins: state.bins, dropBins: [], putClips: [], dropClips: [] });
+    const put = (at: number, binPath: string, note: string) => catalogue.bins.edit(small.projectId, 'put', changeClips(state, [clips[at]!.id], { binPath, note })); // prettier-ignore
+    put(0, 'Rushes', 'the fire');
+    put(1, 'Rushes/Day 1', '');
+    put(2, 'Rushes-2', 'Fire again');
+  });
+
+  it('every filter, bin and order gives a part of the same list', async () => {
+    const all = await clipsSeen(small);
+    expect(all).toHaveLength(5);
+    for (const filter of ['', 'wav', 'FIRE', 'glühend', 'glu\u0308hend', 'cope 1', 'nothing'])
+      for (const bin of ['', 'Rushes', 'Rushes-2', 'Rush'])
+        for (const sort of CLIP_SORTS)
+          for (const down of [false, true]) {
+            const words = filter.normalize('NFC').toLowerCase().split(' ');
+            const inBin = ({ binPath }: ClipView) => bin === '' || binPath === bin || binPath.startsWith(`${bin}/`);
+            const fitting = all.filter((clip) => inBin(clip) && words.every((word) => `${clip.name} ${clip.fileName} ${clip.note}`.toLowerCase().includes(word))); // prettier-ignore
+            const whole = await clipsBy({ filter, bin, sort, down });
+            expect([...namesOf(whole)].sort(), `${filter} ${bin}`).toEqual(fitting.map(({ name }) => name).sort());
+            const part = await clipsBy({ filter, bin, sort, down, limit: 2, offset: 1 });
+            expect(part).toEqual({ total: fitting.length, rows: whole.rows.slice(1, 3) });
+          }
+    expect(namesOf(await clipsBy({ sort: 'file', filter: 'cope' }))).toEqual(['cope 2.wav', 'cope 10.wav']);
+  });
+
+  it('by their ids, and by their state', async () => {
+    const [first, second] = await clipsSeen(small);
+    expect(namesOf(await clipsBy({ ids: [second!.id, first!.id, 'nobody'] }))).toEqual([first!.name, second!.name]);
+    expect(await clipsBy({ ids: [] })).toEqual({ total: 0, rows: [] });
+    expect((await clipsBy({ state: 'present' })).total).toBe(5);
+    small.house.catalogue.clips.setAside(small.projectId, [first!.id], true);
+    expect((await clipsBy({ state: 'offline' })).total).toBe(0);
+  });
+
+  it('bins tell what lies in them and what of that no timeline uses, bins below counted', async () => {
+    const { timelines, clips } = small.house.catalogue;
+    const [timeline] = timelines.entries(small.projectId);
+    timelines.remove(small.projectId, timeline!.id);
+    expect(clips.ids(small.projectId)).toHaveLength(5);
+    const told = (await study().answer({ ask: 'bins', projectId: small.projectId })) as { bins: { path: string; clips: number; unused: number }[]; clips: number; unused: number }; // prettier-ignore
+    expect([told.clips, told.unused]).toEqual([5, 5]);
+    expect(told.bins.map(({ path, clips: own, unused }) => [path, own, unused])).toEqual([['Rushes', 1, 2], ['Rushes/Day 1', 1, 1], ['Rushes-2', 1, 1]]); // prettier-ignore
+  });
+});
+
+it('usage comes in parts of the report, in every order, whatever was asked before', async () => {
+  await bringSounds(small, 'one.wav', 'two.wav', 'three.wav');
+  const snapshot = (await takeSnapshot(small.house.catalogue, small.house.mounts, small.projectId))!;
+  const timelineIds = snapshot.timelines.map(({ id }) => id);
+  const report = reportUsage(snapshot, { timelineIds, bins: [], clipIds: [], countDisabled: true });
+  const asking = study();
+  for (const sort of USAGE_SORTS)
+    for (const down of [false, true]) {
+      const ask = (part: object) => asking.answer({ ask: 'usage', projectId: small.projectId, request: { ...ALL_USAGE, list: 'used', sort, down, ...part } }); // prettier-ignore
+      const whole = (await ask({})) as Window<ItemUsage>;
+      expect([...namesOf(whole)].sort()).toEqual(report.items.map(({ name }) => name).sort());
+      expect(await ask({ limit: 1, offset: 2 })).toEqual({ total: 3, rows: whole.rows.slice(2) });
+      expect(await ask({ filter: 'ONE wav', offset: 0 })).toMatchObject({ total: 1, rows: [{ name: 'one.wav' }] });
+    }
+  const never = { ...ALL_USAGE, timelineIds: [], list: 'never' as const };
+  expect(((await asking.answer({ ask: 'usage', projectId: small.projectId, request: never })) as Window<ItemUsage>).total).toBe(3);
+});
+
+describe('runs', () => {
+  it('are found by the words of their titles and the steps by paths, results and checksums, in any letters', async () => {
+    writeFileSync(join(small.source.root, 'GLÜHEND.wav'), wavBytes(400));
+    writeFileSync(join(small.source.root, 'bell.wav'), wavBytes(500));
+    const titles = ['Copy the ÖFEN', 'Copy the bells', 'Tidy'];
+    for (const [index, title] of titles.entries()) {
+      const steps = [copyStep(small, 'GLÜHEND.wav', `${index}/GLÜHEND.wav`), copyStep(small, 'bell.wav', `${index}/bell.wav`)];
+      await go(small, { ...planOf(small, steps), title });
+    }
+    const { runs } = small.house.catalogue;
+    const list = (filter: string, limit = 10, offset = 0) => {
+      const { total, rows } = runs.window(small.projectId, { filter, limit, offset });
+      return [total, rows.map(({ title }) => title)];
+    };
+    expect(list('')).toEqual([3, [...titles].reverse()]);
+    expect(list('', 1, 1)).toEqual([3, ['Copy the bells']]);
+    expect(list('öfen copy')).toEqual([1, ['Copy the ÖFEN']]);
+    expect(runs.window('another', { filter: '', limit: 10, offset: 0 })).toEqual({ total: 0, rows: [] });
+    expect(runs.window(null, { filter: '', limit: 10, offset: 0 }).total).toBe(3);
+    const [last] = runs.window(small.projectId, { filter: '', limit: 1, offset: 0 }).rows;
+    const steps = (filter: string, limit = 10, offset = 0) => {
+      const { total, rows } = runs.stepWindow(last!.id, { filter, limit, offset });
+      return [total, rows.map(({ step }) => step.to!.path)];
+    };
+    expect(steps('')).toEqual([2, ['2/GLÜHEND.wav', '2/bell.wav']]);
+    expect(steps('', 1, 1)).toEqual([2, ['2/bell.wav']]);
+    for (const found of ['glühend', 'glu\u0308hend', 'WAV glüh']) expect(steps(found), found).toEqual([1, ['2/GLÜHEND.wav']]);
+    const { rows } = await endOf(small, last!.id);
+    expect(steps(rows[1]!.outcome!.sha256!.slice(0, 12).toUpperCase())).toEqual([1, ['2/bell.wav']]);
+    expect(steps('100%')).toEqual([0, []]);
+  });
+
+  it('a step that made many files tells the first of them and how many there are', () => {
+    const files = Array.from({ length: 250 }, (_, index) => ({ name: `f.${index}.dpx`, bytes: 1, sha256: String(index) }));
+    const row = { ordinal: 0, step: copyStep(small, '.'), state: 'done' as const, outcome: { bytes: 250, checked: 'all', files }, pending: null, message: null, startedAt: null, endedAt: null }; // prettier-ignore
+    const view = stepView(row);
+    expect([view.fileCount, view.outcome!.files!.length, view.outcome!.files![99]!.name]).toEqual([250, 100, 'f.99.dpx']);
+    expect(stepView({ ...row, outcome: null }).fileCount).toBeNull();
+  });
+});
