@@ -11,7 +11,8 @@ import { readTimelineFile } from '../core/interchange/read-timeline-file';
 import type { Place } from '../core/media/item';
 import type { Finding } from '../core/planning/finding';
 import type { Snapshot } from '../core/planning/plan';
-import { reportItem, reportUsage, type UsageChoice, type UsageReport } from '../core/planning/usage-report';
+import { reportItem, reportUsage, usageKey, type UsageChoice, type UsageReport } from '../core/planning/usage-report';
+import { sourceRendition } from '../core/project/clip';
 import type { Rate } from '../core/time/rate';
 import { mustHave, Problem, notFound } from './api/problem';
 import type { TimelineSummary } from './api/views';
@@ -27,7 +28,7 @@ import { compareView } from './projects/compare-view';
 import { makePlan, planDigest, type PlanRequest } from './projects/make-plan';
 import { clipWindow, type ClipQuery } from './projects/clip-views';
 import { overviewView, projectView } from './projects/project-views';
-import { lookAt, narrowed, partsStamp } from './projects/snapshot';
+import { lookAt, narrowed, narrowedToUses, partsStamp } from './projects/snapshot';
 import type { ProjectLines } from './projects/project-lines';
 import { timelineSummaries, timelineView } from './projects/timeline-views';
 import { itemUsesView, usageTotals, usageWindow, type UsageRequest } from './projects/usage-views';
@@ -70,7 +71,7 @@ export type Question =
 /** A text, or the absolute path of a file that holds one. */
 export type TimelineSource = { readonly text: string } | { readonly file: string };
 
-const MOST_KEPT_BYTES = 64 * 1024 * 1024;
+const MOST_KEPT_BYTES = 32 * 1024 * 1024;
 
 /** Views say how things stand; plans look at the disks too, and bringing in changes something. */
 function isView(question: Question): question is Exclude<Question, { ask: 'projects' | 'steps' | 'plan' | 'enter-run' | 'preview' | 'bring-in' }> {
@@ -163,7 +164,7 @@ export class Study {
       case 'bins':
         return this.look(question.projectId, (_, project, lines) => binViews(this.catalogue, project.id, lines()));
       case 'usage':
-        return this.look(question.projectId, (snapshot, project) => this.usage(snapshot, project, question.request));
+        return this.look(question.projectId, (snapshot, _, lines) => this.usage(snapshot, lines(), question.request));
       case 'compare':
         return this.look(question.projectId, (snapshot) => {
           const view = compareView(snapshot, question.before, question.after);
@@ -191,14 +192,19 @@ export class Study {
     }
   }
 
-  private usage(snapshot: Snapshot, project: ProjectRow, request: UsageRequest): unknown {
+  private usage(snapshot: Snapshot, { clips }: ProjectLines, request: UsageRequest): unknown {
     const { bins, clipIds, countDisabled, key } = request;
+    const { project } = snapshot;
     const ids = (all: readonly { readonly id: string }[]) => all.map(({ id }) => id);
     const all = ids(snapshot.timelines);
     const choice: UsageChoice = { timelineIds: request.timelineIds === 'all' ? all : request.timelineIds, bins, clipIds, countDisabled };
     mustHave(all, choice.timelineIds, 'timeline');
-    mustHave(ids(snapshot.clips), clipIds, 'clip');
-    if (key !== undefined) return itemUsesView(reportItem(snapshot, choice, key), this.catalogue.timelines.entries(project.id), request);
+    mustHave(ids(clips), clipIds, 'clip');
+    if (key !== undefined) {
+      const own = clips.filter((clip) => sourceRendition(clip)?.links.some((link) => usageKey(clip, link) === key));
+      const read = narrowedToUses(this.catalogue, snapshot, ids(own));
+      return itemUsesView(reportItem(read, choice, key), this.catalogue.timelines.entries(project.id), request);
+    }
     const report = this.reports.of([project.id, JSON.stringify(choice)].join(), this.madeOf(project.id), () =>
       reportUsage(snapshot, choice, this.catalogue.timelines.clipsOn(project.id)),
     );

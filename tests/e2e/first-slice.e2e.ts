@@ -86,7 +86,7 @@ test('shelves: what is on them; a folder becomes a shelf; a drive is plugged in'
   await page.getByRole('textbox', { name: 'Name', exact: true }).fill('LAPTOP');
   await page.getByRole('button', { name: 'Register and take stock' }).click();
   await expect(page.getByRole('button', { name: 'LAPTOP', exact: true })).toBeVisible();
-  await page.getByRole('button', { name: 'SOUND-CART', exact: true }).getByRole('button', { name: 'Plug in' }).click();
+  await page.getByRole('group', { name: 'SOUND-CART', exact: true }).getByRole('button', { name: 'Plug in' }).click();
   await expect(page.getByText('6 of 6 plugged in.')).toBeVisible();
 });
 
@@ -181,13 +181,21 @@ test('runs: receipts with checksums; the pull is undone and its files go', async
   const runs = page.getByRole('table', { name: 'Runs', exact: true });
   await expect(runs).toContainText('Make the crate Bronze Hour crate');
   await runs.getByText('Pull the used parts').click();
-  await expect(page.getByRole('table', { name: 'Files of the run' })).toContainText('frames equal to the source');
+  const files = page.getByRole('table', { name: 'Files of the run' });
+  await expect(files).toContainText('frames equal to the source');
+  // A row opens to its whole text; what is looked for is found in words of the result too.
+  await page.getByLabel('Find a file in this receipt').fill('C002_PART1 equal');
+  await expect(files.getByRole('row')).toHaveCount(2);
+  await files.getByText('A001_C002_part1.mov').dblclick();
+  await expect(page.getByRole('dialog')).toContainText(/SHA-256\s*[0-9a-f]{64}/);
+  await page.keyboard.press('Escape');
   await page.getByRole('button', { name: /^Undo run/ }).click();
   await page.getByRole('button', { name: /^Remove \d+ files and undo/ }).click();
   await finished();
   expect(existsSync(join(drive('TRAVEL-SSD'), 'Bronze Hour pulled'))).toBe(false);
   await page.goto(`${address}receipts/3`);
   await expect(page.locator('.receipt')).toContainText('A001_C002_part1.mov');
+  await expect(page.locator('.receipt tbody tr')).toHaveCount(Number(/of (\d+) steps done/.exec(await page.locator('.receipt').innerText())![1]));
 });
 
 test('runs: an undo names who uses the files and waits for their word; what was changed since stays', async () => {

@@ -113,6 +113,7 @@ test('bins: make, drag, annotate, tidy, and take it all back', async () => {
   await page.keyboard.press('Enter');
   await expect(tree).toContainText('Selects');
   await page.getByLabel('Find a clip').fill('A002');
+  await expect(clips.getByText('A001_C001', { exact: true })).toHaveCount(0);
   await clips.getByText('A002_C001', { exact: true }).dragTo(tree.getByText('Selects'));
   await expect(tree.getByRole('treeitem', { name: /Selects/ })).toContainText('1');
   await clips.getByText('A002_C001', { exact: true }).click();
@@ -123,7 +124,7 @@ test('bins: make, drag, annotate, tidy, and take it all back', async () => {
   await tree.getByText('All clips').click();
   await expect(tree).toContainText('27');
   await page.getByRole('button', { name: 'More for these clips' }).click();
-  await page.getByRole('menuitem', { name: 'Tidy: take 3 unused clips out' }).click();
+  await page.getByRole('menuitem', { name: 'Tidy: take 3 unused clips out of all bins' }).click();
   await expect(tree).toContainText('24');
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(tree).toContainText('27');

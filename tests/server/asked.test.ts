@@ -246,7 +246,7 @@ describe('a catalogue of an earlier version', () => {
   function copyRows(from: Db, to: Db, table: string): void {
     const known = (to.pragma(`table_info(${table})`) as { name: string }[]).map(({ name }) => name);
     const rows = from
-      .prepare(`SELECT ${known.join(', ')} FROM ${table}`)
+      .prepare(`SELECT ${known.join(', ')} FROM ${table === 'timelines' ? 'timelines JOIN timeline_documents ON timeline_id = id' : table}`)
       .raw()
       .all() as unknown[][];
     const insert = to.prepare(`INSERT INTO ${table} (${known.join(', ')}) VALUES (${known.map(() => '?').join(', ')})`);
@@ -270,7 +270,7 @@ describe('a catalogue of an earlier version', () => {
     before.close();
     Catalogue.open(file).close();
     const after = openDatabase(file, true);
-    for (const table of ['items', 'timelines', 'timeline_events', 'timeline_reads', 'run_counts']) {
+    for (const table of ['items', 'timelines', 'timeline_documents', 'timeline_events', 'timeline_reads', 'run_counts']) {
       // Since when an item is known is not told by an older one.
       const rows = (db: Db) =>
         db

@@ -216,7 +216,7 @@ it('the same timeline twice is told and not doubled; a newer version stands besi
   const [first, second] = [small.bring(document), small.bring(document)];
   expect(second).toBe(first);
   const newer = small.bring({ ...timeline('Cut v2', [cut('/m/a.mov', 5, 10)]) });
-  expect(small.house.catalogue.timelines.ofProject(small.projectId).map((row) => row.id)).toEqual([first, newer]);
+  expect(small.house.catalogue.timelines.entries(small.projectId).map((row) => row.id)).toEqual([first, newer]);
   expect(await clipsSeen(small)).toHaveLength(1);
   expect(formatOtio(document)).toContain('Cut v1');
 });

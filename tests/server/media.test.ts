@@ -119,11 +119,13 @@ describe('relinking', () => {
     expect(plan.detail).toMatchObject({ found: 2, offline: 2 });
 
     const accepted = await relink({ [unseen.clipId]: unseen.matches[0]!.itemId });
-    const before = JSON.stringify(small.house.catalogue.timelines.ofProject(small.projectId));
+    const { timelines } = small.house.catalogue;
+    const documents = () => timelines.entries(small.projectId).map(({ id }) => timelines.document(id));
+    const before = documents();
     const run = await small.house.runner.finished(small.house.runner.submit(accepted));
     expect(run.state).toBe('done');
     expect((await relink()).detail.offline).toBe(0);
-    expect(JSON.stringify(small.house.catalogue.timelines.ofProject(small.projectId))).toBe(before);
+    expect(documents()).toEqual(before);
 
     const undo = await small.plan({ kind: 'undo', settings: { runId: run.id } });
     await small.house.runner.finished(small.house.runner.submit(undo));
@@ -178,7 +180,7 @@ describe('pulling', () => {
   });
 
   it('is blocked, with a next step, by a destination that is missing, read-only or too small', async () => {
-    const [timeline] = small.house.catalogue.timelines.ofProject(small.projectId).slice(-1);
+    const [timeline] = small.house.catalogue.timelines.entries(small.projectId).slice(-1);
     const settings = {
       timelineIds: [timeline!.id],
       media: 'whole' as const,

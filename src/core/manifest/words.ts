@@ -16,7 +16,9 @@ export function formatBytes(bytes: number): string {
   return `${bytes < 0 ? '−' : ''}${text} ${UNITS[unit]}`;
 }
 
+const COUNTS = new Intl.NumberFormat('en', { maximumFractionDigits: 0 });
+
 /** Thin spaces between thousands. */
 export function formatCount(count: number): string {
-  return new Intl.NumberFormat('en', { maximumFractionDigits: 0 }).format(count).replaceAll(',', '\u2009');
+  return COUNTS.format(count).replaceAll(',', '\u2009');
 }

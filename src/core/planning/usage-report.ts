@@ -104,7 +104,7 @@ export function reportUsage(snapshot: Snapshot, choice: UsageChoice, onTimelines
 
 /** One item with every use of it, in the order of the timelines; null where no clip links it. */
 export function reportItem(snapshot: Snapshot, choice: UsageChoice, key: string): ItemUsage | null {
-  const clips = snapshot.clips.filter((clip) => sourceRendition(clip)?.links.some((link) => keyOf(clip, link) === key));
+  const clips = snapshot.clips.filter((clip) => sourceRendition(clip)?.links.some((link) => usageKey(clip, link) === key));
   const { project, timelines, items, shelves, retiredShelves } = snapshot;
   const narrow = { project, clips, timelines, items, shelves, ...(retiredShelves ? { retiredShelves } : {}) };
   return new Gathering(narrow, choice, key).told().all.find((entry) => entry.key === key) ?? null;
@@ -145,7 +145,7 @@ class Gathering {
   private at(clip: Clip, link: MediaLink): Gathered {
     const known = this.byLink.get(link);
     if (known) return known;
-    const key = keyOf(clip, link);
+    const key = usageKey(clip, link);
     const item = link.place ? this.stock.itemAt(link.place) : null;
     const entry = this.byKey.get(key) ?? newEntry(link, item, key === this.whoUses);
     entry.clips.add(clip);
@@ -226,7 +226,8 @@ function newEntry(link: MediaLink, item: Item | null, withUses: boolean): Gather
   };
 }
 
-function keyOf(clip: Clip, link: MediaLink): string {
+/** What an item is known by in a report: its place, or the address of what is at no known place. */
+export function usageKey(clip: Pick<Clip, 'id'>, link: Pick<MediaLink, 'place' | 'url'>): string {
   return link.place ? placeKey(link.place) : link.url || `clip ${clip.id}`;
 }
 

@@ -17,7 +17,7 @@ export function ShelfCard({ shelf, chosen, onChoose }: { shelf: ShelfView; chose
   const used = shelf.capacityBytes - shelf.freeBytes;
   const act = (call: Promise<unknown>) => void call.then(() => client.invalidateQueries(), tellError);
   return (
-    <div className={chosen ? 'panel shelf-card chosen' : 'panel shelf-card'}>
+    <div role="group" aria-label={shelf.name} className={chosen ? 'panel shelf-card chosen' : 'panel shelf-card'}>
       <div className="top">
         <StateSign state={shelf.attached ? 'present' : 'unplugged'} bare />
         {/* Reaches over the card; the other controls lie above it. */}

@@ -43,6 +43,9 @@ function linkColumns({ place, url, expected }: MediaLink): (string | number | nu
   return [place?.shelfId ?? null, place?.path ?? null, url, JSON.stringify(expected), fingerprint, sizeBytes, kind];
 }
 
+/** SQL: the clips named in @only, each looked up by its id. */
+export const ONLY_CLIPS = '(SELECT DISTINCT value AS id FROM json_each(@only)) w CROSS JOIN clips c ON c.id = w.id';
+
 export class Clips {
   private readonly linked = new LastMade<string[]>(20);
 
@@ -50,12 +53,12 @@ export class Clips {
 
   /** `only`: these of them; null for all. In order of their names. */
   ofProject(projectId: string, only: readonly string[] | null = null): Clip[] {
-    const some = only === null ? '' : 'AND c.id IN (SELECT value FROM json_each(@only))';
+    const from = only === null ? 'clips c' : ONLY_CLIPS;
     const which = { projectId, ...(only === null ? {} : { only: JSON.stringify(only) }) };
     const links = this.db
       .prepare(
         `SELECT r.clip_id, r.id, r.kind, l.shelf_id, l.path, l.url, l.expected
-         FROM clips c JOIN renditions r ON r.clip_id = c.id JOIN links l ON l.rendition_id = r.id WHERE c.project_id = @projectId ${some} ORDER BY r.rowid, l.position`,
+         FROM ${from} JOIN renditions r ON r.clip_id = c.id JOIN links l ON l.rendition_id = r.id WHERE c.project_id = @projectId ORDER BY r.rowid, l.position`,
       )
       .raw()
       .all(which) as [string, string, RenditionKind, string | null, string | null, string, string][];
@@ -70,8 +73,8 @@ export class Clips {
     }
     const clips = this.db
       .prepare(
-        `SELECT id, name, bin_path, media_start, set_aside, note, colour, marks, conform, made_by, media_key
-         FROM clips c WHERE c.project_id = @projectId ${some} ORDER BY name`,
+        `SELECT c.id, name, bin_path, media_start, set_aside, note, colour, marks, conform, made_by, media_key
+         FROM ${from} WHERE c.project_id = @projectId ORDER BY name`,
       )
       .all(which) as RawClip[];
     return clips.map((raw) => ({

@@ -32,7 +32,7 @@ function fillTimelines(db: Db): void {
        WHERE t.head IS NULL OR (t.head <> 'null' AND NOT EXISTS (SELECT 1 FROM timeline_reads r WHERE r.timeline_id = t.id))`,
     )
     .all() as { id: string; rate_num: number; rate_den: number }[];
-  const document = db.prepare('SELECT document FROM timelines WHERE id = ?').pluck();
+  const document = db.prepare('SELECT document FROM timeline_documents WHERE timeline_id = ?').pluck();
   const head = db.prepare('UPDATE timelines SET head = ? WHERE id = ?');
   const event = db.prepare('UPDATE timeline_events SET sound = ? WHERE timeline_id = ? AND event_index = ?');
   for (const { id, rate_num, rate_den } of rows) {

@@ -2,6 +2,7 @@ import { looksSame, type FileIdentity } from '../../core/media/identity';
 import type { Sharer } from '../../core/planning/proof';
 import { fileName, folderOf, type Item, type Place } from '../../core/media/item';
 import { rateAsNumber } from '../../core/time/rate';
+import { ONLY_CLIPS } from './clips';
 import type { Db } from './database';
 import { ITEM_COLUMNS, itemColumns } from './item-columns';
 import { COLUMNS, itemFromRaw, OWN_COLUMNS, type RawItem } from './item-row';
@@ -32,14 +33,14 @@ export class Items {
 
   /** The standing items that clips of a project link, on listed shelves. `only`: these clips; null for all. */
   linkedBy(projectId: string, only: readonly string[] | null = null): Item[] {
-    const some = only === null ? '' : 'AND c.id IN (SELECT value FROM json_each(@only))';
+    const from = only === null ? 'clips c' : ONLY_CLIPS;
     const which = { projectId, ...(only === null ? {} : { only: JSON.stringify(only) }) };
     const rows = this.db
       .prepare(
         `SELECT ${OWN_COLUMNS} FROM items WHERE rowid IN (
-           SELECT i.rowid FROM clips c JOIN renditions r ON r.clip_id = c.id JOIN links l ON l.rendition_id = r.id
+           SELECT i.rowid FROM ${from} JOIN renditions r ON r.clip_id = c.id JOIN links l ON l.rendition_id = r.id
            JOIN items i ON i.shelf_id = l.shelf_id AND i.path = l.path JOIN shelves s ON s.id = i.shelf_id
-           WHERE c.project_id = @projectId ${some} AND i.gone_at IS NULL AND s.retired_at IS NULL)`,
+           WHERE c.project_id = @projectId AND i.gone_at IS NULL AND s.retired_at IS NULL)`,
       )
       .all(which) as RawItem[];
     return rows.map(itemFromRaw);

@@ -52,16 +52,12 @@ interface Uses {
   readonly clips: ReadonlySet<string>;
 }
 
-interface Raw extends Omit<TimelineRow, 'findings'> {
+interface RawEntry extends Omit<TimelineRow, 'findings' | 'document'> {
   findings: string;
-}
-
-interface RawEntry extends Omit<Raw, 'document'> {
   head: string;
 }
 
 const WORDS = 'id, name, format, source_name AS sourceName, brought_in_at AS broughtInAt, findings';
-const COLUMNS = 'id, name, format, source_name AS sourceName, brought_in_at AS broughtInAt, document, findings';
 
 export class Timelines {
   private readonly uses = new LastMade<Uses>(20);
@@ -72,12 +68,7 @@ export class Timelines {
     return this.db.prepare('SELECT 1 FROM timelines WHERE id = ? AND project_id = ?').get(id, projectId) !== undefined;
   }
 
-  ofProject(projectId: string): TimelineRow[] {
-    const rows = this.db.prepare(`SELECT ${COLUMNS} FROM timelines WHERE project_id = ? ORDER BY brought_in_at, rowid`).all(projectId) as Raw[];
-    return rows.map((row) => ({ ...row, findings: JSON.parse(row.findings) as Finding[] }));
-  }
-
-  /** Without the documents, in the same order; those that cannot be read are left out. */
+  /** The timelines of a project in the order they came in; those that cannot be read are left out. */
   entries(projectId: string): TimelineEntry[] {
     const rows = this.db
       .prepare(`SELECT ${WORDS}, head FROM timelines WHERE project_id = ? AND head <> 'null' ORDER BY brought_in_at, rowid`)
@@ -88,8 +79,16 @@ export class Timelines {
   /** Timelines of a project with this very text: their ids and names. */
   withDocument(projectId: string, document: string): { id: string; name: string }[] {
     return this.db
-      .prepare('SELECT id, name FROM timelines WHERE project_id = ? AND bytes = ? AND document = ? ORDER BY brought_in_at, rowid')
+      .prepare(
+        `SELECT t.id, t.name FROM timelines t JOIN timeline_documents d ON d.timeline_id = t.id
+         WHERE t.project_id = ? AND t.bytes = ? AND d.document = ? ORDER BY t.brought_in_at, t.rowid`,
+      )
       .all(projectId, Buffer.byteLength(document), document) as { id: string; name: string }[];
+  }
+
+  /** Timelines of which any event uses one of these clips. */
+  using(clipIds: readonly string[]): ReadonlySet<string> {
+    return new Set(this.eventsOf(clipIds).keys());
   }
 
   /** What one reads of its clips; undefined where it could not be read. */
@@ -99,7 +98,7 @@ export class Timelines {
 
   /** Null when it is not there any more. */
   document(id: string): string | null {
-    return (this.db.prepare('SELECT document FROM timelines WHERE id = ?').pluck().get(id) as string | undefined) ?? null;
+    return (this.db.prepare('SELECT document FROM timeline_documents WHERE timeline_id = ?').pluck().get(id) as string | undefined) ?? null;
   }
 
   /** Bytes of all documents of a project. */
@@ -110,8 +109,8 @@ export class Timelines {
   add(projectId: string, row: TimelineRow, { clipIds, positions, head, sounds, reads }: TimelineParts): void {
     this.db
       .prepare(
-        `INSERT INTO timelines (id, project_id, name, format, source_name, brought_in_at, document, findings, head, bytes)
-         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+        `INSERT INTO timelines (id, project_id, name, format, source_name, brought_in_at, findings, head, bytes)
+         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
       )
       .run(
         row.id,
@@ -120,11 +119,11 @@ export class Timelines {
         row.format,
         row.sourceName,
         row.broughtInAt,
-        row.document,
         JSON.stringify(row.findings),
         JSON.stringify(head),
         Buffer.byteLength(row.document),
       );
+    this.db.prepare('INSERT INTO timeline_documents (timeline_id, document) VALUES (?, ?)').run(row.id, row.document);
     putReads(this.db, row.id, reads);
     const event = this.db.prepare('INSERT INTO timeline_events (timeline_id, event_index, clip_id, link_position, sound) VALUES (?, ?, ?, ?, ?)');
     clipIds.forEach((clipId, index) => {
@@ -137,14 +136,16 @@ export class Timelines {
   duplicate(fromProject: string, toProject: string, clips: ReadonlyMap<string, string>, newId: () => string): void {
     const ids = this.db.prepare('SELECT id FROM timelines WHERE project_id = ? ORDER BY brought_in_at, rowid').pluck().all(fromProject) as string[];
     const copy = this.db.prepare(
-      `INSERT INTO timelines (id, project_id, name, format, source_name, brought_in_at, document, findings, head, bytes)
-       SELECT ?, ?, name, format, source_name, brought_in_at, document, findings, head, bytes FROM timelines WHERE id = ?`,
+      `INSERT INTO timelines (id, project_id, name, format, source_name, brought_in_at, findings, head, bytes)
+       SELECT ?, ?, name, format, source_name, brought_in_at, findings, head, bytes FROM timelines WHERE id = ?`,
     );
+    const document = this.db.prepare('INSERT INTO timeline_documents (timeline_id, document) SELECT ?, document FROM timeline_documents WHERE timeline_id = ?'); // prettier-ignore
     const events = this.db.prepare('SELECT event_index, clip_id, link_position, sound FROM timeline_events WHERE timeline_id = ?').raw();
     const event = this.db.prepare('INSERT INTO timeline_events (timeline_id, event_index, clip_id, link_position, sound) VALUES (?, ?, ?, ?, ?)');
     for (const id of ids) {
       const own = newId();
       copy.run(own, toProject, id);
+      document.run(own, id);
       copyReads(this.db, id, own, clips);
       for (const [index, clipId, position, sound] of events.all(id) as [number, string, number | null, number | null][])
         if (clips.has(clipId)) event.run(own, index, clips.get(clipId), position, sound);

@@ -22,7 +22,7 @@ import type { Mounts } from '../stock/mounts';
 import { listEntries, readEntryText } from '../bundles/zip-entries';
 import { readCrate } from './read-crate';
 import { identityOf } from '../stock/identify';
-import { lookAt, narrowed, takeSnapshot } from './snapshot';
+import { lookAt, narrowedToUses, takeSnapshot } from './snapshot';
 import { PlanRequestError, undoPlan } from './undo-plan';
 
 export type PlanRequest =
@@ -81,7 +81,7 @@ function relinkPlan(catalogue: Catalogue, mounts: Mounts, projectId: string, set
   return lookAt(catalogue, mounts, projectId, (whole, lines) => {
     const known = lines();
     const ids = known.clips.filter((clip) => clipState(clip, known) !== 'present').map(({ id }) => id);
-    const snapshot = narrowed(catalogue, whole, ids);
+    const snapshot = narrowedToUses(catalogue, whole, ids);
     const offline = findOffline(snapshot);
     const attached = snapshot.shelves.filter((shelf) => shelf.attached).map((shelf) => shelf.id);
     const finder = catalogue.finder(attached, settings.scope);

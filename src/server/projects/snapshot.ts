@@ -56,13 +56,8 @@ export async function shelfSnapshots(catalogue: Catalogue, mounts: Mounts): Prom
   );
 }
 
-/** What a snapshot holds of the catalogue. */
-type Parts = Pick<Snapshot, 'clips' | 'timelines' | 'items'>;
-
-/** Reads each part once, when somebody looks at it: what lists and heads tell needs no timeline. */
-class Reading implements Parts {
-  private ownClips: readonly Clip[] | null = null;
-  private ownItems: readonly Item[] | null = null;
+/** What is kept of a project, each part read once, when somebody looks at it: what lists and heads tell needs no timeline. */
+class Reading implements Pick<Snapshot, 'timelines'> {
   private ownTimelines: readonly TimelineSnapshot[] | null = null;
   private ownLines: readonly ClipLine[] | null = null;
 
@@ -72,17 +67,8 @@ class Reading implements Parts {
     private readonly project: Snapshot['project'],
   ) {}
 
-  get clips(): readonly Clip[] {
-    return (this.ownClips ??= this.catalogue.clips.ofProject(this.project.id));
-  }
-
   get lines(): readonly ClipLine[] {
     return (this.ownLines ??= this.catalogue.clips.lines(this.project.id));
-  }
-
-  /** What stands where clips link. */
-  get items(): readonly Item[] {
-    return (this.ownItems ??= this.catalogue.items.linkedBy(this.project.id));
   }
 
   get timelines(): readonly TimelineSnapshot[] {
@@ -129,7 +115,7 @@ class TimelineReading implements TimelineSnapshot {
 }
 
 /** Of so many projects what was read is kept. */
-const MOST_READINGS = 6;
+const MOST_READINGS = 3;
 const readings = new WeakMap<Catalogue, Map<string, Reading>>();
 
 function readingOf(catalogue: Catalogue, project: Snapshot['project']): Reading {
@@ -171,22 +157,31 @@ export async function lookAt<T>(
     const reading = readingOf(catalogue, project);
     const retiredShelves = catalogue.shelves.retired();
     const lines = () => linesOf(reading.lines, { shelves, retiredShelves });
+    // Clips and what stands where they link are many, and what is made of them is kept: they are not.
+    let clips: readonly Clip[] | null = null;
+    let items: readonly Item[] | null = null;
     const snapshot = {
       project,
       get clips() {
-        return reading.clips;
+        return (clips ??= catalogue.clips.ofProject(project.id));
       },
       get timelines() {
         return reading.timelines;
       },
       get items() {
-        return reading.items;
+        return (items ??= catalogue.items.linkedBy(project.id));
       },
       shelves,
       retiredShelves,
     };
     return look(snapshot, lines);
   });
+}
+
+/** As narrowed, with the timelines alone that use one of these clips. */
+export function narrowedToUses(catalogue: Catalogue, snapshot: Snapshot, clipIds: readonly string[]): Snapshot {
+  const using = catalogue.timelines.using(clipIds);
+  return { ...narrowed(catalogue, snapshot, clipIds), timelines: snapshot.timelines.filter(({ id }) => using.has(id)) };
 }
 
 /** The same with these clips alone and what stands where they link: nothing else is read. */

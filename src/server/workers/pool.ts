@@ -36,7 +36,8 @@ function pool(name: string, threads: number, lane = ''): Tinypool {
     filename: workerFile(name),
     minThreads: lane === 'look' || lane === 'events' ? 1 : 0,
     maxThreads: threads,
-    idleTimeout: 30_000,
+    idleTimeout: lane === 'plan' ? 10_000 : 30_000,
+    resourceLimits: { maxOldGenerationSizeMb: MOST_MEGABYTES, maxYoungGenerationSizeMb: 24 },
   });
   pools.set(key, made);
   return made;

@@ -98,7 +98,7 @@ describe('opening a crate', () => {
     expect((await go(small, await open('Sealed', 'Named'))).run.state).toBe('done');
     expect(projects()).toEqual(['Named', 'Named', 'Test', 'Test, from a crate', 'Test, from a crate 2']);
     for (const project of small.house.catalogue.projects.list()) {
-      expect(small.house.catalogue.timelines.ofProject(project.id).length, project.name).toBe(1);
+      expect(small.house.catalogue.timelines.entries(project.id).length, project.name).toBe(1);
       expect(Object.values(await states(small, project.id))).toEqual(['present', 'present']);
     }
   });
@@ -111,7 +111,7 @@ describe('opening a crate', () => {
     expect(plan.findings.find((finding) => finding.code === 'crate-timeline-unlisted')!.message).toContain('Planted');
     await go(small, plan);
     const project = small.house.catalogue.projects.list().find((entry) => entry.name === 'Guarded')!;
-    expect(small.house.catalogue.timelines.ofProject(project.id).map((row) => row.name)).toEqual(['Bells']);
+    expect(small.house.catalogue.timelines.entries(project.id).map((row) => row.name)).toEqual(['Bells']);
     appendFileSync(out('Sealed/data/timelines/Bells.otio'), ' ');
     expect((await open('Sealed')).blocked).toContain('not what the manifest says');
   });

@@ -328,7 +328,7 @@ describe('a clip read frame for frame', () => {
     expect([plan.detail.rows[0]!.used, run.state]).toEqual([[{ start: 60, end: 80 }], 'done']);
     const pulled = catalogue.clips.ofProject(small.projectId).find((entry) => entry.id !== clip.id)!;
     expect(pulled.conform).toBe('by-frame');
-    const newId = catalogue.timelines.ofProject(small.projectId).at(-1)!.id;
+    const newId = catalogue.timelines.entries(small.projectId).at(-1)!.id;
     const again = (await small.plan({ kind: 'pull', settings: pullSettings(small, newId, { media: 'parts', folderName: 'again' }) })) as Plan<TakenDetail>; // prettier-ignore
     // Counted from the first frame of the cut file, the same twenty frames.
     expect(again.detail.rows[0]!.used).toEqual([{ start: 60 - kept.start, end: 80 - kept.start }]);

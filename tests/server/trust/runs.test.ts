@@ -141,7 +141,7 @@ describe('undo', () => {
     const second = await go(small, await small.plan({ kind: 'pull', settings: pullSettings(small, id, { folderName: 'again' }) }));
     expect([first.run.state, second.run.state]).toEqual(['done', 'done']);
     // The documents are alike letter for letter, but they link other files: two timelines.
-    const names = () => small.house.catalogue.timelines.ofProject(small.projectId).map((row) => row.name);
+    const names = () => small.house.catalogue.timelines.entries(small.projectId).map((row) => row.name);
     expect(names()).toHaveLength(3);
     expect((await undo(small, second.id)).run.state).toBe('done');
     expect(names()).toHaveLength(2);
@@ -251,12 +251,12 @@ describe('a change of the catalogue', () => {
     file.exec('DROP TRIGGER cut_off');
     file.close();
     expect(cutOff.rows[link]!.message).toContain('cut off');
-    expect([cutOff.run.state, timelines.ofProject(small.projectId)]).toMatchObject(['failed', { length: 1 }]);
+    expect([cutOff.run.state, timelines.entries(small.projectId)]).toMatchObject(['failed', { length: 1 }]);
     small.house.runner.resume(cutOff.id);
     expect((await endOf(small, cutOff.id)).run.state).toBe('done');
-    expect(timelines.ofProject(small.projectId)).toHaveLength(2);
+    expect(timelines.entries(small.projectId)).toHaveLength(2);
     await undo(small, cutOff.id);
-    expect(timelines.ofProject(small.projectId)).toHaveLength(1);
+    expect(timelines.entries(small.projectId)).toHaveLength(1);
   });
 });
 

@@ -6,3 +6,11 @@ CREATE TABLE timeline_reads (
 ) STRICT, WITHOUT ROWID;
 -- One that is brought in again is found by its length.
 CREATE INDEX timelines_by_bytes ON timelines (project_id, bytes);
+
+-- A document may take megabytes; what stands behind it in a row was found only by going through all of it.
+CREATE TABLE timeline_documents (
+  timeline_id TEXT PRIMARY KEY REFERENCES timelines (id) ON DELETE CASCADE,
+  document TEXT NOT NULL
+) STRICT;
+INSERT INTO timeline_documents (timeline_id, document) SELECT id, document FROM timelines;
+ALTER TABLE timelines DROP COLUMN document;
