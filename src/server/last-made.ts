@@ -13,4 +13,8 @@ export class LastMade<T> {
     if (this.known.size > this.most) this.known.delete(this.known.keys().next().value!);
     return value;
   }
+
+  forget(key: string): void {
+    this.known.delete(key);
+  }
 }

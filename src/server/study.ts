@@ -10,7 +10,7 @@ import type { ColumnMap } from '../core/interchange/clip-list/clip-list-types';
 import { readTimelineFile } from '../core/interchange/read-timeline-file';
 import type { Place } from '../core/media/item';
 import type { Finding } from '../core/planning/finding';
-import type { Snapshot } from '../core/planning/plan';
+import type { Plan, Snapshot } from '../core/planning/plan';
 import { reportItem, reportUsage, usageKey, type UsageChoice, type UsageReport } from '../core/planning/usage-report';
 import { sourceRendition } from '../core/project/clip';
 import type { Rate } from '../core/time/rate';
@@ -35,7 +35,8 @@ import { itemUsesView, usageTotals, usageWindow, type UsageRequest } from './pro
 import { enterRun } from './runs/enter-run';
 import { LastMade } from './last-made';
 import type { WindowQuery } from './list-window';
-import { stepWindow, withoutTexts } from './projects/step-views';
+import { planView, reasonWindow } from './projects/plan-views';
+import { stepWindow } from './projects/step-views';
 import { Mounts } from './stock/mounts';
 
 export type Question =
@@ -47,6 +48,13 @@ export type Question =
   | { readonly ask: 'compare'; readonly projectId: string; readonly before: string; readonly after: string }
   | { readonly ask: 'steps'; readonly runId: number; readonly query: WindowQuery<'ordinal'> }
   | { readonly ask: 'plan'; readonly projectId: string | null; readonly request: PlanRequest }
+  | {
+      readonly ask: 'plan-rows';
+      readonly projectId: string;
+      readonly request: PlanRequest;
+      readonly reason: string;
+      readonly query: WindowQuery<'name'>;
+    }
   /** A plan that was read, as a run that is about to begin; see POST /api/runs. */
   | { readonly ask: 'enter-run'; readonly projectId: string | null; readonly request: PlanRequest; readonly digest: string }
   | {
@@ -73,11 +81,12 @@ export type TimelineSource = { readonly text: string } | { readonly file: string
 
 const MOST_KEPT_BYTES = 32 * 1024 * 1024;
 
+type NoView = 'projects' | 'steps' | 'plan' | 'plan-rows' | 'enter-run' | 'preview' | 'bring-in';
+const NO_VIEWS: readonly Question['ask'][] = ['projects', 'steps', 'plan', 'plan-rows', 'enter-run', 'preview', 'bring-in'] satisfies NoView[];
+
 /** Views say how things stand; plans look at the disks too, and bringing in changes something. */
-function isView(question: Question): question is Exclude<Question, { ask: 'projects' | 'steps' | 'plan' | 'enter-run' | 'preview' | 'bring-in' }> {
-  return (
-    question.ask !== 'steps' && question.ask !== 'plan' && question.ask !== 'enter-run' && question.ask !== 'preview' && question.ask !== 'bring-in'
-  );
+function isView(question: Question): question is Exclude<Question, { ask: NoView }> {
+  return !NO_VIEWS.includes(question.ask);
 }
 
 export class Study {
@@ -86,6 +95,7 @@ export class Study {
   private keptBytes = 0;
   /** Reports that lists are windows of. */
   private readonly reports = new LastMade<UsageReport>(2);
+  private readonly plans = new LastMade<Promise<Plan>>(1);
 
   constructor(
     readonly catalogue: Catalogue,
@@ -174,11 +184,13 @@ export class Study {
       case 'steps':
         return stepWindow(this.catalogue, question.runId, question.query);
       case 'plan': {
-        const plan = await makePlan(this.catalogue, this.mounts, question.projectId, question.request);
-        return { digest: planDigest(plan), plan: withoutTexts(plan) };
+        const plan = await this.plan(question.projectId, question.request);
+        return { digest: planDigest(plan), plan: planView(plan) };
       }
+      case 'plan-rows':
+        return reasonWindow(await this.plan(question.projectId, question.request), question.reason, question.query);
       case 'enter-run': {
-        const plan = await makePlan(this.catalogue, this.mounts, question.projectId, question.request);
+        const plan = await this.plan(question.projectId, question.request);
         const stop = plan.findings.find(({ severity }) => severity === 'stops' || severity === 'asks');
         if (plan.blocked !== null) throw new Problem(409, 'blocked', plan.blocked, stop?.hint);
         if (planDigest(plan) !== question.digest)
@@ -190,6 +202,18 @@ export class Study {
       case 'bring-in':
         return this.bringIn(question);
     }
+  }
+
+  /** A relink goes by the catalogue alone: made once for its sheet, its rows and its run, while nothing there is another. */
+  private plan(projectId: string | null, request: PlanRequest): Promise<Plan> {
+    const make = () => makePlan(this.catalogue, this.mounts, projectId, request);
+    if (request.kind !== 'relink' || projectId === null) return make();
+    const stock = this.catalogue.shelves.list().map(({ id }) => this.catalogue.stamp(id));
+    const key = JSON.stringify([projectId, request]);
+    return this.plans.of(key, [this.madeOf(projectId), ...stock].join(), make).catch((error: unknown) => {
+      this.plans.forget(key);
+      throw error;
+    });
   }
 
   private usage(snapshot: Snapshot, { clips }: ProjectLines, request: UsageRequest): unknown {

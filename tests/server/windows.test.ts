@@ -1,12 +1,15 @@
 /** Lists in windows: each is a part of what one would filter and sort by hand, and nothing of it is sent that nobody looks at. */
 import { join } from 'node:path';
-import { writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import type { Plan } from '../../src/core/planning/plan';
+import type { RelinkDetail, RelinkSettings } from '../../src/core/planning/relink';
 import { reportUsage, type ItemUsage } from '../../src/core/planning/usage-report';
 import { changeClips } from '../../src/core/project/bins';
 import type { ClipView } from '../../src/server/api/views';
 import type { Window } from '../../src/server/list-window';
 import { CLIP_SORTS, type ClipQuery } from '../../src/server/projects/clip-views';
+import type { PlanView } from '../../src/server/projects/plan-views';
 import { takeSnapshot } from '../../src/server/projects/snapshot';
 import { stepView } from '../../src/server/projects/step-views';
 import { USAGE_SORTS } from '../../src/server/projects/usage-views';
@@ -132,5 +135,67 @@ describe('runs', () => {
     const view = stepView(row);
     expect([view.fileCount, view.outcome!.files!.length, view.outcome!.files![99]!.name]).toEqual([250, 100, 'f.99.dpx']);
     expect(stepView({ ...row, outcome: null }).fileCount).toBeNull();
+  });
+});
+
+describe('a relink of many clips', () => {
+  const settings = (own: Partial<RelinkSettings> = {}) => ({ kind: 'relink' as const, settings: { scope: null, choices: {}, ...own } });
+  const MANY = 110;
+
+  beforeEach(async () => {
+    const names = Array.from({ length: MANY }, (_, index) => `take ${index}.wav`);
+    await bringSounds(small, ...names);
+    mkdirSync(join(small.source.root, 'moved'));
+    names.forEach((name) => renameSync(join(small.source.root, name), join(small.source.root, 'moved', name)));
+    // The last of them is another file by now: its name and size agree, no more.
+    const last = readFileSync(join(small.source.root, 'moved', names.at(-1)!));
+    last.fill(0x11, last.length >> 1);
+    writeFileSync(join(small.source.root, 'moved', names.at(-1)!), last);
+    await small.stocktake(small.source.id);
+  });
+
+  it('sends the sheet, the begin of its steps and reasons, and the rest as it is looked at', async () => {
+    const asking = study();
+    const { plan } = (await asking.answer({ ask: 'plan', projectId: small.projectId, request: settings() })) as { plan: PlanView<RelinkDetail> };
+    expect([plan.steps.length, plan.stepCounts, plan.headline.value]).toEqual([100, { link: MANY - 1 }, MANY - 1]);
+    const whole = (await small.plan(settings())) as Plan<RelinkDetail>;
+    for (const [index, group] of whole.detail.groups.entries()) {
+      const told = plan.detail.groups[index]!;
+      expect([told.count, told.chosen, told.findable, told.proven]).toEqual([
+        group.rows.length,
+        group.rows.filter((row) => row.chosen !== null).length,
+        group.rows.filter((row) => row.matches[0] && row.matches[0].strength !== 'offered').length,
+        group.rows.filter((row) => row.matches[0]?.strength === 'proven').length,
+      ]);
+      expect(told.rows).toEqual(group.rows.slice(0, 100));
+      const window = (query: object) => asking.answer({ ask: 'plan-rows', projectId: small.projectId, request: settings(), reason: group.key, query: { filter: '', sort: 'name', down: false, limit: 50, offset: 90, ...query } }); // prettier-ignore
+      expect(await window({})).toEqual({ total: group.rows.length, rows: group.rows.slice(90, 140) });
+      const found = group.rows.filter((row) => row.name.includes('10'));
+      expect(await window({ filter: 'WAV 10', offset: 0 })).toEqual({ total: found.length, rows: found });
+    }
+    await expect(asking.answer({ ask: 'plan-rows', projectId: small.projectId, request: settings(), reason: 'none', query: { filter: '', sort: 'name', down: false, limit: 1, offset: 0 } })).rejects.toThrow('no such reason'); // prettier-ignore
+
+    // One word settles all clips of a reason; what was said of one of them wins.
+    const { groups } = (await small.plan(settings())).detail as RelinkDetail;
+    const [group] = groups;
+    const all = { [group!.key]: 'leave' as const };
+    expect((await small.plan(settings({ reasons: all }))).steps).toEqual([]);
+    const one = group!.rows[3]!;
+    const chosen = await small.plan(settings({ reasons: all, choices: { [one.key]: one.matches[0]!.itemId } }));
+    expect(chosen.steps).toHaveLength(1);
+    const taken = await small.plan(settings({ reasons: { [group!.key]: 'take' }, choices: { [one.key]: null } }));
+    expect(taken.steps).toHaveLength(group!.findable - 1);
+    expect((await small.plan(settings({ reasons: { elsewhere: 'take' } }))).steps).toHaveLength(MANY - 1);
+
+    // It is made once for sheet, rows and run, and anew as soon as anything is another.
+    const ask = async () => ((await asking.answer({ ask: 'plan', projectId: small.projectId, request: settings() })) as { plan: Plan<RelinkDetail> }).plan.detail.offline; // prettier-ignore
+    expect(await ask()).toBe(MANY);
+    renameSync(join(small.source.root, 'moved/take 7.wav'), join(small.source.root, 'take 7.wav'));
+    await small.stocktake(small.source.id);
+    expect(await ask()).toBe(MANY - 1);
+    const [clip] = (await clipsBy({ filter: 'take 9.wav' })).rows;
+    small.house.catalogue.clips.setAside(small.projectId, [clip!.id], true);
+    const [aside] = ((await asking.answer({ ask: 'plan', projectId: small.projectId, request: settings() })) as { plan: Plan<RelinkDetail> }).plan.detail.groups.filter(({ state }) => state === 'set-aside'); // prettier-ignore
+    expect(aside!.count).toBe(1);
   });
 });

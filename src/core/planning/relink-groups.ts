@@ -33,21 +33,52 @@ export interface RelinkGroup {
   readonly from: Place | null;
   readonly to: Place | null;
   readonly rows: readonly RelinkRow[];
+  /** Of its rows: how many there are, would be linked now, were found at all, and are proven or not. */
+  readonly count: number;
+  readonly chosen: number;
+  readonly findable: number;
+  readonly proven: number;
+  readonly offered: number;
+}
+
+/** The user's word for all clips of a reason: take what was found of them, or leave them as they are. */
+export type ReasonDecision = 'take' | 'leave';
+
+type Reason = Pick<RelinkGroup, 'key' | 'state' | 'title' | 'explains' | 'from' | 'to'>;
+
+/** What a reason goes by: not what is chosen. */
+type Reasoned = Pick<RelinkRow, 'state' | 'oldPlace' | 'matches'>;
+
+export function reasonKey(row: Reasoned, stock: StockView): string {
+  return describe(row, stock).key;
+}
+
+export function isFindable({ matches: [best] }: Pick<RelinkRow, 'matches'>): boolean {
+  return best !== undefined && best.strength !== 'offered';
 }
 
 export function groupRows(rows: readonly RelinkRow[], stock: StockView): RelinkGroup[] {
-  const groups = new Map<string, RelinkGroup & { rows: RelinkRow[] }>();
+  const gathered = new Map<string, { reason: Reason; rows: RelinkRow[] }>();
   for (const row of rows) {
-    const group = describe(row, stock);
-    const entry = groups.get(group.key);
+    const reason = describe(row, stock);
+    const entry = gathered.get(reason.key);
     if (entry) entry.rows.push(row);
-    else groups.set(group.key, { ...group, rows: [row] });
+    else gathered.set(reason.key, { reason, rows: [row] });
   }
+  const groups = [...gathered.values()].map(({ reason, rows: own }): RelinkGroup => ({
+    ...reason,
+    rows: own,
+    count: own.length,
+    chosen: own.filter((row) => row.chosen !== null).length,
+    findable: own.filter(isFindable).length,
+    proven: own.filter((row) => row.matches[0]?.strength === 'proven').length,
+    offered: own.filter((row) => row.matches.length > 0).length,
+  }));
   const order: LinkState[] = ['missing', 'changed', 'unplugged', 'by-proxy', 'set-aside', 'present'];
-  return [...groups.values()].sort((a, b) => order.indexOf(a.state) - order.indexOf(b.state) || b.rows.length - a.rows.length);
+  return groups.sort((a, b) => order.indexOf(a.state) - order.indexOf(b.state) || b.rows.length - a.rows.length);
 }
 
-function describe(row: RelinkRow, stock: StockView): Omit<RelinkGroup, 'rows'> {
+function describe(row: Reasoned, stock: StockView): Reason {
   const shelf = row.oldPlace ? stock.shelfName(row.oldPlace.shelfId) : null;
   const none = { from: null, to: null };
   if (row.state === 'unplugged') {

@@ -15,7 +15,7 @@ import {
 import { totalFrames, unite } from '../time/range';
 import { rateAsNumber } from '../time/rate';
 import { matchOf, type Evidence, type Match } from './match-evidence';
-import { groupRows, type RelinkGroup, type RelinkRow } from './relink-groups';
+import { groupRows, isFindable, reasonKey, type ReasonDecision, type RelinkGroup, type RelinkRow } from './relink-groups';
 import { notes, stops, warns, type Finding } from './finding';
 import type { Sharer } from './proof';
 import { precondition, type Plan, type PlanLine, type Snapshot, type Step } from './plan';
@@ -27,6 +27,8 @@ export interface RelinkSettings {
   readonly scope: Place | null;
   /** The user's own choice by the key of the row: an item's id, or null to leave the clip as it is. Unnamed rows take what is proven. */
   readonly choices: Readonly<Record<string, string | null>>;
+  /** And by the key of a reason, for its clips that no choice names. */
+  readonly reasons?: Readonly<Record<string, ReasonDecision>>;
 }
 
 export interface RelinkDetail {
@@ -119,7 +121,7 @@ export function planRelink(snapshot: Snapshot, settings: RelinkSettings, offline
     const uses = usesOf(wanted.link, offline.uses.get(wanted.clip.id) ?? [], stock);
     const { items = [], sharers = NO_SHARERS } = found.get(wanted.key) ?? {};
     const candidates = items.filter(isLookedAt);
-    const row = rowOf(wanted, candidates, sharers, uses, settings);
+    const row = rowOf(wanted, candidates, sharers, uses, settings, stock);
     const byId = new Map(candidates.map((item) => [item.id, item]));
     const reads = row.reads.flatMap((id) => byId.get(id) ?? []);
     return { row, clip: wanted.clip, chosen: byId.get(row.chosen ?? '') ?? null, reads };
@@ -194,12 +196,19 @@ interface Looked {
   readonly chosen: Item | null;
 }
 
+/** What the word for a whole reason means for one of its clips; undefined where there is none. */
+function decided(decision: ReasonDecision | undefined, matches: readonly Match[]): string | null | undefined {
+  if (decision === undefined) return undefined;
+  return decision === 'take' && isFindable({ matches }) ? matches[0]!.itemId : null;
+}
+
 function rowOf(
   { key, clip, link, position, state }: OfflineLink,
   items: readonly Item[],
   sharers: Found['sharers'],
   uses: readonly EventUse[],
   settings: RelinkSettings,
+  stock: StockView,
 ): RelinkRow {
   const candidates = items
     .filter((item) => item.facts.kind !== 'other' || link.expected.kind === 'other')
@@ -207,7 +216,8 @@ function rowOf(
   const matches = worthShowing(candidates)
     .sort((a, b) => rank(a) - rank(b) || nearness(b.place, link) - nearness(a.place, link) || inPlaceOrder(a.place, b.place))
     .slice(0, MOST_MATCHES);
-  const own = settings.choices[key];
+  const seen = { state, oldPlace: link.place, matches };
+  const own = settings.choices[key] ?? (key in settings.choices ? null : decided(settings.reasons?.[reasonKey(seen, stock)], matches));
   const valid = own === undefined ? undefined : own === null ? null : matches.some((match) => match.itemId === own) ? own : undefined;
   // Only what is proven is taken without being asked, or will be before it is linked; a clip whose drive is unplugged comes back by itself.
   const proven = matches.find((match) => match.strength === 'proven');

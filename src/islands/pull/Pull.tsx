@@ -2,6 +2,7 @@ import { TextInput } from '@mantine/core';
 import { useMemo } from 'react';
 import type { PullSettings, TakenDetail } from '../../core/planning/pull';
 import { portableName } from '../../core/naming/safe-name';
+import type { PlanView } from '../../server/projects/plan-views';
 import { plural } from '../shared/figures';
 import { Frame } from '../shared/Frame';
 import { Ask } from '../shared/Ask';
@@ -34,7 +35,7 @@ export function Pull({ projectId }: { projectId: string }) {
         <PlanSheet
           state={state}
           idle="Bring in a timeline first: it tells which parts of the media are used."
-          runLabel={(plan) => (plan.blocked ? 'Run this plan' : `Pull ${plural(plan.steps.filter((step) => step.action !== 'link').length, 'file')}`)}
+          runLabel={(plan) => (plan.blocked ? 'Run this plan' : `Pull ${plural(filesOf(plan), 'file')}`)}
         >
           {settings && (
             <div style={{ display: 'flex', flexDirection: 'column', gap: 6 }}>
@@ -64,4 +65,8 @@ export function Pull({ projectId }: { projectId: string }) {
       <TakenList projectId={projectId} hasTimelines={timelines.length > 0} state={state} />
     </Frame>
   );
+}
+
+function filesOf({ stepCounts }: PlanView): number {
+  return Object.entries(stepCounts).reduce((sum, [action, count]) => sum + (action === 'link' ? 0 : count), 0);
 }

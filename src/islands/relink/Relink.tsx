@@ -2,8 +2,9 @@ import { Button } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import type { Place } from '../../core/media/item';
-import type { RelinkDetail } from '../../core/planning/relink';
-import type { RelinkRow } from '../../core/planning/relink-groups';
+import type { RelinkDetail, RelinkSettings } from '../../core/planning/relink';
+import type { ReasonDecision, RelinkRow } from '../../core/planning/relink-groups';
+import type { Window } from '../../server/list-window';
 import { api } from '../shared/api';
 import { plural } from '../shared/figures';
 import { Frame } from '../shared/Frame';
@@ -12,38 +13,55 @@ import { PlacePicker } from '../shared/PlacePicker';
 import { PlanSheet } from '../shared/PlanSheet';
 import { usePlan } from '../shared/use-plan';
 import { useShelfNames } from '../shared/use-shelf-names';
+import { useWindow } from '../shared/use-window';
+import { ClipRows } from './ClipRows';
 import { EvidenceTable } from './EvidenceTable';
 import { ReasonCard } from './ReasonCard';
 import './relink.css';
+
+const MOST_ROWS = 1000;
 
 /** What is offline, why, and where it is now. Nothing changes before the sheet is run. */
 export function Relink({ projectId }: { projectId: string }) {
   const client = useQueryClient();
   const [scope, setScope] = useState<Place | null>(null);
-  const [choices, setChoices] = useState<Record<string, string | null>>({});
+  const [choices, setChoices] = useState<Choices>({});
   const [openGroup, setOpenGroup] = useState<string | null>(null);
-  const [openClip, setOpenClip] = useState<string | null>(null);
-  const settings = useMemo(() => ({ scope, choices }), [scope, choices]);
+  const [openRow, setOpenRow] = useState<RelinkRow | null>(null);
+  const [reasons, setReasons] = useState<Record<string, ReasonDecision>>({});
+  const settings = useMemo((): RelinkSettings => ({ scope, choices: itemsOf(choices), reasons }), [scope, choices, reasons]);
   const state = usePlan<RelinkDetail>('relink', projectId, settings);
   const names = useShelfNames();
   const detail = state.plan?.detail;
   const group = detail?.groups.find((entry) => entry.key === openGroup) ?? detail?.groups[0];
-  const row = group?.rows.find((entry) => entry.key === openClip) ?? group?.rows[0];
+  // The clips of the reason that stand under the plan, the begin of them with it.
+  const list = useWindow<RelinkRow>(['plan', 'rows'], group && group.count > group.rows.length ? 'plans/rows' : null, {
+    projectId,
+    settings,
+    reason: group?.key,
+  });
+  const rows = list.total === undefined ? (group?.rows ?? []) : list.rows;
+  const row = rows.find((entry) => entry?.key === openRow?.key) ?? openRow ?? group?.rows[0];
 
-  const choose = (clipId: string, itemId: string | null) => setChoices((old) => ({ ...old, [clipId]: itemId }));
-  const acceptAgreeing = (rows: readonly RelinkRow[], accept: boolean) =>
-    setChoices((old) => ({
-      ...old,
-      ...Object.fromEntries(
-        rows
-          .filter((entry) => entry.matches[0] && entry.matches[0].strength !== 'offered')
-          .map((entry) => [entry.key, accept ? entry.matches[0]!.itemId : null]),
-      ),
-    }));
-  const setAside = (rows: readonly RelinkRow[], aside: boolean) =>
-    void api
-      .patch(`projects/${projectId}/clips`, { clipIds: rows.map((entry) => entry.clipId), setAside: aside })
-      .then(() => client.invalidateQueries(), tellError);
+  const choose = (of: RelinkRow, itemId: string | null) => group && setChoices((old) => ({ ...old, [of.key]: { reason: group.key, itemId } }));
+  const decide = (reason: string, decision: ReasonDecision) => {
+    setReasons((old) => ({ ...old, [reason]: decision }));
+    // A word for all of them takes the place of what was said of each.
+    setChoices((old) => Object.fromEntries(Object.entries(old).filter(([, choice]) => choice.reason !== reason)));
+  };
+  const setAside = async (reason: string, count: number, aside: boolean) => {
+    try {
+      const clipIds = new Set<string>();
+      for (let offset = 0; offset < count; offset += MOST_ROWS) {
+        const part = await api.post<Window<RelinkRow>>('plans/rows', { projectId, settings, reason, limit: MOST_ROWS, offset });
+        for (const { clipId } of part.rows) clipIds.add(clipId);
+      }
+      await api.patch(`projects/${projectId}/clips`, { clipIds: [...clipIds], setAside: aside });
+      await client.invalidateQueries();
+    } catch (error) {
+      tellError(error);
+    }
+  };
 
   const title = !detail
     ? 'Relink'
@@ -91,16 +109,22 @@ export function Relink({ projectId }: { projectId: string }) {
             group={entry}
             names={names}
             open={entry === group}
-            openClip={entry === group ? (row?.key ?? null) : null}
-            onOpen={() => (setOpenGroup(entry.key), setOpenClip(null))}
-            onOpenClip={setOpenClip}
-            onChoose={choose}
-            onAcceptAll={(accept) => acceptAgreeing(entry.rows, accept)}
-            onSetAside={(aside) => setAside(entry.rows, aside)}
-          />
+            onOpen={() => (setOpenGroup(entry.key), setOpenRow(null))}
+            onDecide={(decision) => decide(entry.key, decision)}
+            onSetAside={(aside) => void setAside(entry.key, entry.count, aside)}
+          >
+            <ClipRows rows={rows} onSee={list.see} selected={row?.key ?? null} onOpen={setOpenRow} onChoose={choose} />
+          </ReasonCard>
         ))}
       </div>
-      {row && <EvidenceTable row={row} names={names} onChoose={(itemId) => choose(row.key, itemId)} />}
+      {row && <EvidenceTable key={row.key} row={row} names={names} onChoose={(itemId) => choose(row, itemId)} />}
     </Frame>
   );
+}
+
+/** By the key of a row: what was said of it, and for which reason it stood there then. */
+type Choices = Readonly<Record<string, { readonly reason: string; readonly itemId: string | null }>>;
+
+function itemsOf(choices: Choices): Record<string, string | null> {
+  return Object.fromEntries(Object.entries(choices).map(([key, { itemId }]) => [key, itemId]));
 }

@@ -1,7 +1,8 @@
 import { Button } from '@mantine/core';
 import type { ReactNode } from 'react';
 import { formatBytes, formatCount } from '../../core/manifest/words';
-import type { Plan, PlanLine, ShelfFill } from '../../core/planning/plan';
+import type { PlanLine, ShelfFill } from '../../core/planning/plan';
+import type { PlanView } from '../../server/projects/plan-views';
 import { Bytes, plural } from './figures';
 import { Findings } from './Findings';
 import { Receipt } from './Receipt';
@@ -10,7 +11,7 @@ import type { PlanState } from './use-plan';
 
 interface Props<Detail> {
   readonly state: PlanState<Detail>;
-  readonly runLabel: (plan: Plan<Detail>) => string;
+  readonly runLabel: (plan: PlanView<Detail>) => string;
   /** Said while there is nothing to plan. */
   readonly idle: string;
   /** Settings that belong on the sheet. */
@@ -60,7 +61,7 @@ export function PlanSheet<Detail>({ state, runLabel, idle, children }: Props<Det
   );
 }
 
-function PlanTop<Detail>({ plan }: { plan: Plan<Detail> }) {
+function PlanTop<Detail>({ plan }: { plan: PlanView<Detail> }) {
   return (
     <>
       <Headline plan={plan} />
@@ -72,7 +73,7 @@ function PlanTop<Detail>({ plan }: { plan: Plan<Detail> }) {
   );
 }
 
-function Headline<Detail>({ plan }: { plan: Plan<Detail> }) {
+function Headline<Detail>({ plan }: { plan: PlanView<Detail> }) {
   const { value, of, unit, words } = plan.headline;
   const show = (count: number) => (unit === 'bytes' ? formatBytes(count) : formatCount(count));
   return (

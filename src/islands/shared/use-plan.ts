@@ -2,13 +2,14 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useState } from 'react';
-import type { Plan, PlanKind } from '../../core/planning/plan';
+import type { PlanKind } from '../../core/planning/plan';
+import type { PlanView } from '../../server/projects/plan-views';
 import { api } from './api';
 import { tellError } from './notices';
 import { askForNotices } from './use-news';
 
 export interface PlanState<Detail> {
-  readonly plan: Plan<Detail> | null;
+  readonly plan: PlanView<Detail> | null;
   readonly error: Error | null;
   /** The plan shown is not yet the one of the newest settings. */
   readonly following: boolean;
@@ -26,7 +27,7 @@ export function usePlan<Detail>(kind: PlanKind, projectId: string | null, settin
   const [receiptId, setReceiptId] = useState<number | null>(null);
   const query = useQuery({
     queryKey: ['plan', kind, projectId, settled],
-    queryFn: () => api.post<{ digest: string; plan: Plan<Detail> }>('plans', { kind, projectId, settings: settled }),
+    queryFn: () => api.post<{ digest: string; plan: PlanView<Detail> }>('plans', { kind, projectId, settings: settled }),
     enabled: settled !== null,
     placeholderData: keepPreviousData,
   });

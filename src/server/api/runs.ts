@@ -3,7 +3,7 @@ import type { ListedRun, RunRow } from '../catalogue/runs';
 import { stepView } from '../projects/step-views';
 import { endpoint, endpointWithBody, LARGEST_LIST_BYTES } from './endpoint';
 import { notFound, Problem } from './problem';
-import { planRequestSchema, runRequestSchema } from './schemas';
+import { planRequestSchema, planRowsSchema, runRequestSchema } from './schemas';
 import type { RunSummary, RunView } from './views';
 import type { Window } from '../list-window';
 import { windowOf } from './window';
@@ -12,6 +12,14 @@ import { windowOf } from './window';
 export const addPlan = endpointWithBody(
   planRequestSchema,
   ({ house, body: { projectId, ...request } }) => house.study({ ask: 'plan', projectId, request }),
+  LARGEST_LIST_BYTES,
+);
+
+/** A window of the clips of one reason of a relink. */
+export const listPlanRows = endpointWithBody(
+  planRowsSchema,
+  ({ house, body: { projectId, reason, settings, ...query } }) =>
+    house.study({ ask: 'plan-rows', projectId, request: { kind: 'relink', settings }, reason, query }),
   LARGEST_LIST_BYTES,
 );
 

@@ -13,6 +13,7 @@ import type { Place } from '../../core/media/item';
 import type { ClipQuery } from '../projects/clip-views';
 import type { PlanRequest } from '../projects/make-plan';
 import { USAGE_SORTS, type UsageRequest } from '../projects/usage-views';
+import type { WindowQuery } from '../list-window';
 import { windowKeys } from './window';
 
 const id = Joi.string().max(64);
@@ -49,6 +50,7 @@ export const settingsByKind = {
   relink: Joi.object<RelinkSettings>({
     scope: placeSchema.allow(null).required(),
     choices: Joi.object().pattern(Joi.string().max(80), id.allow(null)).required(),
+    reasons: Joi.object().pattern(Joi.string().max(10_000), Joi.string().valid('take', 'leave')),
   }),
   pull: Joi.object<PullSettings>({
     ...takes,
@@ -97,6 +99,13 @@ export const newShelfSchema = Joi.object<{ path: string; name?: string; ownIdent
   path: Joi.string().max(4096).required(),
   name: realName,
   ownIdentity: Joi.boolean().default(false),
+});
+
+export const planRowsSchema = Joi.object<WindowQuery<'name'> & { projectId: string; settings: RelinkSettings; reason: string }>({
+  projectId: id.required(),
+  settings: settingsByKind.relink.required(),
+  reason: Joi.string().max(10_000).required(),
+  ...windowKeys(['name']),
 });
 
 export interface TimelineInput {

@@ -1,5 +1,5 @@
-/** Steps of plans and of runs as the API tells them: without what is large and nobody reads. */
-import type { Plan, Step } from '../../core/planning/plan';
+/** Steps as the API tells them: without what is large and nobody reads. */
+import type { Step } from '../../core/planning/plan';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { StepOutcome, StepRow } from '../catalogue/runs';
 import type { Window, WindowQuery } from '../list-window';
@@ -27,10 +27,6 @@ function firstFiles<Outcome extends StepOutcome>(outcome: Outcome | null): Outco
 }
 
 /** Texts of files can be large and nobody reads them in a plan: their length says enough. */
-export function withoutTexts(plan: Plan): Plan {
-  return { ...plan, steps: plan.steps.map(withoutText) };
-}
-
 export function withoutText(step: Step): Step {
   if (step.action === 'write' && (step.content.type === 'text' || step.content.type === 'timeline'))
     return { ...step, content: { type: 'text' as const, text: '' } };

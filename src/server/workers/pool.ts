@@ -36,7 +36,7 @@ function pool(name: string, threads: number, lane = ''): Tinypool {
     filename: workerFile(name),
     minThreads: lane === 'look' || lane === 'events' ? 1 : 0,
     maxThreads: threads,
-    idleTimeout: lane === 'plan' ? 10_000 : 30_000,
+    idleTimeout: 30_000,
     resourceLimits: { maxOldGenerationSizeMb: MOST_MEGABYTES, maxYoungGenerationSizeMb: 24 },
   });
   pools.set(key, made);
@@ -86,7 +86,7 @@ const LANES = { look: 60_000, events: 60_000, plan: 180_000, read: 180_000 } as 
 const EVENT_VIEWS: ReadonlySet<Question['ask']> = new Set(['timelines', 'timeline', 'usage', 'compare']);
 
 function laneOf(question: Question): keyof typeof LANES {
-  if (question.ask === 'plan' || question.ask === 'enter-run') return 'plan';
+  if (question.ask === 'plan' || question.ask === 'plan-rows' || question.ask === 'enter-run') return 'plan';
   if (question.ask === 'bring-in' || question.ask === 'preview') return 'read';
   return EVENT_VIEWS.has(question.ask) ? 'events' : 'look';
 }

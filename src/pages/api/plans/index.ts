@@ -1,0 +1,1 @@
+export { addPlan as POST } from '../../../server/api/runs';

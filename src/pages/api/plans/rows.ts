@@ -1,0 +1,1 @@
+export { listPlanRows as POST } from '../../../server/api/runs';
