@@ -217,7 +217,7 @@ function rowOf(
     .sort((a, b) => rank(a) - rank(b) || nearness(b.place, link) - nearness(a.place, link) || inPlaceOrder(a.place, b.place))
     .slice(0, MOST_MATCHES);
   const seen = { state, oldPlace: link.place, matches };
-  const own = settings.choices[key] ?? (key in settings.choices ? null : decided(settings.reasons?.[reasonKey(seen, stock)], matches));
+  const own = settings.choices[key] ?? (Object.hasOwn(settings.choices, key) ? null : decided(settings.reasons?.[reasonKey(seen, stock)], matches));
   const valid = own === undefined ? undefined : own === null ? null : matches.some((match) => match.itemId === own) ? own : undefined;
   // Only what is proven is taken without being asked, or will be before it is linked; a clip whose drive is unplugged comes back by itself.
   const proven = matches.find((match) => match.strength === 'proven');

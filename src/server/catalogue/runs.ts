@@ -207,13 +207,22 @@ export class Runs {
   /** A part of the journal: steps whose paths, checksum or words hold every word of `filter`, in their order. */
   stepWindow(runId: number, { filter, limit, offset }: Part): Window<StepRow> {
     const words = filterWords(filter);
-    const where = words.length === 0 ? 'run_id = @runId' : `run_id = @runId AND ${HOLDS_ALL(STEP_WORDS)}`;
+    if (words.length === 0) return this.stepsFrom(runId, offset, limit);
+    const where = `run_id = @runId AND ${HOLDS_ALL(STEP_WORDS)}`;
     const values = { runId, words: JSON.stringify(words), limit, offset };
     const total = this.db.prepare(`SELECT count(*) FROM run_steps WHERE ${where}`).pluck().get(values) as number;
     const rows = this.db
       .prepare(`SELECT ${STEP} FROM run_steps WHERE ${where} ORDER BY ordinal LIMIT @limit OFFSET @offset`)
       .all(values) as RawStep[];
     return { total, rows: rows.map(stepFromRaw) };
+  }
+
+  /** Ordinals leave nothing out: far down is no farther than at the top. */
+  private stepsFrom(runId: number, offset: number, limit: number): Window<StepRow> {
+    const rows = this.db
+      .prepare(`SELECT ${STEP} FROM run_steps WHERE run_id = ? AND ordinal >= ? AND ordinal < ? ORDER BY ordinal`)
+      .all(runId, offset, offset + limit) as RawStep[];
+    return { total: this.counts(runId).steps, rows: rows.map(stepFromRaw) };
   }
 
   /** What a receipt says beside its figures. */

@@ -13,10 +13,14 @@ export function putReads(db: Db, timelineId: string, reads: TimelineReads): void
   db.prepare('INSERT OR REPLACE INTO timeline_reads (timeline_id, reads) VALUES (?, ?)').run(timelineId, serialize(reads));
 }
 
-/** Undefined where there are none. */
+/** Undefined where there are none that this version of Node.js can read: the document tells the same. */
 export function readsOfTimeline(db: Db, timelineId: string): TimelineReads | undefined {
   const kept = db.prepare('SELECT reads FROM timeline_reads WHERE timeline_id = ?').pluck().get(timelineId) as Buffer | undefined;
-  return kept && (deserialize(kept) as TimelineReads);
+  try {
+    return kept && (deserialize(kept) as TimelineReads);
+  } catch {
+    return undefined;
+  }
 }
 
 /** Gives a copy of a timeline what the other reads, of other clips. */

@@ -6,8 +6,9 @@ import { notFound } from '../api/problem';
 import { cutOut, filterWords, fits, type Window, type WindowQuery } from '../list-window';
 import { withoutText } from './step-views';
 
-/** So many steps and rows of a reason go with the sheet. */
+/** So many steps and rows of a reason go with the sheet, and so many rows of all reasons. */
 const MOST_TOLD = 100;
+const MOST_ROWS = 500;
 
 export interface PlanView<Detail = unknown> extends Plan<Detail> {
   /** How many steps there are of each action; `steps` holds the first of them. */
@@ -30,7 +31,13 @@ function isRelink(plan: Plan): plan is Plan<RelinkDetail> {
 }
 
 function firstRows(detail: RelinkDetail): RelinkDetail {
-  return { ...detail, groups: detail.groups.map((group) => ({ ...group, rows: group.rows.slice(0, MOST_TOLD) })) };
+  let left = MOST_ROWS;
+  const groups = detail.groups.map((group) => {
+    const rows = group.rows.slice(0, Math.min(left, MOST_TOLD));
+    left -= rows.length;
+    return { ...group, rows };
+  });
+  return { ...detail, groups };
 }
 
 /** Clips of one reason of a relink. */
