@@ -126,7 +126,7 @@ class RowUse implements ReadUse, ReadEvent {
   }
 
   get name(): string {
-    return this.reads.names[this.reads.places[this.at + 2]!]!;
+    return this.reads.names[this.reads.places[this.at + 2]!] ?? '';
   }
 
   get references(): ReadEvent['references'] {

@@ -9,18 +9,35 @@ export interface EventClips {
   readonly positions: readonly (number | null)[];
 }
 
-export function putReads(db: Db, timelineId: string, reads: TimelineReads): void {
-  db.prepare('INSERT OR REPLACE INTO timeline_reads (timeline_id, reads) VALUES (?, ?)').run(timelineId, serialize(reads));
+export function putReads(db: Db, timelineId: string, { names, ...reads }: TimelineReads): void {
+  db.prepare('INSERT OR REPLACE INTO timeline_reads (timeline_id, reads, names) VALUES (?, ?, ?)').run(
+    timelineId,
+    serialize(reads),
+    JSON.stringify(names),
+  );
 }
 
 /** Undefined where there are none that this version of Node.js can read: the document tells the same. */
 export function readsOfTimeline(db: Db, timelineId: string): TimelineReads | undefined {
   const kept = db.prepare('SELECT reads FROM timeline_reads WHERE timeline_id = ?').pluck().get(timelineId) as Buffer | undefined;
+  if (!kept) return undefined;
   try {
-    return kept && (deserialize(kept) as TimelineReads);
+    return withNames(db, timelineId, deserialize(kept) as Omit<TimelineReads, 'names'>);
   } catch {
     return undefined;
   }
+}
+
+/** The names are read when somebody asks for one. */
+function withNames(db: Db, timelineId: string, reads: Omit<TimelineReads, 'names'>): TimelineReads {
+  const read = () => db.prepare('SELECT names FROM timeline_reads WHERE timeline_id = ?').pluck().get(timelineId) as string | undefined;
+  let names: readonly string[] | null = null;
+  return {
+    ...reads,
+    get names() {
+      return (names ??= JSON.parse(read() ?? '[]') as string[]);
+    },
+  };
 }
 
 /** Gives a copy of a timeline what the other reads, of other clips. */

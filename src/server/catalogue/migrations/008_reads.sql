@@ -2,7 +2,9 @@
 -- and never for one that cannot be read.
 CREATE TABLE timeline_reads (
   timeline_id TEXT PRIMARY KEY REFERENCES timelines (id) ON DELETE CASCADE,
-  reads BLOB NOT NULL
+  reads BLOB NOT NULL,
+  -- Names of its events, a list in JSON: most questions do not ask for them.
+  names TEXT NOT NULL
 ) STRICT, WITHOUT ROWID;
 -- One that is brought in again is found by its length.
 CREATE INDEX timelines_by_bytes ON timelines (project_id, bytes);
