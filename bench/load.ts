@@ -95,7 +95,7 @@ try {
         if (took > slowest.get(view)!.took) slowest.set(view, { took, at: from - began });
       }),
     );
-    const run = (await ask<{ id: number; state: string; stepsDone: number }[]>('GET', 'runs')).find((entry) => entry.id === runId)!;
+    const run = (await ask<{ rows: { id: number; state: string; stepsDone: number }[] }>('GET', 'runs')).rows.find((entry) => entry.id === runId)!;
     done = run.stepsDone;
     if (run.state !== 'running') break;
     await wait(200);

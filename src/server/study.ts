@@ -17,7 +17,6 @@ import type { Rate } from '../core/time/rate';
 import { mustHave, Problem, notFound } from './api/problem';
 import type { TimelineSummary } from './api/views';
 import { Catalogue } from './catalogue/catalogue';
-import { isBusy, isOutOfRoom } from './catalogue/database';
 import type { ProjectRow } from './catalogue/projects';
 import type { Config } from './config';
 import { DriveBay } from './devices/drive-bay';
@@ -246,11 +245,9 @@ export class Study {
       return { view, made, fresh: [...figures].filter(([id]) => !known.has(id)) };
     });
     if (seen.fresh.length > 0)
-      unlessBusy(() =>
-        catalogue.transaction(() => {
-          if (partsStamp(catalogue, projectId) === seen.made) seen.fresh.forEach(([id, figures]) => catalogue.timelines.putFigures(id, figures));
-        }),
-      );
+      catalogue.keepIfFree(() => {
+        if (partsStamp(catalogue, projectId) === seen.made) seen.fresh.forEach(([id, figures]) => catalogue.timelines.putFigures(id, figures));
+      });
     return seen.view;
   }
 
@@ -291,15 +288,6 @@ export class Study {
       file.timelines.length + file.clips.length === 0 ? (read.findings.find((finding) => finding.severity === 'stops') ?? read.findings[0]) : null;
     if (stopped) throw new Problem(400, stopped.code, `${name}${stopped.where ? `, ${stopped.where}` : ''}: ${stopped.message}`, stopped.hint);
     return bringIn(this.catalogue, this.mounts, projectId, file, name, folder, randomUUID);
-  }
-}
-
-/** What is only kept to be quicker next time may as well not be. */
-function unlessBusy(keep: () => void): void {
-  try {
-    keep();
-  } catch (error) {
-    if (!isBusy(error) && !isOutOfRoom(error)) throw error;
   }
 }
 

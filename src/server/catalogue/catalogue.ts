@@ -3,7 +3,7 @@ import type { Place } from '../../core/media/item';
 import { Bins } from './bins';
 import { Clips } from './clips';
 import { Crates } from './crates';
-import { openDatabase, type Db } from './database';
+import { openDatabase, type Db, writeIfFree } from './database';
 import { ItemFinder } from './item-finder';
 import { Items } from './items';
 import { Projects } from './projects';
@@ -62,6 +62,11 @@ export class Catalogue {
   /** All or nothing. It takes the right to write at once: one that reads first could be refused in its middle. */
   transaction<T>(work: () => T): T {
     return this.db.transaction(work).immediate();
+  }
+
+  /** As a transaction, of what is only kept to be quicker next time: nobody waits for it. */
+  keepIfFree(work: () => void): void {
+    writeIfFree(this.db, () => this.transaction(work));
   }
 
   /** Everything read in it is as of one moment, whoever writes meanwhile. */

@@ -1,4 +1,4 @@
-import { isBusy, isOutOfRoom, type Db } from './database';
+import { writeIfFree, type Db } from './database';
 
 export interface ShelfRow {
   readonly id: string;
@@ -53,12 +53,10 @@ export class Shelves {
   sawIfRoom(id: string, at: string, capacityBytes: number, freeBytes: number): void {
     // Asked with every view, it is written now and then.
     if (Date.parse(at) - (this.lastSeenMs.get(id) ?? 0) < SEEN_EVERY_MS) return;
-    try {
+    writeIfFree(this.db, () => {
       this.db.prepare('UPDATE shelves SET seen_at = ?, capacity_bytes = ?, free_bytes = ? WHERE id = ?').run(at, capacityBytes, freeBytes, id);
       this.lastSeenMs.set(id, Date.parse(at));
-    } catch (error) {
-      if (!isOutOfRoom(error) && !isBusy(error)) throw error;
-    }
+    });
   }
 
   tookStock(id: string, at: string): void {
