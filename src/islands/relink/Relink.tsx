@@ -41,7 +41,9 @@ export function Relink({ projectId }: { projectId: string }) {
     reason: group?.key,
   });
   const rows = list.total === undefined ? (group?.rows ?? []) : list.rows;
-  const row = rows.find((entry) => entry?.key === openRow?.key) ?? openRow ?? group?.rows[0];
+  // A row that is out of sight is still the one in hand; one that has left the reason is not.
+  const isWindow = list.total !== undefined && list.total > rows.filter((entry) => entry !== undefined).length;
+  const row = rows.find((entry) => entry?.key === openRow?.key) ?? (isWindow ? openRow : null) ?? rows.find((entry) => entry !== undefined);
 
   const choose = (of: RelinkRow, itemId: string | null) => group && setChoices((old) => ({ ...old, [of.key]: { reason: group.key, itemId } }));
   const decide = (reason: string, decision: ReasonDecision) => {

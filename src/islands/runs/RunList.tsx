@@ -69,11 +69,13 @@ export function RunList({ projectId }: { projectId: string }) {
     enabled: selected !== null && !inSight,
     retry: false,
   });
-  const chosen = inSight ?? apart ?? rows[0];
+  // Never another one while it is fetched: what the sheet is about is chosen by hand.
+  const chosen = selected === null ? rows[0] : (inSight ?? apart);
+  const chosenId = chosen?.id ?? null;
   const undo = usePlan<UndoDetail>(
     'undo',
     projectId,
-    useMemo(() => (undoing && chosen ? { runId: chosen.id, confirmed } : null), [undoing, chosen, confirmed]),
+    useMemo(() => (undoing && chosenId !== null ? { runId: chosenId, confirmed } : null), [undoing, chosenId, confirmed]),
   );
   const affectedClips = (undo.plan?.detail.affected ?? []).reduce((sum, entry) => sum + entry.clips, 0);
   const canUndo =

@@ -4,6 +4,7 @@ import { fullDate } from '../shared/dates';
 import { Bytes, plural } from '../shared/figures';
 import { PathText } from '../shared/PathText';
 import type { ShelfNames } from '../shared/use-shelf-names';
+import './runs.css';
 
 /** All that a receipt says of one step, nothing cut off. */
 export function StepFacts({ row, names, word }: { row: StepView; names: ShelfNames; word: ReactNode }) {

@@ -1,7 +1,7 @@
 import { ActionIcon, Button, Checkbox, Menu, TextInput, Tooltip } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useState, type ReactNode } from 'react';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
 import type { BinsView, ClipView } from '../../server/api/views';
 import type { BinEdit } from '../../server/api/schemas';
 import type { Window } from '../../server/list-window';
@@ -73,7 +73,11 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
     queryFn: () => api.get<Window<ClipView>>(`projects/${projectId}/clips?ids=${clipId}`),
     enabled: clipId !== null && !inSight,
   });
-  const clip = clipId === null ? null : (inSight ?? apart?.rows[0] ?? null);
+  const found = inSight ?? apart?.rows[0] ?? null;
+  // What is typed into its sheet stays there while the list is scrolled away from it.
+  const inHand = useRef<ClipView | null>(null);
+  if (found) inHand.current = found;
+  const clip = clipId !== null && inHand.current?.id === clipId && (found !== null || apart === undefined) ? inHand.current : null;
   const here = data?.bins.find((entry) => entry.path === bin) ?? null;
   const chosen = [...ticked];
   const moveTo = (path: string) => {
