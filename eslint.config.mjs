@@ -27,6 +27,18 @@ export default tseslint.config(
       'regexp/no-super-linear-move': ['error', { report: 'potential', ignoreSticky: false, ignorePartial: false }],
     },
   },
+  {
+    files: ['src/islands/**/*.tsx'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: 'JSXAttribute[name.name=/^styles?$/] > JSXExpressionContainer > ObjectExpression Property > Literal.value',
+          message: 'A constant style is a class of the stylesheet.',
+        },
+      ],
+    },
+  },
   ...astro.configs.recommended,
   {
     files: ['src/pages/**/*.astro', 'src/layouts/**/*.astro'],

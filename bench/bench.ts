@@ -17,8 +17,8 @@ import {
 import { readOtio, readOtioDocument } from '../src/core/interchange/otio/otio-reader';
 import type { OtioObject } from '../src/core/interchange/otio/otio-types';
 import type { Clip } from '../src/core/project/clip';
-import type { Snapshot } from '../src/core/planning/plan';
-import { reportUsage } from '../src/core/planning/usage-report';
+import type { Snapshot } from '../src/core/planning/plan/snapshot';
+import { reportUsage } from '../src/core/usage/usage-report';
 import { newClip } from '../src/server/projects/make-clip';
 import { clipEvents, type Timeline, type Track, type TrackItem } from '../src/core/project/timeline';
 import { rate } from '../src/core/time/rate';
@@ -27,6 +27,7 @@ import { House } from '../src/server/house';
 import { registerShelf } from '../src/server/stock/register-shelf';
 import { newControl } from '../src/server/workers/control';
 import { closeWorkers, runCopy } from '../src/server/workers/pool';
+import { configOf } from './made-up';
 
 const GIB = 1024 ** 3;
 const folder = mkdtempSync(join(process.env.MILL_SHELF_BENCH ?? tmpdir(), 'mill-bench-'));
@@ -35,6 +36,13 @@ async function timed<T>(work: () => Promise<T> | T): Promise<{ seconds: number; 
   const began = process.hrtime.bigint();
   const result = await work();
   return { seconds: Number(process.hrtime.bigint() - began) / 1e9, result };
+}
+
+/** The quickest of five takes: what else the machine did meanwhile does not count. */
+async function quickest(work: () => unknown): Promise<{ seconds: number }> {
+  let seconds = Infinity;
+  for (let take = 0; take < 5; take++) seconds = Math.min(seconds, (await timed(work)).seconds);
+  return { seconds };
 }
 
 function median(values: readonly number[]): number {
@@ -78,15 +86,7 @@ async function stocktake(): Promise<void> {
   if (!existsSync(drives)) return console.log('stocktake: no demo data (npm run demo makes it)');
   const copy = join(folder, 'drives');
   execFileSync('cp', ['-r', drives, copy]);
-  const house = new House({
-    dataFolder: join(folder, 'data'),
-    roots: [folder],
-    host: '127.0.0.1',
-    names: [],
-    port: 0,
-    checkOnly: false,
-    bayFolder: null,
-  });
+  const house = new House(configOf(folder));
   const names = execFileSync('ls', [copy], { encoding: 'utf8' }).trim().split('\n');
   const shelves = names.map((name) => registerShelf(house.catalogue, house.mounts, join(copy, name)));
   const own = await timed(async () => {
@@ -126,8 +126,8 @@ async function readTimelines(): Promise<void> {
   let before = 0;
   for (const events of [24_000, 48_000]) {
     const text = formatOtio(timelineDocument('long', rationalTime(0, PAL), [longTrack(events, 500)]));
-    const plain = await timed(() => JSON.parse(text) as unknown);
-    const read = await timed(() => readOtio(text, PAL));
+    const plain = await quickest(() => JSON.parse(text) as unknown);
+    const read = await quickest(() => readOtio(text, PAL));
     const grown = before === 0 ? '' : `; ${(read.seconds / before).toFixed(2)} × the time of half of it`;
     before = read.seconds;
     console.log(

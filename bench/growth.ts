@@ -1,6 +1,6 @@
 /** Input that once blew up: each at two sizes, with how much longer twice as much takes. Linear is 2; nothing here passes or fails. */
-import { planExport } from '../src/core/planning/export';
-import type { Snapshot } from '../src/core/planning/plan';
+import { planExport } from '../src/core/planning/export/export';
+import type { Snapshot } from '../src/core/planning/plan/snapshot';
 import { ReelNames } from '../src/core/interchange/edl/reel-names';
 import { readEdl } from '../src/core/interchange/edl/edl-reader';
 import { readOtioDocument } from '../src/core/interchange/otio/otio-reader';

@@ -9,38 +9,19 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { clipDocument, externalReference, formatOtio, rationalTime, timelineDocument, timeRange, trackDocument } from '../src/core/interchange/otio/otio-writer'; // prettier-ignore
 import { readTimelineFile } from '../src/core/interchange/read-timeline-file';
-import type { Item } from '../src/core/media/item';
 import { rate } from '../src/core/time/rate';
-import type { Config } from '../src/server/config';
 import { House } from '../src/server/house';
 import { bringIn } from '../src/server/projects/bring-in';
 import { clipOfItems } from '../src/server/projects/make-clip';
-import { makePlan } from '../src/server/projects/make-plan';
+import { makePlan } from '../src/server/kinds/make-plan';
 import { registerShelf } from '../src/server/stock/register-shelf';
 import { Study, type Question } from '../src/server/study';
+import { configOf, itemAt } from './made-up';
 
 const PAL = rate(25);
 const SHELVES = 20;
 const PROJECTS = 20;
 const EVENTS_A_TIMELINE = 5_000;
-
-function itemAt(shelfId: string, index: number): Item {
-  const path = `Day ${index % 40}/A${String(Math.floor(index / 500) % 200).padStart(3, '0')}_C${String(index).padStart(6, '0')}.mov`;
-  return {
-    id: randomUUID(),
-    place: { shelfId, path },
-    sizeBytes: 1_000_000 + index,
-    modifiedMs: index,
-    identity: { sizeBytes: 1_000_000 + index, modifiedNs: String(index), changedNs: '1', inode: String(index), bornNs: '1' },
-    fingerprint: `2:${randomUUID()}:14/14`,
-    facts: {
-      kind: 'video', container: 'mov', rate: PAL, durationFrames: 1000, startFrame: 90_000 + (index % 500) * 1000, startTimecode: null, dropFrame: false, reel: `A${Math.floor(index / 500) % 200}`,
-      video: { codec: 'prores', profile: null, width: 1920, height: 1080, pixelFormat: 'yuv422p10le', bitDepth: 10, alpha: false, colorTransfer: null, colorPrimaries: null },
-      audio: [], sequence: null,
-    },
-    problem: null,
-  }; // prettier-ignore
-}
 
 /** The same in every process: which of them the bench made. */
 const BRONZE_HOUR = 'bronze-hour';
@@ -51,10 +32,6 @@ async function took<T>(what: string, work: () => T | Promise<T>): Promise<T> {
   const done = await work();
   console.log(`  ${what.padEnd(58)} ${(performance.now() - from).toFixed(0).padStart(7)} ms`);
   return done;
-}
-
-function configOf(folder: string): Config {
-  return { dataFolder: join(folder, 'data'), roots: [folder], host: '127.0.0.1', names: [], port: 0, checkOnly: false, bayFolder: null };
 }
 
 async function build(folder: string, items: number): Promise<void> {

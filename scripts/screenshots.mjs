@@ -52,7 +52,7 @@ const shots = {
   'timelines-bins': async () => {
     await stage('timelines?view=bins')();
     await page.getByRole('treeitem', { name: /Interviews/ }).click();
-    await page.getByRole('table', { name: 'Clips' }).getByText('The founder').click();
+    await page.getByRole('grid', { name: 'Clips' }).getByText('The founder').click();
     await page.waitForTimeout(900);
   },
   'timelines-versions': stage('timelines?view=versions'),
@@ -94,14 +94,14 @@ const shots = {
     await click('text=Open a crate');
     await page.waitForTimeout(400);
     await page.getByRole('button', { name: 'TRAVEL-SSD' }).click();
-    await page.locator('.folder-row', { hasText: 'a crate' }).click({ timeout: 5000 });
+    await page.getByRole('treeitem').filter({ hasText: 'a crate' }).click({ timeout: 5000 });
     await page.getByRole('button', { name: 'Take this folder' }).click();
     await page.waitForTimeout(900);
   },
   runs: stage('runs'),
   undo: async () => {
     await stage('runs')();
-    await page.getByRole('table', { name: 'Runs', exact: true }).getByText('Make the crate').first().click();
+    await page.getByRole('grid', { name: 'Runs', exact: true }).getByText('Make the crate').first().click();
     await page.getByRole('button', { name: /^Undo run/ }).click();
     await page.waitForTimeout(900);
   },

@@ -9,9 +9,10 @@ import { previewClipList } from '../core/interchange/clip-list/clip-list-reader'
 import type { ColumnMap } from '../core/interchange/clip-list/clip-list-types';
 import { readTimelineFile } from '../core/interchange/read-timeline-file';
 import type { Place } from '../core/media/item';
-import type { Finding } from '../core/planning/finding';
-import type { Plan, Snapshot } from '../core/planning/plan';
-import { reportItem, reportUsage, usageKey, type UsageChoice, type UsageReport } from '../core/planning/usage-report';
+import type { Finding } from '../core/words/finding';
+import type { Plan } from '../core/planning/plan/plan';
+import type { Snapshot } from '../core/planning/plan/snapshot';
+import { reportItem, reportUsage, usageKey, type UsageChoice, type UsageReport } from '../core/usage/usage-report';
 import { sourceRendition } from '../core/project/clip';
 import type { Rate } from '../core/time/rate';
 import { mustHave, Problem, notFound } from './api/problem';
@@ -24,7 +25,8 @@ import { binViews } from './projects/bin-views';
 import { bringIn } from './projects/bring-in';
 import { decodeText } from './projects/decode-text';
 import { compareView } from './projects/compare-view';
-import { makePlan, planDigest, type PlanRequest } from './projects/make-plan';
+import { KINDS, type PlanRequest } from './kinds/kinds';
+import { makePlan, planDigest } from './kinds/make-plan';
 import { clipWindow, type ClipQuery } from './projects/clip-views';
 import { overviewView, projectView } from './projects/project-views';
 import { lookAt, narrowed, narrowedToUses, partsStamp } from './projects/snapshot';
@@ -34,7 +36,8 @@ import { itemUsesView, usageTotals, usageWindow, type UsageRequest } from './pro
 import { enterRun } from './runs/enter-run';
 import { LastMade } from './last-made';
 import type { WindowQuery } from './list-window';
-import { planView, reasonWindow } from './projects/plan-views';
+import { planView } from './kinds/plan-views';
+import { reasonWindow } from './kinds/relink/relink-rows';
 import { stepWindow } from './projects/step-views';
 import { Mounts } from './stock/mounts';
 
@@ -203,10 +206,10 @@ export class Study {
     }
   }
 
-  /** A relink goes by the catalogue alone: made once for its sheet, its rows and its run, while nothing there is another. */
+  /** A plan that goes by the catalogue alone is made once for its sheet, its rows and its run, while nothing there is another. */
   private plan(projectId: string | null, request: PlanRequest): Promise<Plan> {
     const make = () => makePlan(this.catalogue, this.mounts, projectId, request);
-    if (request.kind !== 'relink' || projectId === null) return make();
+    if (!KINDS[request.kind].isKept || projectId === null) return make();
     const stock = this.catalogue.shelves.list().map(({ id }) => this.catalogue.stamp(id));
     const key = JSON.stringify([projectId, request]);
     return this.plans.of(key, [this.madeOf(projectId), ...stock].join(), make).catch((error: unknown) => {

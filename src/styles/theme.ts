@@ -1,5 +1,5 @@
 /** Mantine wears the paper: its colours and measures come from tokens.css. */
-import { createTheme, type CSSVariablesResolver, type MantineColorsTuple } from '@mantine/core';
+import { Button, createTheme, Modal, type CSSVariablesResolver, type MantineColorsTuple } from '@mantine/core';
 
 const spruce: MantineColorsTuple = ['#eef5f2', '#d9e8e2', '#b5d2c7', '#8db8aa', '#689f90', '#458677', '#2f7264', '#1f5e54', '#184b43', '#103730'];
 
@@ -17,6 +17,9 @@ export const theme = createTheme({
   autoContrast: true,
   cursorType: 'pointer',
   components: {
+    // No smaller than a finger or a shaky hand can hit (WCAG 2.2, 2.5.8).
+    Button: Button.extend({ vars: (_theme, { size }) => ({ root: size === 'compact-xs' ? { '--button-height': '24px' } : {} }) }),
+    Modal: Modal.extend({ defaultProps: { closeButtonProps: { 'aria-label': 'Close' } } }),
     Checkbox: { defaultProps: { radius: 4 } },
     SegmentedControl: { styles: { root: { background: 'var(--sunk)' }, indicator: { background: 'var(--paper)' }, label: { color: 'var(--ink)' } } },
   },

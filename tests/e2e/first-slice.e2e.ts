@@ -56,7 +56,10 @@ test('projects: the list tells size, health and last safe copy; make, rename, du
   await page.goto(address);
   const menu = async (name: string, item: string) => {
     await page.getByRole('button', { name: `More for ${name}`, exact: true }).click();
-    await page.getByRole('menuitem', { name: item }).click();
+    await page
+      .getByRole('menu', { name: `More for ${name}`, exact: true })
+      .getByRole('menuitem', { name: item })
+      .click();
   };
   await menu('Second film', 'Duplicate');
   await expect(page.getByRole('row', { name: /Second film copy/ })).toBeVisible();
@@ -82,7 +85,7 @@ test('shelves: what is on them; a folder becomes a shelf; a drive is plugged in'
   await page.getByLabel('Filter items').fill('a002 rdd');
   await expect(page.getByRole('row', { name: /A001/ })).toHaveCount(0);
   await page.getByRole('button', { name: 'Register a shelf' }).click();
-  await page.getByRole('button', { name: /elsewhere/ }).click();
+  await page.getByRole('treeitem', { name: /elsewhere/ }).click();
   await page.getByRole('textbox', { name: 'Name', exact: true }).fill('LAPTOP');
   await page.getByRole('button', { name: 'Register and take stock' }).click();
   await expect(page.getByRole('button', { name: 'LAPTOP', exact: true })).toBeVisible();
@@ -112,7 +115,7 @@ test('timelines: an EDL comes in after a look at it, a file that is none is refu
   await canvas.focus();
   await canvas.press('ArrowRight');
   await expect(page.getByRole('complementary')).toContainText('10:00:00:00');
-  await page.getByRole('table', { name: 'Sources' }).getByText('A002_C004.mov').click();
+  await page.getByRole('grid', { name: 'Sources' }).getByText('A002_C004.mov').click();
   await expect(page.getByRole('complementary').locator('img')).toBeVisible();
 });
 
@@ -163,7 +166,7 @@ test('crate: made, checked, carried elsewhere, opened again with everything pres
 
   await page.getByText('Open a crate').click();
   await page.getByRole('button', { name: 'LAPTOP' }).click();
-  await page.getByRole('button', { name: /carried/ }).click();
+  await page.getByRole('treeitem', { name: /carried/ }).click();
   await page.getByRole('button', { name: 'Take this folder' }).click();
   await page.getByRole('button', { name: 'Check and open the crate' }).click();
   await finished();
@@ -178,10 +181,10 @@ test('runs: receipts with checksums; the pull is undone and its files go', async
   await page.goto(address);
   await page.getByRole('link', { name: 'Bronze Hour', exact: true }).click();
   await rail('Runs');
-  const runs = page.getByRole('table', { name: 'Runs', exact: true });
+  const runs = page.getByRole('grid', { name: 'Runs', exact: true });
   await expect(runs).toContainText('Make the crate Bronze Hour crate');
   await runs.getByText('Pull the used parts').click();
-  const files = page.getByRole('table', { name: 'Files of the run' });
+  const files = page.getByRole('grid', { name: 'Files of the run' });
   await expect(files).toContainText('frames equal to the source');
   // A row opens to its whole text; what is looked for is found in words of the result too.
   await page.getByLabel('Find a file in this receipt').fill('C002_PART1 equal');
@@ -190,7 +193,7 @@ test('runs: receipts with checksums; the pull is undone and its files go', async
   await expect(page.getByRole('dialog')).toContainText(/SHA-256\s*[0-9a-f]{64}/);
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: /^Undo run/ }).click();
-  await page.getByRole('button', { name: /^Remove \d+ files and undo/ }).click();
+  await page.getByRole('button', { name: /^Undo run \d+: remove \d+ files/ }).click();
   await finished();
   expect(existsSync(join(drive('TRAVEL-SSD'), 'Bronze Hour pulled'))).toBe(false);
   await page.goto(`${address}receipts/3`);
@@ -210,16 +213,16 @@ test('runs: an undo names who uses the files and waits for their word; what was 
   await finished();
   await page.getByText('Open a crate').click();
   await page.getByRole('button', { name: 'TRAVEL-SSD' }).click();
-  await page.getByRole('button', { name: /In use/ }).click();
+  await page.getByRole('treeitem', { name: /In use/ }).click();
   await page.getByRole('button', { name: 'Take this folder' }).click();
   await page.getByRole('button', { name: 'Check and open the crate' }).click();
   await finished();
   writeFileSync(join(drive('TRAVEL-SSD'), 'In use/data/report.html'), 'notes of my own');
 
   await rail('Runs');
-  await page.getByRole('table', { name: 'Runs', exact: true }).getByText('Make the crate In use').click();
+  await page.getByRole('grid', { name: 'Runs', exact: true }).getByText('Make the crate In use').click();
   await page.getByRole('button', { name: /^Undo run/ }).click();
-  const undo = page.getByRole('button', { name: /^Remove \d+ files and undo/ });
+  const undo = page.getByRole('button', { name: /^Undo run \d+: remove \d+ files/ });
   await expect(page.getByText(/clips of "Bronze Hour, from a crate.*" read files that would be removed/)).toBeVisible();
   await expect(undo).toBeDisabled();
   await page.getByRole('checkbox', { name: /read these files. Remove them all the same/ }).check();

@@ -13,6 +13,7 @@ import {
   trackDocument,
 } from '../../src/core/interchange/otio/otio-writer';
 import { startDemo, type DemoServer } from '../helpers/demo-server';
+import { drag } from '../helpers/drag';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -76,9 +77,9 @@ test('the drawing: nested ones open in place, the arrows walk into them, zoom go
 
 test('a source tells its events; an event tells who else uses its item, and leads there', async () => {
   await page.getByLabel('Find a source').fill('a001_c002');
-  await page.getByRole('table', { name: 'Sources' }).getByRole('row').nth(1).dblclick();
-  await expect(page.getByRole('table', { name: 'Events' }).getByRole('row')).toHaveCount(4);
-  await page.getByRole('table', { name: 'Events' }).getByText('Ladle again').click();
+  await page.getByRole('grid', { name: 'Sources' }).getByRole('row').nth(1).dblclick();
+  await expect(page.getByRole('grid', { name: 'Events' }).getByRole('row')).toHaveCount(4);
+  await page.getByRole('grid', { name: 'Events' }).getByText('Ladle again').click();
   await expect(sheet()).toContainText('Also used by 6 events');
   await sheet()
     .getByRole('button', { name: /V1 A001_C002/ })
@@ -89,14 +90,14 @@ test('a source tells its events; an event tells who else uses its item, and lead
 
 test('usage: items with their parts, what nobody uses, what lies in bins only', async () => {
   await view('Usage');
-  const used = page.getByRole('table', { name: 'Used items' });
+  const used = page.getByRole('grid', { name: 'Used items' });
   await expect(used.getByRole('row', { name: /A001_C002.mov/ })).toContainText('96 %');
   await used.getByText('A001_C005.mov').click();
   await expect(sheet()).toContainText('90 frames of 250 frames in 2 parts');
   await page.getByText(/^Never used/).click();
-  await expect(page.getByRole('table', { name: 'Items never used' })).toContainText('A003_C001_boom.wav');
+  await expect(page.getByRole('grid', { name: 'Items never used' })).toContainText('A003_C001_boom.wav');
   await page.getByText(/^In bins only/).click();
-  await expect(page.getByRole('table', { name: 'Clips in bins only' })).toContainText('Not used yet');
+  await expect(page.getByRole('grid', { name: 'Clips in bins only' })).toContainText('Not used yet');
   await page.getByRole('textbox', { name: 'Timelines that count' }).click();
   await page.getByRole('option', { name: 'Trailer 30s' }).click();
   await page.keyboard.press('Escape');
@@ -107,14 +108,14 @@ test('usage: items with their parts, what nobody uses, what lies in bins only', 
 test('bins: make, drag, annotate, tidy, and take it all back', async () => {
   await view('Bins and clips');
   const tree = page.getByRole('tree', { name: 'Bins' });
-  const clips = page.getByRole('table', { name: 'Clips', exact: true });
+  const clips = page.getByRole('grid', { name: 'Clips', exact: true });
   await page.getByRole('button', { name: 'New bin' }).click();
   await page.getByRole('textbox', { name: 'Name of the new bin' }).fill('Selects');
   await page.keyboard.press('Enter');
   await expect(tree).toContainText('Selects');
   await page.getByLabel('Find a clip').fill('A002');
   await expect(clips.getByText('A001_C001', { exact: true })).toHaveCount(0);
-  await clips.getByText('A002_C001', { exact: true }).dragTo(tree.getByText('Selects'));
+  await drag(page, clips.getByText('A002_C001', { exact: true }), tree.getByText('Selects'));
   await expect(tree.getByRole('treeitem', { name: /Selects/ })).toContainText('1');
   await clips.getByText('A002_C001', { exact: true }).click();
   await sheet().getByLabel('Note').fill('best polish');
@@ -143,7 +144,7 @@ test('bins: make, drag, annotate, tidy, and take it all back', async () => {
 
 test('versions: what changed between two cuts, what was only pushed along', async () => {
   await view('Versions');
-  const changes = page.getByRole('table', { name: 'Changes' });
+  const changes = page.getByRole('grid', { name: 'Changes' });
   for (const change of ['trimmed', 'retimed', 'removed', 'added', 'moved', 'switched on']) await expect(changes).toContainText(change);
   // The speed of Tower varies in the newer one only.
   await expect(changes.getByRole('row')).toHaveCount(8);
@@ -224,5 +225,24 @@ test('20 000 events: they come in beside everything else, are drawn at once and 
   console.log(`scrolling 20 000 events: median frame ${frames[30]!.toFixed(1)} ms, longest ${frames[59]!.toFixed(1)} ms`);
   await page.getByLabel('Find a source').fill('c7.mov');
   await page.getByRole('radiogroup', { name: 'List below' }).getByText('Events').click();
-  await expect(page.getByRole('table', { name: 'Events' })).toHaveAttribute('aria-rowcount', '50');
+  await expect(page.getByRole('grid', { name: 'Events' })).toHaveAttribute('aria-rowcount', '51');
+});
+
+test('what is in hand stays in hand while the list is scrolled away from it', async () => {
+  await view('Bins and clips');
+  const clips = page.getByRole('grid', { name: 'Clips', exact: true });
+  await expect(clips).toHaveAttribute('aria-rowcount', /^4\d\d$/);
+  await clips.focus();
+  await page.keyboard.press('Home');
+  const name = await sheet().getByRole('textbox', { name: 'Clip' }).inputValue();
+  await sheet().getByLabel('Note').fill('half a sentence');
+  for (const share of [1, 0.5, 0.9]) {
+    await clips.evaluate((element, at) => (element.scrollTop = element.scrollHeight * at), share);
+    await expect(clips.locator('.row[aria-busy]')).toHaveCount(0);
+    await expect(sheet().getByRole('textbox', { name: 'Clip' })).toHaveValue(name);
+    await expect(sheet().getByLabel('Note')).toHaveValue('half a sentence');
+  }
+  await sheet().getByLabel('Note').blur();
+  await clips.evaluate((element) => (element.scrollTop = 0));
+  await expect(clips.getByRole('row').nth(1)).toContainText('half a sentence');
 });

@@ -10,7 +10,8 @@ import { readBagInfo, readManifest } from '../../src/core/manifest/bag';
 import { rate } from '../../src/core/time/rate';
 import { listEntries, readEntryText } from '../../src/server/bundles/zip-entries';
 import { decodeText } from '../../src/server/projects/decode-text';
-import { probeFacts, textOf } from '../../src/server/media/probe';
+import { probeFacts } from '../../src/server/media/probe';
+import { elementText, readXml } from '../../src/server/media/xml';
 import { readWavHeader, readWavText } from '../../src/server/media/wav-file';
 
 /** Errors that are sentences for the user. */
@@ -23,7 +24,7 @@ const path = join(folder, `fuzz-${process.pid}`);
 const READERS: Readonly<Record<string, (bytes: Buffer) => unknown>> = {
   timeline: (bytes) => readTimelineFile(decodeText(bytes).text, rate(25)),
   bag: (bytes) => [readManifest(bytes.toString('utf8')), readBagInfo(bytes.toString('utf8'))],
-  xml: (bytes) => textOf(bytes.toString('utf8'), 'TAPE'),
+  xml: (bytes) => elementText(readXml(bytes.toString('utf8')), 'TAPE'),
   wav: async (bytes) => {
     writeFileSync(path, bytes);
     await readWavHeader(path);

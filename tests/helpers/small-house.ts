@@ -14,7 +14,8 @@ import type { UsageRequest } from '../../src/server/projects/usage-views';
 import { House } from '../../src/server/house';
 import { complaint, runTool } from '../../src/server/media/ffmpeg';
 import { bringIn } from '../../src/server/projects/bring-in';
-import { makePlan, type PlanRequest } from '../../src/server/projects/make-plan';
+import type { PlanRequest } from '../../src/server/kinds/kinds';
+import { makePlan } from '../../src/server/kinds/make-plan';
 import { registerShelf } from '../../src/server/stock/register-shelf';
 import { Study } from '../../src/server/study';
 

@@ -14,17 +14,11 @@ import { nameKey } from '../../src/core/naming/sort-key';
 import { expectedFrom, type Clip, type Expected } from '../../src/core/project/clip';
 import { activeReference, clipEvents } from '../../src/core/project/timeline';
 import { rate, type Rate } from '../../src/core/time/rate';
-import type { Sharer } from '../../src/core/planning/proof';
-import {
-  findOffline,
-  planRelink,
-  wantedByRelink,
-  type Found,
-  type RelinkDetail,
-  type RelinkSettings,
-  type Wanted,
-} from '../../src/core/planning/relink';
-import type { Plan, ShelfSnapshot, Snapshot, TimelineSnapshot } from '../../src/core/planning/plan';
+import type { Sharer } from '../../src/core/planning/evidence/proof';
+import { findOffline, planRelink, wantedByRelink, type Found, type RelinkDetail, type Wanted } from '../../src/core/planning/relink/relink';
+import type { RelinkSettings } from '../../src/core/planning/relink/settings';
+import type { Plan } from '../../src/core/planning/plan/plan';
+import type { ShelfSnapshot, Snapshot, TimelineSnapshot } from '../../src/core/planning/plan/snapshot';
 
 export const PAL = rate(25);
 

@@ -13,11 +13,12 @@ import {
   timeRange,
   trackDocument,
 } from '../../src/core/interchange/otio/otio-writer';
-import type { CopyStep, Plan, Step } from '../../src/core/planning/plan';
-import type { PullSettings } from '../../src/core/planning/pull';
+import type { CopyStep, Step } from '../../src/core/planning/plan/step';
+import type { Plan } from '../../src/core/planning/plan/plan';
+import type { PullSettings } from '../../src/core/planning/pull/settings';
 import { rate } from '../../src/core/time/rate';
 import { clipState, type LinkState } from '../../src/core/project/clip';
-import { StockView } from '../../src/core/planning/stock-view';
+import { StockView } from '../../src/core/planning/plan/stock-view';
 import { takeSnapshot } from '../../src/server/projects/snapshot';
 import { ffmpeg, type SmallHouse } from './small-house';
 

@@ -19,7 +19,7 @@ import {
 import { readManifest } from '../../src/core/manifest/bag';
 import type { RunRow } from '../../src/server/catalogue/runs';
 import { rate } from '../../src/core/time/rate';
-import { readCrate } from '../../src/server/projects/read-crate';
+import { readCrate } from '../../src/server/kinds/restore/read-crate';
 import { ffmpeg, makeHouse, makeIntra, type SmallHouse } from '../helpers/small-house';
 
 const PAL = rate(25);

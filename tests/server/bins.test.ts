@@ -13,12 +13,12 @@ import {
   trackDocument,
 } from '../../src/core/interchange/otio/otio-writer';
 import { recordingOf } from '../../src/core/media/companions';
-import { findUsedMedia } from '../../src/core/planning/used-media';
-import { reportUsage } from '../../src/core/planning/usage-report';
+import { findUsedMedia } from '../../src/core/planning/taking/used-media';
+import { reportUsage } from '../../src/core/usage/usage-report';
 import { addClips, changeClips, dissolveBin, makeBin, moveBin, renameBin, tidy, type BinChange, type BinState } from '../../src/core/project/bins';
 import { clipOfItems } from '../../src/server/projects/make-clip';
-import type { RelinkDetail } from '../../src/core/planning/relink';
-import { makePlan } from '../../src/server/projects/make-plan';
+import type { RelinkDetail } from '../../src/core/planning/relink/relink';
+import { makePlan } from '../../src/server/kinds/make-plan';
 import { takeSnapshot } from '../../src/server/projects/snapshot';
 import { cut, item, PAL, timeline } from '../helpers/snapshots';
 import { ffmpeg, makeHouse, type SmallHouse, seen } from '../helpers/small-house';

@@ -5,7 +5,7 @@ import { describe, expect, it } from 'vitest';
 import { DEEPEST_NESTING } from '../../src/core/interchange/otio/otio-types';
 import { DEEPEST_BODY, LARGEST_BODY_BYTES, LARGEST_FILE_BYTES, LARGEST_LIST_BYTES } from '../../src/server/api/endpoint';
 import { MOST_READERS } from '../../src/server/api/news-desk';
-import { settingsByKind } from '../../src/server/api/schemas';
+import { KINDS, type PlanKind } from '../../src/server/kinds/kinds';
 import { MOST_OUTPUT_BYTES } from '../../src/server/bridges/run-bridge';
 import { LOOK_MEMORY_BYTES, MOST_PIXELS } from '../../src/server/media/ffmpeg';
 import { POSTER_CACHE_BYTES, POSTERS_AT_ONCE } from '../../src/server/media/poster';
@@ -62,10 +62,10 @@ it('every event', () => {
 
 describe('settings of plans', () => {
   const rows = new Map(api.split('Settings by kind:')[1]!.split('\n## ')[0]!.split('\n').filter((line) => /^\| `\w+`/.test(line)).map((line) => [/`(\w+)`/.exec(line)![1]!, line])); // prettier-ignore
-  it('every kind', () => expect([...rows.keys()].sort()).toEqual(Object.keys(settingsByKind).sort()));
+  it('every kind', () => expect([...rows.keys()].sort()).toEqual(Object.keys(KINDS).sort()));
 
-  it.each(Object.keys(settingsByKind))('%s: every setting', (kind) => {
-    const keys = Object.keys((settingsByKind[kind as keyof typeof settingsByKind].describe() as { keys: object }).keys);
+  it.each(Object.keys(KINDS))('%s: every setting', (kind) => {
+    const keys = Object.keys((KINDS[kind as PlanKind].form.describe() as { keys: object }).keys);
     const row = kind === 'crate' ? `${rows.get('crate')} ${rows.get('pull')}` : rows.get(kind)!;
     for (const key of keys) expect(row).toContain(`\`${key}`);
   });

@@ -13,8 +13,8 @@ import {
   timeRange,
   trackDocument,
 } from '../../src/core/interchange/otio/otio-writer';
-import type { ExportFormat } from '../../src/core/planning/export';
-import type { Plan } from '../../src/core/planning/plan';
+import type { ExportFormat } from '../../src/core/planning/export/settings';
+import type { Plan } from '../../src/core/planning/plan/plan';
 import { readBridges } from '../../src/server/bridges/bridges';
 import { runBridge } from '../../src/server/bridges/run-bridge';
 import { decodeText } from '../../src/server/projects/decode-text';

@@ -10,9 +10,9 @@ import {
   timeRange,
   trackDocument,
 } from '../../src/core/interchange/otio/otio-writer';
-import type { RelinkDetail } from '../../src/core/planning/relink';
-import type { TakenDetail } from '../../src/core/planning/pull';
-import type { Plan } from '../../src/core/planning/plan';
+import type { RelinkDetail } from '../../src/core/planning/relink/relink';
+import type { TakenDetail } from '../../src/core/planning/taking/taken';
+import type { Plan } from '../../src/core/planning/plan/plan';
 import { rate } from '../../src/core/time/rate';
 import { ffmpeg, makeHouse, makeIntra, type SmallHouse } from '../helpers/small-house';
 

@@ -7,7 +7,7 @@ import { BinError } from '../../src/core/project/bins';
 import { asProblem, Problem, problemResponse } from '../../src/server/api/problem';
 import { BridgeError } from '../../src/server/bridges/run-bridge';
 import { BundleError } from '../../src/server/bundles/zip-entries';
-import { PlanRequestError } from '../../src/server/projects/make-plan';
+import { PlanRequestError } from '../../src/server/kinds/kind';
 import { isReadyJson, readyJson } from '../../src/server/ready-json';
 import { PlaceError } from '../../src/server/stock/mounts';
 import { Uploads } from '../../src/server/uploads';

@@ -6,7 +6,7 @@ import { join, resolve } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { fdir } from 'fdir';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { CopyStep, Step } from '../../src/core/planning/plan';
+import type { CopyStep, Step } from '../../src/core/planning/plan/step';
 import { House } from '../../src/server/house';
 import { DriveBay } from '../../src/server/devices/drive-bay';
 import { registerShelf } from '../../src/server/stock/register-shelf';

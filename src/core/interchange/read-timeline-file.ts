@@ -1,5 +1,5 @@
 /** One door for timelines of any format we read: text in, OTIO documents and findings out. */
-import { stops, type Finding } from '../planning/finding';
+import { stops, type Finding } from '../words/finding';
 import type { Rate } from '../time/rate';
 import { clipListTitles, readClipList } from './clip-list/clip-list-reader';
 import type { ColumnMap } from './clip-list/clip-list-types';

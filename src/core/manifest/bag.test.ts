@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { formatBagInfo, formatManifest, payloadOxum, readBagInfo, readManifest, staysInside } from './bag';
-import { crateReport } from './crate-report';
+import { crateReport } from '../planning/crate/crate-report';
 
 describe('a manifest', () => {
   it('is read back as it was, whatever the names', () => {

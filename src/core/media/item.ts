@@ -104,6 +104,10 @@ export function joinPath(...parts: readonly string[]): string {
   return parts.filter((part) => part !== '').join('/');
 }
 
+export function below(root: Place, path: string): Place {
+  return { shelfId: root.shelfId, path: joinPath(root.path, path) };
+}
+
 export function samePlace(a: Place | null, b: Place | null): boolean {
   return a !== null && b !== null && a.shelfId === b.shelfId && a.path === b.path;
 }

@@ -5,7 +5,7 @@ import { carriesInformation, fingerprintSamples, SAMPLE_BYTES } from './fingerpr
 import { findSequences, frameName, presentNumbers, sequenceName } from './image-sequence';
 import type { MediaFacts } from './item';
 import { BEXT_TIME_REFERENCE_OFFSET, cutWav } from './riff';
-import { formatBytes } from '../manifest/words';
+import { formatBytes } from '../words/figures';
 
 describe('findSequences', () => {
   const names = [

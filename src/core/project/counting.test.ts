@@ -5,7 +5,7 @@ import { cut, item, PAL, snapshot, timeline } from '../../../tests/helpers/snaps
 import type { OtioObject } from '../interchange/otio/otio-types';
 import { clipDocument, externalReference, sequenceReference, timeRange } from '../interchange/otio/otio-writer';
 import type { Item } from '../media/item';
-import { findUsedMedia } from '../planning/used-media';
+import { findUsedMedia } from '../planning/taking/used-media';
 import { unite, type RangeSet } from '../time/range';
 import { rate, type Rate } from '../time/rate';
 import type { Clip } from './clip';

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
-import { lackWords } from '../../core/planning/crate-words';
+import { lackWords } from '../../core/planning/crate/crate-words';
 import type { CrateRow } from '../../server/catalogue/crates';
 import { api } from '../shared/api';
 import { fullDate, shortDate } from '../shared/dates';
@@ -9,14 +9,29 @@ import { Frame } from '../shared/Frame';
 import { PathText } from '../shared/PathText';
 import { Receipt } from '../shared/Receipt';
 import { StateSign } from '../shared/StateSign';
-import { VirtualTable, type Column } from '../shared/VirtualTable';
+import { VirtualTable, type Column } from '../shared/table/VirtualTable';
+import { StageHead } from '../shared/StageHead';
+import { Empty } from '../shared/Empty';
 
 type Crate = CrateRow & { readonly shelfName: string; readonly attached: boolean };
 
 const COLUMNS: readonly Column<Crate>[] = [
   { key: 'state', title: '', width: '16px', cell: (crate) => <StateSign state={crate.attached ? 'present' : 'unplugged'} bare /> },
-  { key: 'name', title: 'Crate', width: 'minmax(90px, 0.9fr)', cell: (crate) => <b title={crate.name}>{crate.name}</b> },
-  { key: 'place', title: 'Where', width: 'minmax(150px, 1.8fr)', cell: (crate) => <PathText shelf={crate.shelfName} path={crate.place.path} /> },
+  {
+    key: 'name',
+    title: 'Crate',
+    width: 'minmax(90px, 0.9fr)',
+    value: (crate) => crate.name,
+    cell: (crate) => <b title={crate.name}>{crate.name}</b>,
+  },
+  {
+    key: 'place',
+    title: 'Where',
+    width: 'minmax(150px, 1.8fr)',
+    value: (crate) => `${crate.shelfName}/${crate.place.path}`,
+    group: (crate) => crate.shelfName,
+    cell: (crate) => <PathText shelf={crate.shelfName} path={crate.place.path} />,
+  },
   {
     key: 'clips',
     title: 'Clips',
@@ -26,9 +41,15 @@ const COLUMNS: readonly Column<Crate>[] = [
       return lacks ? <span title={lacks}>{lacks}</span> : <span className="soft">{crate.holds ? `all ${crate.holds.clips}` : '–'}</span>;
     },
   },
-  { key: 'files', title: 'Files', width: '44px', numeric: true, cell: (crate) => crate.files },
-  { key: 'bytes', title: 'Size', width: '76px', numeric: true, cell: (crate) => <Bytes value={crate.bytes} /> },
-  { key: 'made', title: 'Made', width: '92px', cell: (crate) => <span title={fullDate(crate.madeAt)}>{shortDate(crate.madeAt)}</span> },
+  { key: 'files', title: 'Files', width: '44px', numeric: true, value: (crate) => crate.files, cell: (crate) => crate.files },
+  { key: 'bytes', title: 'Size', width: '76px', numeric: true, value: (crate) => crate.bytes, cell: (crate) => <Bytes value={crate.bytes} /> },
+  {
+    key: 'made',
+    title: 'Made',
+    width: '92px',
+    value: (crate) => crate.madeAt,
+    cell: (crate) => <span title={fullDate(crate.madeAt)}>{shortDate(crate.madeAt)}</span>,
+  },
 ];
 
 export function MadeCrates({ projectId, tabs }: { projectId: string; tabs: ReactNode }) {
@@ -37,13 +58,9 @@ export function MadeCrates({ projectId, tabs }: { projectId: string; tabs: React
   const crate = crates?.find((entry) => entry.id === selected);
   return (
     <Frame projectId={projectId} stage="crates" sheet={crate?.runId ? <Receipt runId={crate.runId} /> : null}>
-      <div style={{ display: 'flex', alignItems: 'end', gap: 12 }}>
-        <div style={{ flex: 1 }}>
-          <h1>Crates made</h1>
-          <p className="lead">Choose one to read its receipt.</p>
-        </div>
+      <StageHead title="Crates made" lead="Choose one to read its receipt.">
         {tabs}
-      </div>
+      </StageHead>
       <VirtualTable
         label="Crates made"
         rows={crates ?? []}
@@ -51,14 +68,7 @@ export function MadeCrates({ projectId, tabs }: { projectId: string; tabs: React
         rowKey={(entry) => entry.id}
         selected={selected}
         onSelect={setSelected}
-        empty={
-          crates && (
-            <div className="empty">
-              <b>No crate yet</b>
-              Make the first one: until then there is no safe copy of this project.
-            </div>
-          )
-        }
+        empty={crates && <Empty title="No crate yet">Make the first one: until then there is no safe copy of this project.</Empty>}
       />
     </Frame>
   );

@@ -1,8 +1,8 @@
 import { Textarea, TextInput } from '@mantine/core';
 import dayjs from 'dayjs';
 import { useMemo, type ReactNode } from 'react';
-import type { CrateSettings } from '../../core/planning/crate';
-import type { TakenDetail } from '../../core/planning/pull';
+import { crateForm, type CrateSettings } from '../../core/planning/crate/settings';
+import type { TakenDetail } from '../../core/planning/taking/taken';
 import { plural } from '../shared/figures';
 import { Frame } from '../shared/Frame';
 import { Ask } from '../shared/Ask';
@@ -12,6 +12,8 @@ import { TakenList } from '../shared/TakenList';
 import { initialTakeSettings, TakeSettings, useTimelineChoice } from '../shared/TakeSettings';
 import { usePlan } from '../shared/use-plan';
 import { useRemembered, type ProjectWithChoices } from '../shared/use-remembered';
+import { StageHead } from '../shared/StageHead';
+import { SheetField } from '../shared/SheetField';
 
 const initial = (project: ProjectWithChoices): CrateSettings => ({
   ...initialTakeSettings(project),
@@ -25,7 +27,7 @@ export function MakeCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
   const { timelines, ids } = useTimelineChoice(projectId, settings?.timelineIds ?? []);
   const key = JSON.stringify(settings === null ? null : { ...settings, timelineIds: ids });
   const stable = useMemo(() => JSON.parse(key) as CrateSettings | null, [key]);
-  const state = usePlan<TakenDetail>('crate', projectId, timelines.length === 0 ? null : stable);
+  const state = usePlan<TakenDetail>('crate', projectId, timelines.length === 0 ? null : stable, crateForm);
   return (
     <Frame
       projectId={projectId}
@@ -37,15 +39,13 @@ export function MakeCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
           runLabel={(plan) => (plan.blocked ? 'Make the crate' : `Make the crate of ${plural(plan.detail.rows.length, 'source')}`)}
         >
           {settings && (
-            <div style={{ display: 'flex', flexDirection: 'column', gap: 6 }}>
-              <span className="soft" style={{ fontSize: 12.5 }}>
-                Where to, and its name
-              </span>
+            <SheetField label="Where to, and its name">
               <PlacePicker label="Destination shelf" value={settings.destination} onChange={(destination) => change({ destination })} />
               <Ask plan={state.plan} code="no-destination" />
               <TextInput
                 size="xs"
                 aria-label="Name of the crate"
+                error={state.invalid.crateName}
                 value={settings.crateName}
                 maxLength={200}
                 onChange={(event) => change({ crateName: event.currentTarget.value })}
@@ -54,6 +54,7 @@ export function MakeCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
               <Textarea
                 size="xs"
                 aria-label="Note for whoever opens it"
+                error={state.invalid.note}
                 placeholder="Note for whoever opens it"
                 autosize
                 minRows={1}
@@ -62,18 +63,14 @@ export function MakeCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
                 value={settings.note}
                 onChange={(event) => change({ note: event.currentTarget.value })}
               />
-            </div>
+            </SheetField>
           )}
         </PlanSheet>
       }
     >
-      <div style={{ display: 'flex', alignItems: 'end', gap: 12 }}>
-        <div style={{ flex: 1 }}>
-          <h1>Crates</h1>
-          <p className="lead">One verified folder: timelines, media, manifest, report.</p>
-        </div>
+      <StageHead title="Crates" lead="One verified folder: timelines, media, manifest, report.">
         {tabs}
-      </div>
+      </StageHead>
       {settings && timelines.length > 0 && <TakeSettings settings={settings} timelines={timelines} ids={ids} onChange={change} />}
       <TakenList projectId={projectId} hasTimelines={timelines.length > 0} state={state} />
     </Frame>

@@ -2,7 +2,7 @@ import { Button, TextInput } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState, type ReactNode } from 'react';
 import type { Place } from '../../core/media/item';
-import type { RestoreDetail } from '../../core/planning/restore';
+import type { RestoreDetail } from '../../core/planning/restore/restore';
 import type { ShelfView } from '../../server/api/views';
 import { api } from '../shared/api';
 import { Bytes, plural } from '../shared/figures';
@@ -13,20 +13,30 @@ import { ShelfFolders } from '../shared/PlacePicker';
 import { PlanSheet } from '../shared/PlanSheet';
 import { useRun } from '../shared/Receipt';
 import { stagePath } from '../shared/stages';
+import { restoreForm } from '../../core/planning/restore/settings';
 import { usePlan } from '../shared/use-plan';
 import { useShelfNames } from '../shared/use-shelf-names';
-import { VirtualTable, type Column } from '../shared/VirtualTable';
+import { VirtualTable, type Column } from '../shared/table/VirtualTable';
+import { StageHead } from '../shared/StageHead';
+import { Empty } from '../shared/Empty';
 
 type File = RestoreDetail['files'][number];
 
 const COLUMNS: readonly Column<File>[] = [
-  { key: 'path', title: 'Listed in the manifest', width: 'minmax(200px, 1fr)', cell: (file) => <PathText path={file.path} copy={false} /> },
+  {
+    key: 'path',
+    title: 'Listed in the manifest',
+    width: 'minmax(200px, 1fr)',
+    value: (file) => file.path,
+    cell: (file) => <PathText path={file.path} copy={false} />,
+  },
   {
     key: 'bytes',
     title: 'Size',
     width: '110px',
+    value: (file) => file.bytes,
     numeric: true,
-    cell: (file) => (file.bytes === null ? <span style={{ color: 'var(--brick)' }}>✕ not there</span> : <Bytes value={file.bytes} />),
+    cell: (file) => (file.bytes === null ? <span className="bad">✕ not there</span> : <Bytes value={file.bytes} />),
   },
 ];
 
@@ -39,7 +49,7 @@ export function OpenCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
   const [projectName, setProjectName] = useState('');
   const [selected, setSelected] = useState<string | null>(null);
   const settings = useMemo(() => (crate ? { crate, projectName: projectName.trim() || null } : null), [crate, projectName]);
-  const state = usePlan<RestoreDetail>('restore', projectId, settings);
+  const state = usePlan<RestoreDetail>('restore', projectId, settings, restoreForm);
   return (
     <Frame
       projectId={projectId}
@@ -59,13 +69,9 @@ export function OpenCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
         </PlanSheet>
       }
     >
-      <div style={{ display: 'flex', alignItems: 'end', gap: 12 }}>
-        <div style={{ flex: 1 }}>
-          <h1>Open a crate</h1>
-          <p className="lead">Every file is checked; then it becomes a project of its own.</p>
-        </div>
+      <StageHead title="Open a crate" lead="Every file is checked; then it becomes a project of its own.">
         {tabs}
-      </div>
+      </StageHead>
       <div className="controls">
         {shelves
           .filter((shelf) => shelf.attached)
@@ -85,11 +91,9 @@ export function OpenCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
         selected={selected}
         onSelect={setSelected}
         empty={
-          <div className="empty">
-            <IconCrate size={28} />
-            <b>No crate chosen</b>
+          <Empty icon={<IconCrate size={28} />} title="No crate chosen">
             It may stand on any shelf. One on a drive that is new here: register that drive under Shelves first.
-          </div>
+          </Empty>
         }
       />
       {browsing && <ShelfFolders key={browsing.shelfId} opened onClose={() => setBrowsing(null)} place={browsing} onChoose={setCrate} crates />}
@@ -101,10 +105,10 @@ function Opened({ runId }: { runId: number }) {
   const { run } = useRun(runId);
   if (run?.state !== 'done' || !run.projectId) return null;
   return (
-    <div className="note" style={{ borderColor: 'var(--spruce)', background: 'var(--spruce-2)' }}>
+    <div className="note good">
       <p>
         All {plural(run.stepsDone - 1, 'file')} are as the manifest says.{' '}
-        <a href={stagePath(run.projectId, 'overview')} style={{ color: 'inherit', fontWeight: 600 }}>
+        <a href={stagePath(run.projectId, 'overview')} className="own-link">
           Go to the new project
         </a>
       </p>

@@ -1,7 +1,7 @@
 import { Button } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, type ReactNode } from 'react';
-import { formatBytes } from '../../core/manifest/words';
+import { formatBytes } from '../../core/words/figures';
 import type { OverviewView } from '../../server/api/views';
 import { api } from '../shared/api';
 import { Chart, token } from '../shared/chart';

@@ -1,8 +1,9 @@
 import { Button, Group, Modal, TextInput } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { renameForm } from '../../core/forms/project-forms';
 import type { ProjectView } from '../../server/api/views';
 import { api } from '../shared/api';
+import { useJoiForm } from '../shared/form/joi-form';
 import { tellError } from '../shared/notices';
 
 interface Props {
@@ -12,26 +13,22 @@ interface Props {
 
 export function RenameProject({ project, onClose }: Props) {
   const client = useQueryClient();
-  const [name, setName] = useState(project.name);
-  const rename = () => void api.patch(`projects/${project.id}`, { name }).then(() => (client.invalidateQueries(), onClose()), tellError);
+  const form = useJoiForm(renameForm, { name: project.name });
+  const rename = ({ name }: { name: string }) =>
+    api.patch(`projects/${project.id}`, { name }).then(() => (client.invalidateQueries(), onClose()), tellError);
   return (
     <Modal opened onClose={onClose} title={`Rename ${project.name}`}>
-      <TextInput
-        label="Name"
-        value={name}
-        onChange={(event) => setName(event.currentTarget.value)}
-        data-autofocus
-        maxLength={200}
-        onKeyDown={(event) => event.key === 'Enter' && name.trim() !== '' && rename()}
-      />
-      <Group justify="flex-end" mt={18}>
-        <Button variant="default" onClick={onClose}>
-          Cancel
-        </Button>
-        <Button disabled={name.trim() === ''} onClick={rename}>
-          Rename
-        </Button>
-      </Group>
+      <form onSubmit={form.onSubmit(rename)} noValidate>
+        <TextInput label="Name" data-autofocus maxLength={200} {...form.getInputProps('name')} />
+        <Group justify="flex-end" mt={18}>
+          <Button variant="default" onClick={onClose}>
+            Cancel
+          </Button>
+          <Button type="submit" loading={form.submitting}>
+            Rename
+          </Button>
+        </Group>
+      </form>
     </Modal>
   );
 }
@@ -41,7 +38,7 @@ export function RemoveProject({ project, onClose }: Props) {
   const remove = () => void api.remove(`projects/${project.id}`).then(() => (client.invalidateQueries(), onClose()), tellError);
   return (
     <Modal opened onClose={onClose} title={`Remove ${project.name} from the list?`}>
-      <p style={{ marginTop: 0 }}>
+      <p className="tight-above">
         Its timelines and links are forgotten here. No file on any shelf is touched, and the receipts of its runs stay. This cannot be undone; a crate
         made earlier can be opened again.
       </p>

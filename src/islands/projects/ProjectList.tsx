@@ -13,9 +13,13 @@ import { Mark } from '../shared/Frame';
 import { stagePath } from '../shared/stages';
 import { StateSign } from '../shared/StateSign';
 import { useNews } from '../shared/use-news';
-import { VirtualTable, type Column } from '../shared/VirtualTable';
+import { VirtualTable, type Column } from '../shared/table/VirtualTable';
+import './projects.css';
 import { NewProject } from './NewProject';
 import { RemoveProject, RenameProject } from './ProjectDialogs';
+import { StageHead } from '../shared/StageHead';
+import { Empty } from '../shared/Empty';
+import { ErrorNote } from '../shared/ErrorNote';
 
 /** Every project: size, last use, last safe copy. */
 export function ProjectList() {
@@ -34,21 +38,44 @@ export function ProjectList() {
       key: 'name',
       title: 'Project',
       width: 'minmax(180px, 1.2fr)',
+      value: (project) => project.name,
       cell: (project) => (
-        <a href={stagePath(project.id, 'overview')} style={{ color: 'inherit', fontWeight: 600 }}>
+        <a href={stagePath(project.id, 'overview')} className="own-link">
           {project.name}
         </a>
       ),
     },
-    { key: 'rate', title: 'Rate', width: '64px', cell: (project) => `${rateLabel(project.rate)} fps` },
+    {
+      key: 'rate',
+      title: 'Rate',
+      width: '64px',
+      value: (project) => project.rate.num / project.rate.den,
+      group: (project) => `${rateLabel(project.rate)} fps`,
+      cell: (project) => `${rateLabel(project.rate)} fps`,
+    },
     { key: 'health', title: 'Health', width: '250px', cell: (project) => <HealthSigns project={project} /> },
-    { key: 'media', title: 'Media', width: '90px', numeric: true, cell: (project) => <Bytes value={project.mediaBytes} /> },
-    { key: 'own', title: 'Project data', width: '90px', numeric: true, cell: (project) => <Bytes value={project.projectBytes} /> },
-    { key: 'used', title: 'Last use', width: '124px', cell: (project) => shortDate(project.usedAt) },
+    {
+      key: 'media',
+      title: 'Media',
+      width: '90px',
+      numeric: true,
+      value: (project) => project.mediaBytes,
+      cell: (project) => <Bytes value={project.mediaBytes} />,
+    },
+    {
+      key: 'own',
+      title: 'Project data',
+      width: '90px',
+      numeric: true,
+      value: (project) => project.projectBytes,
+      cell: (project) => <Bytes value={project.projectBytes} />,
+    },
+    { key: 'used', title: 'Last use', width: '124px', value: (project) => project.usedAt, cell: (project) => shortDate(project.usedAt) },
     {
       key: 'crate',
       title: 'Last safe copy',
       width: 'minmax(150px, 1fr)',
+      value: (project) => (project.lastCrate && !project.lastCrate.lacks ? project.lastCrate.madeAt : null),
       cell: (project) =>
         project.lastCrate && !project.lastCrate.lacks ? (
           `${shortDate(project.lastCrate.madeAt)}, ${project.lastCrate.shelfName}`
@@ -83,16 +110,12 @@ export function ProjectList() {
   ];
 
   return (
-    <div style={{ display: 'grid', gridTemplateRows: '56px minmax(0, 1fr)', height: '100vh' }} data-ready={projects ? '' : undefined}>
-      <header style={{ display: 'flex', alignItems: 'center', padding: '0 18px', borderBottom: '1px solid var(--line)', background: 'var(--paper)' }}>
+    <div className="projects-page" data-ready={projects ? '' : undefined}>
+      <header className="projects-top">
         <Mark />
       </header>
-      <main className="stage" style={{ maxWidth: 1320, width: '100%', margin: '0 auto', boxSizing: 'border-box' }}>
-        <div style={{ display: 'flex', alignItems: 'end', gap: 12 }}>
-          <div style={{ flex: 1 }}>
-            <h1>Projects</h1>
-            <p className="lead">Where the media of each one stands, and when it was last put in safety.</p>
-          </div>
+      <main className="stage projects-stage">
+        <StageHead title="Projects" lead="Where the media of each one stands, and when it was last put in safety.">
           <TextInput
             data-filter=""
             size="xs"
@@ -106,9 +129,9 @@ export function ProjectList() {
           <Button size="xs" leftSection={<IconPlus size={14} />} onClick={() => setDialog({ what: 'new' })}>
             New project
           </Button>
-        </div>
+        </StageHead>
         {error ? (
-          <div className="note stops">{error.message}</div>
+          <ErrorNote error={error} />
         ) : (
           <VirtualTable
             label="Projects"
@@ -117,18 +140,17 @@ export function ProjectList() {
             rowKey={(project) => project.id}
             selected={selected}
             onSelect={setSelected}
-            onToggle={open}
+            onOpen={open}
             empty={
               projects && (
-                <div className="empty">
-                  <b>{filter ? 'No project is called that' : 'No project yet'}</b>
+                <Empty title={filter ? 'No project is called that' : 'No project yet'}>
                   {filter ? 'Change the filter.' : 'A project holds the timelines of one production and knows where their media stands.'}
                   {!filter && (
                     <div>
                       <Button onClick={() => setDialog({ what: 'new' })}>Make the first project</Button>
                     </div>
                   )}
-                </div>
+                </Empty>
               )
             }
           />
@@ -145,7 +167,7 @@ function HealthSigns({ project }: { project: ProjectView }) {
   const shown = LINK_STATES.filter((state) => project.states[state] > 0);
   if (shown.length === 0) return <span className="soft">no clips yet</span>;
   return (
-    <span style={{ display: 'inline-flex', gap: 12 }}>
+    <span className="health-signs">
       {shown.map((state) => (
         <span key={state} className="sign" title={plural(project.states[state], 'clip')}>
           <StateSign state={state} bare /> {project.states[state]}

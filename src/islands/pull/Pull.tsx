@@ -1,8 +1,9 @@
 import { TextInput } from '@mantine/core';
 import { useMemo } from 'react';
-import type { PullSettings, TakenDetail } from '../../core/planning/pull';
+import { pullForm, type PullSettings } from '../../core/planning/pull/settings';
+import type { TakenDetail } from '../../core/planning/taking/taken';
 import { portableName } from '../../core/naming/safe-name';
-import type { PlanView } from '../../server/projects/plan-views';
+import type { PlanView } from '../../server/kinds/plan-views';
 import { plural } from '../shared/figures';
 import { Frame } from '../shared/Frame';
 import { Ask } from '../shared/Ask';
@@ -12,6 +13,8 @@ import { TakenList } from '../shared/TakenList';
 import { initialTakeSettings, TakeSettings, useTimelineChoice } from '../shared/TakeSettings';
 import { usePlan } from '../shared/use-plan';
 import { useRemembered, type ProjectWithChoices } from '../shared/use-remembered';
+import { StageHead } from '../shared/StageHead';
+import { SheetField } from '../shared/SheetField';
 
 const initial = (project: ProjectWithChoices): PullSettings => ({
   ...initialTakeSettings(project),
@@ -26,7 +29,7 @@ export function Pull({ projectId }: { projectId: string }) {
   const asked = useMemo(() => (settings === null ? null : { ...settings, timelineIds: ids }), [settings, ids]);
   const key = JSON.stringify(asked);
   const stable = useMemo(() => JSON.parse(key) as PullSettings | null, [key]);
-  const state = usePlan<TakenDetail>('pull', projectId, timelines.length === 0 ? null : stable);
+  const state = usePlan<TakenDetail>('pull', projectId, timelines.length === 0 ? null : stable, pullForm);
   return (
     <Frame
       projectId={projectId}
@@ -38,29 +41,24 @@ export function Pull({ projectId }: { projectId: string }) {
           runLabel={(plan) => (plan.blocked ? 'Run this plan' : `Pull ${plural(filesOf(plan), 'file')}`)}
         >
           {settings && (
-            <div style={{ display: 'flex', flexDirection: 'column', gap: 6 }}>
-              <span className="soft" style={{ fontSize: 12.5 }}>
-                Where to
-              </span>
+            <SheetField label="Where to">
               <PlacePicker label="Destination shelf" value={settings.destination} onChange={(destination) => change({ destination })} />
               <Ask plan={state.plan} code="no-destination" />
               <TextInput
                 size="xs"
                 aria-label="Name of the new folder"
+                error={state.invalid.folderName}
                 value={settings.folderName}
                 onChange={(event) => change({ folderName: event.currentTarget.value })}
-                styles={{ input: { fontFamily: 'var(--mono)' } }}
+                classNames={{ input: 'mono-input' }}
               />
               <Ask plan={state.plan} code="no-folder-name" />
-            </div>
+            </SheetField>
           )}
         </PlanSheet>
       }
     >
-      <div>
-        <h1>Pull the used media</h1>
-        <p className="lead">What the chosen timelines use, with handles, laid over each source's full length.</p>
-      </div>
+      <StageHead title="Pull the used media" lead="What the chosen timelines use, with handles, laid over each source's full length." />
       {settings && timelines.length > 0 && <TakeSettings settings={settings} timelines={timelines} ids={ids} onChange={change} />}
       <TakenList projectId={projectId} hasTimelines={timelines.length > 0} state={state} />
     </Frame>

@@ -1,8 +1,8 @@
 import { Checkbox } from '@mantine/core';
 import { folderOf } from '../../core/media/item';
-import type { RelinkRow } from '../../core/planning/relink-groups';
+import type { RelinkRow } from '../../core/planning/relink/relink-groups';
 import { plural } from '../shared/figures';
-import { VirtualTable, type Column } from '../shared/VirtualTable';
+import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 
 const STRENGTHS = { proven: ['spruce', 'same content'], agrees: ['dusk', 'facts agree'], offered: ['ochre', 'look yourself'] } as const;
 
@@ -92,7 +92,7 @@ export function ClipRows({ rows, onSee, selected, onOpen, onChoose }: Props) {
         const row = rows.find((entry) => entry?.key === key);
         if (row) onOpen(row);
       }}
-      onToggle={toggle}
+      onOpen={toggle}
       empty={null}
     />
   );

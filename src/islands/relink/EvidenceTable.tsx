@@ -1,7 +1,7 @@
 import { Button, SegmentedControl } from '@mantine/core';
 import { useState } from 'react';
-import type { Match } from '../../core/planning/match-evidence';
-import type { RelinkRow } from '../../core/planning/relink-groups';
+import type { Match } from '../../core/planning/evidence/match-evidence';
+import type { RelinkRow } from '../../core/planning/relink/relink-groups';
 import { PathText } from '../shared/PathText';
 import type { ShelfNames } from '../shared/use-shelf-names';
 
@@ -19,7 +19,7 @@ export function EvidenceTable({ row, names, onChoose }: { row: RelinkRow; names:
   const match = row.matches.find((entry) => entry.itemId === shown) ?? row.matches.find((entry) => entry.itemId === row.chosen) ?? row.matches[0];
   if (!match) {
     return (
-      <div className="panel evidence" style={{ padding: '10px 14px' }}>
+      <div className="panel evidence padded">
         <b className="mono">{row.fileName || row.name}</b>
         <div className="soft">
           Was at{' '}
@@ -38,7 +38,7 @@ export function EvidenceTable({ row, names, onChoose }: { row: RelinkRow; names:
     <div className="panel evidence">
       <table>
         <colgroup>
-          <col style={{ width: 130 }} />
+          <col className="fact-column" />
           <col />
           <col />
         </colgroup>
@@ -74,7 +74,7 @@ export function EvidenceTable({ row, names, onChoose }: { row: RelinkRow; names:
             ))}
         </tbody>
       </table>
-      <div style={{ display: 'flex', gap: 10, padding: '8px 14px', borderTop: '1px solid var(--line-soft)', alignItems: 'center' }}>
+      <div className="evidence-foot">
         {row.matches.length > 1 && (
           <SegmentedControl
             size="xs"

@@ -1,6 +1,7 @@
 import { Button } from '@mantine/core';
 import type { ReactNode } from 'react';
-import type { ReasonDecision, RelinkGroup } from '../../core/planning/relink-groups';
+import type { ReasonDecision } from '../../core/planning/relink/settings';
+import type { RelinkGroup } from '../../core/planning/relink/relink-groups';
 import { plural } from '../shared/figures';
 import { StateSign } from '../shared/StateSign';
 import type { ShelfNames } from '../shared/use-shelf-names';
@@ -25,7 +26,7 @@ export function ReasonCard({ group, names, open, onOpen, onDecide, onSetAside, c
         <StateSign state={group.state} bare />
         <b>{group.title}</b>
         <Pill group={group} />
-        <span style={{ fontWeight: 600 }}>{plural(group.count, 'clip')}</span>
+        <span className="strong">{plural(group.count, 'clip')}</span>
       </div>
       {open && (
         <>

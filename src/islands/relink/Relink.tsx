@@ -2,8 +2,10 @@ import { Button } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import type { Place } from '../../core/media/item';
-import type { RelinkDetail, RelinkSettings } from '../../core/planning/relink';
-import type { ReasonDecision, RelinkRow } from '../../core/planning/relink-groups';
+import type { RelinkDetail } from '../../core/planning/relink/relink';
+import type { RelinkSettings } from '../../core/planning/relink/settings';
+import type { ReasonDecision } from '../../core/planning/relink/settings';
+import type { RelinkRow } from '../../core/planning/relink/relink-groups';
 import type { Window } from '../../server/list-window';
 import { api } from '../shared/api';
 import { plural } from '../shared/figures';
@@ -11,13 +13,16 @@ import { Frame } from '../shared/Frame';
 import { tellError } from '../shared/notices';
 import { PlacePicker } from '../shared/PlacePicker';
 import { PlanSheet } from '../shared/PlanSheet';
+import { relinkForm } from '../../core/planning/relink/settings';
 import { usePlan } from '../shared/use-plan';
 import { useShelfNames } from '../shared/use-shelf-names';
-import { useWindow } from '../shared/use-window';
+import { useWindow } from '../shared/table/use-window';
 import { ClipRows } from './ClipRows';
 import { EvidenceTable } from './EvidenceTable';
 import { ReasonCard } from './ReasonCard';
 import './relink.css';
+import { StageHead } from '../shared/StageHead';
+import { Empty } from '../shared/Empty';
 
 const MOST_ROWS = 1000;
 
@@ -30,7 +35,7 @@ export function Relink({ projectId }: { projectId: string }) {
   const [openRow, setOpenRow] = useState<RelinkRow | null>(null);
   const [reasons, setReasons] = useState<Record<string, ReasonDecision>>({});
   const settings = useMemo((): RelinkSettings => ({ scope, choices: itemsOf(choices), reasons }), [scope, choices, reasons]);
-  const state = usePlan<RelinkDetail>('relink', projectId, settings);
+  const state = usePlan<RelinkDetail>('relink', projectId, settings, relinkForm);
   const names = useShelfNames();
   const detail = state.plan?.detail;
   const group = detail?.groups.find((entry) => entry.key === openGroup) ?? detail?.groups[0];
@@ -82,27 +87,25 @@ export function Relink({ projectId }: { projectId: string }) {
         />
       }
     >
-      <div style={{ display: 'flex', alignItems: 'end', gap: 12, flex: 'none' }}>
-        <div style={{ flex: 1, minWidth: 0 }}>
-          <h1>{title}</h1>
-          <p className="lead">
-            {detail && detail.offline > 0
-              ? `${detail.found} of ${detail.offline} found. Settle a reason, not a clip; nothing changes before you run the sheet.`
-              : 'Every clip has its media.'}
-          </p>
-        </div>
+      <StageHead
+        title={title}
+        lead={
+          detail && detail.offline > 0
+            ? `${detail.found} of ${detail.offline} found. Settle a reason, not a clip; nothing changes before you run the sheet.`
+            : 'Every clip has its media.'
+        }
+      >
         {detail && detail.offline > 0 && <PlacePicker label="Where to look" none="On every shelf" value={scope} onChange={setScope} />}
-      </div>
+      </StageHead>
       {detail?.offline === 0 && (
-        <div className="empty">
-          <b>All clips are present</b>
+        <Empty title="All clips are present">
           When a drive is unplugged, a folder renamed or a file deleted, its clips are listed here with the reason.
           <div>
             <Button component="a" variant="default" href={`/p/${projectId}/pull`}>
               Go on to Pull
             </Button>
           </div>
-        </div>
+        </Empty>
       )}
       <div className="reasons">
         {detail?.groups.map((entry) => (

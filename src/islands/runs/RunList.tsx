@@ -1,20 +1,20 @@
-import { Button, Checkbox, TextInput } from '@mantine/core';
+import { Button, TextInput } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
-import { useMemo, useState } from 'react';
-import type { UndoDetail } from '../../core/planning/undo';
+import { useState } from 'react';
 import type { RunSummary } from '../../server/api/views';
 import { api } from '../shared/api';
 import { fullDate, shortDate } from '../shared/dates';
-import { Bytes, plural } from '../shared/figures';
+import { Bytes } from '../shared/figures';
 import { Frame } from '../shared/Frame';
 import { IconSearch } from '../shared/icons';
-import { PlanSheet } from '../shared/PlanSheet';
 import { Receipt, runWord } from '../shared/Receipt';
 import { RunBar } from '../shared/RunStrip';
-import { usePlan } from '../shared/use-plan';
-import { useWindow } from '../shared/use-window';
-import { VirtualTable, type Column } from '../shared/VirtualTable';
+import { useWindow } from '../shared/table/use-window';
+import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 import { StepTable } from './StepTable';
+import { UndoSheet } from './UndoSheet';
+import { StageHead } from '../shared/StageHead';
+import { Empty } from '../shared/Empty';
 
 const TONES: Record<RunSummary['state'], string> = {
   queued: 'dusk',
@@ -58,7 +58,6 @@ export function RunList({ projectId }: { projectId: string }) {
   const { data: live = [] } = useQuery<RunSummary[]>({ queryKey: ['live-runs'], queryFn: () => [], staleTime: Infinity });
   const [selected, setSelected] = useState<string | null>(askedRun);
   const [undoing, setUndoing] = useState(false);
-  const [confirmed, setConfirmed] = useState(false);
   const [filter, setFilter] = useState('');
   const rows = runs.rows.map((run) => live.find((entry) => entry.id === run?.id) ?? run);
   const inSight = rows.find((run) => selected === null || String(run?.id) === selected);
@@ -71,67 +70,39 @@ export function RunList({ projectId }: { projectId: string }) {
   });
   // Never another one while it is fetched: what the sheet is about is chosen by hand.
   const chosen = selected === null ? rows[0] : (inSight ?? apart);
-  const chosenId = chosen?.id ?? null;
-  const undo = usePlan<UndoDetail>(
-    'undo',
-    projectId,
-    useMemo(() => (undoing && chosenId !== null ? { runId: chosenId, confirmed } : null), [undoing, chosenId, confirmed]),
-  );
-  const affectedClips = (undo.plan?.detail.affected ?? []).reduce((sum, entry) => sum + entry.clips, 0);
   const canUndo =
     chosen !== undefined &&
     chosen.undoneBy === null &&
     chosen.undoingBy === null &&
     ['done', 'failed', 'cancelled'].includes(chosen.state) &&
-    chosen.kind !== 'undo' &&
-    chosen.kind !== 'restore';
+    chosen.undoable;
   const select = (key: string | null) => {
     setSelected(key);
     setUndoing(false);
-    setConfirmed(false);
   };
   return (
     <Frame
       projectId={projectId}
       stage="runs"
       sheet={
-        chosen === undefined ? null : undoing ? (
-          <PlanSheet
-            state={undo}
-            idle=""
-            runLabel={({ detail }) => (detail.files.length > 0 ? `Remove ${plural(detail.files.length, 'file')} and undo` : 'Undo this run')}
-          >
-            {affectedClips > 0 && (
-              <Checkbox
-                label={`${plural(affectedClips, 'clip')} read these files. Remove them all the same`}
-                checked={confirmed}
-                onChange={(event) => setConfirmed(event.currentTarget.checked)}
-              />
-            )}
-          </PlanSheet>
-        ) : (
-          <Receipt runId={chosen.id} />
-        )
+        chosen === undefined ? null : undoing ? <UndoSheet key={chosen.id} projectId={projectId} runId={chosen.id} /> : <Receipt runId={chosen.id} />
       }
     >
-      <div style={{ display: 'flex', alignItems: 'end', gap: 12 }}>
-        <div style={{ flex: 1 }}>
-          <h1>Runs</h1>
-          <p className="lead">What is going on, what was done to each file, checked how. Receipts are kept for ever.</p>
-        </div>
+      <StageHead title="Runs" lead="What is going on, what was done to each file, checked how. Receipts are kept for ever.">
         {chosen && (
           <Button
             size="xs"
             variant="default"
             disabled={!canUndo}
             title={canUndo ? undefined : 'Only finished runs that changed something, and were not undone, can be taken back'}
-            onClick={() => setUndoing(!undoing)}
+            // What ends elsewhere meanwhile does not come under the hand.
+            onClick={() => (setSelected(String(chosen.id)), setUndoing(!undoing))}
           >
             {undoing ? 'Back to the receipt' : `Undo run ${chosen.id} …`}
           </Button>
         )}
-      </div>
-      <div style={{ height: rows.length === 0 ? 160 : 34 * Math.min(6, rows.length) + 34, display: 'flex', flex: 'none' }}>
+      </StageHead>
+      <div className="run-rows" style={{ height: rows.length === 0 ? 160 : 34 * Math.min(6, rows.length) + 34 }}>
         <VirtualTable
           label="Runs"
           rows={rows}
@@ -140,22 +111,14 @@ export function RunList({ projectId }: { projectId: string }) {
           rowKey={(run) => String(run.id)}
           selected={chosen ? String(chosen.id) : null}
           onSelect={select}
-          empty={
-            runs.total === 0 && (
-              <div className="empty">
-                <b>Nothing has been run yet</b>Plans that you run show here with their receipts.
-              </div>
-            )
-          }
+          empty={runs.total === 0 && <Empty title="Nothing has been run yet">Plans that you run show here with their receipts.</Empty>}
         />
       </div>
       {chosen && (
         <>
           <div className="controls">
-            <b style={{ fontSize: 14 }}>Files of run {chosen.id}</b>
-            <span className="soft" style={{ fontSize: 12.5 }}>
-              Space or a double click tells all of a row
-            </span>
+            <b className="head-14">Files of run {chosen.id}</b>
+            <span className="soft small">Space or a double click tells all of a row</span>
             <TextInput
               data-filter=""
               ml="auto"

@@ -6,9 +6,10 @@ import { Bytes } from '../shared/figures';
 import { PathText } from '../shared/PathText';
 import { useRun } from '../shared/Receipt';
 import { useShelfNames, type ShelfNames } from '../shared/use-shelf-names';
-import { useWindow } from '../shared/use-window';
-import { VirtualTable, type Column } from '../shared/VirtualTable';
+import { useWindow } from '../shared/table/use-window';
+import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 import { StepFacts } from './StepFacts';
+import { Empty } from '../shared/Empty';
 
 const STEP_WORDS: Record<StepView['state'], [string, string]> = {
   waiting: ['waits', 'var(--soft)'],
@@ -93,14 +94,8 @@ export function StepTable({ runId, filter }: { runId: number; filter: string }) 
         rowKey={(row) => String(row.ordinal)}
         selected={selected}
         onSelect={setSelected}
-        onToggle={setShown}
-        empty={
-          steps.total !== undefined && (
-            <div className="empty">
-              <b>No file of this run is called that</b>
-            </div>
-          )
-        }
+        onOpen={setShown}
+        empty={steps.total !== undefined && <Empty title="No file of this run is called that" />}
       />
       <Modal opened={shown !== null} onClose={() => setShown(null)} title={shown ? `Step ${shown.ordinal + 1} of run ${runId}` : ''} size="lg">
         {shown && <StepFacts row={shown} names={names} word={<StepWord row={shown} />} />}

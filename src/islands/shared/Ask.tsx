@@ -1,4 +1,4 @@
-import type { Finding } from '../../core/planning/finding';
+import type { Finding } from '../../core/words/finding';
 
 /** Below a field: what is still to be chosen or typed in it, if that is all that keeps the plan from running. */
 export function Ask({ plan, code }: { plan: { readonly findings: readonly Finding[] } | null; code: string }) {

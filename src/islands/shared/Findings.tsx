@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { Finding } from '../../core/planning/finding';
+import type { Finding } from '../../core/words/finding';
 
 const FIRST = 4;
 

@@ -13,6 +13,7 @@ import { STAGES, stagePath, type Stage } from './stages';
 import { StateSign, stateColour } from './StateSign';
 import { useNews } from './use-news';
 import { useProject, type ProjectWithChoices } from './use-remembered';
+import { Empty } from './Empty';
 
 export function Mark() {
   return (
@@ -47,8 +48,8 @@ export function Frame({ projectId, stage, sheet, children }: Props) {
       <header>
         <Mark />
         {project && (
-          <div style={{ whiteSpace: 'nowrap' }}>
-            <a href="/" style={{ color: 'inherit', textDecoration: 'none' }} title="Switch to another project">
+          <div className="nowrap">
+            <a href="/" className="plain-link" title="Switch to another project">
               <b>{project.name}</b>
             </a>{' '}
             <span className="soft">
@@ -56,23 +57,17 @@ export function Frame({ projectId, stage, sheet, children }: Props) {
             </span>
           </div>
         )}
-        {project && project.clips > 0 ? <Health project={project} /> : <span style={{ flex: 1 }} />}
-        <button
-          type="button"
-          className="linkish soft"
-          style={{ marginLeft: 'auto', textDecoration: 'none', whiteSpace: 'nowrap' }}
-          onClick={openPalette}
-        >
+        {project && project.clips > 0 ? <Health project={project} /> : <span className="grow" />}
+        <button type="button" className="linkish soft plain-link push nowrap" onClick={openPalette}>
           Ctrl K find anything
         </button>
       </header>
       <Rail projectId={projectId} stage={stage} project={project} />
       <main className="stage">
         {error ? (
-          <div className="empty">
-            <b>{error.message}</b>
+          <Empty title={error.message}>
             <a href="/">Go to the list of projects</a>
-          </div>
+          </Empty>
         ) : (
           children
         )}

@@ -1,6 +1,7 @@
-import { ActionIcon, CopyButton, Tooltip } from '@mantine/core';
+import { useState } from 'react';
 import { fileName, folderOf } from '../../core/media/item';
-import { IconCheck, IconCopy } from './icons';
+import { copyText } from './copy-text';
+import { IconCheck, IconCopy, IconMissing } from './icons';
 
 /** A path shortened in its folders, the file name whole; the full path on hover, one click copies it. */
 export function PathText({ path, shelf, copy = true }: { path: string; shelf?: string | undefined; copy?: boolean }) {
@@ -11,23 +12,28 @@ export function PathText({ path, shelf, copy = true }: { path: string; shelf?: s
     <span className="path" title={full}>
       {lead !== '' && <span className="folder">{lead} /</span>}
       <span className="file">{fileName(path)}</span>
-      {copy && (
-        <CopyButton value={full}>
-          {({ copied, copy: doCopy }) => (
-            <Tooltip label={copied ? 'Copied' : 'Copy the place'} withArrow>
-              <ActionIcon
-                size={18}
-                variant="subtle"
-                color="gray"
-                aria-label={`Copy ${full}`}
-                onClick={(event) => (event.stopPropagation(), doCopy())}
-              >
-                {copied ? <IconCheck size={12} /> : <IconCopy size={12} />}
-              </ActionIcon>
-            </Tooltip>
-          )}
-        </CopyButton>
-      )}
+      {copy && <CopyPath full={full} />}
     </span>
+  );
+}
+
+/** Light, as it stands in every row. */
+function CopyPath({ full }: { full: string }) {
+  const [word, setWord] = useState<'copied' | 'failed' | null>(null);
+  const copy = () =>
+    void copyText(full).then((done) => {
+      setWord(done ? 'copied' : 'failed');
+      setTimeout(() => setWord(null), 1500);
+    });
+  return (
+    <button
+      type="button"
+      className="copy"
+      aria-label={`Copy ${full}`}
+      title={word === null ? 'Copy the place' : word === 'copied' ? 'Copied' : 'The browser does not allow it: mark the text and copy it'}
+      onClick={(event) => (event.stopPropagation(), copy())}
+    >
+      {word === 'copied' ? <IconCheck size={12} /> : word === 'failed' ? <IconMissing size={12} /> : <IconCopy size={12} />}
+    </button>
   );
 }

@@ -1,11 +1,12 @@
 import { Button, Group, Modal, Select } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { formatBytes } from '../../core/manifest/words';
+import { formatBytes } from '../../core/words/figures';
 import type { Place } from '../../core/media/item';
-import type { FolderView, ShelfView } from '../../server/api/views';
+import type { ShelfView } from '../../server/api/views';
 import { api } from './api';
-import { IconFolder, IconUp } from './icons';
+import { IconFolder } from './icons';
+import { FolderTree } from './tree/FolderTree';
 
 interface Props {
   readonly label: string;
@@ -44,7 +45,7 @@ export function PlacePicker({ label, value, onChange, none }: Props) {
           leftSection={<IconFolder size={14} />}
           onClick={() => setBrowsing(true)}
           title={value.path || 'The whole shelf'}
-          styles={{ label: { maxWidth: 130 } }}
+          classNames={{ label: 'short-label' }}
         >
           {value.path.split('/').at(-1) || 'Folder'}
         </Button>
@@ -68,18 +69,21 @@ export function ShelfFolders({
   crates?: boolean;
 }) {
   const [path, setPath] = useState(place.path);
-  const { data, error } = useQuery({
-    queryKey: ['folders', place.shelfId, path],
-    queryFn: () => api.get<FolderView>(`shelves/${place.shelfId}/folders?path=${encodeURIComponent(path)}`),
-    enabled: opened,
-  });
   const choose = () => {
     onChoose({ shelfId: place.shelfId, path });
     onClose();
   };
   return (
     <Modal opened={opened} onClose={onClose} title={path === '' ? 'Folders of this shelf' : path}>
-      <FolderList view={data} error={error} onEnter={setPath} crates={crates} />
+      <FolderTree
+        label="Folders of this shelf"
+        queryKey={['folders', place.shelfId]}
+        address={(at) => `shelves/${place.shelfId}/folders?path=${encodeURIComponent(at)}`}
+        whole="The whole shelf"
+        path={path}
+        onPath={setPath}
+        crates={crates}
+      />
       <Group justify="flex-end" mt={12}>
         <Button variant="default" onClick={onClose}>
           Cancel
@@ -87,36 +91,5 @@ export function ShelfFolders({
         <Button onClick={choose}>{path === '' ? 'Take the whole shelf' : 'Take this folder'}</Button>
       </Group>
     </Modal>
-  );
-}
-
-export function FolderList({
-  view,
-  error,
-  onEnter,
-  crates = false,
-}: {
-  view: FolderView | undefined;
-  error: Error | null;
-  onEnter: (path: string) => void;
-  crates?: boolean;
-}) {
-  if (error) return <div className="note stops">{error.message}</div>;
-  return (
-    <div className="panel" style={{ height: 280, overflow: 'auto' }}>
-      {view?.parent !== null && view?.parent !== undefined && (
-        <button type="button" className="folder-row" onClick={() => onEnter(view.parent!)}>
-          <IconUp size={15} /> One folder up
-        </button>
-      )}
-      {view?.folders.map((folder) => (
-        <button type="button" key={folder.path} className="folder-row" onClick={() => onEnter(folder.path)}>
-          <IconFolder size={15} /> <span className="mono">{folder.name}</span>
-          {folder.shelfId && <span className="pill spruce">a shelf</span>}
-          {crates && folder.isCrate && <span className="pill dusk">a crate</span>}
-        </button>
-      ))}
-      {view?.folders.length === 0 && <div className="empty">No folders in here.</div>}
-    </div>
   );
 }

@@ -1,13 +1,14 @@
 import { Button } from '@mantine/core';
 import type { ReactNode } from 'react';
-import { formatBytes, formatCount } from '../../core/manifest/words';
-import type { PlanLine, ShelfFill } from '../../core/planning/plan';
-import type { PlanView } from '../../server/projects/plan-views';
+import { formatBytes, formatCount } from '../../core/words/figures';
+import type { PlanLine, ShelfFill } from '../../core/planning/plan/plan';
+import type { PlanView } from '../../server/kinds/plan-views';
 import { Bytes, plural } from './figures';
 import { Findings } from './Findings';
 import { Receipt } from './Receipt';
 import { SheetHead } from './SheetHead';
 import type { PlanState } from './use-plan';
+import { ErrorNote } from './ErrorNote';
 
 interface Props<Detail> {
   readonly state: PlanState<Detail>;
@@ -21,6 +22,7 @@ interface Props<Detail> {
 /** The paper on the right: what would happen now. It turns into the receipt of the run it started. */
 export function PlanSheet<Detail>({ state, runLabel, idle, children }: Props<Detail>) {
   const { plan } = state;
+  const [wrong] = Object.values(state.invalid);
   if (state.receiptId !== null) return <Receipt runId={state.receiptId} onBack={state.backToPlan} />;
   // One tree for every state: a field that is being used must not be made anew when the plan arrives.
   return (
@@ -28,13 +30,12 @@ export function PlanSheet<Detail>({ state, runLabel, idle, children }: Props<Det
       <div className="sheet-body">
         <SheetHead following={state.following} />
         {state.error ? (
-          <div className="note stops">{state.error.message}</div>
+          <ErrorNote error={state.error} />
         ) : plan ? (
           <PlanTop plan={plan} />
         ) : (
-          <p className="soft" style={{ margin: 0 }}>
-            {idle}
-          </p>
+          // Settings that were kept and cannot be: there is no earlier plan to go on showing.
+          <p className="soft tight">{wrong ?? idle}</p>
         )}
         {children}
         {plan && !state.error && <Findings findings={plan.findings} />}
@@ -45,15 +46,15 @@ export function PlanSheet<Detail>({ state, runLabel, idle, children }: Props<Det
             fullWidth
             size="md"
             data-run-plan=""
-            disabled={plan.blocked !== null || state.following}
+            disabled={plan.blocked !== null || wrong !== undefined || state.following}
             loading={state.running}
             onClick={state.run}
             aria-describedby="why-not"
           >
             {runLabel(plan)}
           </Button>
-          <div id="why-not" className="soft" style={{ fontSize: 12.5, marginTop: 4, minHeight: 17, textAlign: 'center' }}>
-            {plan.blocked ?? ''}
+          <div id="why-not" className="soft why-not">
+            {wrong ?? plan.blocked ?? ''}
           </div>
         </div>
       )}
@@ -90,7 +91,7 @@ export function Lines({ lines }: { lines: readonly PlanLine[] }) {
   return (
     <dl>
       {lines.map((line) => (
-        <div key={line.label} style={{ display: 'contents' }}>
+        <div key={line.label} className="terms">
           <dt>{line.label}</dt>
           <dd>
             {line.text ?? ''}
@@ -115,7 +116,7 @@ function Fill({ fill }: { fill: ShelfFill }) {
   const over = fill.addsBytes > fill.freeBytes;
   return (
     <div>
-      <div className="soft" style={{ fontSize: 12.5, marginBottom: 4 }}>
+      <div className="soft label-above">
         {fill.name} · {formatBytes(fill.capacityBytes)}, {formatBytes(Math.max(0, fill.freeBytes - fill.addsBytes))} free afterwards
       </div>
       <div className="gauge" role="img" aria-label={`${fill.name}: ${formatBytes(used)} used, ${formatBytes(fill.addsBytes)} more`}>

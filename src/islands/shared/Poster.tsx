@@ -4,11 +4,6 @@ import { useState } from 'react';
 export function Poster({ itemId, frame }: { itemId: string; frame: number }) {
   const src = `/api/items/${itemId}/poster?frame=${Math.max(0, frame)}`;
   const [broken, setBroken] = useState<string | null>(null);
-  if (broken === src)
-    return (
-      <div className="poster soft" style={{ display: 'grid', placeItems: 'center' }}>
-        This frame cannot be shown
-      </div>
-    );
+  if (broken === src) return <div className="poster soft centred">This frame cannot be shown</div>;
   return <img className="poster" alt="" src={src} onError={() => setBroken(src)} />;
 }

@@ -6,6 +6,7 @@ import { fullDate, shortDate } from './dates';
 import { Bytes, plural } from './figures';
 import { SheetHead } from './SheetHead';
 import { orderRun, RunBar, runSpeed } from './RunStrip';
+import { ErrorNote } from './ErrorNote';
 
 const WORDS: Record<RunSummary['state'], string> = {
   queued: 'waiting',
@@ -36,22 +37,19 @@ export function useRun(runId: number) {
 /** What a run did, on the same paper as its plan. */
 export function Receipt({ runId, onBack }: { runId: number; onBack?: () => void }) {
   const { run, error } = useRun(runId);
-  if (error || !run)
-    return <div className="sheet-body">{error ? <div className="note stops">{error.message}</div> : <SheetHead following words="Receipt" />}</div>;
+  if (error || !run) return <div className="sheet-body">{error ? <ErrorNote error={error} /> : <SheetHead following words="Receipt" />}</div>;
   const over = run.state === 'done' || run.state === 'failed' || run.state === 'cancelled';
   const { whole, left, doneBytes: bytes, troubled } = run;
   return (
     <>
       <div className="sheet-body">
         <SheetHead following={!over} words={over ? `Receipt · run ${run.id}` : `Run ${run.id} · you can go on working`} />
-        <div style={{ fontSize: 18, fontWeight: 650, lineHeight: 1.25 }}>{run.title}</div>
+        <div className="paper-title">{run.title}</div>
         {!over && (
           <>
             <RunBar run={run} width="100%" />
             {run.trouble === null ? (
-              <div className="mono soft" style={{ minHeight: 18 }}>
-                {runSpeed(run)}
-              </div>
+              <div className="mono soft run-line">{runSpeed(run)}</div>
             ) : (
               <div className="note warns" role="status">
                 {run.trouble}

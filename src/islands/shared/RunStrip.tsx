@@ -1,6 +1,6 @@
 import { ActionIcon } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
-import { formatBytes } from '../../core/manifest/words';
+import { formatBytes } from '../../core/words/figures';
 import type { ProjectView, RunSummary } from '../../server/api/views';
 import { api } from './api';
 import { shortDate } from './dates';
@@ -36,16 +36,14 @@ export function RunStrip({ projectId, lastCrate }: { projectId: string; lastCrat
           >
             {run.state === 'paused' ? <IconPlay size={13} /> : <IconPause size={13} />}
           </ActionIcon>
-          <a href={`${stagePath(projectId, 'runs')}?run=${run.id}`} style={{ color: 'inherit', overflow: 'hidden', textOverflow: 'ellipsis' }}>
+          <a href={`${stagePath(projectId, 'runs')}?run=${run.id}`} className="plain-link clip">
             <b>{run.title}</b>
           </a>
           <span className="soft">
             {run.stepsDone} of {run.steps} steps
           </span>
           <RunBar run={run} width={260} />
-          <span className="mono soft" style={{ overflow: 'hidden', textOverflow: 'ellipsis' }}>
-            {runSpeed(run)}
-          </span>
+          <span className="mono soft clip">{runSpeed(run)}</span>
           <ActionIcon
             size={24}
             variant="subtle"
@@ -61,9 +59,7 @@ export function RunStrip({ projectId, lastCrate }: { projectId: string; lastCrat
       ) : (
         <span className="soft">Nothing is running</span>
       )}
-      <span className="soft" style={{ marginLeft: 'auto' }}>
-        {safeWords(lastCrate)}
-      </span>
+      <span className="soft push">{safeWords(lastCrate)}</span>
     </footer>
   );
 }
@@ -71,15 +67,8 @@ export function RunStrip({ projectId, lastCrate }: { projectId: string; lastCrat
 export function RunBar({ run, width }: { run: RunSummary; width: number | string }) {
   const share = run.bytes > 0 ? run.bytesDone / run.bytes : run.stepsDone / Math.max(1, run.steps);
   return (
-    <span
-      className="bar"
-      style={{ width, height: 6, flex: 'none' }}
-      role="progressbar"
-      aria-valuenow={Math.round(share * 100)}
-      aria-valuemin={0}
-      aria-valuemax={100}
-    >
-      <i style={{ width: `${share * 100}%`, background: 'var(--dusk)' }} />
+    <span className="bar run-bar" style={{ width }} role="progressbar" aria-valuenow={Math.round(share * 100)} aria-valuemin={0} aria-valuemax={100}>
+      <i style={{ width: `${share * 100}%` }} />
     </span>
   );
 }

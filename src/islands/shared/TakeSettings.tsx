@@ -1,6 +1,6 @@
 import { MultiSelect, NumberInput, SegmentedControl } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
-import type { UsedMediaSettings } from '../../core/planning/used-media';
+import type { UsedMediaSettings } from '../../core/planning/taking/settings';
 import { nominalFps } from '../../core/time/rate';
 import type { TimelineSummary } from '../../server/api/views';
 import { api } from './api';
@@ -38,7 +38,7 @@ export function TakeSettings<T extends UsedMediaSettings>({ settings, timelines,
       w={name === 'joinGapFrames' ? 152 : 104}
       aria-label={label}
       title={whole ? 'Whole files have all their handles' : explains}
-      leftSection={<span style={{ fontSize: 12, paddingLeft: 10, whiteSpace: 'nowrap' }}>{label}</span>}
+      leftSection={<span className="inside-label">{label}</span>}
       leftSectionWidth={name === 'joinGapFrames' ? 104 : 50}
       min={0}
       max={100_000}
@@ -68,12 +68,12 @@ export function TakeSettings<T extends UsedMediaSettings>({ settings, timelines,
         size="xs"
         aria-label="From the timelines"
         placeholder={ids.length === 0 ? 'From which timelines' : ''}
-        style={{ flex: 1, minWidth: 170 }}
+        className="take-timelines"
         data={timelines.map((timeline) => ({ value: timeline.id, label: timeline.name }))}
         value={[...ids]}
         onChange={(timelineIds) => onChange({ timelineIds })}
         hidePickedOptions
-        styles={{ pillsList: { flexWrap: 'nowrap', overflow: 'hidden' } }}
+        classNames={{ pillsList: 'one-line' }}
       />
     </div>
   );

@@ -1,10 +1,10 @@
 import { useMemo, useState } from 'react';
-import type { TakenDetail, TakenRow } from '../../core/planning/pull';
+import type { TakenDetail, TakenRow } from '../../core/planning/taking/taken';
 import { totalFrames } from '../../core/time/range';
 import { Bytes } from './figures';
 import { KeepBar } from './KeepBar';
 import { StateSign } from './StateSign';
-import { VirtualTable, type Column } from './VirtualTable';
+import { VirtualTable, type Column } from './table/VirtualTable';
 
 type Row = { readonly key: string; readonly taken: TakenRow | null; readonly offline: TakenDetail['offline'][number] | null };
 
@@ -18,12 +18,19 @@ function HowWords({ row }: { row: TakenRow }) {
   );
 }
 
+const HOW = { trim: 'Cut without re-encoding', frames: 'Frames copied', whole: 'Copied whole' } as const;
+
+function howGroup({ taken, offline }: Row): string {
+  return taken ? HOW[taken.method] : `Stays ${offline!.state.replace('-', ' ')}`;
+}
+
 const COLUMNS: readonly Column<Row>[] = [
   { key: 'state', title: '', width: '16px', cell: (row) => <StateSign state={row.taken?.state ?? row.offline!.state} bare /> },
   {
     key: 'name',
     title: 'Source',
     width: 'minmax(140px, 210px)',
+    value: (row) => row.taken?.name ?? row.offline!.name,
     cell: (row) => (
       <span className="mono" title={row.taken?.place.path ?? row.offline?.name}>
         {row.taken?.name ?? row.offline!.name}
@@ -49,17 +56,26 @@ const COLUMNS: readonly Column<Row>[] = [
     key: 'keeps',
     title: 'Keeps',
     width: '46px',
+    value: ({ taken }) => (taken ? taken.keepsBytes / Math.max(1, taken.ofBytes) : null),
     numeric: true,
     cell: ({ taken }) => (taken ? `${Math.round((100 * taken.keepsBytes) / Math.max(1, taken.ofBytes))} %` : '–'),
   },
-  { key: 'bytes', title: 'Size', width: '66px', numeric: true, cell: ({ taken }) => (taken ? <Bytes value={taken.keepsBytes} /> : '–') },
+  {
+    key: 'bytes',
+    title: 'Size',
+    width: '66px',
+    numeric: true,
+    value: ({ taken }) => taken?.keepsBytes ?? null,
+    cell: ({ taken }) => (taken ? <Bytes value={taken.keepsBytes} /> : '–'),
+  },
   {
     key: 'how',
     title: 'How',
     width: '144px',
+    value: howGroup,
+    group: howGroup,
     numeric: true,
-    cell: ({ taken, offline }) =>
-      taken ? <HowWords row={taken} /> : <span style={{ color: 'var(--brick)' }}>stays {offline!.state.replace('-', ' ')}</span>,
+    cell: ({ taken, offline }) => (taken ? <HowWords row={taken} /> : <span className="bad">stays {offline!.state.replace('-', ' ')}</span>),
   },
 ];
 

@@ -11,9 +11,10 @@ export class ApiError extends Error {
   }
 }
 
-function call<T>(method: string, path: string, body?: unknown): Promise<T> {
+function call<T>(method: string, path: string, body?: unknown, signal?: AbortSignal): Promise<T> {
   return request(path, {
     method,
+    ...(signal ? { signal } : {}),
     ...(body === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
   });
 }
@@ -27,7 +28,9 @@ async function request<T>(path: string, init: RequestInit): Promise<T> {
   let response: Response;
   try {
     response = await fetch(`/api/${path}`, init);
-  } catch {
+  } catch (error) {
+    // Nobody waits for it any more.
+    if (init.signal?.aborted) throw error;
     throw new ApiError(0, 'unreachable', 'The server does not answer.', 'Start it again; nothing is lost. Runs carry on where they stopped.');
   }
   if (response.status === 204) return undefined as T;
@@ -38,8 +41,8 @@ async function request<T>(path: string, init: RequestInit): Promise<T> {
 }
 
 export const api = {
-  get: <T>(path: string) => call<T>('GET', path),
-  post: <T>(path: string, body: unknown = {}) => call<T>('POST', path, body),
+  get: <T>(path: string, signal?: AbortSignal) => call<T>('GET', path, undefined, signal),
+  post: <T>(path: string, body: unknown = {}, signal?: AbortSignal) => call<T>('POST', path, body, signal),
   patch: <T>(path: string, body: unknown) => call<T>('PATCH', path, body),
   remove: <T>(path: string) => call<T>('DELETE', path),
 };

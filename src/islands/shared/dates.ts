@@ -8,6 +8,11 @@ export function shortDate(iso: string, now = dayjs()): string {
   return date.format('ddd D MMM YYYY');
 }
 
+/** The day alone: "today", "yesterday", "Tue 14 Mar 2026". */
+export function dayOf(iso: string): string {
+  return shortDate(iso).replace(/ \d\d:\d\d$/, '');
+}
+
 export function fullDate(iso: string): string {
   return dayjs(iso).format('D MMM YYYY, HH:mm:ss');
 }

@@ -1,4 +1,4 @@
-import { formatBytes, formatCount } from '../../core/manifest/words';
+import { formatBytes, formatCount } from '../../core/words/figures';
 import { frameToTimecode } from '../../core/time/timecode';
 import type { Rate } from '../../core/time/rate';
 

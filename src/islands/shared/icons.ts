@@ -21,3 +21,8 @@ export { default as IconCrate } from '@tabler/icons-react/dist/esm/icons/IconPac
 export { default as IconExport } from '@tabler/icons-react/dist/esm/icons/IconFileExport.mjs';
 export { default as IconUndo } from '@tabler/icons-react/dist/esm/icons/IconArrowBackUp.mjs';
 export { default as IconRedo } from '@tabler/icons-react/dist/esm/icons/IconArrowForwardUp.mjs';
+export { default as IconColumns } from '@tabler/icons-react/dist/esm/icons/IconColumns3.mjs';
+export { default as IconLeft } from '@tabler/icons-react/dist/esm/icons/IconArrowLeft.mjs';
+export { default as IconRight } from '@tabler/icons-react/dist/esm/icons/IconArrowRight.mjs';
+export { default as IconGrip } from '@tabler/icons-react/dist/esm/icons/IconGripVertical.mjs';
+export { default as IconChevron } from '@tabler/icons-react/dist/esm/icons/IconChevronRight.mjs';

@@ -1,16 +1,20 @@
 /** The plan of a stage: follows every change of a setting, and runs what was read. */
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useDebouncedValue } from '@mantine/hooks';
-import { useState } from 'react';
-import type { PlanKind } from '../../core/planning/plan';
-import type { PlanView } from '../../server/projects/plan-views';
+import type Joi from 'joi';
+import { useMemo, useState } from 'react';
+
+import type { PlanView } from '../../server/kinds/plan-views';
 import { api } from './api';
+import { messagesOf } from './form/joi-form';
 import { tellError } from './notices';
 import { askForNotices } from './use-news';
 
 export interface PlanState<Detail> {
   readonly plan: PlanView<Detail> | null;
   readonly error: Error | null;
+  /** What is wrong with the settings, by the path of the field. */
+  readonly invalid: Readonly<Record<string, string>>;
   /** The plan shown is not yet the one of the newest settings. */
   readonly following: boolean;
   readonly running: boolean;
@@ -21,9 +25,13 @@ export interface PlanState<Detail> {
 }
 
 /** `settings` null: there is nothing to plan yet. */
-export function usePlan<Detail>(kind: PlanKind, projectId: string | null, settings: unknown): PlanState<Detail> {
+export function usePlan<Detail>(kind: string, projectId: string | null, settings: unknown, form: Joi.AnySchema): PlanState<Detail> {
   const client = useQueryClient();
-  const [settled] = useDebouncedValue(settings, 120);
+  const invalid = useMemo(() => (settings === null ? {} : messagesOf(form, settings)), [form, settings]);
+  const [held, hold] = useState(settings);
+  // What the server would refuse is not sent: the plan stays the one of the last settings that can be.
+  if (held !== settings && Object.keys(invalid).length === 0) hold(settings);
+  const [settled] = useDebouncedValue(held, 120);
   const [receiptId, setReceiptId] = useState<number | null>(null);
   const query = useQuery({
     queryKey: ['plan', kind, projectId, settled],
@@ -45,7 +53,8 @@ export function usePlan<Detail>(kind: PlanKind, projectId: string | null, settin
   return {
     plan: settings === null ? null : (query.data?.plan ?? null),
     error: query.error,
-    following: query.isFetching || settled !== settings,
+    invalid,
+    following: query.isFetching || settled !== held,
     running: mutation.isPending,
     receiptId,
     run: () => {

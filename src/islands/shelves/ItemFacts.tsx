@@ -1,6 +1,6 @@
 import { Table } from '@mantine/core';
 import { readPrint } from '../../core/media/fingerprint';
-import { tellingWords } from '../../core/planning/proof';
+import { tellingWords } from '../../core/planning/evidence/proof';
 import type { Item } from '../../core/media/item';
 import { Bytes } from '../shared/figures';
 import { PathText } from '../shared/PathText';
@@ -50,11 +50,7 @@ export function ItemFacts({ item, shelfName, attached }: { item: Item; shelfName
     <>
       {item.problem && <div className="note stops">{item.problem} The file is listed and left alone.</div>}
       {facts.video && attached && (
-        <img
-          src={`/api/items/${item.id}/poster?frame=${Math.floor((facts.durationFrames ?? 1) / 2)}`}
-          alt=""
-          style={{ width: '100%', maxHeight: 270, objectFit: 'contain', background: 'var(--sunk)', borderRadius: 8 }}
-        />
+        <img src={`/api/items/${item.id}/poster?frame=${Math.floor((facts.durationFrames ?? 1) / 2)}`} alt="" className="item-picture" />
       )}
       <Table mt={8} verticalSpacing={5}>
         <Table.Tbody>
@@ -63,7 +59,7 @@ export function ItemFacts({ item, shelfName, attached }: { item: Item; shelfName
               <Table.Td className="soft" w={130}>
                 {label}
               </Table.Td>
-              <Table.Td style={{ maxWidth: 400 }}>{value}</Table.Td>
+              <Table.Td className="fact-value">{value}</Table.Td>
             </Table.Tr>
           ))}
         </Table.Tbody>

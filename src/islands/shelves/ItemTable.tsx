@@ -4,10 +4,11 @@ import type { Item } from '../../core/media/item';
 import type { ShelfView } from '../../server/api/views';
 import { Bytes } from '../shared/figures';
 import { PathText } from '../shared/PathText';
-import { useWindow } from '../shared/use-window';
-import { VirtualTable, type Column } from '../shared/VirtualTable';
+import { useWindow } from '../shared/table/use-window';
+import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 import { ItemFacts } from './ItemFacts';
 import { codecWords, lengthWords, pictureWords, rateWords, startWords } from './item-words';
+import { Empty } from '../shared/Empty';
 
 const COLUMNS: readonly Column<Item>[] = [
   {
@@ -22,7 +23,7 @@ const COLUMNS: readonly Column<Item>[] = [
     width: '96px',
     cell: (item) =>
       item.problem ? (
-        <span style={{ color: 'var(--brick)' }} title={item.problem}>
+        <span className="bad" title={item.problem}>
           ✕ unreadable
         </span>
       ) : (
@@ -74,21 +75,20 @@ export function ItemTable({ filter, shelf }: { filter: string; shelf: ShelfView 
         rowKey={(item) => item.id}
         selected={selected}
         onSelect={setSelected}
-        onToggle={setShown}
+        onOpen={setShown}
         sort={sort}
         onSort={(key) => setSort({ key, down: sort.key === key && !sort.down })}
         empty={
           items.total === undefined ? (
             <div className="empty">{items.error?.message ?? ''}</div>
           ) : (
-            <div className="empty">
-              <b>{filtered ? 'Nothing matches the filter' : shelf?.stocktakeAt ? 'There is no media on this shelf' : 'No stocktake yet'}</b>
+            <Empty title={filtered ? 'Nothing matches the filter' : shelf?.stocktakeAt ? 'There is no media on this shelf' : 'No stocktake yet'}>
               {filtered
                 ? 'Clear it to see everything.'
                 : shelf?.stocktakeAt
                   ? 'Files that are put here show after the next stocktake.'
                   : 'Take stock to read what each file is.'}
-            </div>
+            </Empty>
           )
         }
       />

@@ -1,28 +1,26 @@
 import { Button, Group, Modal, TextInput } from '@mantine/core';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { FolderView } from '../../server/api/views';
+import { newShelfForm } from '../../core/forms/shelf-forms';
 import { api, ApiError } from '../shared/api';
+import { useJoiForm } from '../shared/form/joi-form';
 import { tellError } from '../shared/notices';
-import { FolderList } from '../shared/PlacePicker';
+import { FolderTree } from '../shared/tree/FolderTree';
 
 export function RegisterShelf({ opened, onClose, onDone }: { opened: boolean; onClose: () => void; onDone: (shelfId: string) => void }) {
   const client = useQueryClient();
-  const [path, setPath] = useState('');
-  const [name, setName] = useState('');
+  const form = useJoiForm(newShelfForm, { path: '', name: undefined as string | undefined, ownIdentity: false });
+  const { path } = form.values;
   const [copy, setCopy] = useState<ApiError | null>(null);
   const choose = (chosen: string) => {
-    setPath(chosen);
+    form.setFieldValue('path', chosen);
     setCopy(null);
   };
-  const { data, error } = useQuery({
-    queryKey: ['machine-folders', path],
-    queryFn: () => api.get<FolderView>(`folders?path=${encodeURIComponent(path)}`),
-    enabled: opened,
-  });
+  const [busy, setBusy] = useState(false);
   const register = async (ownIdentity = false) => {
+    setBusy(true);
     try {
-      const shelf = await api.post<{ id: string }>('shelves', { path, ownIdentity, ...(name.trim() ? { name } : {}) });
+      const shelf = await api.post<{ id: string }>('shelves', { ...form.values, ownIdentity });
       setCopy(null);
       await api.post(`shelves/${shelf.id}/stocktake`);
       await client.invalidateQueries();
@@ -31,6 +29,8 @@ export function RegisterShelf({ opened, onClose, onDone }: { opened: boolean; on
     } catch (failure) {
       if (failure instanceof ApiError && failure.code === 'shelf-copy') setCopy(failure);
       else tellError(failure);
+    } finally {
+      setBusy(false);
     }
   };
   return (
@@ -38,21 +38,29 @@ export function RegisterShelf({ opened, onClose, onDone }: { opened: boolean; on
       <TextInput
         label="Folder"
         description="Choose below or type its path."
-        value={path}
+        {...form.getInputProps('path')}
         onChange={(event) => choose(event.currentTarget.value)}
-        styles={{ input: { fontFamily: 'var(--mono)' } }}
+        classNames={{ input: 'mono-input' }}
         mb={10}
       />
-      <FolderList view={data} error={error} onEnter={choose} />
+      <FolderTree
+        label="Folders of this machine"
+        queryKey={['machine-folders']}
+        address={(at) => `folders?path=${encodeURIComponent(at)}`}
+        whole={null}
+        path={path}
+        onPath={choose}
+      />
       <TextInput
         mt={10}
         label="Name"
         placeholder={path.split('/').at(-1) || 'as the folder is called'}
-        value={name}
-        onChange={(event) => setName(event.currentTarget.value)}
+        {...form.getInputProps('name')}
+        value={form.values.name ?? ''}
+        onChange={(event) => form.setFieldValue('name', event.currentTarget.value.trim() === '' ? undefined : event.currentTarget.value)}
         maxLength={200}
       />
-      <p className="soft" style={{ margin: '10px 0 0', fontSize: 13 }}>
+      <p className="soft after-fields">
         One small file, .mill-shelf.json, is put at its root so that the shelf is known again elsewhere. Stock is taken at once.
       </p>
       {copy && (
@@ -67,7 +75,7 @@ export function RegisterShelf({ opened, onClose, onDone }: { opened: boolean; on
         <Button variant="default" onClick={onClose}>
           Cancel
         </Button>
-        <Button disabled={path === ''} onClick={() => void register()}>
+        <Button loading={busy} onClick={() => !form.validate().hasErrors && void register()}>
           Register and take stock
         </Button>
       </Group>

@@ -1,6 +1,6 @@
 import { ActionIcon, Button, Menu } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
-import { formatBytes } from '../../core/manifest/words';
+import { formatBytes } from '../../core/words/figures';
 import type { ShelfView } from '../../server/api/views';
 import { api } from '../shared/api';
 import { fullDate, shortDate } from '../shared/dates';

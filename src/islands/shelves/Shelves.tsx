@@ -11,6 +11,8 @@ import { ShelfCard } from './ShelfCard';
 import { ShelfCopies } from './ShelfCopies';
 import { StocktakeNote } from './StocktakeNote';
 import './shelves.css';
+import { StageHead } from '../shared/StageHead';
+import { Empty } from '../shared/Empty';
 
 /** Which drives and folders hold media, which are plugged in, what is on them, how full they are. */
 export function Shelves() {
@@ -25,24 +27,20 @@ export function Shelves() {
   const attached = shelves.filter((entry) => entry.attached).length;
   return (
     <>
-      <div style={{ display: 'flex', alignItems: 'end', gap: 12 }}>
-        <div style={{ flex: 1 }}>
-          <h1>Shelves</h1>
-          <p className="lead">
-            {shelves.length === 0
-              ? 'Drives and folders that hold your media.'
-              : `${attached} of ${shelves.length} plugged in. A shelf is known again under any mount path.`}
-          </p>
-        </div>
+      <StageHead
+        title="Shelves"
+        lead={
+          shelves.length === 0
+            ? 'Drives and folders that hold your media.'
+            : `${attached} of ${shelves.length} plugged in. A shelf is known again under any mount path.`
+        }
+      >
         <Button size="xs" leftSection={<IconPlus size={14} />} onClick={() => setRegistering(true)}>
           Register a shelf
         </Button>
-      </div>
+      </StageHead>
       {shelves.length === 0 ? (
-        <div className="empty">
-          <b>No shelf yet</b>
-          Choose a drive or a folder. A small marker file at its root is all that is written.
-        </div>
+        <Empty title="No shelf yet">Choose a drive or a folder. A small marker file at its root is all that is written.</Empty>
       ) : (
         <>
           <div className="shelf-cards">
@@ -55,7 +53,7 @@ export function Shelves() {
           ))}
           <ShelfCopies shelves={shelves} />
           <div className="controls">
-            <b style={{ fontSize: 14 }}>On {shelf?.name}</b>
+            <b className="head-14">On {shelf?.name}</b>
             <TextInput
               data-filter=""
               size="xs"

@@ -1,20 +1,28 @@
-import { ActionIcon, Button, Checkbox, Menu, TextInput, Tooltip } from '@mantine/core';
+import { DndContext, DragOverlay } from '@dnd-kit/core';
+import { snapCenterToCursor } from '@dnd-kit/modifiers';
+import { ActionIcon, Button, Menu, TextInput, Tooltip } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import type { BinsView, ClipView } from '../../server/api/views';
-import type { BinEdit } from '../../server/api/schemas';
+import type { BinEdit } from '../../core/forms/bin-edit';
 import type { Window } from '../../server/list-window';
 import { api } from '../shared/api';
+import { plural } from '../shared/figures';
 import { Frame } from '../shared/Frame';
 import { IconDots, IconPlus, IconRedo, IconSearch, IconUndo } from '../shared/icons';
 import { tell, tellError } from '../shared/notices';
 import { StateSign } from '../shared/StateSign';
-import { useWindow } from '../shared/use-window';
-import { VirtualTable, type Column } from '../shared/VirtualTable';
+import { useWindow } from '../shared/table/use-window';
+import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 import { BinTree } from './BinTree';
+import { clipDragId, useBinDrag } from './use-bin-drag';
 import { ChooseItems } from './ChooseItems';
 import { ClipSheet } from './ClipSheet';
+import { Empty } from '../shared/Empty';
+
+/** What is in hand is small beside the row it was taken from. */
+const UNDER_POINTER = [snapCenterToCursor];
 
 interface Props {
   readonly projectId: string;
@@ -80,36 +88,26 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
   const clip = clipId !== null && inHand.current?.id === clipId && (found !== null || apart === undefined) ? inHand.current : null;
   const here = data?.bins.find((entry) => entry.path === bin) ?? null;
   const chosen = [...ticked];
-  const moveTo = (path: string) => {
-    const ids = chosen.length > 0 ? chosen : clipId ? [clipId] : [];
-    if (ids.length > 0) void edit({ do: 'change-clips', clipIds: ids, change: { binPath: path } }).then((done) => done && setTicked(new Set()));
-  };
+  const move = (clipIds: readonly string[], binPath: string) =>
+    void edit({ do: 'change-clips', clipIds, change: { binPath } }).then((done) => done && setTicked(new Set()));
+  const drag = useBinDrag({
+    // What is dragged moves; with what is ticked only if it is one of them.
+    onClip: (id, path) => move(ticked.has(id) ? [...ticked] : [id], path),
+    onBin: (path, parent) => void edit({ do: 'move-bin', path, parent }),
+  });
   const unused = (bin === '' ? data?.unused : here?.unused) ?? 0;
 
   return (
     <Frame
       projectId={projectId}
       stage="timelines"
-      sheet={
-        data ? (
-          <ClipSheet
-            key={clip ? `${clip.id} ${clip.name} ${clip.note}` : `bin ${bin} ${here?.note}`}
-            projectId={projectId}
-            clip={clip}
-            bin={here}
-            bins={data.bins}
-            onEdit={edit}
-            onOpen={onOpen}
-            onBin={setBin}
-          />
-        ) : null
-      }
+      sheet={data ? <ClipSheet projectId={projectId} clip={clip} bin={here} bins={data.bins} onEdit={edit} onOpen={onOpen} onBin={setBin} /> : null}
     >
       <div className="timelines">
         <div className="stage-head">
           <h1>Timelines</h1>
           {tabs}
-          <span style={{ marginLeft: 'auto' }} />
+          <span className="push" />
           <Tooltip label={data?.undo ? `Take back: ${data.undo}` : 'Nothing to take back'}>
             <ActionIcon variant="default" size={30} aria-label="Undo" disabled={!data?.undo} onClick={() => void step('undo')}>
               <IconUndo size={16} />
@@ -124,98 +122,105 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
             Clips from shelves
           </Button>
         </div>
-        <div className="bins">
-          <BinTree
-            bins={data?.bins ?? []}
-            total={data?.clips ?? 0}
-            selected={bin}
-            onSelect={(path) => (setBin(path), setClipId(null), setTicked(new Set()))}
-            onMake={(parent, name) => edit({ do: 'make-bin', parent, name })}
-            onDropClips={moveTo}
-            onDropBin={(path, parent) => void edit({ do: 'move-bin', path, parent })}
-          />
-          <div className="bin-clips">
-            <div className="controls">
-              <TextInput
-                data-filter=""
-                size="xs"
-                flex={1}
-                placeholder="Find by clip, file or note, in all bins"
-                aria-label="Find a clip"
-                leftSection={<IconSearch size={14} />}
-                value={filter}
-                onChange={(event) => setFilter(event.currentTarget.value)}
-              />
-              {chosen.length > 0 && (
+        <DndContext {...drag.context}>
+          <div className="bins">
+            <BinTree
+              bins={data?.bins ?? []}
+              total={data?.clips ?? 0}
+              selected={bin}
+              onSelect={(path) => (setBin(path), setClipId(null), setTicked(new Set()))}
+              onMake={(parent, name) => edit({ do: 'make-bin', parent, name })}
+            />
+            <div className="bin-clips">
+              <div className="controls">
+                <TextInput
+                  data-filter=""
+                  size="xs"
+                  flex={1}
+                  placeholder="Find by clip, file or note, in all bins"
+                  aria-label="Find a clip"
+                  leftSection={<IconSearch size={14} />}
+                  value={filter}
+                  onChange={(event) => setFilter(event.currentTarget.value)}
+                />
+                {chosen.length > 0 && (
+                  <Menu position="bottom-end">
+                    <Menu.Target>
+                      <Button size="xs" variant="default">
+                        Move {chosen.length} to …
+                      </Button>
+                    </Menu.Target>
+                    <Menu.Dropdown mah={320} className="scrolls">
+                      <Menu.Item onClick={() => move(chosen, '')}>no bin</Menu.Item>
+                      {data?.bins.map((entry) => (
+                        <Menu.Item key={entry.path} onClick={() => move(chosen, entry.path)}>
+                          {entry.path.split('/').join(' / ')}
+                        </Menu.Item>
+                      ))}
+                    </Menu.Dropdown>
+                  </Menu>
+                )}
                 <Menu position="bottom-end">
                   <Menu.Target>
-                    <Button size="xs" variant="default">
-                      Move {chosen.length} to …
-                    </Button>
+                    <ActionIcon variant="default" size={30} aria-label="More for these clips">
+                      <IconDots size={16} />
+                    </ActionIcon>
                   </Menu.Target>
-                  <Menu.Dropdown mah={320} style={{ overflow: 'auto' }}>
-                    <Menu.Item onClick={() => moveTo('')}>no bin</Menu.Item>
-                    {data?.bins.map((entry) => (
-                      <Menu.Item key={entry.path} onClick={() => moveTo(entry.path)}>
-                        {entry.path.split('/').join(' / ')}
-                      </Menu.Item>
-                    ))}
+                  <Menu.Dropdown>
+                    <Menu.Item component="a" href={`/api/projects/${projectId}/bins/clip-list?bin=${encodeURIComponent(bin)}`} download>
+                      Clip list of {bin === '' ? 'all bins' : 'this bin'} (.csv)
+                    </Menu.Item>
+                    <Menu.Item
+                      disabled={unused === 0}
+                      onClick={() =>
+                        void edit({ do: 'tidy', bin }).then(
+                          (done) =>
+                            done &&
+                            tell(
+                              'Tidied',
+                              `${unused} unused ${unused === 1 ? 'clip is' : 'clips are'} out of the bins. Files are untouched; Undo brings them back.`,
+                            ),
+                        )
+                      }
+                    >
+                      Tidy: take {unused} unused {unused === 1 ? 'clip' : 'clips'} out of {bin === '' ? 'all bins' : 'this bin'}
+                    </Menu.Item>
                   </Menu.Dropdown>
                 </Menu>
-              )}
-              <Menu position="bottom-end">
-                <Menu.Target>
-                  <ActionIcon variant="default" size={30} aria-label="More for these clips">
-                    <IconDots size={16} />
-                  </ActionIcon>
-                </Menu.Target>
-                <Menu.Dropdown>
-                  <Menu.Item component="a" href={`/api/projects/${projectId}/bins/clip-list?bin=${encodeURIComponent(bin)}`} download>
-                    Clip list of {bin === '' ? 'all bins' : 'this bin'} (.csv)
-                  </Menu.Item>
-                  <Menu.Item
-                    disabled={unused === 0}
-                    onClick={() =>
-                      void edit({ do: 'tidy', bin }).then(
-                        (done) =>
-                          done &&
-                          tell(
-                            'Tidied',
-                            `${unused} unused ${unused === 1 ? 'clip is' : 'clips are'} out of the bins. Files are untouched; Undo brings them back.`,
-                          ),
-                      )
-                    }
-                  >
-                    Tidy: take {unused} unused {unused === 1 ? 'clip' : 'clips'} out of {bin === '' ? 'all bins' : 'this bin'}
-                  </Menu.Item>
-                </Menu.Dropdown>
-              </Menu>
+              </div>
+              <VirtualTable
+                label="Clips"
+                rows={clips.rows}
+                onSee={clips.see}
+                columns={words !== '' || bin === '' ? COLUMNS_WITH_BIN : COLUMNS}
+                sort={sort}
+                onSort={(key) => setSort({ key, down: sort.key === key && !sort.down })}
+                rowKey={(entry) => entry.id}
+                selected={clipId}
+                onSelect={setClipId}
+                onReach={clips.reach}
+                ticks={{ ticked, onTick: setTicked, words: (entry) => `Tick ${entry.name}` }}
+                drag={{
+                  id: (entry) => clipDragId(entry.id),
+                  name: (entry) => entry.name,
+                  words: (entry) => (ticked.has(entry.id) && ticked.size > 1 ? plural(ticked.size, 'clip') : entry.name),
+                }}
+                empty={
+                  clips.total === undefined ? (
+                    <div className="empty">{clips.error?.message ?? ''}</div>
+                  ) : (
+                    <Empty title={words !== '' ? 'Nothing is called that' : 'No clip in here'}>
+                      {words === '' && 'Drag clips onto this bin, or make some from what is on the shelves.'}
+                    </Empty>
+                  )
+                }
+              />
             </div>
-            <VirtualTable
-              label="Clips"
-              rows={clips.rows}
-              onSee={clips.see}
-              columns={columns(ticked, setTicked, words !== '' || bin === '')}
-              sort={sort}
-              onSort={(key) => setSort({ key, down: sort.key === key && !sort.down })}
-              rowKey={(entry) => entry.id}
-              selected={clipId}
-              onSelect={setClipId}
-              onToggle={(entry) => setTicked(toggled(ticked, entry.id))}
-              dragKey={(entry) => (ticked.has(entry.id) ? entry.id : (setClipId(entry.id), entry.id))}
-              empty={
-                clips.total === undefined ? (
-                  <div className="empty">{clips.error?.message ?? ''}</div>
-                ) : (
-                  <div className="empty">
-                    <b>{words !== '' ? 'Nothing is called that' : 'No clip in here'}</b>
-                    {words === '' && 'Drag clips onto this bin, or make some from what is on the shelves.'}
-                  </div>
-                )
-              }
-            />
           </div>
-        </div>
+          <DragOverlay dropAnimation={null} modifiers={UNDER_POINTER}>
+            {drag.words && <div className="in-hand">{drag.words}</div>}
+          </DragOverlay>
+        </DndContext>
       </div>
       {choosing && (
         <ChooseItems
@@ -228,28 +233,8 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
   );
 }
 
-function toggled(set: ReadonlySet<string>, id: string): ReadonlySet<string> {
-  const next = new Set(set);
-  if (!next.delete(id)) next.add(id);
-  return next;
-}
-
-function columns(ticked: ReadonlySet<string>, onTick: (ids: ReadonlySet<string>) => void, withBin: boolean): readonly Column<ClipView>[] {
+function columns(withBin: boolean): readonly Column<ClipView>[] {
   return [
-    {
-      key: 'tick',
-      title: '',
-      width: '18px',
-      cell: (clip) => (
-        <Checkbox
-          size="xs"
-          aria-label={`Tick ${clip.name}`}
-          checked={ticked.has(clip.id)}
-          onChange={() => onTick(toggled(ticked, clip.id))}
-          onClick={(event) => event.stopPropagation()}
-        />
-      ),
-    },
     { key: 'state', title: '', width: '16px', cell: (clip) => <StateSign state={clip.state} bare /> },
     {
       key: 'name',
@@ -257,7 +242,7 @@ function columns(ticked: ReadonlySet<string>, onTick: (ids: ReadonlySet<string>)
       width: 'minmax(100px, 1.2fr)',
       cell: (clip) => (
         <span title={clip.note || clip.name}>
-          {clip.colour !== '' && <i className="swatch" style={{ background: `var(--${clip.colour})` }} title={clip.colour} />}
+          {clip.colour !== '' && <i className={`swatch ${clip.colour}`} title={clip.colour} />}
           {clip.name}
           {clip.note !== '' && <span className="soft"> · {clip.note}</span>}
         </span>
@@ -294,3 +279,6 @@ function columns(ticked: ReadonlySet<string>, onTick: (ids: ReadonlySet<string>)
     },
   ];
 }
+
+const COLUMNS = columns(false);
+const COLUMNS_WITH_BIN = columns(true);

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import type { ColumnMap, TablePreview } from '../../core/interchange/clip-list/clip-list-types';
 import type { Item, Place } from '../../core/media/item';
-import type { Finding } from '../../core/planning/finding';
+import type { Finding } from '../../core/words/finding';
 import { formatRate, parseRate, rateLabel, type Rate } from '../../core/time/rate';
 import type { Window } from '../../server/list-window';
 import type { ShelfView } from '../../server/api/views';
@@ -95,7 +95,7 @@ export function BringIn({ projectId, file, onClose, bringIn, onUnpack }: Props) 
 function Trouble({ error }: { error: Error }) {
   const hint = error instanceof ApiError ? error.hint : null;
   return (
-    <div className="note stops" style={{ marginBottom: 12 }} role="alert">
+    <div className="note stops apart" role="alert">
       <p>{error.message}</p>
       {hint && <p className="hint">{hint}</p>}
     </div>
@@ -152,9 +152,7 @@ function ChooseFile({ onFile, onPlace }: { onFile: (file: File) => void; onPlace
         />
       </div>
       {outside?.problem && <Trouble error={new Error(outside.problem)} />}
-      <p className="soft" style={{ margin: '16px 0 6px' }}>
-        Or one that stands on a shelf, bundles (.otioz, .otiod) too:
-      </p>
+      <p className="soft before-list">Or one that stands on a shelf, bundles (.otioz, .otiod) too:</p>
       <Group gap={8} align="end" wrap="nowrap">
         <Select
           aria-label="Shelf"
@@ -227,7 +225,7 @@ function LookAtIt({
         </div>
       )}
       {data && (
-        <div style={{ display: 'flex', flexDirection: 'column', gap: 12, opacity: isFetching ? 0.6 : 1 }}>
+        <div className={isFetching ? 'preview fetching' : 'preview'}>
           <div className="controls">
             <b>{FORMATS[data.format ?? ''] ?? 'Not known'}</b>
             <span className="soft">
@@ -241,7 +239,7 @@ function LookAtIt({
                 size="xs"
                 w={190}
                 aria-label="Rate of the list"
-                leftSection={<span style={{ fontSize: 12, paddingLeft: 10, whiteSpace: 'nowrap' }}>counts at</span>}
+                leftSection={<span className="inside-label">counts at</span>}
                 leftSectionWidth={76}
                 data={RATE_OPTIONS}
                 value={formatRate(shownRate)}
@@ -266,7 +264,7 @@ function LookAtIt({
             </div>
           )}
           {data.table && <ColumnChoice table={data.table} columns={columns ?? data.table.guess} onChange={setColumns} />}
-          <div style={{ display: 'flex', flexDirection: 'column', gap: 6 }}>
+          <div className="sheet-field">
             <Findings findings={data.findings} />
           </div>
         </div>

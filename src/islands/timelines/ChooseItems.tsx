@@ -1,22 +1,28 @@
-import { Button, Checkbox, Group, Modal, Select, TextInput } from '@mantine/core';
+import { Button, Group, Modal, Select, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { Item } from '../../core/media/item';
 import { nameOf } from '../../core/project/bins';
 import type { ShelfView } from '../../server/api/views';
-import type { Window } from '../../server/list-window';
 import { codecWords, lengthWords } from '../shelves/item-words';
 import { api } from '../shared/api';
 import { plural } from '../shared/figures';
 import { IconSearch } from '../shared/icons';
 import { PathText } from '../shared/PathText';
-import { useWindow } from '../shared/use-window';
-import { VirtualTable, type Column } from '../shared/VirtualTable';
+import { useWindow } from '../shared/table/use-window';
+import { VirtualTable, type Column } from '../shared/table/VirtualTable';
+import { Empty } from '../shared/Empty';
 
 /** So many become clips at once. */
 const MOST_TICKED = 10_000;
-const MOST_ROWS = 1000;
+
+const COLUMNS: readonly Column<Item>[] = [
+  { key: 'path', title: 'File', width: '1fr', cell: (item) => <PathText path={item.place.path} copy={false} /> },
+  { key: 'codec', title: 'Codec', width: '90px', cell: (item) => codecWords(item.facts) },
+  { key: 'reel', title: 'Reel', width: '70px', cell: (item) => <span className="mono">{item.facts.reel ?? '–'}</span> },
+  { key: 'length', title: 'Length', width: '100px', cell: (item) => <span className="mono">{lengthWords(item.facts)}</span> },
+];
 
 interface Props {
   readonly bin: string;
@@ -39,37 +45,10 @@ export function ChooseItems({ bin, onClose, onTake }: Props) {
   const total = media.total ?? 0;
   /** All that the filter leaves, whether it was looked at or not. */
   const tickAll = async () => {
-    const ids = new Set<string>();
-    for (let offset = 0; offset < Math.min(total, MOST_TICKED); offset += MOST_ROWS)
-      for (const { id } of (await api.get<Window<Item>>(`${list}&limit=${MOST_ROWS}&offset=${offset}`)).rows) ids.add(id);
-    setTicked(ids);
+    const rows = total === 0 ? [] : await media.reach(0, Math.min(total, MOST_TICKED) - 1);
+    setTicked(new Set(rows.map(({ id }) => id)));
   };
-  const toggle = (id: string) =>
-    setTicked((old) => {
-      const next = new Set(old);
-      if (!next.delete(id)) next.add(id);
-      return next;
-    });
-  const columns: readonly Column<Item>[] = [
-    {
-      key: 'tick',
-      title: '',
-      width: '18px',
-      cell: (item) => (
-        <Checkbox
-          size="xs"
-          aria-label={`Take ${item.place.path}`}
-          checked={ticked.has(item.id)}
-          onChange={() => toggle(item.id)}
-          onClick={(event) => event.stopPropagation()}
-        />
-      ),
-    },
-    { key: 'path', title: 'File', width: '1fr', cell: (item) => <PathText path={item.place.path} copy={false} /> },
-    { key: 'codec', title: 'Codec', width: '90px', cell: (item) => codecWords(item.facts) },
-    { key: 'reel', title: 'Reel', width: '70px', cell: (item) => <span className="mono">{item.facts.reel ?? '–'}</span> },
-    { key: 'length', title: 'Length', width: '100px', cell: (item) => <span className="mono">{lengthWords(item.facts)}</span> },
-  ];
+  const [selected, setSelected] = useState<string | null>(null);
   return (
     <Modal opened onClose={onClose} title={bin === '' ? 'Clips from what is on the shelves' : `Clips for ${nameOf(bin)}`} size="xl">
       <Group gap={8} mb={10}>
@@ -95,20 +74,18 @@ export function ChooseItems({ bin, onClose, onTake }: Props) {
           Tick all {Math.min(total, MOST_TICKED)}
         </Button>
       </Group>
-      <div style={{ height: 380, display: 'flex', flexDirection: 'column' }}>
+      <div className="choose-list">
         <VirtualTable
           label="Items of the shelf"
           rows={media.rows}
           onSee={media.see}
-          columns={columns}
+          columns={COLUMNS}
           rowKey={(item) => item.id}
-          selected={null}
-          onSelect={(id) => id && toggle(id)}
-          empty={
-            <div className="empty">
-              <b>No media here</b>Take stock of the shelf first, or look on another one.
-            </div>
-          }
+          onReach={media.reach}
+          selected={selected}
+          onSelect={setSelected}
+          ticks={{ ticked, onTick: (ids) => setTicked(new Set([...ids].slice(0, MOST_TICKED))), words: (item) => `Take ${item.place.path}` }}
+          empty={<Empty title="No media here">Take stock of the shelf first, or look on another one.</Empty>}
         />
       </div>
       <Group justify="space-between" mt={14}>

@@ -1,8 +1,8 @@
 import { Button, SegmentedControl, Select, Textarea, TextInput } from '@mantine/core';
-import { useState } from 'react';
-import { binName, nameOf } from '../../core/project/bins';
+import { noteForm, realNameForm } from '../../core/forms/atoms';
+import { binName, nameOf, parentOf } from '../../core/project/bins';
 import { CLIP_COLOURS } from '../../core/project/clip';
-import type { BinEdit } from '../../server/api/schemas';
+import type { BinEdit } from '../../core/forms/bin-edit';
 import type { BinView, ClipView } from '../../server/api/views';
 import { plural } from '../shared/figures';
 import { PathText } from '../shared/PathText';
@@ -10,6 +10,7 @@ import { Poster } from '../shared/Poster';
 import { StateSign } from '../shared/StateSign';
 import { useShelfNames } from '../shared/use-shelf-names';
 import { useItemUses } from './use-item-uses';
+import { useDraft } from './use-draft';
 import { UseList } from './UseList';
 
 interface Props {
@@ -25,54 +26,27 @@ interface Props {
 /** The clip or bin in hand: its words can be changed here. */
 export function ClipSheet({ projectId, clip, bin, bins, onEdit, onOpen, onBin }: Props) {
   if (clip) return <ClipWords projectId={projectId} clip={clip} bins={bins} onEdit={onEdit} onOpen={onOpen} />;
-  if (bin) return <BinWords bin={bin} onEdit={onEdit} onBin={onBin} />;
+  if (bin) return <BinWords bin={bin} bins={bins} onEdit={onEdit} onBin={onBin} />;
   return (
     <div className="sheet-body">
-      <div style={{ fontSize: 18, fontWeight: 650 }}>Bins and clips</div>
-      <p className="soft" style={{ margin: 0 }}>
+      <div className="paper-title">Bins and clips</div>
+      <p className="soft tight">
         A clip stands for its file, or for picture and sound files of one recording. Timelines that come in make clips; more are made from what is on
         the shelves. Drag clips onto bins, tick several to move them together.
       </p>
-      <p className="soft" style={{ margin: 0 }}>
-        Nothing done here touches a file, and all of it can be taken back.
-      </p>
+      <p className="soft tight">Nothing done here touches a file, and all of it can be taken back.</p>
     </div>
   );
 }
 
-interface Words {
-  readonly label: string;
-  readonly name: string;
-  readonly note: string;
-  readonly onName: (name: string) => void;
-  readonly onNote: (note: string) => void;
-  readonly saveName: () => void;
-  readonly saveNote: () => void;
-}
+type Draft = ReturnType<typeof useDraft>;
 
 /** Both are saved when they are left. */
-function NameAndNote({ label, name, note, onName, onNote, saveName, saveNote }: Words) {
+function NameAndNote({ label, name, note }: { label: string; name: Draft; note: Draft }) {
   return (
     <>
-      <TextInput
-        size="xs"
-        label={label}
-        value={name}
-        maxLength={200}
-        onChange={(event) => onName(event.currentTarget.value)}
-        onBlur={saveName}
-        onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
-      />
-      <Textarea
-        size="xs"
-        label="Note"
-        autosize
-        minRows={2}
-        maxRows={6}
-        value={note}
-        onChange={(event) => onNote(event.currentTarget.value)}
-        onBlur={saveNote}
-      />
+      <TextInput size="xs" label={label} maxLength={200} onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()} {...name} />
+      <Textarea size="xs" label="Note" autosize minRows={2} maxRows={6} {...note} />
     </>
   );
 }
@@ -89,7 +63,7 @@ function Colours({ value, onChange }: { value: string; onChange: (colour: string
           aria-label={colour || 'no colour'}
           title={colour || 'no colour'}
           onClick={() => onChange(colour)}
-          style={{ background: colour === '' ? 'transparent' : `var(--${colour})` }}
+          className={`swatch ${colour}`}
         />
       ))}
     </div>
@@ -98,10 +72,9 @@ function Colours({ value, onChange }: { value: string; onChange: (colour: string
 
 function ClipWords({ projectId, clip, bins, onEdit, onOpen }: { clip: ClipView } & Pick<Props, 'projectId' | 'bins' | 'onEdit' | 'onOpen'>) {
   const names = useShelfNames();
-  const [name, setName] = useState(clip.name);
-  const [note, setNote] = useState(clip.note);
   const change = (words: Extract<BinEdit, { do: 'change-clips' }>['change']) => onEdit({ do: 'change-clips', clipIds: [clip.id], change: words });
-  const saveName = () => name !== clip.name && void change({ name }).then((done) => !done && setName(clip.name));
+  const name = useDraft(clip.id, clip.name, realNameForm, (text) => change({ name: text }));
+  const note = useDraft(clip.id, clip.note, noteForm(10_000), (text) => change({ note: text }));
   const place = clip.items[0]?.place;
   const key = place ? `${place.shelfId}\n${place.path}` : clip.url || `clip ${clip.id}`;
   const uses = useItemUses(projectId, clip.events > 0 ? { timelineIds: 'all', countDisabled: true } : null, key);
@@ -109,15 +82,7 @@ function ClipWords({ projectId, clip, bins, onEdit, onOpen }: { clip: ClipView }
     <div className="sheet-body">
       {clip.poster && clip.state === 'present' && <Poster itemId={clip.poster.itemId} frame={clip.poster.frame} />}
       <div className="sheet-fields">
-        <NameAndNote
-          label="Clip"
-          name={name}
-          note={note}
-          onName={setName}
-          onNote={setNote}
-          saveName={saveName}
-          saveNote={() => note !== clip.note && void change({ note })}
-        />
+        <NameAndNote label="Clip" name={name} note={note} />
         <Select
           size="xs"
           label="Bin"
@@ -129,9 +94,7 @@ function ClipWords({ projectId, clip, bins, onEdit, onOpen }: { clip: ClipView }
         />
         <Colours value={clip.colour} onChange={(colour) => void change({ colour })} />
         <div>
-          <div className="soft" style={{ fontSize: 12.5, marginBottom: 4 }}>
-            Events at another rate find its frames
-          </div>
+          <div className="soft label-above">Events at another rate find its frames</div>
           <SegmentedControl
             size="xs"
             fullWidth
@@ -144,11 +107,7 @@ function ClipWords({ projectId, clip, bins, onEdit, onOpen }: { clip: ClipView }
             value={clip.conform}
             onChange={(conform) => void change({ conform: conform as ClipView['conform'] })}
           />
-          {!clip.rateDiffers && (
-            <div className="soft" style={{ fontSize: 12 }}>
-              Its rate is the project’s: both are the same.
-            </div>
-          )}
+          {!clip.rateDiffers && <div className="soft tiny">Its rate is the project’s: both are the same.</div>}
         </div>
       </div>
       <dl>
@@ -170,16 +129,10 @@ function ClipWords({ projectId, clip, bins, onEdit, onOpen }: { clip: ClipView }
         <dd>{{ timeline: 'by a timeline', list: 'by a list', hand: 'by hand' }[clip.madeBy]}</dd>
       </dl>
       <div>
-        <div className="soft" style={{ fontSize: 12.5, marginBottom: 2 }}>
-          {clip.items.length > 1 ? `${plural(clip.items.length, 'item')} of one recording` : 'Item'}
-        </div>
+        <div className="soft label-above">{clip.items.length > 1 ? `${plural(clip.items.length, 'item')} of one recording` : 'Item'}</div>
         {clip.items.map((item, index) => (
-          <div key={index} style={{ display: 'flex', gap: 6, minWidth: 0, alignItems: 'center' }}>
-            {clip.items.length > 1 && (
-              <span className="soft" style={{ width: 46, flex: 'none' }}>
-                {item.kind === 'audio' ? 'sound' : 'picture'}
-              </span>
-            )}
+          <div key={index} className="side-by-side">
+            {clip.items.length > 1 && <span className="soft kind-word">{item.kind === 'audio' ? 'sound' : 'picture'}</span>}
             {item.place ? <PathText path={item.place.path} shelf={names(item.place.shelfId)} /> : <span className="mono">{item.name}</span>}
           </div>
         ))}
@@ -189,25 +142,32 @@ function ClipWords({ projectId, clip, bins, onEdit, onOpen }: { clip: ClipView }
   );
 }
 
-function BinWords({ bin, onEdit, onBin }: { bin: BinView } & Pick<Props, 'onEdit' | 'onBin'>) {
-  const [name, setName] = useState(nameOf(bin.path));
-  const [note, setNote] = useState(bin.note);
-  const rename = () => {
-    if (name === nameOf(bin.path)) return;
-    const parent = bin.path.slice(0, bin.path.length - nameOf(bin.path).length);
-    void onEdit({ do: 'rename-bin', path: bin.path, name }).then((done) => (done ? onBin(parent + binName(name)) : setName(nameOf(bin.path))));
-  };
+function BinWords({ bin, bins, onEdit, onBin }: { bin: BinView } & Pick<Props, 'bins' | 'onEdit' | 'onBin'>) {
+  const parent = parentOf(bin.path);
+  const name = useDraft(bin.path, nameOf(bin.path), realNameForm, (text) =>
+    onEdit({ do: 'rename-bin', path: bin.path, name: text }).then((done) => {
+      if (done) onBin(below(parent, binName(text)));
+      return done;
+    }),
+  );
+  const note = useDraft(bin.path, bin.note, noteForm(10_000), (text) => onEdit({ do: 'change-bin', path: bin.path, change: { note: text } }));
+  const outside = bins.filter(({ path }) => path !== bin.path && !path.startsWith(`${bin.path}/`));
   return (
     <div className="sheet-body">
       <div className="sheet-fields">
-        <NameAndNote
-          label="Bin"
-          name={name}
-          note={note}
-          onName={setName}
-          onNote={setNote}
-          saveName={rename}
-          saveNote={() => note !== bin.note && void onEdit({ do: 'change-bin', path: bin.path, change: { note } })}
+        <NameAndNote label="Bin" name={name} note={note} />
+        <Select
+          size="xs"
+          label="Lies in"
+          searchable
+          data={[{ value: '', label: 'no other bin' }, ...outside.map(({ path }) => ({ value: path, label: path.split('/').join(' / ') }))]}
+          value={parent}
+          allowDeselect={false}
+          onChange={(to) =>
+            to !== null &&
+            to !== parent &&
+            void onEdit({ do: 'move-bin', path: bin.path, parent: to }).then((done) => done && onBin(below(to, nameOf(bin.path))))
+          }
         />
         <Colours value={bin.colour} onChange={(colour) => void onEdit({ do: 'change-bin', path: bin.path, change: { colour } })} />
       </div>
@@ -225,4 +185,9 @@ function BinWords({ bin, onEdit, onBin }: { bin: BinView } & Pick<Props, 'onEdit
       </Button>
     </div>
   );
+}
+
+/** Path of a bin in another; at the top where `parent` is empty. */
+function below(parent: string, name: string): string {
+  return parent === '' ? name : `${parent}/${name}`;
 }

@@ -30,7 +30,7 @@ export function ColumnChoice({ table, columns, onChange }: Props) {
                   value={fieldOf(column)}
                   allowDeselect={false}
                   onChange={(field) => choose(column, field)}
-                  styles={fieldOf(column) === LEFT_OUT ? { input: { color: 'var(--soft)' } } : {}}
+                  classNames={fieldOf(column) === LEFT_OUT ? { input: 'soft' } : {}}
                 />
                 <span className="soft">{title}</span>
               </th>

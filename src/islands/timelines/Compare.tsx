@@ -7,7 +7,8 @@ import type { ComparedEvent, CompareView, TimelineSummary } from '../../server/a
 import { api } from '../shared/api';
 import { plural } from '../shared/figures';
 import { Frame } from '../shared/Frame';
-import { VirtualTable, type Column } from '../shared/VirtualTable';
+import { VirtualTable, type Column } from '../shared/table/VirtualTable';
+import { Empty } from '../shared/Empty';
 
 interface Props {
   readonly projectId: string;
@@ -62,11 +63,7 @@ export function Compare({ projectId, tabs, onOpen, versionsOf }: Props) {
       size="xs"
       w={210}
       aria-label={label}
-      leftSection={
-        <span className="soft" style={{ fontSize: 12, paddingLeft: 8 }}>
-          {label}
-        </span>
-      }
+      leftSection={<span className="soft inside-label">{label}</span>}
       leftSectionWidth={54}
       data={options}
       value={value}
@@ -89,10 +86,9 @@ export function Compare({ projectId, tabs, onOpen, versionsOf }: Props) {
           {tabs}
         </div>
         {timelines.length < 2 ? (
-          <div className="empty">
-            <b>One version is none to compare with</b>
+          <Empty title="One version is none to compare with">
             Bring in the timeline again in its newer version: both stay, and their difference is shown here.
-          </div>
+          </Empty>
         ) : (
           <>
             <div className="controls">
@@ -121,12 +117,11 @@ export function Compare({ projectId, tabs, onOpen, versionsOf }: Props) {
               rowKey={(change) => change.key}
               selected={selected}
               onSelect={setSelected}
-              onToggle={(change) => after && change.afterIndex !== null && onOpen(after, change.afterIndex)}
+              onOpen={(change) => after && change.afterIndex !== null && onOpen(after, change.afterIndex)}
               empty={
-                <div className="empty">
-                  <b>{before === after ? 'The same timeline twice' : data ? 'No change of these kinds' : 'Comparing …'}</b>
+                <Empty title={before === after ? 'The same timeline twice' : data ? 'No change of these kinds' : 'Comparing …'}>
                   {before === after && 'Choose two different ones.'}
-                </div>
+                </Empty>
               }
             />
           </>
@@ -205,7 +200,7 @@ function CompareSheet({ data, change, onOpen }: { data: CompareView | undefined;
         </div>
         <dl>
           {ORDER.map((kind) => (
-            <div key={kind} style={{ display: 'contents' }}>
+            <div key={kind} className="terms">
               <dt>
                 <b style={{ color: KINDS[kind].colour }}>{KINDS[kind].sign}</b> {KINDS[kind].word}
               </dt>
@@ -215,7 +210,7 @@ function CompareSheet({ data, change, onOpen }: { data: CompareView | undefined;
           <dt>the same</dt>
           <dd>{data.counts.same}</dd>
         </dl>
-        <p className="soft" style={{ margin: 0 }}>
+        <p className="soft tight">
           Events are matched by their source and its frames, so a shot that moved is not told as gone and new. What is only pushed along by a change
           before it can be shown above.
         </p>
@@ -226,10 +221,10 @@ function CompareSheet({ data, change, onOpen }: { data: CompareView | undefined;
   return (
     <div className="sheet-body">
       <div>
-        <div style={{ color: colour, fontWeight: 600 }}>
+        <div className="strong" style={{ color: colour }}>
           {sign} {word}
         </div>
-        <div style={{ fontSize: 18, fontWeight: 650, lineHeight: 1.2 }}>{change.name}</div>
+        <div className="paper-title">{change.name}</div>
         <div className="soft">{explains}</div>
       </div>
       <dl>
@@ -251,7 +246,7 @@ function CompareSheet({ data, change, onOpen }: { data: CompareView | undefined;
         )}
       </dl>
       {onOpen && (
-        <button type="button" className="linkish" style={{ alignSelf: 'start' }} onClick={onOpen}>
+        <button type="button" className="linkish at-begin" onClick={onOpen}>
           Show it on the newer timeline
         </button>
       )}

@@ -16,9 +16,10 @@ import { RemoveTimeline } from './RemoveTimeline';
 import { SourceTable } from './SourceTable';
 import { TimelineCanvas, type CanvasHandle } from './TimelineCanvas';
 import { TimelineTable } from './TimelineTable';
-import type { Going } from './Timelines';
+import type { Going } from './going';
 import { UnpackSheet } from './UnpackSheet';
 import { useBringIn } from './use-bring-in';
+import { Empty } from '../shared/Empty';
 
 interface Props {
   readonly projectId: string;
@@ -137,14 +138,13 @@ export function Cuts({ projectId, tabs, going, onCompare }: Props) {
           </Button>
         </div>
         {list?.length === 0 && (
-          <div className="empty">
-            <b>No timeline yet</b>
+          <Empty title="No timeline yet">
             Drop an OTIO file, a CMX 3600 list or a clip list here, or choose one. Nothing on your shelves is changed by it.
             <br />
             <Button size="xs" variant="default" onClick={() => setDialog('empty')}>
               Bring in a timeline
             </Button>
-          </div>
+          </Empty>
         )}
         {list && current && (
           <>

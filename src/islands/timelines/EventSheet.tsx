@@ -25,15 +25,13 @@ export function EventSheet({ projectId, view, event, source, onOpen }: Props) {
   return (
     <div className="sheet-body">
       <div>
-        <div className="soft" style={{ fontSize: 12.5 }}>
-          {event ? `Event${event.nestedIn ? ` in ${event.nestedIn}` : ''}` : 'Source'}
-        </div>
-        <div style={{ fontSize: 18, fontWeight: 650, lineHeight: 1.2 }}>{event?.name ?? source!.name}</div>
+        <div className="soft small">{event ? `Event${event.nestedIn ? ` in ${event.nestedIn}` : ''}` : 'Source'}</div>
+        <div className="paper-title">{event?.name ?? source!.name}</div>
       </div>
       {source?.itemId && source.facts?.video && source.state === 'present' ? (
         <Poster itemId={source.itemId} frame={reads?.start ?? source.posterFrame} />
       ) : (
-        <div className="poster soft" style={{ display: 'grid', placeItems: 'center' }}>
+        <div className="poster soft centred">
           {source?.facts?.kind === 'audio' ? 'Sound only' : <StateSign state={event?.state ?? source?.state ?? 'made-here'} />}
         </div>
       )}
@@ -72,7 +70,7 @@ export function EventSheet({ projectId, view, event, source, onOpen }: Props) {
               </>
             )}
             {event.markers?.map((marker) => (
-              <div key={marker.at} style={{ display: 'contents' }}>
+              <div key={marker.at} className="terms">
                 <dt>Mark</dt>
                 <dd>{marker.name || marker.colour.toLowerCase()}</dd>
               </div>
@@ -119,13 +117,11 @@ function TimelineSheet({ view }: { view: TimelineView }) {
   const present = view.sources.filter((entry) => entry.state === 'present').length;
   return (
     <div className="sheet-body">
-      <div className="soft" style={{ fontSize: 12.5 }}>
-        {view.name}
-      </div>
+      <div className="soft small">{view.name}</div>
       <div className="big">
         {present} <small>of {plural(view.sources.length, 'source')} present</small>
       </div>
-      <p className="soft" style={{ margin: 0 }}>
+      <p className="soft tight">
         Click an event or a source to see its picture, its points and who else uses it. A nested timeline opens where it stands.
       </p>
       <dl>
@@ -152,9 +148,7 @@ function ItemUse({ projectId, source, here, event, onOpen }: { source: SourceUse
   return (
     <>
       <div>
-        <div className="soft" style={{ fontSize: 12.5, marginBottom: 4 }}>
-          Used of the whole item, by all timelines
-        </div>
+        <div className="soft label-above">Used of the whole item, by all timelines</div>
         <KeepBar lengthFrames={Math.max(1, source.lengthFrames)} used={used} kept={used} whole={false} title="Used parts over the full length" />
       </div>
       {uses.item && <UseList also={event !== null} uses={uses} onOpen={onOpen} />}

@@ -1,6 +1,7 @@
 import { CloseButton, Select, TextInput } from '@mantine/core';
 import { useMemo } from 'react';
-import { EXPORT_FORMATS, FORMAT_WORDS, type ExportFormat, type ExportRow } from '../../core/planning/export';
+import { EXPORT_FORMATS, exportForm, type ExportFormat } from '../../core/planning/export/settings';
+import { FORMAT_WORDS, type ExportRow } from '../../core/planning/export/export';
 import type { Place } from '../../core/media/item';
 import { Bytes, plural } from '../shared/figures';
 import { Ask } from '../shared/Ask';
@@ -22,7 +23,7 @@ export function ExportSheet({ projectId, timelineIds, onClose }: { projectId: st
   const [choice, change] = useRemembered<Choice>(projectId, 'export', initial);
   const key = choice === null ? null : JSON.stringify({ ...choice, timelineIds });
   const settings = useMemo(() => (key === null ? null : (JSON.parse(key) as Choice & { timelineIds: string[] })), [key]);
-  const state = usePlan<{ rows: readonly ExportRow[] }>('export', projectId, settings);
+  const state = usePlan<{ rows: readonly ExportRow[] }>('export', projectId, settings, exportForm);
   return (
     <PlanSheet
       state={state}
@@ -31,10 +32,8 @@ export function ExportSheet({ projectId, timelineIds, onClose }: { projectId: st
     >
       {choice && (
         <div className="sheet-fields">
-          <div style={{ display: 'flex', alignItems: 'center' }}>
-            <span className="soft" style={{ flex: 1 }}>
-              Format and place
-            </span>
+          <div className="side-by-side">
+            <span className="soft grow">Format and place</span>
             <CloseButton size="sm" aria-label="Close the export" onClick={onClose} />
           </div>
           <Select
@@ -50,10 +49,11 @@ export function ExportSheet({ projectId, timelineIds, onClose }: { projectId: st
           <TextInput
             size="xs"
             aria-label="Name of the folder"
+            error={state.invalid.folderName}
             placeholder="no folder of its own"
             value={choice.folderName}
             onChange={(event) => change({ folderName: event.currentTarget.value })}
-            styles={{ input: { fontFamily: 'var(--mono)' } }}
+            classNames={{ input: 'mono-input' }}
           />
           {state.plan && state.plan.detail.rows.length > 0 && (
             <div className="made-files">

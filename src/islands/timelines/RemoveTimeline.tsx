@@ -20,7 +20,7 @@ export function RemoveTimeline({ projectId, timeline, onClose, onGone }: Props) 
       .then(onGone, tellError);
   return (
     <Modal opened onClose={onClose} title={`Take ${timeline.name} out of the project?`}>
-      <p style={{ marginTop: 0 }}>
+      <p className="tight-above">
         Clips that came with it, that no other timeline uses and nobody annotated, go with it. No file is touched. It cannot be taken back from here;
         bring in {timeline.sourceName} again to have it back.
       </p>

@@ -2,7 +2,8 @@ import type { SourceUse } from '../../server/api/views';
 import { Bytes } from '../shared/figures';
 import { KeepBar } from '../shared/KeepBar';
 import { StateSign } from '../shared/StateSign';
-import { VirtualTable, type Column } from '../shared/VirtualTable';
+import { VirtualTable, type Column } from '../shared/table/VirtualTable';
+import { Empty } from '../shared/Empty';
 
 const COLUMNS: readonly Column<SourceUse>[] = [
   { key: 'state', title: '', width: '16px', cell: (source) => <StateSign state={source.state} bare /> },
@@ -10,6 +11,7 @@ const COLUMNS: readonly Column<SourceUse>[] = [
     key: 'name',
     title: 'Source',
     width: 'minmax(130px, 1fr)',
+    value: (source) => source.name,
     cell: (source) => (
       <span className="mono" title={source.name}>
         {source.name}
@@ -20,6 +22,8 @@ const COLUMNS: readonly Column<SourceUse>[] = [
     key: 'reel',
     title: 'Reel',
     width: '66px',
+    value: (source) => source.reel,
+    group: (source) => (source.reel ? `Reel ${source.reel}` : 'No reel'),
     cell: (source) => <span className="mono">{source.reel ?? '–'}</span>,
   },
   {
@@ -41,14 +45,16 @@ const COLUMNS: readonly Column<SourceUse>[] = [
     key: 'share',
     title: 'Used',
     width: '48px',
+    value: (source) => source.usedFrames / Math.max(1, source.lengthFrames),
     numeric: true,
     cell: (source) => (source.facts?.kind === 'still' ? 'still' : `${Math.round((100 * source.usedFrames) / Math.max(1, source.lengthFrames))} %`),
   },
-  { key: 'events', title: 'Events', width: '48px', numeric: true, cell: (source) => source.events },
+  { key: 'events', title: 'Events', width: '48px', numeric: true, value: (source) => source.events, cell: (source) => source.events },
   {
     key: 'size',
     title: 'Size',
     width: '72px',
+    value: (source) => source.sizeBytes,
     numeric: true,
     cell: (source) => (source.sizeBytes === null ? '–' : <Bytes value={source.sizeBytes} />),
   },
@@ -76,12 +82,8 @@ export function SourceTable({ sources, selected, onSelect, onEvents }: Props) {
       rowKey={(source) => source.key}
       selected={selected}
       onSelect={onSelect}
-      onToggle={onEvents}
-      empty={
-        <div className="empty">
-          <b>Nothing is called that</b>Change what you look for.
-        </div>
-      }
+      onOpen={onEvents}
+      empty={<Empty title="Nothing is called that">Change what you look for.</Empty>}
     />
   );
 }

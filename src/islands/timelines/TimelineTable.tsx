@@ -1,10 +1,10 @@
-import { ActionIcon, Checkbox, Menu } from '@mantine/core';
+import { ActionIcon, Menu } from '@mantine/core';
 import { rateLabel } from '../../core/time/rate';
 import type { TimelineSummary } from '../../server/api/views';
-import { shortDate } from '../shared/dates';
+import { dayOf, shortDate } from '../shared/dates';
 import { Count, Duration } from '../shared/figures';
 import { IconDots } from '../shared/icons';
-import { VirtualTable, type Column } from '../shared/VirtualTable';
+import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 
 interface Props {
   readonly timelines: readonly TimelineSummary[];
@@ -26,46 +26,43 @@ function clock(seconds: number): string {
 
 /** Every timeline of the project with its figures; ticked ones are exported together. */
 export function TimelineTable({ timelines, current, ticked, onChoose, onTick, onRemove, onCompare }: Props) {
-  const toggle = (id: string) => {
-    const next = new Set(ticked);
-    if (!next.delete(id)) next.add(id);
-    onTick(next);
-  };
   const columns: readonly Column<TimelineSummary>[] = [
     {
-      key: 'tick',
-      title: '',
-      width: '18px',
-      cell: (row) => (
-        <Checkbox
-          size="xs"
-          aria-label={`Export ${row.name}`}
-          checked={ticked.has(row.id)}
-          onChange={() => toggle(row.id)}
-          onClick={(event) => event.stopPropagation()}
-        />
-      ),
+      key: 'name',
+      title: 'Timeline',
+      width: 'minmax(120px, 1fr)',
+      value: (row) => row.name,
+      cell: (row) => <b className="strong">{row.name}</b>,
     },
-    { key: 'name', title: 'Timeline', width: 'minmax(120px, 1fr)', cell: (row) => <b style={{ fontWeight: 600 }}>{row.name}</b> },
     {
       key: 'length',
       title: 'Length',
       width: '86px',
+      value: (row) => (row.durationFrames * row.rate.den) / row.rate.num,
       cell: (row) => <Duration frames={row.durationFrames} rate={row.rate} dropFrame={row.dropFrame} />,
     },
-    { key: 'rate', title: 'Rate', width: '38px', numeric: true, cell: (row) => rateLabel(row.rate) },
-    { key: 'events', title: 'Events', width: '42px', numeric: true, cell: (row) => <Count value={row.events} /> },
-    { key: 'sources', title: 'Sources', width: '46px', numeric: true, cell: (row) => <Count value={row.clips} /> },
+    {
+      key: 'rate',
+      title: 'Rate',
+      width: '38px',
+      numeric: true,
+      value: (row) => row.rate.num / row.rate.den,
+      group: (row) => `${rateLabel(row.rate)} fps`,
+      cell: (row) => rateLabel(row.rate),
+    },
+    { key: 'events', title: 'Events', width: '42px', numeric: true, value: (row) => row.events, cell: (row) => <Count value={row.events} /> },
+    { key: 'sources', title: 'Sources', width: '46px', numeric: true, value: (row) => row.clips, cell: (row) => <Count value={row.clips} /> },
     {
       key: 'used',
       title: 'Uses of its media',
       width: '104px',
+      value: (row) => (row.mediaSeconds > 0 ? row.usedSeconds / row.mediaSeconds : null),
       cell: (row) => {
         const share = row.mediaSeconds > 0 ? Math.round((100 * row.usedSeconds) / row.mediaSeconds) : null;
         return (
           <span className="share" title={`${clock(row.usedSeconds)} of ${clock(row.mediaSeconds)} running time, stills not counted`}>
             <span className="keep">
-              <i style={{ width: `${share ?? 0}%`, left: 0 }} />
+              <i style={{ width: `${share ?? 0}%` }} />
             </span>
             <span>{share === null ? '–' : `${share} %`}</span>
           </span>
@@ -76,10 +73,18 @@ export function TimelineTable({ timelines, current, ticked, onChoose, onTick, on
       key: 'offline',
       title: 'Offline',
       width: '44px',
+      value: (row) => row.offlineEvents,
       numeric: true,
-      cell: (row) => (row.offlineEvents === 0 ? '–' : <b style={{ color: 'var(--brick)' }}>{row.offlineEvents}</b>),
+      cell: (row) => (row.offlineEvents === 0 ? '–' : <b className="bad">{row.offlineEvents}</b>),
     },
-    { key: 'in', title: 'Brought in', width: '84px', cell: (row) => <span title={row.sourceName}>{shortDate(row.broughtInAt)}</span> },
+    {
+      key: 'in',
+      title: 'Brought in',
+      width: '84px',
+      value: (row) => row.broughtInAt,
+      group: (row) => dayOf(row.broughtInAt),
+      cell: (row) => <span title={row.sourceName}>{shortDate(row.broughtInAt)}</span>,
+    },
     {
       key: 'more',
       title: '',
@@ -111,7 +116,7 @@ export function TimelineTable({ timelines, current, ticked, onChoose, onTick, on
         rowKey={(row) => row.id}
         selected={current}
         onSelect={(id) => id && onChoose(id)}
-        onToggle={(row) => toggle(row.id)}
+        ticks={{ ticked, onTick, words: (row) => `Export ${row.name}` }}
         empty={null}
       />
     </div>

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { Bins } from './Bins';
 import { Compare } from './Compare';
 import { Cuts } from './Cuts';
+import type { Going } from './going';
 import { Usage } from './Usage';
 import './timelines.css';
 
@@ -16,12 +17,6 @@ type ViewName = (typeof VIEWS)[number]['value'];
 
 /** What the address asks for: ?view, ?timeline, ?event, ?find. */
 const asked = typeof window === 'undefined' ? new URLSearchParams() : new URLSearchParams(window.location.search);
-
-export interface Going {
-  readonly timelineId: string | null;
-  readonly eventIndex: number | null;
-  readonly find: string;
-}
 
 /** What the timelines use, of which media, how much of each. */
 export function Timelines({ projectId }: { projectId: string }) {

@@ -6,6 +6,7 @@ import { Bytes, plural } from '../shared/figures';
 import { Ask } from '../shared/Ask';
 import { PlacePicker } from '../shared/PlacePicker';
 import { PlanSheet } from '../shared/PlanSheet';
+import { unpackForm } from '../../core/planning/unpack/settings';
 import { usePlan } from '../shared/use-plan';
 
 /** The plan sheet of a bundle: its media onto a shelf, its timeline into the project. */
@@ -14,7 +15,7 @@ export function UnpackSheet({ projectId, bundle, onClose }: { projectId: string;
   const [destination, setDestination] = useState<Place | null>(null);
   const [folderName, setFolderName] = useState(portableName(name.replace(/\.otioz$/i, '')));
   const settings = useMemo(() => ({ bundle, destination, folderName }), [bundle, destination, folderName]);
-  const state = usePlan<{ files: readonly { path: string; bytes: number }[] }>('unpack', projectId, settings);
+  const state = usePlan<{ files: readonly { path: string; bytes: number }[] }>('unpack', projectId, settings, unpackForm);
   return (
     <PlanSheet
       state={state}
@@ -22,8 +23,8 @@ export function UnpackSheet({ projectId, bundle, onClose }: { projectId: string;
       runLabel={(plan) => (plan.blocked ? 'Run this plan' : `Unpack ${plural(plan.detail.files.length, 'file')} and bring in`)}
     >
       <div className="sheet-fields">
-        <div style={{ display: 'flex', alignItems: 'center' }}>
-          <span className="soft" style={{ flex: 1 }}>
+        <div className="side-by-side">
+          <span className="soft grow">
             Where the media of <b>{name}</b> goes
           </span>
           <CloseButton size="sm" aria-label="Close" onClick={onClose} />
@@ -33,9 +34,10 @@ export function UnpackSheet({ projectId, bundle, onClose }: { projectId: string;
         <TextInput
           size="xs"
           aria-label="Name of the new folder"
+          error={state.invalid.folderName}
           value={folderName}
           onChange={(event) => setFolderName(event.currentTarget.value)}
-          styles={{ input: { fontFamily: 'var(--mono)' } }}
+          classNames={{ input: 'mono-input' }}
         />
         <Ask plan={state.plan} code="no-folder-name" />
         {state.plan && (

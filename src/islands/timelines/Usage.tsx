@@ -2,7 +2,7 @@ import { MultiSelect, SegmentedControl, Switch, TextInput } from '@mantine/core'
 import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState, type ReactNode } from 'react';
-import { formatBytes } from '../../core/manifest/words';
+import { formatBytes } from '../../core/words/figures';
 import { totalFrames } from '../../core/time/range';
 import type { BinOnlyView, BinsView, ItemUsageView, TimelineSummary, UsageTotals } from '../../server/api/views';
 import { api } from '../shared/api';
@@ -15,11 +15,12 @@ import { Poster } from '../shared/Poster';
 import { StateSign } from '../shared/StateSign';
 import { useRemembered } from '../shared/use-remembered';
 import { useShelfNames, type ShelfNames } from '../shared/use-shelf-names';
-import { useWindow } from '../shared/use-window';
-import { VirtualTable, type Column } from '../shared/VirtualTable';
+import { useWindow } from '../shared/table/use-window';
+import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 import { ClipChoice, useClipsById } from './ClipChoice';
 import { useItemUses } from './use-item-uses';
 import { UseList } from './UseList';
+import { Empty } from '../shared/Empty';
 
 interface Choice {
   /** Empty takes all timelines. */
@@ -182,12 +183,7 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
 }
 
 function Nothing({ words, filtered }: { words: string; filtered: boolean }) {
-  return (
-    <div className="empty">
-      <b>{filtered ? 'Nothing is called that' : words}</b>
-      {filtered && 'Change what you look for.'}
-    </div>
-  );
+  return <Empty title={filtered ? 'Nothing is called that' : words}>{filtered && 'Change what you look for.'}</Empty>;
 }
 
 function lengthOf(item: ItemUsageView): number {
@@ -284,7 +280,7 @@ function UsageSheet({
   const bar = (label: string, ranges: ItemUsageView['used']) =>
     ranges.length > 0 && (
       <div>
-        <div className="soft" style={{ fontSize: 12.5, marginBottom: 4 }}>
+        <div className="soft label-above">
           {label} · {plural(totalFrames(ranges), unit)}
         </div>
         <KeepBar lengthFrames={lengthOf(item)} used={ranges} kept={ranges} whole={false} title={label} />
@@ -293,12 +289,8 @@ function UsageSheet({
   return (
     <div className="sheet-body">
       <div>
-        <div className="soft" style={{ fontSize: 12.5 }}>
-          Item
-        </div>
-        <div className="mono" style={{ fontSize: 15, fontWeight: 650, overflowWrap: 'anywhere' }}>
-          {item.name}
-        </div>
+        <div className="soft small">Item</div>
+        <div className="mono item-title">{item.name}</div>
       </div>
       {item.itemId && item.kind !== 'audio' && item.state === 'present' && <Poster itemId={item.itemId} frame={item.used[0]?.start ?? 0} />}
       <dl>
@@ -343,9 +335,7 @@ function UsageSums({ totals }: { totals: UsageTotals | undefined }) {
       <div className="big">
         {formatBytes(used.usedBytes)} <small>of {plural(used.items + never.items, 'item')}</small>
       </div>
-      <p className="soft" style={{ margin: 0 }}>
-        What the chosen timelines and bins use, transitions and retimes counted, each frame once.
-      </p>
+      <p className="soft tight">What the chosen timelines and bins use, transitions and retimes counted, each frame once.</p>
       <dl>
         <dt>Used items, whole</dt>
         <dd>
@@ -362,9 +352,7 @@ function UsageSums({ totals }: { totals: UsageTotals | undefined }) {
         <dt>Clips in bins only</dt>
         <dd>{plural(binOnly, 'clip')}</dd>
       </dl>
-      <p className="soft" style={{ margin: 0 }}>
-        Choose an item to see picture and sound apart, and who uses which part.
-      </p>
+      <p className="soft tight">Choose an item to see picture and sound apart, and who uses which part.</p>
     </div>
   );
 }

@@ -16,7 +16,7 @@ export function UseList({
   onOpen: (timelineId: string, eventIndex: number) => void;
 }) {
   const [all, setAll] = useState(false);
-  if (total === 0) return <p className="soft" style={{ margin: 0 }}>Nobody else uses it.</p>; // prettier-ignore
+  if (total === 0) return <p className="soft tight">Nobody else uses it.</p>; // prettier-ignore
   const shown = all ? uses : uses.slice(0, FIRST);
   const groups = new Map<string, PartUseView[]>();
   for (const use of shown) {
@@ -28,7 +28,7 @@ export function UseList({
   const rest = total - shown.length;
   return (
     <div className="uses">
-      <div className="soft" style={{ fontSize: 12.5 }}>
+      <div className="soft small">
         {also ? 'Also used' : 'Used'} by {plural(total, 'event')}
       </div>
       {[...groups].map(([name, list]) => (

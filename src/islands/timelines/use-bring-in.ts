@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { ColumnMap } from '../../core/interchange/clip-list/clip-list-types';
-import type { Finding } from '../../core/planning/finding';
+import type { Finding } from '../../core/words/finding';
 import type { Place } from '../../core/media/item';
 import type { Rate } from '../../core/time/rate';
 import { api } from '../shared/api';

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { recordingOf } from '../../core/media/companions';
-import { clipListOfClips } from '../../core/planning/clip-list-rows';
+import { clipListOfClips } from '../../core/planning/export/clip-list-rows';
 import {
   addClips,
   allBins,
@@ -23,13 +23,13 @@ import { clipOfItems } from '../projects/make-clip';
 import { endpoint, endpointWithBody, LARGEST_LIST_BYTES } from './endpoint';
 import { mustHave, notFound, Problem } from './problem';
 import { projectOf } from './projects';
-import { binEditSchema, type BinEdit } from './schemas';
+import { binEditForm, type BinEdit } from '../../core/forms/bin-edit';
 
 export const getBins = endpoint(({ house, params }) => house.study({ ask: 'bins', projectId: params.project! }));
 
 /** One edit of bins or clips. It can be taken back. */
 export const editBins = endpointWithBody(
-  binEditSchema,
+  binEditForm,
   ({ house, params, body }) => {
     const project = projectOf(house, params.project);
     const { catalogue } = house;

@@ -2,8 +2,8 @@
 import type { APIContext, APIRoute } from 'astro';
 import { setTimeout as wait } from 'node:timers/promises';
 import type Joi from 'joi';
-import { isTextDeeperThan } from '../../core/interchange/json-depth';
-import { isBusy } from '../catalogue/database';
+import { gaugeOf } from '../../core/interchange/json-gauge';
+import { isBusy } from '../catalogue/db';
 import { heldBack } from '../held-back';
 import { house, type House } from '../house';
 import { isReadyJson } from '../ready-json';
@@ -72,7 +72,7 @@ async function whenFree<T>({ catalogue }: House, handle: () => T | Promise<T>): 
 
 async function readBody<Body>(request: Request, schema: AnySchema<Body>, mostBytes: number): Promise<Body> {
   const text = await limitedText(request, mostBytes);
-  if (isTextDeeperThan(text, DEEPEST_BODY)) throw new Problem(400, 'too-deep', `The body is nested more than ${DEEPEST_BODY} levels deep.`);
+  if (gaugeOf(text, DEEPEST_BODY).isTooDeep) throw new Problem(400, 'too-deep', `The body is nested more than ${DEEPEST_BODY} levels deep.`);
   let parsed: unknown;
   try {
     parsed = JSON.parse(text === '' ? '{}' : text);

@@ -2,11 +2,11 @@
 import { BinError } from '../../core/project/bins';
 import { BridgeError } from '../bridges/run-bridge';
 import { BundleError } from '../bundles/zip-entries';
-import { PlanRequestError } from '../projects/make-plan';
-import { CrateError } from '../projects/read-crate';
+import { PlanRequestError } from '../kinds/kind';
+import { CrateError } from '../kinds/restore/read-crate';
 import { PlaceError } from '../stock/mounts';
 import { TooManyPictures } from '../media/picture-queue';
-import { isBusy, isOutOfRoom } from '../catalogue/database';
+import { isBusy, isOutOfRoom } from '../catalogue/db';
 import { RunRefused } from '../runs/explain-error';
 import { ConflictingShelf } from '../stock/register-shelf';
 

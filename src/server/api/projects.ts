@@ -5,7 +5,8 @@ import type { House } from '../house';
 import { CLIP_SORTS } from '../projects/clip-views';
 import { endpoint, endpointWithBody, LARGEST_LIST_BYTES } from './endpoint';
 import { mustHave, notFound, Problem } from './problem';
-import { clipQuerySchema, newProjectSchema, rememberSchema, renameSchema, setAsideSchema } from './schemas';
+import { newProjectForm, renameForm } from '../../core/forms/project-forms';
+import { clipQuerySchema, rememberSchema, setAsideSchema } from './schemas';
 import { windowOf } from './window';
 
 export function projectOf(house: House, id: string | undefined) {
@@ -16,7 +17,7 @@ export function projectOf(house: House, id: string | undefined) {
 
 export const listProjects = endpoint(({ house }) => house.study({ ask: 'projects' }));
 
-export const addProject = endpointWithBody(newProjectSchema, ({ house, body }) => {
+export const addProject = endpointWithBody(newProjectForm, ({ house, body }) => {
   const own = rate(body.rate.num, body.rate.den);
   if (body.dropFrame && !canDropFrame(own))
     throw new Problem(400, 'no-drop-frame', 'Drop-frame timecode exists only at 29.97, 59.94 and 119.88.', 'Choose non-drop-frame.');
@@ -28,7 +29,7 @@ export const addProject = endpointWithBody(newProjectSchema, ({ house, body }) =
 
 export const getProject = endpoint(({ house, params }) => house.study({ ask: 'project', projectId: params.project! }));
 
-export const renameProject = endpointWithBody(renameSchema, ({ house, params, body }) => {
+export const renameProject = endpointWithBody(renameForm, ({ house, params, body }) => {
   house.catalogue.projects.rename(projectOf(house, params.project).id, body.name.trim());
   house.tell({ type: 'changed' });
 });

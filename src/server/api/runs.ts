@@ -1,5 +1,6 @@
 import type { House } from '../house';
 import type { ListedRun, RunRow } from '../catalogue/runs';
+import { isUndoable } from '../kinds/kinds';
 import { stepView } from '../projects/step-views';
 import { endpoint, endpointWithBody, LARGEST_LIST_BYTES } from './endpoint';
 import { notFound, Problem } from './problem';
@@ -53,6 +54,7 @@ export function runSummary(house: House, run: ListedRun | RunRow): RunSummary {
   const bytesDone = Math.min(bytes, progress?.bytes ?? journalled);
   return {
     ...rest,
+    undoable: isUndoable(run.kind),
     steps: counts.steps,
     stepsDone: counts.done,
     failed: counts.failed,

@@ -8,7 +8,9 @@ import { registerShelf } from '../stock/register-shelf';
 import { readMarker } from '../stock/marker';
 import { endpoint, endpointWithBody } from './endpoint';
 import { notFound, Problem } from './problem';
-import { newShelfSchema, plugSchema, renameSchema } from './schemas';
+import { renameForm } from '../../core/forms/project-forms';
+import { newShelfForm } from '../../core/forms/shelf-forms';
+import { plugSchema } from './schemas';
 import type { FolderView, ShelfView } from './views';
 import { ITEM_SORTS } from '../catalogue/item-window';
 import type { Window } from '../list-window';
@@ -43,13 +45,13 @@ async function shelfViews(house: House): Promise<ShelfView[]> {
 
 export const listShelves = endpoint(({ house }) => shelfViews(house));
 
-export const addShelf = endpointWithBody(newShelfSchema, ({ house, body }) => {
+export const addShelf = endpointWithBody(newShelfForm, ({ house, body }) => {
   const shelf = registerShelf(house.catalogue, house.mounts, body.path, body.name, body.ownIdentity);
   house.tell({ type: 'changed' });
   return { id: shelf.id, name: shelf.name };
 });
 
-export const renameShelf = endpointWithBody(renameSchema, ({ house, params, body }) => {
+export const renameShelf = endpointWithBody(renameForm, ({ house, params, body }) => {
   const shelf = house.catalogue.shelves.get(params.shelf!);
   if (!shelf) throw notFound('shelf');
   house.catalogue.shelves.put(shelf.id, body.name.trim(), shelf.registeredAt);

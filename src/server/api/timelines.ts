@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { fileName, folderOf, type Place } from '../../core/media/item';
-import type { Finding } from '../../core/planning/finding';
+import type { Finding } from '../../core/words/finding';
 import type { Rate } from '../../core/time/rate';
 import { rate as makeRate } from '../../core/time/rate';
 import { bridgeFor, readBridges } from '../bridges/bridges';

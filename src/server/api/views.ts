@@ -1,13 +1,13 @@
 /** What the API answers: the screens and scripts read these. */
-import type { Finding } from '../../core/planning/finding';
-import type { ItemUsage, UsageReport } from '../../core/planning/usage-report';
+import type { Finding } from '../../core/words/finding';
+import type { ItemUsage, UsageReport } from '../../core/usage/usage-report';
 import type { Bin } from '../../core/project/bins';
 import type { Clip, Conform, LinkState, RenditionKind } from '../../core/project/clip';
 import type { ChangeKind } from '../../core/project/compare';
 import type { ItemKind, Place, MediaFacts } from '../../core/media/item';
 import type { FrameRange, RangeSet } from '../../core/time/range';
 import type { Rate } from '../../core/time/rate';
-import type { ShelfSnapshot } from '../../core/planning/plan';
+import type { ShelfSnapshot } from '../../core/planning/plan/snapshot';
 import type { RunRemarks, RunRow } from '../catalogue/runs';
 import type { StocktakeProgress } from '../stock/stocktake';
 import type { Window } from '../list-window';
@@ -265,6 +265,8 @@ export interface CompareView {
 }
 
 export interface RunSummary extends Omit<RunRow, 'plan'> {
+  /** Whether its kind can be taken back at all. */
+  readonly undoable: boolean;
   readonly stepsDone: number;
   readonly steps: number;
   readonly failed: number;

@@ -4,7 +4,7 @@ import { mkdtemp, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { extname, join } from 'node:path';
 import { Mutex } from 'async-mutex';
-import { notes, warns, type Finding } from '../../core/planning/finding';
+import { notes, warns, type Finding } from '../../core/words/finding';
 import { runCommand } from '../outside/run-command';
 import { folderBytes } from '../stock/folder-bytes';
 import type { Bridge } from './bridges';

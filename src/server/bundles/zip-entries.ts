@@ -1,6 +1,6 @@
 /** Reading a ZIP file entry by entry. Names that lead out of a folder are refused by the reader itself. */
 import type { Readable } from 'node:stream';
-import { JsonDepth } from '../../core/interchange/json-depth';
+import { JsonGauge } from '../../core/interchange/json-gauge';
 import yauzl, { type Entry, type ZipFile } from 'yauzl';
 
 /** What is wrong with a bundle, in a sentence. */
@@ -91,11 +91,10 @@ export async function readEntryText(path: string, name: string, mostBytes: numbe
     throw new BundleError(`${name} in the bundle would unfold to ${Math.round(facts.bytes / facts.packedBytes)} times its size: it is no timeline.`);
   const { stream } = await openEntry(path, name);
   const pieces: Buffer[] = [];
-  const gauge = new JsonDepth(mostDepth);
+  const gauge = new JsonGauge(mostDepth);
   try {
     for await (const piece of stream) {
-      for (const sign of piece as Buffer)
-        if (gauge.isTooDeepAfter(sign)) throw new BundleError(`${name} in the bundle is nested more than ${mostDepth} levels deep.`);
+      if (gauge.isTooDeepAfter(piece as Buffer)) throw new BundleError(`${name} in the bundle is nested more than ${mostDepth} levels deep.`);
       pieces.push(piece as Buffer);
     }
   } catch (error) {

@@ -2,7 +2,7 @@
 import type { Bin, BinChange } from '../../core/project/bins';
 import type { Clip } from '../../core/project/clip';
 import type { Clips } from './clips';
-import type { Db } from './database';
+import type { Db } from './db';
 
 export interface Edit {
   readonly id: number;

@@ -1,7 +1,7 @@
 import type { Clip, ClipMarks, Conform, Expected, MediaLink, Rendition, RenditionKind } from '../../core/project/clip';
 import type { Place } from '../../core/media/item';
 import type { Moment } from '../../core/project/moment';
-import type { Db } from './database';
+import type { Db } from './db';
 import { clipLines, type ClipLine, type RawLine } from './clip-lines';
 import { LastMade } from '../last-made';
 

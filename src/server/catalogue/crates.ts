@@ -1,6 +1,6 @@
 import type { Place } from '../../core/media/item';
-import type { CrateHolds } from '../../core/planning/plan';
-import type { Db } from './database';
+import type { CrateHolds } from '../../core/planning/crate/crate-words';
+import type { Db } from './db';
 
 export interface CrateRow {
   readonly id: string;

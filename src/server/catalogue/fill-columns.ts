@@ -4,7 +4,7 @@ import type { OtioObject } from '../../core/interchange/otio/otio-types';
 import { readsOf } from '../../core/project/reads';
 import type { Timeline } from '../../core/project/timeline';
 import { rate, type Rate } from '../../core/time/rate';
-import type { Db } from './database';
+import type { Db } from './db';
 import { ITEM_COLUMNS, itemColumns } from './item-columns';
 import { factsFromJson } from './item-facts';
 import { shownEvents, timelineHead } from './timeline-head';

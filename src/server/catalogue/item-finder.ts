@@ -1,10 +1,10 @@
 /** Items that may be what a clip looks for, from the indexes: the same content, the name, the reel. */
 import { canProve } from '../../core/media/fingerprint';
 import type { Item, Place } from '../../core/media/item';
-import type { Sharer } from '../../core/planning/proof';
-import type { Found, Wanted } from '../../core/planning/relink';
+import type { Sharer } from '../../core/planning/evidence/proof';
+import type { Found, Wanted } from '../../core/planning/relink/relink';
 import { nameKey } from '../../core/naming/sort-key';
-import type { Db } from './database';
+import type { Db } from './db';
 import { itemFromRaw, OWN_COLUMNS, type RawItem } from './item-row';
 import type { Items } from './items';
 

@@ -1,7 +1,7 @@
 /** A part of the list of a shelf: filtered, sorted and counted here, so that nothing is sent that nobody looks at. */
 import type { Item } from '../../core/media/item';
 import { filterWords } from '../list-window';
-import type { Db } from './database';
+import type { Db } from './db';
 import { itemFromRaw, OWN_COLUMNS, type RawItem } from './item-row';
 
 /** By what a list can be sorted, and the column that holds it. */

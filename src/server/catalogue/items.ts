@@ -1,9 +1,9 @@
 import { looksSame, type FileIdentity } from '../../core/media/identity';
-import type { Sharer } from '../../core/planning/proof';
+import type { Sharer } from '../../core/planning/evidence/proof';
 import { fileName, folderOf, type Item, type Place } from '../../core/media/item';
 import { rateAsNumber } from '../../core/time/rate';
 import { ONLY_CLIPS } from './clips';
-import type { Db } from './database';
+import type { Db } from './db';
 import { ITEM_COLUMNS, itemColumns } from './item-columns';
 import { COLUMNS, itemFromRaw, OWN_COLUMNS, type RawItem } from './item-row';
 import { itemWindow, type ItemQuestion } from './item-window';

@@ -1,5 +1,5 @@
 import { rate, type Rate } from '../../core/time/rate';
-import type { Db } from './database';
+import type { Db } from './db';
 
 export interface ProjectRow {
   readonly id: string;

@@ -1,7 +1,8 @@
 import type { FileIdentity } from '../../core/media/identity';
 import type { Place } from '../../core/media/item';
-import { isDerivedKind, type Plan, type PlanKind, type Step } from '../../core/planning/plan';
-import type { Db } from './database';
+import { isDerivedKind, type Step } from '../../core/planning/plan/step';
+import type { Plan } from '../../core/planning/plan/plan';
+import type { Db } from './db';
 import { filterWords, type Window, type WindowQuery } from '../list-window';
 
 export type RunState = 'queued' | 'running' | 'paused' | 'done' | 'failed' | 'cancelled';
@@ -10,7 +11,7 @@ export type StepState = 'waiting' | 'doing' | 'publishing' | 'done' | 'failed' |
 export interface RunRow {
   readonly id: number;
   readonly projectId: string | null;
-  readonly kind: PlanKind;
+  readonly kind: string;
   readonly title: string;
   readonly state: RunState;
   /** The plan as the user read it, without its steps (those are journalled one by one) and its list. */

@@ -1,4 +1,4 @@
-import { writeIfFree, type Db } from './database';
+import { writeIfFree, type Db } from './db';
 
 export interface ShelfRow {
   readonly id: string;

@@ -1,7 +1,7 @@
 /** What timelines read, as it is kept: plain values and typed arrays in the format of structured clones, which newer versions of Node.js read too. */
 import { deserialize, serialize } from 'node:v8';
 import { withClips, type TimelineReads } from '../../core/project/reads';
-import type { Db } from './database';
+import type { Db } from './db';
 
 /** By event index: its clip, and which item of the clip it names (null where its track decides). */
 export interface EventClips {

@@ -1,6 +1,6 @@
-import type { Finding } from '../../core/planning/finding';
+import type { Finding } from '../../core/words/finding';
 import type { TimelineReads } from '../../core/project/reads';
-import type { Db } from './database';
+import type { Db } from './db';
 import { LastMade } from '../last-made';
 import type { TimelineHead } from './timeline-head';
 import { copyReads, eventClips, putReads, readsOfTimeline, type EventClips } from './timeline-reads';

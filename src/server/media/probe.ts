@@ -3,6 +3,7 @@ import type { AudioFacts, ExtraTracks, ItemKind, MediaFacts, SequenceFacts, Vide
 import { parseRate, type Rate } from '../../core/time/rate';
 import { parseTimecode } from '../../core/time/timecode';
 import { readWavText } from './wav-file';
+import { elementText, readXml } from './xml';
 import { complaint, inputArguments, LOOK_ARGUMENTS, LOOK_MEMORY_BYTES, MOST_PIXELS, runTool } from './ffmpeg';
 
 export class ProbeError extends Error {}
@@ -75,20 +76,14 @@ export async function probeFacts(file: string, sequence: SequenceFacts | null): 
 
 /** Reel and family of a recorder's WAV, from its iXML chunk (ffprobe does not tell them). */
 async function recordingTags(file: string): Promise<Partial<Pick<MediaFacts, 'reel' | 'materialId'>>> {
-  const xml = await readWavText(file, 'iXML');
-  const [reel, family] = [textOf(xml, 'TAPE'), textOf(xml, 'FAMILY_UID')];
+  const document = readXml(await readWavText(file, 'iXML'));
+  const [reel, family] = [elementText(document, 'TAPE'), elementText(document, 'FAMILY_UID')].map((text) =>
+    text !== null && text.length <= LONGEST_TAG ? text : null,
+  );
   return { ...(reel ? { reel } : {}), ...(family ? { materialId: family } : {}) };
 }
 
 const LONGEST_TAG = 200;
-
-/** Text of the first element of that name, without a look at what is around it; null where it is empty, too long or not closed. */
-export function textOf(xml: string, name: string): string | null {
-  const begin = xml.indexOf(`<${name}>`);
-  const end = begin < 0 ? -1 : xml.indexOf(`</${name}>`, begin);
-  const text = end < 0 ? '' : xml.slice(begin + name.length + 2, end).trim();
-  return text === '' || text.length > LONGEST_TAG || text.includes('<') ? null : text;
-}
 
 async function ffprobe(file: string, countPackets: boolean): Promise<Probe> {
   const show = ['-print_format', 'json', '-show_format', '-show_streams', ...(countPackets ? ['-count_packets'] : [])];

@@ -1,5 +1,5 @@
 /** The ffmpeg command that cuts an intra-frame file on the frame without re-encoding. */
-import { partTimecode } from '../../core/planning/package-layout';
+import { partTimecode } from '../../core/planning/package/package-layout';
 import type { MediaFacts } from '../../core/media/item';
 import { floorToRate, frameToMicroseconds } from '../../core/time/convert';
 import { frames, type FrameRange } from '../../core/time/range';

@@ -1,8 +1,8 @@
 /** Clips as the screen lists them: a window of them, filtered and sorted. */
 import { fileName } from '../../core/media/item';
 import { byName } from '../../core/naming/by-name';
-import type { Snapshot } from '../../core/planning/plan';
-import { stockOf, type StockView } from '../../core/planning/stock-view';
+import type { Snapshot } from '../../core/planning/plan/snapshot';
+import { stockOf, type StockView } from '../../core/planning/plan/stock-view';
 import { isInside } from '../../core/project/bins';
 import { clipState, isOffline, LINK_STATES, sourceLink, sourceRendition, type Clip, type LinkState } from '../../core/project/clip';
 import { floorToRate } from '../../core/time/convert';

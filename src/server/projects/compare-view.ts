@@ -1,5 +1,5 @@
 /** Two versions of a timeline, in words. */
-import type { Snapshot, TimelineSnapshot } from '../../core/planning/plan';
+import type { Snapshot, TimelineSnapshot } from '../../core/planning/plan/snapshot';
 import { compareTimelines, type ChangeKind, type EventChange, type PlacedEvent } from '../../core/project/compare';
 import { ceilFrames, floorFrames } from '../../core/project/moment';
 import { rateAsNumber } from '../../core/time/rate';

@@ -1,5 +1,5 @@
 /** Bytes of a timeline or list as text: UTF-8, UTF-16 by its mark, else the Windows code page that old lists are in. */
-import { notes, type Finding } from '../../core/planning/finding';
+import { notes, type Finding } from '../../core/words/finding';
 
 export function decodeText(bytes: Uint8Array): { text: string; findings: Finding[] } {
   if (bytes[0] === 0xff && bytes[1] === 0xfe) return { text: new TextDecoder('utf-16le').decode(bytes), findings: [] };

@@ -1,6 +1,6 @@
 /** The clips of a project as lists tell of them, and the shelves they stand on. */
 import { placeKey, type Place } from '../../core/media/item';
-import { shelfNameIn, type Snapshot } from '../../core/planning/plan';
+import { shelfNameIn, type Snapshot } from '../../core/planning/plan/snapshot';
 import type { Stock } from '../../core/project/clip';
 import type { ClipLine, LineLink } from '../catalogue/clip-lines';
 

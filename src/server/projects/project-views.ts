@@ -1,9 +1,9 @@
 /** A project in figures: link states, bytes, where the size is, what to do next. */
 import { folderOf, placeKey, type Place } from '../../core/media/item';
-import type { ShelfSnapshot } from '../../core/planning/plan';
+import type { ShelfSnapshot } from '../../core/planning/plan/snapshot';
 import { clipState, isOffline, LINK_STATES, linksRead, type LinkState } from '../../core/project/clip';
-import { formatBytes } from '../../core/manifest/words';
-import { lackWords } from '../../core/planning/crate-words';
+import { formatBytes } from '../../core/words/figures';
+import { lackWords } from '../../core/planning/crate/crate-words';
 import type { Advice, OverviewView, ProjectView } from '../api/views';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { ProjectRow } from '../catalogue/projects';

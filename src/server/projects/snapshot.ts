@@ -2,7 +2,7 @@
 import { readTimeline } from '../../core/interchange/otio/otio-reader';
 import type { OtioObject } from '../../core/interchange/otio/otio-types';
 import type { Item } from '../../core/media/item';
-import type { ShelfSnapshot, Snapshot, TimelineSnapshot } from '../../core/planning/plan';
+import type { ShelfSnapshot, Snapshot, TimelineSnapshot } from '../../core/planning/plan/snapshot';
 import type { Clip } from '../../core/project/clip';
 import { readsOf, type TimelineReads } from '../../core/project/reads';
 import type { Timeline } from '../../core/project/timeline';
@@ -11,7 +11,7 @@ import type { Catalogue } from '../catalogue/catalogue';
 import type { ClipLine } from '../catalogue/clip-lines';
 import type { EventClips } from '../catalogue/timeline-reads';
 import { linesOf, type ProjectLines } from './project-lines';
-import { PlanRequestError } from './undo-plan';
+import { PlanRequestError } from '../kinds/kind';
 import type { Mounts } from '../stock/mounts';
 
 /** Models are large: about so many events of them are kept. */

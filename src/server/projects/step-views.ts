@@ -1,7 +1,8 @@
 /** Steps as the API tells them: without what is large and nobody reads. */
-import type { Step } from '../../core/planning/plan';
+import type { Step } from '../../core/planning/plan/step';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { StepOutcome, StepRow } from '../catalogue/runs';
+import { changeToTell } from '../kinds/kinds';
 import type { Window, WindowQuery } from '../list-window';
 
 /** So many files of a step that makes several are told. */
@@ -35,8 +36,7 @@ export function withoutText(step: Step): Step {
       ...step,
       content: { type: 'zip' as const, entries: step.content.entries.map((entry) => ('text' in entry ? { ...entry, text: '' } : entry)) },
     };
-  if (step.action === 'link' && (step.change.type === 'adopt' || step.change.type === 'open-crate'))
-    return { ...step, change: { ...step.change, timelines: step.change.timelines.map((timeline) => ({ ...timeline, text: '', parts: [] })) } };
+  if (step.action === 'link') return { ...step, change: changeToTell(step.change) };
   if (step.action === 'frames') return { ...step, holds: null };
   return step;
 }

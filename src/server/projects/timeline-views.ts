@@ -1,8 +1,8 @@
 /** A timeline as the screen draws it: events at their record positions, nested timelines with their own tracks inside. */
 import { fileName, placeKey } from '../../core/media/item';
-import type { Snapshot, TimelineSnapshot } from '../../core/planning/plan';
-import { stockOf, type StockView } from '../../core/planning/stock-view';
-import { eventUses, type EventUse, framesRead } from '../../core/planning/used-media';
+import type { Snapshot, TimelineSnapshot } from '../../core/planning/plan/snapshot';
+import { stockOf, type StockView } from '../../core/planning/plan/stock-view';
+import { eventUses, type EventUse, framesRead } from '../../core/planning/taking/used-media';
 import { clipState, isOffline, linksRead, type Clip, type LinkState, type MediaLink } from '../../core/project/clip';
 import { timelineFamily } from '../../core/project/compare';
 import { floorFrames } from '../../core/project/moment';

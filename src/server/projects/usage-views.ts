@@ -1,5 +1,5 @@
 /** Usage as the API tells it: sums, windows of its lists, and one item with who uses it. */
-import type { ItemUsage, PartUse, UsageChoice, UsageReport } from '../../core/planning/usage-report';
+import type { ItemUsage, PartUse, UsageChoice, UsageReport } from '../../core/usage/usage-report';
 import { byName } from '../../core/naming/by-name';
 import { frameToTimecode } from '../../core/time/timecode';
 import { notFound } from '../api/problem';

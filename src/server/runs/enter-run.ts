@@ -1,8 +1,8 @@
-import type { Plan } from '../../core/planning/plan';
+import type { Plan } from '../../core/planning/plan/plan';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { RunRow } from '../catalogue/runs';
 import { RunRefused } from './explain-error';
-import { undoneRun } from './run-steps';
+import { undoneRun } from '../kinds/undo/mark-undone';
 
 /** Enters the plan as a run that is about to begin; gives its number. Throws RunRefused. */
 export function enterRun(catalogue: Catalogue, plan: Plan, digest: string | null): number {

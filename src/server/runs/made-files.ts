@@ -1,5 +1,5 @@
 /** What a run has made so far, as its journal has it. */
-import type { ReportFile } from '../../core/manifest/crate-report';
+import type { ReportFile } from '../../core/planning/crate/crate-report';
 import { joinPath, type Place } from '../../core/media/item';
 import type { StepRow } from '../catalogue/runs';
 

@@ -1,18 +1,14 @@
 /** Making one file: a part beside its destination is written and proven, then it gets its final name. */
 import { existsSync } from 'node:fs';
 import { mkdir, rm } from 'node:fs/promises';
-import { dirname, join } from 'node:path';
+import { dirname } from 'node:path';
 import { fileName, folderOf, type Place } from '../../core/media/item';
 import type { Pending, StepOutcome } from '../catalogue/runs';
 import { identify, standingAt } from '../stock/identify';
 import { StepFailure } from './explain-error';
-import { partName } from './part-name';
+import { partPath } from './part-name';
 import { flushFolder, publish, settle, takeBack } from './safe-write';
 import type { StepContext } from './step-context';
-
-export function partPath(target: string, context: Pick<StepContext, 'catalogue' | 'runId' | 'ordinal'>): string {
-  return join(dirname(target), partName(context.catalogue.id, context.runId, context.ordinal));
-}
 
 /**
  * Makes one file by `produce`. Whatever goes wrong, nothing stays behind under either name that is not whole. What an

@@ -3,7 +3,7 @@ import { readPrint } from '../../core/media/fingerprint';
 import { isUntouched, looksSame, packIdentity, type FileIdentity } from '../../core/media/identity';
 import { frameName, presentNumbers } from '../../core/media/image-sequence';
 import { joinPath } from '../../core/media/item';
-import type { GuardedSequence, Precondition } from '../../core/planning/plan';
+import type { GuardedSequence, Precondition } from '../../core/planning/plan/step';
 import { fingerprintFile, fingerprintSequence } from '../stock/fingerprint-file';
 import type { Places } from '../stock/mounts';
 import { identify } from '../stock/identify';

@@ -1,21 +1,15 @@
 /** What the runner tells its steps apart by. */
 import { fileName } from '../../core/media/item';
-import type { Step } from '../../core/planning/plan';
+import type { Step } from '../../core/planning/plan/step';
 import type { StepOutline } from '../catalogue/runs';
+import { standsAlone } from '../kinds/kinds';
 
-/** A new link for one clip: it stands on no other step. */
-export function isRelink({ action, what }: StepOutline): boolean {
-  return action === 'link' && what === 'relink';
+export function isLoneChange({ action, what }: StepOutline): boolean {
+  return action === 'link' && what !== null && standsAlone(what);
 }
 
-export function isRelinkStep(step: Step): boolean {
-  return step.action === 'link' && step.change.type === 'relink';
-}
-
-/** The run that these steps undo; null when they are no undo. */
-export function undoneRun(steps: readonly Step[]): number | null {
-  for (const step of steps) if (step.action === 'link' && step.change.type === 'mark-undone') return step.change.runId;
-  return null;
+export function isLoneChangeStep(step: Step): boolean {
+  return step.action === 'link' && standsAlone(step.change.type);
 }
 
 export function stepName(step: Step): string {

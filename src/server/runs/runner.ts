@@ -6,9 +6,10 @@
 import { rm } from 'node:fs/promises';
 import { setTimeout as wait } from 'node:timers/promises';
 import { joinPath } from '../../core/media/item';
-import { isDerived, type Plan, type Step } from '../../core/planning/plan';
+import { isDerived, type Step } from '../../core/planning/plan/step';
+import type { Plan } from '../../core/planning/plan/plan';
 import type { Catalogue } from '../catalogue/catalogue';
-import { isBusy, isOutOfRoom } from '../catalogue/database';
+import { isBusy, isOutOfRoom } from '../catalogue/db';
 import type { RunRow, StepOutline, StepRow } from '../catalogue/runs';
 import type { Config } from '../config';
 import type { Places } from '../stock/mounts';
@@ -19,9 +20,10 @@ import { executeStep } from './executors/execute-step';
 import { explainError, RunRefused, StepStopped } from './explain-error';
 import { inspectStep } from './inspect';
 import { LiveRun } from './live-run';
-import { partPath } from './make-file';
+import { partPath } from './part-name';
 import { settle, takeBack } from './safe-write';
-import { isRelink, isRelinkStep, stepName } from './run-steps';
+import { changeMaker } from '../kinds/kinds';
+import { isLoneChange, isLoneChangeStep, stepName } from './run-steps';
 import type { Seat } from './seat';
 import type { StepContext } from './step-context';
 import { Turns } from './turns';
@@ -228,8 +230,8 @@ export class Runner {
 
   /** Steps that do not wait for each other, a few at a time; new links many at once. */
   private async runTogether(live: LiveRun, rows: readonly StepOutline[]): Promise<void> {
-    const single = rows.filter((row) => !isRelink(row)).map(({ ordinal }) => [ordinal]);
-    const relinks = rows.filter(isRelink).map(({ ordinal }) => ordinal);
+    const single = rows.filter((row) => !isLoneChange(row)).map(({ ordinal }) => [ordinal]);
+    const relinks = rows.filter(isLoneChange).map(({ ordinal }) => ordinal);
     const batches = Array.from({ length: Math.ceil(relinks.length / RELINKS_AT_ONCE) }, (_, index) =>
       relinks.slice(index * RELINKS_AT_ONCE, (index + 1) * RELINKS_AT_ONCE),
     );
@@ -240,7 +242,7 @@ export class Runner {
         const ordinals = waiting[next++]!;
         const first = this.catalogue.runs.step(live.id, ordinals[0]!);
         await this.turns.take(live, first.step, (seat) =>
-          isRelinkStep(first.step) ? this.relink(live, ordinals, first.step, seat) : this.doStep(live, first, seat),
+          isLoneChangeStep(first.step) ? this.relink(live, ordinals, first.step, seat) : this.doStep(live, first, seat),
         );
       }
     };
@@ -279,11 +281,12 @@ export class Runner {
 
   /** A list made of results that no longer hold does not stay, and a crate is no safe copy until it is whole again. */
   private async retract(live: LiveRun, row: StepRow): Promise<void> {
-    const { runs, crates } = this.catalogue;
+    const { runs } = this.catalogue;
     if (row.step.action === 'link') {
-      if (row.step.change.type !== 'record-crate') return;
-      const { crateId } = row.step.change;
-      await this.journal(live, () => crates.remove(crateId));
+      const { change } = row.step;
+      const { retract } = changeMaker(change.type);
+      if (!retract) return;
+      await this.journal(live, () => retract(change, this.catalogue));
     } else if (row.step.to && row.outcome) {
       await takeBack(live.places.resolve(row.step.to), row.outcome).catch(() => false);
     }

@@ -1,6 +1,6 @@
 /** What an executor may use and must report. */
 import type { FileIdentity } from '../../core/media/identity';
-import type { Step } from '../../core/planning/plan';
+import type { Step } from '../../core/planning/plan/step';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { MadeFrame, Pending, StepOutcome, StepRow } from '../catalogue/runs';
 import type { Config } from '../config';

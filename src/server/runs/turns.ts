@@ -1,7 +1,7 @@
 /** Who may work when: one writer a shelf, one change of the catalogue, encoders bound by cores; runs take turns. */
 import { cpus } from 'node:os';
 import { Semaphore } from 'async-mutex';
-import type { Step } from '../../core/planning/plan';
+import type { Step } from '../../core/planning/plan/step';
 import { StepStopped } from './explain-error';
 import type { LiveRun } from './live-run';
 import { Seat } from './seat';

@@ -6,7 +6,7 @@ import PQueue from 'p-queue';
 import { findSequences, sequenceName } from '../../core/media/image-sequence';
 import { fileName, folderOf, type Item } from '../../core/media/item';
 import type { Catalogue } from '../catalogue/catalogue';
-import { isBusy } from '../catalogue/database';
+import { isBusy } from '../catalogue/db';
 import { enterItem } from './enter-item';
 import { readMarker } from './marker';
 import { readItem, type KnownItem } from './read-item';

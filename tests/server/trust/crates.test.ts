@@ -16,7 +16,7 @@ import {
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { CrateSettings } from '../../../src/core/planning/crate';
+import type { CrateSettings } from '../../../src/core/planning/crate/settings';
 import { changeClips } from '../../../src/core/project/bins';
 import { formatOtio } from '../../../src/core/interchange/otio/otio-writer';
 import type { OverviewView } from '../../../src/server/api/views';

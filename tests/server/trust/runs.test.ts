@@ -15,7 +15,7 @@ import {
 } from 'node:fs';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { CrateSettings } from '../../../src/core/planning/crate';
+import type { CrateSettings } from '../../../src/core/planning/crate/settings';
 import { RunRefused } from '../../../src/server/runs/explain-error';
 import { identifySync } from '../../../src/server/stock/identify';
 import { openDatabase } from '../../../src/server/catalogue/database';

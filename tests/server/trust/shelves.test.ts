@@ -25,8 +25,8 @@ import { Mounts } from '../../../src/server/stock/mounts';
 import { ConflictingShelf, registerShelf } from '../../../src/server/stock/register-shelf';
 import { takeStock, type StocktakeProgress } from '../../../src/server/stock/stocktake';
 import { walkShelf } from '../../../src/server/stock/walk';
-import type { RelinkDetail } from '../../../src/core/planning/relink';
-import { makePlan } from '../../../src/server/projects/make-plan';
+import type { RelinkDetail } from '../../../src/core/planning/relink/relink';
+import { makePlan } from '../../../src/server/kinds/make-plan';
 import { makeHouse, openHouse, type SmallHouse } from '../../helpers/small-house';
 import { alterInSecret, copyStep, cutOf, cutOfSequence, cutTimeline, endOf, filesBelow, makeFrames, planOf, sparse, states, untilMoved, wavBytes } from '../../helpers/trust-house'; // prettier-ignore
 

@@ -4,7 +4,7 @@ import { existsSync, mkdirSync, renameSync, rmSync, writeFileSync } from 'node:f
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { Step, WriteStep } from '../../../src/core/planning/plan';
+import type { Step, WriteStep } from '../../../src/core/planning/plan/step';
 import { probeFacts } from '../../../src/server/media/probe';
 import { makeHouse, makeIntra, type SmallHouse } from '../../helpers/small-house';
 import {

@@ -1,6 +1,6 @@
 /** Clip lists: CSV text (comma, semicolon or tab; RFC 4180) into a collection of bins and clips, as an OTIO document. */
 import Papa from 'papaparse';
-import { stops, warns, type Finding } from '../../planning/finding';
+import { stops, warns, type Finding } from '../../words/finding';
 import { formatRate, type Rate } from '../../time/rate';
 import { framesPerDay, parseTimecode } from '../../time/timecode';
 import type { Json, OtioObject } from '../otio/otio-types';

@@ -2,7 +2,7 @@
  * CMX 3600 edit decision lists: text into events, events into an OTIO timeline.
  * Source: the list format as published with the CMX 3600; comments and M2 lines are common practice.
  */
-import { stops, warns, notes, type Finding } from '../../planning/finding';
+import { stops, warns, notes, type Finding } from '../../words/finding';
 import { canDropFrame, type Rate } from '../../time/rate';
 import { framesPerDay, parseTimecode } from '../../time/timecode';
 import type { Speed } from '../../time/retime';

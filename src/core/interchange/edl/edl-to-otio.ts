@@ -1,5 +1,5 @@
 /** An edit decision list laid on tracks, as an OTIO document: the one form timelines are kept in. */
-import { warns, type Finding } from '../../planning/finding';
+import { warns, type Finding } from '../../words/finding';
 import type { Rate } from '../../time/rate';
 import type { Json, OtioObject } from '../otio/otio-types';
 import {

@@ -3,7 +3,7 @@
  * What the format cannot say is a finding. Source: the list format as published with the CMX 3600; M2 lines and
  * comments are common practice.
  */
-import { notes, warns, type Finding } from '../../planning/finding';
+import { notes, warns, type Finding } from '../../words/finding';
 import {
   activeReference,
   clipEvents,

@@ -1,5 +1,5 @@
 /** OTIO JSON into timelines. Walks the document once; what it does not know it leaves in place and reports. */
-import { warns, notes, stops, type Finding } from '../../planning/finding';
+import { warns, notes, stops, type Finding } from '../../words/finding';
 import { LengthSum, ceilFrames, floorFrames, type Moment } from '../../project/moment';
 import type { ClipEvent, NestedStack, Timeline, Track, TrackItem } from '../../project/timeline';
 import { canDropFrame, isRateNumber, rateFromNumber, type Rate } from '../../time/rate';

@@ -1,14 +1,11 @@
 /** From the text of an .otio file to its JSON: what JavaScript would round or break is kept or refused. */
-import { stops, type Finding } from '../../planning/finding';
-import { isTextDeeperThan } from '../json-depth';
+import { stops, type Finding } from '../../words/finding';
+import { gaugeOf } from '../json-gauge';
 import { isObject, type Json, type OtioObject } from './otio-types';
 
 /** Marks a number that a double cannot hold: it is kept as text and written out as it came. */
 const BIG_NUMBER = '\\u0000int:';
 const BIG_NUMBER_OUT = /"\\u0000int:(-?\d[\d.eE+-]*)"/g;
-/** Where such a number may be: sixteen digits and more, or an exponent of three. Looked for first where they may stand in a text too. */
-const MAYBE_BIG = /\d{16}|\d[eE]\+?\d{3}/;
-const MAYBE_BIG_NUMBER = /[:[,]\s*-?\d{16,}\s*[,}\]]|\d[eE]\+?\d{3}|\d{300}/;
 /** Objects that shared references may grow a document to. */
 const MOST_OBJECTS = 2_000_000;
 /** Objects and lists within each other; 64 levels of nested timelines take about 260. */
@@ -20,17 +17,18 @@ export type ParsedText = { readonly root: unknown } | { readonly finding: Findin
 export function parseOtioText(text: string): ParsedText {
   const clean = text.charCodeAt(0) === 0xfeff ? text.slice(1) : text;
   // Before memory is spent on it.
-  if (isTextDeeperThan(clean, DEEPEST_JSON))
+  const { isTooDeep, gauge } = gaugeOf(clean, DEEPEST_JSON);
+  if (isTooDeep)
     return {
       finding: stops('otio-too-deep', `The file is nested more than ${DEEPEST_JSON} levels deep.`, 'Flatten the nesting and export again.', '$'),
     };
   let root: unknown;
   try {
-    root = JSON.parse(MAYBE_BIG.test(clean) && MAYBE_BIG_NUMBER.test(clean) ? keepBigNumbers(clean) : clean);
+    root = JSON.parse(gauge.hasBigNumber ? keepBigNumbers(clean) : clean);
   } catch (error) {
     return { finding: jsonFinding(clean, error) };
   }
-  const broken = /\\u[dD][89a-fA-F]/.test(clean) ? brokenText(root as Json, '$') : null;
+  const broken = gauge.hasUnicodeEscape && /\\u[dD][89a-fA-F]/.test(clean) ? brokenText(root as Json, '$') : null;
   if (broken !== null) {
     const message = 'A text holds half of a character (a lone surrogate): no file could be named like that.';
     return { finding: stops('otio-broken-text', message, 'Correct the name in the tool it comes from and export again.', broken) };

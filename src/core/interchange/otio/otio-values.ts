@@ -1,6 +1,6 @@
 /** The small parts of an OTIO document: times, ranges, speeds, markers, media references. */
 import Fraction from 'fraction.js';
-import { notes, warns, type Finding } from '../../planning/finding';
+import { notes, warns, type Finding } from '../../words/finding';
 import { moment, type Moment } from '../../project/moment';
 import type { Marker, MediaReference } from '../../project/timeline';
 import { isRateNumber, parseRate, rateFromNumber } from '../../time/rate';

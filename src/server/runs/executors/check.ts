@@ -1,4 +1,4 @@
-import type { CheckStep } from '../../../core/planning/plan';
+import type { CheckStep } from '../../../core/planning/plan/step';
 import { fileName } from '../../../core/media/item';
 import { identify } from '../../stock/identify';
 import { runCopy } from '../../workers/pool';

@@ -1,4 +1,4 @@
-import type { CopyStep } from '../../../core/planning/plan';
+import type { CopyStep } from '../../../core/planning/plan/step';
 import { fileName, type Place } from '../../../core/media/item';
 import type { StepOutcome } from '../../catalogue/runs';
 import { runCopy, runZip } from '../../workers/pool';

@@ -1,4 +1,4 @@
-import type { Step } from '../../../core/planning/plan';
+import type { Step } from '../../../core/planning/plan/step';
 import type { StepOutcome } from '../../catalogue/runs';
 import type { StepContext } from '../step-context';
 import { checkFile } from './check';

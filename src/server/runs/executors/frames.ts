@@ -1,12 +1,13 @@
 import { rm } from 'node:fs/promises';
 import { isSameObject, isUntouched, looksSame, unpackIdentity, type FileIdentity } from '../../../core/media/identity';
-import type { FramesStep } from '../../../core/planning/plan';
+import type { FramesStep } from '../../../core/planning/plan/step';
 import { joinPath } from '../../../core/media/item';
 import type { MadeFrame, OutcomeFile } from '../../catalogue/runs';
 import { identify, standingAt } from '../../stock/identify';
 import { runCopy } from '../../workers/pool';
 import { StepFailure, StepStopped } from '../explain-error';
-import { ensureFolder, partPath } from '../make-file';
+import { ensureFolder } from '../make-file';
+import { partPath } from '../part-name';
 import { changedWhileRead, isSameSequence } from '../precondition';
 import { publish } from '../safe-write';
 import type { Executor, StepContext } from '../step-context';

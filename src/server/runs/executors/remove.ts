@@ -1,5 +1,5 @@
 import { unlink } from 'node:fs/promises';
-import type { RemoveStep } from '../../../core/planning/plan';
+import type { RemoveStep } from '../../../core/planning/plan/step';
 import { isSameObject } from '../../../core/media/identity';
 import { standingAt } from '../../stock/identify';
 import { runCopy } from '../../workers/pool';

@@ -2,7 +2,7 @@ import { rm } from 'node:fs/promises';
 import { cutWav } from '../../../core/media/riff';
 import { fileName } from '../../../core/media/item';
 import { frames } from '../../../core/time/range';
-import type { TrimStep } from '../../../core/planning/plan';
+import type { TrimStep } from '../../../core/planning/plan/step';
 import { floorToRate } from '../../../core/time/convert';
 import type { StepOutcome } from '../../catalogue/runs';
 import { complaint, runTool } from '../../media/ffmpeg';

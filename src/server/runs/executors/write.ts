@@ -1,17 +1,13 @@
-import { BAG_DECLARATION, formatBagInfo, formatManifest, payloadOxum } from '../../../core/manifest/bag';
-import { crateReport } from '../../../core/manifest/crate-report';
-import { formatBytes } from '../../../core/manifest/words';
-import { formatRate } from '../../../core/time/rate';
-import type { WriteStep, ZipEntry } from '../../../core/planning/plan';
+import type { WriteStep, ZipEntry } from '../../../core/planning/plan/step';
 import { fileName, folderOf, placeKey, samePlace, type Place } from '../../../core/media/item';
 import type { StepOutcome } from '../../catalogue/runs';
 import { runCopy, runZip } from '../../workers/pool';
 import type { PackedEntry } from '../../workers/zip.worker';
 import { StepStopped } from '../explain-error';
-import { createHash } from 'node:crypto';
-import { isDerived } from '../../../core/planning/plan';
-import { withWholeParts } from '../../../core/planning/whole-parts';
-import { madeFiles, wholeParts } from '../made-files';
+import { isDerived } from '../../../core/planning/plan/step';
+import { withWholeParts } from '../../../core/planning/package/whole-parts';
+import { textMaker } from '../../kinds/kinds';
+import { wholeParts } from '../made-files';
 import { makeFile } from '../make-file';
 import { checkPrecondition, isSameSequence } from '../precondition';
 import type { Executor, StepContext } from '../step-context';
@@ -74,37 +70,5 @@ function textOf(step: WriteStep, context: StepContext): string {
   if (content.type === 'text') return content.text;
   if (content.type === 'zip') return '';
   if (content.type === 'timeline') return withWholeParts(content.text, content.parts, wholeParts(context.journal()));
-  const { root, label } = content;
-  const files = madeFiles(context.journal(), root, (place) => shelfPath(place, context));
-  const payload = files.filter((file) => file.path.startsWith('data/'));
-  switch (content.what) {
-    case 'bag-declaration':
-      return BAG_DECLARATION;
-    case 'bag-manifest':
-      return formatManifest(payload.map((file) => ({ checksum: file.sha256, path: file.path })));
-    case 'bag-tag-manifest':
-      // bagit.txt comes last, but what it says is known.
-      return formatManifest([
-        ...files.filter((file) => !file.path.startsWith('data/')).map((file) => ({ checksum: file.sha256, path: file.path })),
-        { checksum: createHash('sha256').update(BAG_DECLARATION).digest('hex'), path: 'bagit.txt' },
-      ]);
-    case 'crate-report':
-      return crateReport(label, payload);
-    case 'bag-info':
-      return formatBagInfo([
-        ['Bagging-Date', label.madeAt.slice(0, 10)],
-        ['Bag-Software-Agent', 'Mill Shelf'],
-        ['External-Identifier', label.crateName],
-        ['External-Description', label.note || `Project ${label.projectName} with its used media`],
-        ['Bag-Size', formatBytes(payload.reduce((sum, file) => sum + file.bytes, 0))],
-        ['Payload-Oxum', payloadOxum(payload)],
-        ['Project-Name', label.projectName],
-        ['Project-Rate', formatRate(label.rate)],
-        ['Project-Drop-Frame', label.dropFrame ? 'yes' : 'no'],
-      ]);
-  }
-}
-
-function shelfPath(place: { shelfId: string; path: string }, context: StepContext): string {
-  return `${context.catalogue.shelves.names().get(place.shelfId) ?? 'shelf'} / ${place.path}`;
+  return textMaker(content.what)(content.root, content.label, context);
 }

@@ -1,0 +1,36 @@
+/** The parts that forms of requests are made of. A form says what may come in; screens hold it before they send it. */
+import Joi from 'joi';
+import type { Place } from '../media/item';
+import type { Rate } from '../time/rate';
+
+export const idForm = Joi.string().max(64);
+
+export const nameForm = Joi.string().trim(false).max(200).messages({ 'string.max': 'A name has at most {#limit} letters.' });
+
+/** What is to be called something. */
+export const realNameForm = nameForm.pattern(/\S/, 'more than blanks').messages({
+  'string.empty': 'Type a name.',
+  'any.required': 'A name is needed.',
+  'string.pattern.name': 'Type a name: blanks alone are none.',
+});
+
+export const placeForm = Joi.object<Place>({ shelfId: idForm.required(), path: Joi.string().allow('').max(4096).required() });
+
+export const rateForm = Joi.object<Rate>({
+  num: Joi.number().integer().min(1).max(1_000_000).required(),
+  den: Joi.number().integer().min(1).max(1_000_000).required(),
+});
+
+/** One folder: no path. */
+export const folderNameForm = nameForm
+  .allow('')
+  .pattern(/^[^/\\]*$/, 'one folder')
+  .invalid('.', '..')
+  .messages({
+    'string.pattern.name': 'The name of one folder holds no slash. Choose where it goes with the folder button.',
+    'any.invalid': 'This name stands for another folder. Type a name of its own.',
+  });
+
+export const noteForm = (most: number) => Joi.string().allow('').max(most).messages({ 'string.max': 'A note has at most {#limit} letters.' });
+
+export const timelineIdsForm = Joi.array().items(idForm).max(10_000);

@@ -1,0 +1,17 @@
+import Joi from 'joi';
+import type { Rate } from '../time/rate';
+import { rateForm, realNameForm } from './atoms';
+
+export interface NewProject {
+  readonly name: string;
+  readonly rate: Rate;
+  readonly dropFrame: boolean;
+}
+
+export const newProjectForm = Joi.object<NewProject>({
+  name: realNameForm.required(),
+  rate: rateForm.required(),
+  dropFrame: Joi.boolean().default(false),
+});
+
+export const renameForm = Joi.object<{ name: string }>({ name: realNameForm.required() });

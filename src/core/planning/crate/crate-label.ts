@@ -1,0 +1,40 @@
+/** What a crate says of itself, in its bag-info and its report; and how it is entered in the project. */
+import type { Place } from '../../media/item';
+import type { LinkState } from '../../project/clip';
+import type { Rate } from '../../time/rate';
+import type { CatalogueChange } from '../plan/step';
+import type { CrateHolds } from './crate-words';
+
+export type CratePart = 'bag-declaration' | 'bag-manifest' | 'bag-info' | 'bag-tag-manifest' | 'crate-report';
+
+/** A clip that the timelines of a crate use and whose media is not in it. */
+export interface LackingClip {
+  readonly name: string;
+  readonly state: LinkState;
+  readonly events: number;
+}
+
+export interface CrateLabel {
+  readonly crateName: string;
+  readonly projectName: string;
+  readonly rate: Rate;
+  readonly dropFrame: boolean;
+  readonly madeAt: string;
+  readonly timelineNames: readonly string[];
+  /** Absent in plans of earlier versions. */
+  readonly lacks?: readonly LackingClip[];
+  readonly note: string;
+}
+
+export interface RecordCrate extends CatalogueChange {
+  readonly type: 'record-crate';
+  readonly crateId: string;
+  readonly name: string;
+  readonly root: Place;
+  readonly holds?: CrateHolds;
+}
+
+export interface ForgetCrate extends CatalogueChange {
+  readonly type: 'forget-crate';
+  readonly crateId: string;
+}

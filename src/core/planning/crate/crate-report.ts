@@ -1,0 +1,65 @@
+/** The report inside a crate: a page that opens anywhere, without scripts. */
+import { rateLabel } from '../../time/rate';
+import type { CrateLabel } from './crate-label';
+import type { LinkState } from '../../project/clip';
+import { formatBytes } from '../../words/figures';
+
+export interface ReportFile {
+  readonly path: string;
+  readonly bytes: number;
+  readonly sha256: string;
+  readonly how: string;
+  readonly from: string;
+}
+
+const ESCAPES: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' };
+
+export function escapeHtml(text: string): string {
+  return text.replace(/[&<>"']/g, (sign) => ESCAPES[sign]!);
+}
+
+/** What is not in the crate, and why. */
+function lackTable({ lacks = [] }: CrateLabel): string {
+  if (lacks.length === 0) return '';
+  const rows = lacks.map(
+    ({ name, state, events }) => `<tr><td>${escapeHtml(name)}</td><td>${WHY_LACKING[state]}</td><td class="n">${events}</td></tr>`,
+  );
+  return `<h2>Not in this crate</h2>
+<p>The timelines use ${lacks.length} ${lacks.length === 1 ? 'clip' : 'clips'} whose media is not here. Their events keep the links they had.</p>
+<table><thead><tr><th>Clip</th><th>Why</th><th class="n">Events</th></tr></thead><tbody>
+${rows.join('\n')}
+</tbody></table>
+<h2>In this crate</h2>
+`;
+}
+
+const WHY_LACKING: Record<LinkState, string> = {
+  present: 'its file could not be taken',
+  unplugged: 'its drive was not plugged in',
+  missing: 'its file was not found',
+  changed: 'another file stood under its name',
+  'set-aside': 'it was set aside',
+  'by-proxy': 'only a proxy of it was there',
+};
+
+export function crateReport(label: CrateLabel, files: readonly ReportFile[]): string {
+  const total = files.reduce((sum, file) => sum + file.bytes, 0);
+  const rows = files
+    .map(
+      (file) =>
+        `<tr><td><code>${escapeHtml(file.path)}</code></td><td>${escapeHtml(file.how)}</td><td><code>${escapeHtml(file.from)}</code></td><td class="n">${file.bytes}</td><td><code>${file.sha256}</code></td></tr>`,
+    )
+    .join('\n');
+  return `<!doctype html>
+<html lang="en"><head><meta charset="utf-8"><title>${escapeHtml(label.crateName)}: crate report</title>
+<style>body{font:15px/1.5 system-ui,sans-serif;color:#1f2b2a;background:#fffdf8;margin:2rem auto;max-width:72rem;padding:0 1rem}table{border-collapse:collapse;width:100%}td,th{border-bottom:1px solid #ddd5c5;padding:.35rem .5rem;text-align:left;vertical-align:top}code{font-size:12px;overflow-wrap:anywhere}.n{text-align:right;font-variant-numeric:tabular-nums}</style></head><body>
+<h1>${escapeHtml(label.crateName)}</h1>
+<p>Made from the project <b>${escapeHtml(label.projectName)}</b> (${rateLabel(label.rate)} frames a second) on ${escapeHtml(label.madeAt)}.</p>
+${label.note ? `<p>${escapeHtml(label.note)}</p>` : ''}
+<p>${files.length} files, ${formatBytes(total)} (${total} bytes). Timelines: ${label.timelineNames.map(escapeHtml).join(', ') || 'none'}.</p>
+<p>Each file was read back after it was written and compared. To check again later, run <code>sha256sum -c manifest-sha256.txt</code> in the crate's folder. The timelines in <code>data/timelines</code> are OpenTimelineIO with links relative to their own folder.</p>
+${lackTable(label)}<table><thead><tr><th>File</th><th>How</th><th>From</th><th class="n">Bytes</th><th>SHA-256</th></tr></thead><tbody>
+${rows}
+</tbody></table></body></html>
+`;
+}

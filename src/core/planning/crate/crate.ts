@@ -1,0 +1,134 @@
+/** Crate: one verified folder with media, timelines, manifest and report, laid out as a bag of RFC 8493. */
+import { below, folderOf, type Place } from '../../media/item';
+import { layMedia, packageTimelines } from '../package/package-layout';
+import { mediaFindings, nothingToTake, takenDetail, takenLines, type TakenDetail } from '../taking/taken';
+import { blockedBy, destinationProblem, hiddenProblem, shelfFills } from '../plan/destination';
+import type { CrateHolds } from './crate-words';
+import type { CrateLabel, CratePart, RecordCrate } from './crate-label';
+import type { CrateSettings } from './settings';
+import { linkStep, type Step } from '../plan/step';
+import type { Plan } from '../plan/plan';
+import type { Snapshot } from '../plan/snapshot';
+import { portableName } from '../../naming/safe-name';
+import type { LinkState } from '../../project/clip';
+import { findUsedMedia, type UsedMedia } from '../taking/used-media';
+
+export interface CrateContext {
+  readonly crateId: string;
+  /** ISO 8601 date, for bag-info and the report. */
+  readonly madeAt: string;
+  /** Whether something already stands where the crate would. */
+  readonly exists: boolean;
+}
+
+/** Room for manifest and report: about 400 bytes a file and some for the texts around. */
+const BYTES_A_FILE_LISTED = 600;
+const BYTES_AROUND = 4_000;
+
+export function planCrate(snapshot: Snapshot, settings: CrateSettings, context: CrateContext): Plan<TakenDetail> {
+  const media = findUsedMedia(snapshot, settings);
+  const folder = settings.crateName.trim() === '' ? '' : portableName(settings.crateName);
+  const root = below(settings.destination ?? { shelfId: '', path: '' }, folder);
+  const payload = below(root, 'data');
+  const layout = layMedia(media, payload, 0, snapshot.frames);
+  const timelines = packageTimelines(snapshot, settings.timelineIds, media, layout, (name) => name);
+  const label: CrateLabel = {
+    crateName: settings.crateName.trim(),
+    projectName: snapshot.project.name,
+    rate: snapshot.project.rate,
+    dropFrame: snapshot.project.dropFrame,
+    madeAt: context.madeAt,
+    timelineNames: timelines.map((timeline) => timeline.name),
+    note: settings.note,
+    lacks: media.offline.map(({ clip, state, events }) => ({ name: clip.name, state, events })),
+  };
+  const listed = layout.steps.reduce(
+    (sum, step) => sum + (step.action === 'frames' ? step.names.length : 1),
+    timelines.length + media.offline.length,
+  );
+  const made = (phase: number, what: CratePart, path: string, reason: string): Step => ({
+    action: 'write',
+    phase,
+    from: null,
+    to: below(root, path),
+    expectedBytes: what === 'bag-manifest' || what === 'crate-report' ? listed * BYTES_A_FILE_LISTED + BYTES_AROUND : 500,
+    bytesExact: false,
+    reason,
+    mustHold: null,
+    content: { type: 'made', what, root: root.path, label },
+  });
+  const steps: Step[] = [
+    ...layout.steps,
+    ...timelines.map((timeline): Step => ({
+      action: 'write',
+      phase: 1,
+      from: null,
+      to: below(payload, timeline.path),
+      expectedBytes: new TextEncoder().encode(timeline.text).length,
+      bytesExact: true,
+      reason: 'the timeline, with links that stay inside the crate',
+      mustHold: null,
+      content: { type: 'timeline', text: timeline.text, parts: timeline.parts },
+    })),
+    made(2, 'crate-report', 'data/report.html', 'what is in it, to read'),
+    made(3, 'bag-manifest', 'manifest-sha256.txt', 'a checksum of every file'),
+    made(3, 'bag-info', 'bag-info.txt', 'where it comes from, how large it is'),
+    made(4, 'bag-tag-manifest', 'tagmanifest-sha256.txt', 'checksums of the lists themselves'),
+    // Last of all files: no tool takes for whole what is not.
+    made(5, 'bag-declaration', 'bagit.txt', 'says that this is a bag, and whole'),
+    linkStep<RecordCrate>(6, 'the crate is entered in this project', {
+      type: 'record-crate',
+      crateId: context.crateId,
+      name: label.crateName,
+      root,
+      holds: holdsOf(media),
+    }),
+  ];
+  const bytes = steps.reduce((sum, step) => sum + step.expectedBytes, 0);
+  const ofBytes = media.items.reduce((sum, used) => sum + used.item.sizeBytes, 0);
+  const problem = findProblem(snapshot, settings, media.items.length, folder, root, bytes, context);
+  return {
+    kind: 'crate',
+    title: `Make the crate ${settings.crateName.trim()}`,
+    projectId: snapshot.project.id,
+    headline: { value: bytes, of: ofBytes, unit: 'bytes', words: 'in use' },
+    lines: [
+      ...takenLines(media, layout),
+      { label: 'Timelines', text: label.timelineNames.join(', ') || 'none' },
+      { label: 'Form', text: 'BagIt, SHA‑256' },
+      { label: 'Checks', text: 'every file read back' },
+      { label: 'Originals', text: 'untouched' },
+    ],
+    fills: shelfFills(steps, snapshot.shelves),
+    findings: [...blockedBy(problem), ...mediaFindings(snapshot, settings, media, ofBytes, bytes)],
+    steps: problem ? [] : steps,
+    blocked: problem?.message ?? null,
+    detail: takenDetail(media, layout),
+  };
+}
+
+function holdsOf(media: UsedMedia): CrateHolds {
+  const lacks: Partial<Record<LinkState, number>> = {};
+  for (const { state } of media.offline) lacks[state] = (lacks[state] ?? 0) + 1;
+  return { clips: new Set(media.items.flatMap((used) => used.clips)).size + media.offline.length, lacks };
+}
+
+function findProblem(
+  snapshot: Snapshot,
+  settings: CrateSettings,
+  itemCount: number,
+  folder: string,
+  root: Place,
+  bytes: number,
+  context: CrateContext,
+) {
+  if (itemCount === 0) return nothingToTake(settings.timelineIds);
+  if (folder === '') return { code: 'no-crate-name', message: 'The crate has no name.', hint: 'Type a name for it.' };
+  if (context.exists)
+    return {
+      code: 'crate-exists',
+      message: `A folder "${folder}" already stands in ${folderOf(root.path) || 'that place'}.`,
+      hint: 'Choose another name: nothing is ever overwritten.',
+    };
+  return hiddenProblem(root.path) ?? destinationProblem(snapshot.shelves, root.shelfId, bytes);
+}

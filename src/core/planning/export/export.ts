@@ -1,0 +1,391 @@
+/** Export: timelines as OTIO, bundles with media, CMX 3600 lists or clip lists, and what each format cannot carry. */
+import { writeClipList } from '../../interchange/clip-list/clip-list-writer';
+import type { ClipListRow } from '../../interchange/clip-list/clip-list-types';
+import { writeEdl, type EdlSource } from '../../interchange/edl/edl-writer';
+import { isObject, schemaName, type OtioObject } from '../../interchange/otio/otio-types';
+import { externalReference, formatOtio, inPlaceOf, sequenceReference, timeRange, withReferences } from '../../interchange/otio/otio-writer';
+import { relativeAddress } from '../../interchange/otio/target-url';
+import { unpackIdentity } from '../../media/identity';
+import { below, fileName, folderOf, joinPath, type Item, type Place } from '../../media/item';
+import { NameRegister, portableName, splitExtension } from '../../naming/safe-name';
+import { trimEndOf } from '../../naming/trim-end';
+import { linksRead, type MediaLink } from '../../project/clip';
+import { placedEvents } from '../../project/compare';
+import { countsFrom, unstatedSpans } from '../../project/counting';
+import { ceilFrames, floorFrames } from '../../project/moment';
+import { soundEvents, type ClipEvent } from '../../project/timeline';
+import { isRateNumber, rateFromNumber, type Rate } from '../../time/rate';
+import { frameToTimecode } from '../../time/timecode';
+import type { ExportFormat, ExportSettings } from './settings';
+import { clipListFindings } from './clip-list-rows';
+import { warns, type Finding } from '../../words/finding';
+import { framesOf } from '../package/package-layout';
+import { blockedBy, destinationProblem, hiddenProblem, shelfFills } from '../plan/destination';
+import { precondition, type GuardedSequence, type Precondition, type Step, type ZipEntry } from '../plan/step';
+import type { Plan } from '../plan/plan';
+import type { Snapshot, TimelineSnapshot } from '../plan/snapshot';
+import { numbering } from '../../interchange/otio/sequence-numbering';
+import { stockOf } from '../plan/stock-view';
+
+export interface ExportContext {
+  /** Paths below the destination that exist. */
+  readonly taken: readonly string[];
+  /** `file:` address of the root of each attached shelf, for links that leave the destination's shelf. */
+  readonly addresses: ReadonlyMap<string, string>;
+}
+
+/** A file (or bundle) that the export would make. */
+export interface ExportRow {
+  readonly timeline: string;
+  readonly path: string;
+  readonly bytes: number;
+  readonly events: number;
+  readonly mediaFiles: number;
+}
+
+interface Made {
+  readonly steps: readonly Step[];
+  readonly rows: readonly ExportRow[];
+  readonly findings: readonly Finding[];
+}
+
+export function planExport(snapshot: Snapshot, settings: ExportSettings, context: ExportContext): Plan<{ rows: readonly ExportRow[] }> {
+  const root: Place = below(settings.destination ?? { shelfId: '', path: '' }, settings.folderName.trim());
+  const exporter = new Exporter(snapshot, root, context);
+  const timelines = snapshot.timelines.filter((timeline) => settings.timelineIds.includes(timeline.id));
+  const made = timelines.map((timeline) => exporter.timeline(timeline, settings.format));
+  const steps = made.flatMap((one) => one.steps);
+  const bytes = steps.reduce((sum, step) => sum + step.expectedBytes, 0);
+  const problem =
+    timelines.length === 0
+      ? { code: 'no-timeline', message: 'No timeline is chosen.', hint: 'Choose at least one timeline.' }
+      : steps.length === 0
+        ? { code: 'nothing-to-write', message: 'There is nothing that this format could hold.', hint: 'Choose another format.' }
+        : (hiddenProblem(root.path) ?? destinationProblem(snapshot.shelves, root.shelfId, bytes));
+  const rows = made.flatMap((one) => one.rows);
+  const found = made.flatMap((one, index) => one.findings.map((finding) => ({ ...finding, where: timelines[index]!.model.name })));
+  const media = rows.reduce((sum, row) => sum + row.mediaFiles, 0);
+  return {
+    kind: 'export',
+    title: `Export ${timelines.length === 1 ? timelines[0]!.model.name : `${timelines.length} timelines`} as ${FORMAT_WORDS[settings.format]}`,
+    projectId: snapshot.project.id,
+    headline: {
+      value: rows.length,
+      of: rows.length,
+      unit: 'files',
+      words: `· ${timelines.length === 1 ? '1 timeline' : `${timelines.length} timelines`}`,
+    },
+    lines: [
+      { label: 'Format', text: FORMAT_WORDS[settings.format] },
+      { label: 'Writes', files: rows.length, bytes },
+      ...(media > 0 ? [{ label: 'Media inside', files: media }] : []),
+      {
+        label: 'Cannot be carried',
+        text: found.length === 0 ? 'nothing is lost' : `${found.length} ${found.length === 1 ? 'finding' : 'findings'} below`,
+      },
+      { label: 'Checks', text: 'every file read back' },
+      { label: 'Originals', text: 'untouched' },
+    ],
+    fills: shelfFills(steps, snapshot.shelves),
+    findings: [...blockedBy(problem), ...found],
+    steps: problem ? [] : steps,
+    blocked: problem?.message ?? null,
+    detail: { rows },
+  };
+}
+
+export const FORMAT_WORDS: Readonly<Record<ExportFormat, string>> = {
+  otio: 'OpenTimelineIO (.otio)',
+  otioz: 'OTIO bundle, one file (.otioz)',
+  otiod: 'OTIO bundle, a folder (.otiod)',
+  edl: 'CMX 3600 lists (.edl)',
+  csv: 'clip list (.csv)',
+};
+
+class Exporter {
+  private readonly names;
+  private readonly stock;
+  private readonly clips;
+  private readonly sounds = new Map<TimelineSnapshot, ReadonlySet<number>>();
+
+  constructor(
+    private readonly snapshot: Snapshot,
+    private readonly root: Place,
+    private readonly context: ExportContext,
+  ) {
+    this.names = new NameRegister(context.taken);
+    this.stock = stockOf(snapshot);
+    this.clips = new Map(snapshot.clips.map((clip) => [clip.id, clip]));
+  }
+
+  timeline(timeline: TimelineSnapshot, format: ExportFormat): Made {
+    switch (format) {
+      case 'otio':
+        return this.otio(timeline);
+      case 'edl':
+        return this.edl(timeline);
+      case 'csv':
+        return this.clipList(timeline);
+      case 'otioz':
+      case 'otiod':
+        return this.bundle(timeline, format);
+    }
+  }
+
+  private write(path: string, text: string, reason: string): Step {
+    return {
+      action: 'write',
+      phase: 0,
+      from: null,
+      to: below(this.root, path),
+      expectedBytes: new TextEncoder().encode(text).length,
+      bytesExact: true,
+      reason,
+      mustHold: null,
+      content: { type: 'text', text },
+    };
+  }
+
+  /** Links follow the clips to where their files stand now: relative on the same shelf, whole addresses elsewhere. */
+  private otio(timeline: TimelineSnapshot): Made {
+    const path = this.names.claim('', `${portableName(timeline.model.name)}.otio`);
+    const lost: string[] = [];
+    const document = withReferences(timeline.document, (index, old) => {
+      const link = this.linkOf(timeline, index);
+      if (!link?.place) return null;
+      const item = this.stock.isAttached(link.place.shelfId) ? this.stock.itemAt(link.place) : null;
+      if (!item) {
+        lost.push(link.expected.name);
+        return null;
+      }
+      return this.reference(item, old, this.addressOf(item.place), timeline.model.rate);
+    });
+    const step = this.write(path, formatOtio(document), 'the timeline, linked to where its media stands');
+    const findings = lost.length === 0 ? [] : [offline(lost, 'Their links stay as they came.')];
+    return { steps: [step], rows: [this.row(timeline, path, step.expectedBytes)], findings };
+  }
+
+  private addressOf(place: Place): string {
+    if (place.shelfId !== this.root.shelfId) {
+      const shelf = this.context.addresses.get(place.shelfId);
+      return `${shelf ?? `file:///${encodeURIComponent(this.stock.shelfName(place.shelfId))}`}/${relativeAddress(place.path.split('/'))}`;
+    }
+    const from = this.root.path === '' ? [] : this.root.path.split('/');
+    const to = place.path.split('/');
+    let same = 0;
+    while (same < from.length && same < to.length - 1 && from[same] === to[same]) same++;
+    return relativeAddress([...from.slice(same).map(() => '..'), ...to.slice(same)]);
+  }
+
+  /** A reference to the item at its new address. A sequence keeps the numbers it had, as far as there are such frames. */
+  private reference(item: Item, old: OtioObject | null, address: string, units: Rate): OtioObject {
+    const metadata = old && isObject(old.metadata) ? old.metadata : {};
+    const name = old && typeof old.name === 'string' && old.name !== '' ? old.name : fileName(item.place.path);
+    const available = old && isObject(old.available_range) ? old.available_range : null;
+    const { sequence, durationFrames } = item.facts;
+    if (!sequence) return inPlaceOf(old, externalReference(address, name, available, metadata));
+    const { prefix, suffix, padding, firstNumber, lastNumber } = sequence;
+    const { startNumber, step } = numbering(sequence, old, null);
+    const folderUrl = address.slice(0, address.lastIndexOf('/') + 1);
+    const rate = isRateNumber(old?.rate) ? rateFromNumber(old.rate) : (item.facts.rate ?? units);
+    const range = available ?? timeRange(0, durationFrames ?? lastNumber - firstNumber + 1, units);
+    return inPlaceOf(old, sequenceReference({ folderUrl, prefix, suffix, padding, startNumber, step, rate }, name, range, metadata));
+  }
+
+  /** What an event reads, by one rule in every format: on a sound track the sound. */
+  private linkOf(timeline: TimelineSnapshot, index: number): MediaLink | null {
+    const clip = this.clips.get(timeline.clipIds[index] ?? '');
+    if (!clip) return null;
+    const sounds = this.sounds.get(timeline) ?? soundEvents(timeline.model.tracks);
+    this.sounds.set(timeline, sounds);
+    return linksRead(clip, sounds.has(index), timeline.positions?.[index] ?? null, this.stock)[0] ?? null;
+  }
+
+  private row(timeline: TimelineSnapshot, path: string, bytes: number, mediaFiles = 0, events = timeline.model.eventCount): ExportRow {
+    return { timeline: timeline.model.name, path, bytes, events, mediaFiles };
+  }
+
+  private edl(timeline: TimelineSnapshot): Made {
+    const { files, findings } = writeEdl(timeline.model, (event) => this.edlSource(timeline, event));
+    const steps: Step[] = [];
+    const rows: ExportRow[] = [];
+    for (const file of files) {
+      const path = this.names.claim('', `${portableName(`${timeline.model.name} ${file.label}`)}.edl`);
+      const step = this.write(path, file.text, `track ${file.label}`);
+      steps.push(step);
+      rows.push(this.row(timeline, path, step.expectedBytes, 0, file.events));
+    }
+    return { steps, rows, findings };
+  }
+
+  /** The reel the file carries, else the file's own name; source timecode is the file's, wherever the edit counts from. */
+  private edlSource(timeline: TimelineSnapshot, event: ClipEvent): EdlSource {
+    const clip = this.clips.get(timeline.clipIds[event.index] ?? '');
+    const link = this.linkOf(timeline, event.index);
+    const facts = (link?.place ? this.stock.itemAt(link.place) : null)?.facts;
+    const file = link?.expected.name ?? '';
+    const own = facts?.startFrame ?? null;
+    const { rate } = timeline.model;
+    const span = clip ? (unstatedSpans(timeline.model, timeline.clipIds).get(clip.id) ?? null) : null;
+    const counted = clip && facts ? countsFrom(event, clip, facts, span) : null;
+    const inFile = counted && own !== null && facts?.rate ? floorFrames({ value: own, rate: facts.rate }, rate) - floorFrames(counted, rate) : 0;
+    return {
+      reel: facts?.reel ?? link?.expected.reel ?? (file ? splitExtension(file)[0] : (clip?.name ?? null)),
+      file,
+      offsetFrames: inFile,
+    };
+  }
+
+  private clipList(timeline: TimelineSnapshot): Made {
+    const { rate, dropFrame } = timeline.model;
+    const label = (frame: number) => frameToTimecode(frame, rate, dropFrame);
+    const rows = placedEvents(timeline.model).map(({ event, source: shown }): ClipListRow => {
+      const clip = this.clips.get(timeline.clipIds[event.index] ?? '');
+      const source = this.edlSource(timeline, event);
+      const start = clip?.mediaStart ? label(floorFrames(clip.mediaStart, rate) + source.offsetFrames) : '';
+      return {
+        name: event.name || (clip?.name ?? ''),
+        file: source.file,
+        reel: source.reel ?? '',
+        start,
+        in: label(floorFrames({ value: shown.start, rate: event.units }, rate) + source.offsetFrames),
+        out: label(ceilFrames({ value: shown.end, rate: event.units }, rate) + source.offsetFrames),
+        bin: clip?.binPath ?? '',
+        notes: clip?.note ?? '',
+      };
+    });
+    const path = this.names.claim('', `${portableName(timeline.model.name)}.csv`);
+    const step = this.write(path, writeClipList(rows), 'one row an event');
+    return { steps: [step], rows: [this.row(timeline, path, step.expectedBytes)], findings: clipListFindings(timeline) };
+  }
+
+  /** Media goes in whole; what is offline becomes a missing reference that remembers its address. */
+  private bundle(timeline: TimelineSnapshot, format: 'otioz' | 'otiod'): Made {
+    const path = this.names.claim('', `${portableName(timeline.model.name)}.${format}`);
+    const inside = new NameRegister();
+    const taken = new Map<string, { item: Item; path: string }>();
+    const lost: string[] = [];
+    const document = withReferences(timeline.document, (index, old) => {
+      const link = this.linkOf(timeline, index);
+      const item = link?.place && this.stock.isAttached(link.place.shelfId) ? this.stock.itemAt(link.place) : null;
+      if (!item) {
+        if (!old || !isMedia(old)) return null;
+        lost.push(link?.expected.name || (typeof old.name === 'string' ? old.name : '') || 'unnamed media');
+        return missing(old);
+      }
+      let entry = taken.get(item.id);
+      if (!entry) {
+        const name = item.facts.sequence
+          ? splitExtension(trimEndOf(item.facts.sequence.prefix, /[._-]/) || 'sequence')[0]
+          : fileName(item.place.path);
+        entry = { item, path: inside.claim('media', name) };
+        taken.set(item.id, entry);
+      }
+      const address = relativeAddress((item.facts.sequence ? `${entry.path}/frames` : entry.path).split('/'));
+      return this.reference(item, old, address, timeline.model.rate);
+    });
+    const text = formatOtio(document);
+    const media = [...taken.values()];
+    const mediaBytes = media.reduce((sum, { item }) => sum + item.sizeBytes, 0);
+    const findings = lost.length === 0 ? [] : [offline(lost, 'They are in the timeline as missing, with their address.')];
+    const steps = format === 'otioz' ? [this.zip(path, text, media, mediaBytes)] : this.folder(path, text, media);
+    return { steps, rows: [this.row(timeline, path, mediaBytes + text.length, media.length)], findings };
+  }
+
+  private held(item: Item): readonly string[] | null {
+    return this.snapshot.frames?.get(item.id) ?? null;
+  }
+
+  private zip(path: string, text: string, media: readonly { item: Item; path: string }[], mediaBytes: number): Step {
+    const entries: ZipEntry[] = [
+      { path: 'content.otio', text },
+      { path: 'version.txt', text: '1.0.0' },
+      ...media.flatMap(({ item, path: inside }): ZipEntry[] => {
+        const frames = entriesOf(item);
+        const held = this.held(item);
+        return frames.map((frame, index) => ({
+          path: frame === null ? inside : `${inside}/${frame}`,
+          from: frame === null ? item.place : { shelfId: item.place.shelfId, path: joinPath(folderOf(item.place.path), frame) },
+          sizeBytes: frame === null ? item.sizeBytes : Math.ceil(item.sizeBytes / frames.length),
+          mustHold: frame === null ? precondition(item) : frameCondition(held?.[index]),
+        }));
+      }),
+    ];
+    return {
+      action: 'write',
+      phase: 0,
+      from: null,
+      to: below(this.root, path),
+      expectedBytes: mediaBytes + new TextEncoder().encode(text).length + entries.length * 300,
+      bytesExact: false,
+      reason: media.length === 1 ? 'the timeline and 1 media file' : `the timeline and ${media.length} media files`,
+      mustHold: null,
+      content: { type: 'zip', entries, sequences: media.flatMap(({ item }) => guardedSequence(item)) },
+    };
+  }
+
+  private folder(path: string, text: string, media: readonly { item: Item; path: string }[]): Step[] {
+    const copies = media.map(({ item, path: inside }): Step => {
+      const base = { phase: 0, to: below(this.root, `${path}/${inside}`), expectedBytes: item.sizeBytes, reason: 'media of the bundle' };
+      const { sequence } = item.facts;
+      return sequence
+        ? {
+            ...base,
+            action: 'frames',
+            from: { shelfId: item.place.shelfId, path: folderOf(item.place.path) },
+            mustHold: precondition(item),
+            bytesExact: false,
+            ...framesOf(sequence, this.held(item)),
+            sequence,
+          }
+        : { ...base, action: 'copy', from: item.place, mustHold: precondition(item), bytesExact: true };
+    });
+    return [
+      ...copies,
+      this.write(`${path}/version.txt`, '1.0.0', 'version of the bundle'),
+      // Last, and only when all media is there: without it no tool takes the folder for a bundle.
+      { ...this.write(`${path}/content.otio`, text, 'the timeline of the bundle'), phase: 1, content: { type: 'timeline', text, parts: [] } } as Step,
+    ];
+  }
+}
+
+/** Names of a sequence's frames that stand on the disk; a single null for a file. */
+function entriesOf(item: Item): readonly (string | null)[] {
+  return item.facts.sequence ? framesOf(item.facts.sequence, null).names : [null];
+}
+
+function guardedSequence(item: Item): GuardedSequence[] {
+  const { sequence } = item.facts;
+  return sequence
+    ? [{ folder: { shelfId: item.place.shelfId, path: folderOf(item.place.path) }, facts: sequence, fingerprint: item.fingerprint }]
+    : [];
+}
+
+function frameCondition(packed: string | undefined): Precondition | null {
+  if (packed === undefined) return null;
+  const identity = unpackIdentity(packed);
+  return { sizeBytes: identity.sizeBytes, modifiedMs: Number(BigInt(identity.modifiedNs) / 1_000_000n), identity };
+}
+
+function isMedia(reference: OtioObject): boolean {
+  return ['ExternalReference', 'ImageSequenceReference'].includes(schemaName(reference));
+}
+
+function missing(old: OtioObject): OtioObject {
+  const metadata = isObject(old.metadata) ? old.metadata : {};
+  const own = isObject(metadata.mill_shelf) ? metadata.mill_shelf : {};
+  const url = old.target_url ?? old.target_url_base ?? '';
+  return {
+    OTIO_SCHEMA: 'MissingReference.1',
+    metadata: { ...metadata, mill_shelf: { ...own, url } },
+    name: old.name ?? '',
+    available_range: old.available_range ?? null,
+    available_image_bounds: null,
+  };
+}
+
+function offline(names: readonly string[], hint: string): Finding {
+  const unique = [...new Set(names)];
+  const list = `${unique.slice(0, 3).join(', ')}${unique.length > 3 ? ` and ${unique.length - 3} more` : ''}`;
+  return warns('media-offline', `${list} ${unique.length === 1 ? 'is' : 'are'} offline.`, hint);
+}

@@ -1,0 +1,23 @@
+import Joi from 'joi';
+import { folderNameForm, placeForm, timelineIdsForm } from '../../forms/atoms';
+import type { Place } from '../../media/item';
+
+export const EXPORT_FORMATS = ['otio', 'otioz', 'otiod', 'edl', 'csv'] as const;
+export type ExportFormat = (typeof EXPORT_FORMATS)[number];
+
+export interface ExportSettings {
+  readonly timelineIds: readonly string[];
+  readonly format: ExportFormat;
+  readonly destination: Place | null;
+  /** Folder made at the destination; empty writes into the destination itself. */
+  readonly folderName: string;
+}
+
+export const exportForm = Joi.object<ExportSettings>({
+  timelineIds: timelineIdsForm.required(),
+  format: Joi.string()
+    .valid(...EXPORT_FORMATS)
+    .required(),
+  destination: placeForm.allow(null).required(),
+  folderName: folderNameForm.required(),
+});

@@ -1,0 +1,24 @@
+/** Timelines that come into a project with the files a run made. */
+import type { Place } from '../../media/item';
+import type { CatalogueChange, CutPart } from '../plan/step';
+
+export interface AdoptedTimeline {
+  readonly name: string;
+  readonly text: string;
+  /** Folder of the document, so that its relative links resolve. */
+  readonly folder: string;
+  readonly parts?: readonly CutPart[];
+}
+
+/** They come into the project of the run. */
+export interface AdoptChange extends CatalogueChange {
+  readonly type: 'adopt';
+  readonly timelines: readonly AdoptedTimeline[];
+  readonly base: Place;
+}
+
+/** What takes that back. */
+export interface ForgetTimelines extends CatalogueChange {
+  readonly type: 'forget-timelines';
+  readonly timelineIds: readonly string[];
+}

@@ -1,0 +1,46 @@
+/** All a planner knows: read once, never changed. */
+import type { OtioObject } from '../../interchange/otio/otio-types';
+import type { Item } from '../../media/item';
+import type { Clip } from '../../project/clip';
+import type { TimelineReads } from '../../project/reads';
+import type { Timeline } from '../../project/timeline';
+import type { Rate } from '../../time/rate';
+
+export interface ShelfSnapshot {
+  readonly id: string;
+  readonly name: string;
+  readonly attached: boolean;
+  readonly writable: boolean;
+  readonly capacityBytes: number;
+  readonly freeBytes: number;
+}
+
+export interface TimelineSnapshot {
+  readonly id: string;
+  readonly model: Timeline;
+  readonly document: OtioObject;
+  /** Clip of each event by its index; null for generators and the like. */
+  readonly clipIds: readonly (string | null)[];
+  /** Item of the clip that each event names, by its position; null or absent where its track decides. */
+  readonly positions?: readonly (number | null)[];
+  /** What it reads, where that is kept; see readsOf. */
+  readonly reads?: TimelineReads;
+}
+
+export interface Snapshot {
+  readonly project: { readonly id: string; readonly name: string; readonly rate: Rate; readonly dropFrame: boolean };
+  readonly clips: readonly Clip[];
+  readonly timelines: readonly TimelineSnapshot[];
+  readonly shelves: readonly ShelfSnapshot[];
+  readonly items: readonly Item[];
+  /** Names of shelves that were taken off the list, by their id: clips may still link them. */
+  readonly retiredShelves?: ReadonlyMap<string, string>;
+  /** By item id: identity of each frame that is there, in order; only where a planner asked for it. */
+  readonly frames?: ReadonlyMap<string, readonly string[]>;
+}
+
+/** What a shelf is called, as far as it is known. */
+export function shelfNameIn({ shelves, retiredShelves }: Pick<Snapshot, 'shelves' | 'retiredShelves'>, shelfId: string): string {
+  const retired = retiredShelves?.get(shelfId);
+  return shelves.find((shelf) => shelf.id === shelfId)?.name ?? (retired === undefined ? 'an unknown shelf' : `${retired} (off the list)`);
+}

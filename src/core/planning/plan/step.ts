@@ -1,0 +1,135 @@
+/** A step of a plan: one thing done to one file, or one change of the catalogue. */
+import type { FileIdentity } from '../../media/identity';
+import type { Item, MediaFacts, Place, SequenceFacts } from '../../media/item';
+import type { FrameRange } from '../../time/range';
+import type { Rate } from '../../time/rate';
+
+/** What must still be so of the source when the step runs. */
+export interface Precondition {
+  readonly sizeBytes: number;
+  readonly modifiedMs: number;
+  /** As the stocktake saw the file; absent or null where an earlier version did. */
+  readonly identity?: FileIdentity | null;
+  /** Looked at again where the file was moved or restored but looks the same. */
+  readonly fingerprint?: string | null;
+}
+
+interface StepBase {
+  /** Steps of a phase may run side by side; a phase begins when the one before it is over. */
+  readonly phase: number;
+  readonly from: Place | null;
+  readonly to: Place | null;
+  readonly expectedBytes: number;
+  readonly bytesExact: boolean;
+  readonly reason: string;
+  readonly mustHold: Precondition | null;
+}
+
+export interface CopyStep extends StepBase {
+  readonly action: 'copy';
+  /** Path inside the ZIP file at `from`; the file itself where it is left out. */
+  readonly entry?: string;
+}
+
+/** A part of a file without re-encoding. `range` counts item frames from 0, half-open. */
+export interface TrimStep extends StepBase {
+  readonly action: 'trim';
+  readonly range: FrameRange;
+  readonly facts: MediaFacts;
+}
+
+/** Numbered frames copied one by one; `from` and `to` are folders. */
+export interface FramesStep extends StepBase {
+  readonly action: 'frames';
+  readonly names: readonly string[];
+  /** Names they get, where theirs are not portable; absent where they keep them. */
+  readonly asNames?: readonly string[];
+  /** Identity of each frame as the stocktake saw it (see packIdentity), beside `names`; null where none is known. */
+  readonly holds: readonly string[] | null;
+  readonly sequence: SequenceFacts;
+}
+
+/** A sequence as the stocktake saw it: its frames may look the same and be others. */
+export interface GuardedSequence {
+  readonly folder: Place;
+  readonly facts: SequenceFacts;
+  readonly fingerprint: string | null;
+}
+
+export interface WriteStep extends StepBase {
+  readonly action: 'write';
+  readonly content:
+    | { readonly type: 'text'; readonly text: string }
+    /** A timeline of taken media; a part that could not be cut is a whole file then. */
+    | { readonly type: 'timeline'; readonly text: string; readonly parts: readonly CutPart[] }
+    | { readonly type: 'zip'; readonly entries: readonly ZipEntry[]; readonly sequences?: readonly GuardedSequence[] }
+    /** What the kind makes of what the run has done below `root` so far; see the kinds on the server. */
+    | { readonly type: 'made'; readonly what: string; readonly root: string; readonly label: unknown };
+}
+
+/** A text, or a file of a shelf as it is (stored without compression: media is compressed already). */
+export type ZipEntry =
+  | { readonly path: string; readonly text: string }
+  | { readonly path: string; readonly from: Place; readonly sizeBytes: number; readonly mustHold: Precondition | null };
+
+/** A cut file that a timeline links, and what its reference must say when the file had to be copied whole. */
+export interface CutPart {
+  /** Address of the file as the timeline has it. */
+  readonly url: string;
+  readonly to: Place;
+  /** Item frame at which the part begins, and the length of the whole file, at `rate`. */
+  readonly startFrame: number;
+  readonly wholeFrames: number;
+  readonly rate: Rate;
+}
+
+/** Read every byte and compare with a checksum made earlier; where none is, it is entered. */
+export interface CheckStep extends StepBase {
+  readonly action: 'check';
+  readonly sha256: string | null;
+}
+
+export interface RemoveStep extends StepBase {
+  readonly action: 'remove';
+  /** Checksum the file must still have; it is left alone otherwise. */
+  readonly sha256: string;
+  /** The file as the run left it: another one in its place is left alone, equal or not. Null in older journals. */
+  readonly made: FileIdentity | null;
+}
+
+/** A change of the catalogue. What it says beyond its type stands with the kind that makes it. */
+export interface CatalogueChange {
+  readonly type: string;
+}
+
+export interface LinkStep extends StepBase {
+  readonly action: 'link';
+  readonly change: CatalogueChange;
+}
+
+export type Step = CopyStep | TrimStep | FramesStep | WriteStep | CheckStep | RemoveStep | LinkStep;
+
+/** A step that changes the catalogue and no file. `mustHold`: what it goes by of the file that is linked. */
+export function linkStep<Change extends CatalogueChange>(
+  phase: number,
+  reason: string,
+  change: Change,
+  more: Partial<Pick<LinkStep, 'from' | 'to' | 'mustHold'>> = {},
+): LinkStep & { readonly change: Change } {
+  return { action: 'link', phase, from: null, to: null, expectedBytes: 0, bytesExact: true, reason, mustHold: null, ...more, change };
+}
+
+/** Source of a step as it was when the plan was made. */
+export function precondition(item: Item): Precondition {
+  return { sizeBytes: item.sizeBytes, modifiedMs: item.modifiedMs, identity: item.identity, fingerprint: item.fingerprint };
+}
+
+/** Whether a step is made of what the steps before it left: made only when all of them are done, and again when one changed. */
+export function isDerived(step: Step): boolean {
+  return isDerivedKind(step.action, step.action === 'write' ? step.content.type : null);
+}
+
+/** As isDerived. `what`: kind of content that is written. */
+export function isDerivedKind(action: Step['action'], what: string | null): boolean {
+  return action === 'link' || (action === 'write' && (what === 'made' || what === 'timeline'));
+}

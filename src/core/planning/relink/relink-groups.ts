@@ -1,0 +1,128 @@
+/** Clips that are not there, gathered by the reason: one decision settles many. */
+import { fileName, folderOf, type Place } from '../../media/item';
+import type { LinkState } from '../../project/clip';
+import type { Match } from '../evidence/match-evidence';
+import type { StockView } from '../plan/stock-view';
+
+export interface RelinkRow {
+  /** The clip's id, or that and the item's position where the clip has several. Choices go by it. */
+  readonly key: string;
+  readonly clipId: string;
+  /** Which item of the source. */
+  readonly position: number;
+  readonly name: string;
+  readonly fileName: string;
+  readonly state: LinkState;
+  readonly oldPlace: Place | null;
+  readonly oldUrl: string;
+  readonly events: number;
+  readonly usedFrames: number;
+  readonly matches: readonly Match[];
+  /** Item that the clip would be linked to now; null leaves it. */
+  readonly chosen: string | null;
+  /** Items of one fingerprint that are read whole first: the link is made only if they are copies of each other. */
+  readonly reads: readonly string[];
+  readonly reason: string;
+}
+
+export interface RelinkGroup {
+  readonly key: string;
+  readonly state: LinkState;
+  readonly title: string;
+  readonly explains: string;
+  readonly from: Place | null;
+  readonly to: Place | null;
+  readonly rows: readonly RelinkRow[];
+  /** Of its rows: how many there are, would be linked now, were found at all, and are proven or not. */
+  readonly count: number;
+  readonly chosen: number;
+  readonly findable: number;
+  readonly proven: number;
+  readonly offered: number;
+}
+
+type Reason = Pick<RelinkGroup, 'key' | 'state' | 'title' | 'explains' | 'from' | 'to'>;
+
+/** What a reason goes by: not what is chosen. */
+type Reasoned = Pick<RelinkRow, 'state' | 'oldPlace' | 'matches'>;
+
+export function reasonKey(row: Reasoned, stock: StockView): string {
+  return describe(row, stock).key;
+}
+
+export function isFindable({ matches: [best] }: Pick<RelinkRow, 'matches'>): boolean {
+  return best !== undefined && best.strength !== 'offered';
+}
+
+export function groupRows(rows: readonly RelinkRow[], stock: StockView): RelinkGroup[] {
+  const gathered = new Map<string, { reason: Reason; rows: RelinkRow[] }>();
+  for (const row of rows) {
+    const reason = describe(row, stock);
+    const entry = gathered.get(reason.key);
+    if (entry) entry.rows.push(row);
+    else gathered.set(reason.key, { reason, rows: [row] });
+  }
+  const groups = [...gathered.values()].map(({ reason, rows: own }): RelinkGroup => ({
+    ...reason,
+    rows: own,
+    count: own.length,
+    chosen: own.filter((row) => row.chosen !== null).length,
+    findable: own.filter(isFindable).length,
+    proven: own.filter((row) => row.matches[0]?.strength === 'proven').length,
+    offered: own.filter((row) => row.matches.length > 0).length,
+  }));
+  const order: LinkState[] = ['missing', 'changed', 'unplugged', 'by-proxy', 'set-aside', 'present'];
+  return groups.sort((a, b) => order.indexOf(a.state) - order.indexOf(b.state) || b.rows.length - a.rows.length);
+}
+
+function describe(row: Reasoned, stock: StockView): Reason {
+  const shelf = row.oldPlace ? stock.shelfName(row.oldPlace.shelfId) : null;
+  const none = { from: null, to: null };
+  if (row.state === 'unplugged') {
+    return {
+      key: `unplugged ${row.oldPlace?.shelfId}`,
+      state: row.state,
+      title: `${shelf} is not plugged in`,
+      explains: 'These come back by themselves when the drive does. Copies found elsewhere are offered.',
+      ...none,
+    };
+  }
+  if (row.state === 'changed') {
+    return {
+      key: 'changed',
+      state: row.state,
+      title: 'Another file stands under the same name',
+      explains: 'It is not the one that was linked. Left as it is until you have looked.',
+      ...none,
+    };
+  }
+  if (row.state === 'set-aside')
+    return { key: 'set aside', state: row.state, title: 'Set aside', explains: 'Known to be gone; not asked for again.', ...none };
+  const best = row.matches[0];
+  if (best && row.oldPlace && best.strength !== 'offered') {
+    const from = { shelfId: row.oldPlace.shelfId, path: folderOf(row.oldPlace.path) };
+    const to = { shelfId: best.place.shelfId, path: folderOf(best.place.path) };
+    const sameFile = fileName(row.oldPlace.path) === fileName(best.place.path);
+    if (sameFile) {
+      const sameShelf = from.shelfId === to.shelfId;
+      const title = sameShelf ? `A folder was renamed or moved on ${shelf}` : `Found on ${stock.shelfName(to.shelfId)} instead of ${shelf}`;
+      return { key: `folder ${from.shelfId} ${from.path} ${to.shelfId} ${to.path}`, state: row.state, title, explains: '', from, to };
+    }
+    return { key: 'renamed files', state: row.state, title: 'Files were renamed', explains: 'The same content stands under another name.', ...none };
+  }
+  if (best)
+    return {
+      key: 'candidates',
+      state: row.state,
+      title: row.oldPlace ? 'Something like it was found' : 'Not linked to a shelf yet',
+      explains: 'Compare the facts and choose.',
+      ...none,
+    };
+  return {
+    key: 'nowhere',
+    state: row.state,
+    title: 'Nowhere to be found',
+    explains: 'Not on the shelves looked at. Plug in other drives, or take stock again.',
+    ...none,
+  };
+}

@@ -1,0 +1,369 @@
+/** Relink: where the media of offline clips stands now, with the evidence for each match. */
+import { fileName, placeKey, type Item, type Place } from '../../media/item';
+import {
+  clipState,
+  expectedFrom,
+  isOffline,
+  linksRead,
+  linkState,
+  sourceRendition,
+  type Clip,
+  type Expected,
+  type LinkState,
+  type MediaLink,
+} from '../../project/clip';
+import { totalFrames, unite } from '../../time/range';
+import { rateAsNumber } from '../../time/rate';
+import { matchOf, type Evidence, type Match } from '../evidence/match-evidence';
+import type { RelinkSettings } from './settings';
+import { groupRows, isFindable, reasonKey, type RelinkGroup, type RelinkRow } from './relink-groups';
+import type { ReasonDecision } from './settings';
+import { notes, stops, warns, type Finding } from '../../words/finding';
+import type { Sharer } from '../evidence/proof';
+import { linkStep, precondition, type CatalogueChange, type Step } from '../plan/step';
+import type { Plan, PlanLine } from '../plan/plan';
+import type { Snapshot } from '../plan/snapshot';
+import { stockOf, type StockView } from '../plan/stock-view';
+import { forEachEventUse, type EventUse } from '../taking/used-media';
+
+export interface RelinkDetail {
+  readonly groups: readonly RelinkGroup[];
+  readonly offline: number;
+  readonly found: number;
+}
+
+/** Another link for a clip. */
+export interface RelinkChange extends CatalogueChange {
+  readonly type: 'relink';
+  readonly clipId: string;
+  readonly renditionId: string;
+  readonly position: number;
+  readonly link: MediaLink;
+  /** Only while the clip is still linked so; absent in older journals. */
+  readonly only?: MediaLink;
+  /** Files that must be copies of each other, by every byte, when the link is made. */
+  readonly equalTo?: readonly Place[];
+  /** A clip that is linked another way by now is left so; otherwise the step fails. */
+  readonly leaveIfChanged?: boolean;
+}
+
+const MOST_MATCHES = 5;
+
+/** An item of a clip that is to be found. */
+export interface Wanted {
+  readonly key: string;
+  readonly expected: Expected;
+  /** Where in time, seconds of its timecode, events read it; null where none does. */
+  readonly aroundSeconds: number | null;
+}
+
+/** What may be it. */
+export interface Found {
+  /** In no order. */
+  readonly items: readonly Item[];
+  /** By fingerprint of these items: every file known to have or have had it. */
+  readonly sharers: ReadonlyMap<string, readonly Sharer[]>;
+}
+
+/** By the key of what is wanted. */
+export type FoundItems = ReadonlyMap<string, Found>;
+
+interface OfflineLink {
+  readonly key: string;
+  readonly clip: Clip;
+  readonly link: MediaLink;
+  readonly position: number;
+  readonly state: LinkState;
+}
+
+/** What of a project is not there, and what of it is used. */
+export interface Offline {
+  readonly links: readonly OfflineLink[];
+  readonly uses: ReadonlyMap<string, readonly EventUse[]>;
+}
+
+export function findOffline(snapshot: Snapshot): Offline {
+  const links = offlineLinks(snapshot, stockOf(snapshot));
+  return { links, uses: usesOfClips(snapshot, new Set(links.map(({ clip }) => clip.id))) };
+}
+
+function offlineLinks(snapshot: Snapshot, stock: StockView): OfflineLink[] {
+  return snapshot.clips.flatMap((clip): OfflineLink[] => {
+    const state = clipState(clip, stock);
+    if (!isOffline(state) && state !== 'changed' && state !== 'by-proxy') return [];
+    const links = sourceRendition(clip)?.links ?? [];
+    return links.flatMap((link, position) => {
+      // Of several items only those that are not there; a clip of one is judged as a clip.
+      const own = links.length > 1 ? linkState(link, stock) : state;
+      return own === 'present' ? [] : [{ key: position === 0 ? clip.id : `${clip.id} ${position}`, clip, link, position, state: own }];
+    });
+  });
+}
+
+/** Uses of these clips, by clip id. */
+function usesOfClips(snapshot: Snapshot, clipIds: ReadonlySet<string>): Map<string, EventUse[]> {
+  const uses = new Map<string, EventUse[]>();
+  const timelineIds = snapshot.timelines.map(({ id }) => id);
+  const keep = (use: EventUse) => {
+    const list = uses.get(use.clip.id);
+    if (list) list.push(use);
+    else uses.set(use.clip.id, [use]);
+  };
+  forEachEventUse(snapshot, timelineIds, true, keep, clipIds);
+  return uses;
+}
+
+/** What a relink must know of the stock: for each of these, the items that may be it. */
+export function wantedByRelink({ links, uses }: Offline): Wanted[] {
+  return links.map(({ key, clip, link: { expected } }) => {
+    const first = uses.get(clip.id)?.[0]?.use;
+    const { startFrame, rate } = expected;
+    const around = first ? first.source.start / rateAsNumber(first.rate) : startFrame !== null && rate ? startFrame / rateAsNumber(rate) : null;
+    return { key, expected, aroundSeconds: around };
+  });
+}
+
+/** `found`: for what wantedByRelink names, items on attached shelves. */
+export function planRelink(snapshot: Snapshot, settings: RelinkSettings, offline: Offline, found: FoundItems): Plan<RelinkDetail> {
+  const stock = stockOf(snapshot);
+  const isLookedAt = (item: Item) => stock.isAttached(item.place.shelfId) && inScope(item.place, settings.scope);
+  const rows = offline.links.map((wanted): Looked => {
+    const uses = usesOf(wanted.link, offline.uses.get(wanted.clip.id) ?? [], stock);
+    const { items = [], sharers = NO_SHARERS } = found.get(wanted.key) ?? {};
+    const candidates = items.filter(isLookedAt);
+    const row = rowOf(wanted, candidates, sharers, uses, settings, stock);
+    const byId = new Map(candidates.map((item) => [item.id, item]));
+    const reads = row.reads.flatMap((id) => byId.get(id) ?? []);
+    return { row, clip: wanted.clip, chosen: byId.get(row.chosen ?? '') ?? null, reads };
+  });
+  const groups = groupRows(
+    rows.map(({ row }) => row),
+    stock,
+  );
+  const steps = stepsOf(rows);
+  const links = steps.filter((step) => step.action === 'link').length;
+  const checks = steps.filter((step) => step.action === 'check');
+  const foundCount = rows.filter(({ row }) => row.matches.some((match) => match.strength !== 'offered')).length;
+  const events = rows.filter(({ row }) => row.chosen !== null).reduce((sum, { row }) => sum + row.events, 0);
+  const proven = rows.filter(
+    ({ row }) => row.chosen !== null && row.matches.find((match) => match.itemId === row.chosen)?.strength === 'proven',
+  ).length;
+  const toRead = rows.filter(({ row }) => row.reads.length > 0).length;
+  const waiting = rows.filter(({ row }) => row.state === 'unplugged' && row.chosen === null).length;
+  const open = rows.filter(({ row }) => row.state !== 'unplugged' && row.chosen === null).length;
+  const lines: PlanLine[] = [
+    { label: 'Proven', clips: proven },
+    ...(toRead > 0
+      ? [
+          { label: 'If copies of each other', clips: toRead },
+          { label: 'Read whole first', files: checks.length, bytes: checks.reduce((sum, step) => sum + step.expectedBytes, 0) },
+        ]
+      : []),
+    { label: 'Accepted by you', clips: links - proven - toRead },
+    { label: 'Events made whole', text: String(events) },
+    { label: 'Wait for a drive', clips: waiting },
+    { label: 'Still open', clips: open },
+    { label: 'In and out points', text: 'stay as they are' },
+    { label: 'Can be undone', text: 'yes' },
+    { label: 'Files moved or written', text: 'none' },
+  ];
+  const blocked = links === 0 ? (rows.length === 0 ? 'Nothing is offline.' : 'Nothing is chosen yet.') : null;
+  return {
+    kind: 'relink',
+    title: `Relink ${links} ${links === 1 ? 'clip' : 'clips'}`,
+    projectId: snapshot.project.id,
+    headline: { value: links, of: rows.length, unit: 'clips', words: 'come back' },
+    lines,
+    fills: [],
+    findings: relinkFindings(
+      rows.map(({ row }) => row),
+      settings,
+      snapshot,
+    ),
+    steps,
+    blocked,
+    detail: { groups, offline: rows.length, found: foundCount },
+  };
+}
+
+/** Uses that read this item of the clip: picture and sound are measured each against its own. */
+function usesOf(link: MediaLink, uses: readonly EventUse[], stock: StockView): EventUse[] {
+  return uses.filter(({ clip, use, named }) => linksRead(clip, use.trackKind === 'audio', named, stock).includes(link));
+}
+
+function inScope(place: Place, scope: Place | null): boolean {
+  if (!scope) return true;
+  return place.shelfId === scope.shelfId && (scope.path === '' || place.path === scope.path || place.path.startsWith(`${scope.path}/`));
+}
+
+const NO_SHARERS: Found['sharers'] = new Map();
+
+interface Looked {
+  /** Items that are read whole before the link is made, the chosen one among them. */
+  readonly reads: readonly Item[];
+  readonly row: RelinkRow;
+  readonly clip: Clip;
+  readonly chosen: Item | null;
+}
+
+/** What the word for a whole reason means for one of its clips; undefined where there is none. */
+function decided(decision: ReasonDecision | undefined, matches: readonly Match[]): string | null | undefined {
+  if (decision === undefined) return undefined;
+  return decision === 'take' && isFindable({ matches }) ? matches[0]!.itemId : null;
+}
+
+function rowOf(
+  { key, clip, link, position, state }: OfflineLink,
+  items: readonly Item[],
+  sharers: Found['sharers'],
+  uses: readonly EventUse[],
+  settings: RelinkSettings,
+  stock: StockView,
+): RelinkRow {
+  const candidates = items
+    .filter((item) => item.facts.kind !== 'other' || link.expected.kind === 'other')
+    .map((item) => matchOf(link, item, uses, sharers.get(item.fingerprint ?? '') ?? []));
+  const matches = worthShowing(candidates)
+    .sort((a, b) => rank(a) - rank(b) || nearness(b.place, link) - nearness(a.place, link) || inPlaceOrder(a.place, b.place))
+    .slice(0, MOST_MATCHES);
+  const seen = { state, oldPlace: link.place, matches };
+  const own = settings.choices[key] ?? (Object.hasOwn(settings.choices, key) ? null : decided(settings.reasons?.[reasonKey(seen, stock)], matches));
+  const valid = own === undefined ? undefined : own === null ? null : matches.some((match) => match.itemId === own) ? own : undefined;
+  // Only what is proven is taken without being asked, or will be before it is linked; a clip whose drive is unplugged comes back by itself.
+  const proven = matches.find((match) => match.strength === 'proven');
+  const shared = proven ? [] : readable(candidates, items, sharers);
+  const automatic = state === 'missing' ? (proven ?? matches.find((match) => match.isShared && shared.includes(match)))?.itemId : undefined;
+  const chosen = valid === undefined ? (automatic ?? null) : valid;
+  const used = unite(uses.map(({ use }) => use.source));
+  return {
+    key,
+    clipId: clip.id,
+    position,
+    name: clip.name,
+    fileName: link.expected.name,
+    state,
+    oldPlace: link.place,
+    oldUrl: link.url,
+    events: uses.length,
+    usedFrames: totalFrames(used),
+    matches,
+    chosen,
+    reads: own === undefined && shared.some((match) => match.itemId === chosen) ? shared.map((match) => match.itemId) : [],
+    reason: matches.length === 0 ? 'not found there' : matches[0]!.strength,
+  };
+}
+
+/** Once something is proven, only what is proven; a mere shared reel counts only where it holds the used parts. */
+function worthShowing(candidates: readonly Match[]): Match[] {
+  const proven = candidates.filter((match) => match.strength === 'proven');
+  if (proven.length > 0) return proven;
+  const agrees = (match: Match, fact: Evidence['fact']) => match.evidence.find((entry) => entry.fact === fact)?.agrees === true;
+  return candidates.filter((match) => match.isShared || agrees(match, 'name') || agrees(match, 'used parts'));
+}
+
+function rank(match: Match): number {
+  return (
+    (match.isShared ? 1 : { proven: 0, agrees: 2, offered: 3 }[match.strength]) * 10 - match.evidence.filter((entry) => entry.agrees === true).length
+  );
+}
+
+/** All that have a fingerprint which stands for several files, whether they are shown or not, where every one of them can be read. */
+function readable(candidates: readonly Match[], items: readonly Item[], sharers: Found['sharers']): Match[] {
+  const shared = candidates.find((match) => match.isShared);
+  const byId = new Map(items.map((item) => [item.id, item]));
+  const print = byId.get(shared?.itemId ?? '')?.fingerprint ?? null;
+  if (print === null || !(sharers.get(print) ?? []).every((sharer) => sharer.isGone || byId.has(sharer.itemId))) return [];
+  return candidates.filter((match) => byId.get(match.itemId)!.fingerprint === print);
+}
+
+function inPlaceOrder(a: Place, b: Place): number {
+  const [x, y] = [placeKey(a), placeKey(b)];
+  return x < y ? -1 : x > y ? 1 : 0;
+}
+
+/** How many names at the end of the two paths are the same, and whether it is the shelf that was linked: the likelier of two equal copies. */
+function nearness({ shelfId, path }: Place, link: MediaLink): number {
+  const a = path.split('/').reverse();
+  const b = (link.place?.path ?? link.url).split('/').reverse();
+  let same = 0;
+  while (same < a.length && same < b.length && a[same] === b[same]) same++;
+  return same + (shelfId === link.place?.shelfId ? 0.5 : 0);
+}
+
+/** Reads what must be read, each file once, then links. */
+function stepsOf(looked: readonly Looked[]): Step[] {
+  const read = new Map(looked.flatMap(({ reads }) => reads.map((item): [string, Item] => [item.id, item])));
+  const checks = [...read.values()].filter((item) => !item.sha256).map(readStep);
+  return [...checks, ...looked.flatMap((row) => relinkStep(row, checks.length > 0 ? 1 : 0))];
+}
+
+function readStep(item: Item): Step {
+  return {
+    action: 'check',
+    phase: 0,
+    from: item.place,
+    to: null,
+    expectedBytes: item.sizeBytes,
+    bytesExact: true,
+    reason: 'read whole: others have the same fingerprint',
+    mustHold: precondition(item),
+    sha256: null,
+  };
+}
+
+function relinkStep({ row, clip, chosen: item, reads }: Looked, phase: number): Step[] {
+  const rendition = sourceRendition(clip);
+  if (!item || !rendition) return [];
+  const link: MediaLink = { place: item.place, url: row.oldUrl, expected: expectedFrom(item, fileName(item.place.path)) };
+  const match = row.matches.find((entry) => entry.itemId === row.chosen)!;
+  const change: RelinkChange = {
+    type: 'relink',
+    clipId: clip.id,
+    renditionId: rendition.id,
+    position: row.position,
+    link,
+    only: rendition.links[row.position]!,
+    ...(reads.length > 0 ? { equalTo: reads.map(({ place }) => place) } : {}),
+  };
+  const reason = match.ground ?? (reads.length > 0 ? 'copies of each other' : 'accepted by you');
+  return [linkStep(phase, reason, change, { from: row.oldPlace, to: item.place, mustHold: precondition(item) })];
+}
+
+function relinkFindings(rows: readonly RelinkRow[], settings: RelinkSettings, snapshot: Snapshot): Finding[] {
+  const findings: Finding[] = [];
+  const changed = rows.filter((row) => row.state === 'changed' && row.chosen === null).length;
+  if (changed > 0)
+    findings.push(
+      warns(
+        'changed',
+        `${changed} ${changed === 1 ? 'file has' : 'files have'} changed under the same name.`,
+        'Left as they are until you have looked.',
+      ),
+    );
+  for (const row of rows) {
+    const match = row.matches.find((entry) => entry.itemId === row.chosen);
+    const short = match?.evidence.find((entry) => entry.fact === 'used parts' && entry.agrees === false);
+    if (short)
+      findings.push(
+        warns(
+          'frames-short',
+          `${row.name}: the chosen file holds ${short.found} that the timelines use.`,
+          'Choose another file, or accept that frames will lack.',
+          row.clipId,
+        ),
+      );
+  }
+  const agreeing = rows.filter((row) => row.chosen === null && row.state === 'missing' && row.matches[0]?.strength === 'agrees').length;
+  if (agreeing > 0)
+    findings.push(
+      notes(
+        'not-proven',
+        `${agreeing} ${agreeing === 1 ? 'match agrees' : 'matches agree'} in all that is known but cannot be proven.`,
+        'Look at the evidence and accept.',
+      ),
+    );
+  const scope = settings.scope ? snapshot.shelves.find((shelf) => shelf.id === settings.scope!.shelfId) : null;
+  if (scope && !scope.attached)
+    findings.push(stops('scope-unplugged', `${scope.name} is not plugged in, so nothing can be found on it.`, 'Plug it in or look somewhere else.'));
+  return findings;
+}

@@ -1,0 +1,39 @@
+import type { ReactNode } from 'react';
+
+export interface Column<Row> {
+  readonly key: string;
+  /** Empty for columns that are always there: signs, menus. */
+  readonly title: string;
+  /** A track of the CSS grid: "16px", "1fr", "minmax(120px, 2fr)". */
+  readonly width: string;
+  readonly numeric?: boolean;
+  /** The list cannot be sorted by it. */
+  readonly unsorted?: boolean;
+  /** What a list that is there as a whole is sorted by. Without it the server sorts, or nobody. */
+  readonly value?: (row: Row) => string | number | null;
+  /** Words that rows are put together by, where the list can be grouped by this column. */
+  readonly group?: (row: Row) => string;
+  readonly cell: (row: Row) => ReactNode;
+}
+
+const NARROWEST_PX = 36;
+const WIDEST_PX = 1200;
+const GAP_PX = 12;
+const PADDING_PX = 42;
+
+export function clampWidth(px: number): number {
+  return Math.round(Math.min(WIDEST_PX, Math.max(NARROWEST_PX, px)));
+}
+
+/** Least width of a grid track, in pixels: "96px", or the first of "minmax(96px, 1fr)". */
+function leastWidth(track: string): number {
+  const number = Number.parseFloat(track.replace('minmax(', ''));
+  return Number.isNaN(number) || !track.includes('px') ? 0 : number;
+}
+
+/** The grid of a row: each column's own track, or the width that the user gave it. */
+export function gridOf(columns: readonly Column<never>[], sizes: Readonly<Record<string, number>>) {
+  const tracks = columns.map(({ key, width }) => (sizes[key] === undefined ? width : `${sizes[key]}px`));
+  const least = tracks.reduce((sum, track) => sum + leastWidth(track), GAP_PX * (tracks.length - 1) + PADDING_PX);
+  return { gridTemplateColumns: tracks.join(' '), minWidth: least };
+}

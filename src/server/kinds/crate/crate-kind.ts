@@ -1,0 +1,34 @@
+import { createHash } from 'node:crypto';
+import { below, type Place } from '../../../core/media/item';
+import { portableName } from '../../../core/naming/safe-name';
+import { planCrate } from '../../../core/planning/crate/crate';
+import { crateForm, type CrateSettings } from '../../../core/planning/crate/settings';
+import type { Kind } from '../kind';
+import { projectSnapshot } from '../project-snapshot';
+import { stands } from '../standing';
+import { crateTexts } from './crate-texts';
+import { forgetCrate, recordCrate } from './record-crate';
+
+export const crateKind: Kind<CrateSettings> = {
+  form: crateForm,
+  undoable: true,
+  changes: { 'record-crate': recordCrate, 'forget-crate': forgetCrate },
+  texts: crateTexts,
+  async plan(asked, settings) {
+    const snapshot = await projectSnapshot(asked, settings.timelineIds);
+    const { destination, crateName } = settings;
+    const place = destination && crateName.trim() !== '' ? below(destination, portableName(crateName)) : null;
+    return planCrate(snapshot, settings, {
+      crateId: crateIdOf(snapshot.project.id, crateName, place),
+      madeAt: new Date().toISOString().slice(0, 10),
+      exists: place !== null && stands(asked.mounts, place),
+    });
+  },
+};
+
+function crateIdOf(projectId: string, name: string, place: Place | null): string {
+  return createHash('sha256')
+    .update(JSON.stringify([projectId, name, place]))
+    .digest('hex')
+    .slice(0, 32);
+}

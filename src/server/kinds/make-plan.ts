@@ -1,0 +1,19 @@
+/** From a stage's settings to its plan, through the table of kinds. */
+import { createHash } from 'node:crypto';
+import type { Plan } from '../../core/planning/plan/plan';
+import type { Catalogue } from '../catalogue/catalogue';
+import type { Mounts } from '../stock/mounts';
+import { isUndoable, KINDS, type PlanKind, type PlanRequest } from './kinds';
+
+/** The plan of a request as things stand now. `projectId` is not looked at where the kind needs none. */
+export function makePlan(catalogue: Catalogue, mounts: Mounts, projectId: string | null, request: PlanRequest): Promise<Plan> {
+  return KINDS[request.kind].plan({ catalogue, mounts, projectId, isUndoable }, request.settings);
+}
+
+/** The same plan has the same digest, so that what runs is what was read. */
+export function planDigest(plan: Plan): string {
+  const read = KINDS[plan.kind as PlanKind].mustBeRead?.(plan);
+  return createHash('sha256')
+    .update(JSON.stringify([plan.kind, plan.projectId, plan.steps, ...(read === undefined ? [] : [read])]))
+    .digest('hex');
+}

@@ -1,0 +1,14 @@
+import { planPull } from '../../../core/planning/pull/pull';
+import { pullForm, type PullSettings } from '../../../core/planning/pull/settings';
+import type { Kind } from '../kind';
+import { projectSnapshot } from '../project-snapshot';
+import { standingIn } from '../standing';
+
+export const pullKind: Kind<PullSettings> = {
+  form: pullForm,
+  undoable: true,
+  async plan(asked, settings) {
+    const snapshot = await projectSnapshot(asked, settings.timelineIds);
+    return planPull(snapshot, settings, standingIn(asked.mounts, settings.destination, settings.folderName));
+  },
+};

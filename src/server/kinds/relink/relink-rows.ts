@@ -1,0 +1,35 @@
+/** The rows of a relink: the begin of each reason with the sheet, the rest as it is looked at. */
+import type { Plan } from '../../../core/planning/plan/plan';
+import type { RelinkDetail } from '../../../core/planning/relink/relink';
+import type { RelinkRow } from '../../../core/planning/relink/relink-groups';
+import { notFound } from '../../api/problem';
+import { cutOut, filterWords, fits, type Window, type WindowQuery } from '../../list-window';
+
+/** So many rows of a reason go with the sheet, and so many of all reasons. */
+const MOST_OF_A_REASON = 100;
+const MOST_ROWS = 500;
+
+export function isRelink(plan: Plan): plan is Plan<RelinkDetail> {
+  return plan.kind === 'relink';
+}
+
+export function firstRows(detail: RelinkDetail): RelinkDetail {
+  let left = MOST_ROWS;
+  const groups = detail.groups.map((group) => {
+    const rows = group.rows.slice(0, Math.min(left, MOST_OF_A_REASON));
+    left -= rows.length;
+    return { ...group, rows };
+  });
+  return { ...detail, groups };
+}
+
+/** Clips of one reason. */
+export function reasonWindow(plan: Plan, reason: string, query: WindowQuery<'name'>): Window<RelinkRow> {
+  const group = isRelink(plan) ? plan.detail.groups.find(({ key }) => key === reason) : undefined;
+  if (!group) throw notFound('reason any more');
+  const words = filterWords(query.filter);
+  return cutOut(
+    group.rows.filter((row) => fits(words, `${row.name} ${row.fileName}`)),
+    query,
+  );
+}

@@ -1,0 +1,42 @@
+/** The last word of an undo: what the run left half-made goes, and the run counts as undone. */
+import { rm, rmdir } from 'node:fs/promises';
+import { joinPath } from '../../../core/media/item';
+import type { Step } from '../../../core/planning/plan/step';
+import type { MarkUndone } from '../../../core/planning/undo/undo';
+import { partPath } from '../../runs/part-name';
+import type { StepContext } from '../../runs/step-context';
+import type { ChangeMaker } from '../kind';
+
+export const markUndone: ChangeMaker<MarkUndone> = {
+  onDisk: ({ runId }, context) => clearAway(runId, context),
+  make({ runId }, context) {
+    context.catalogue.runs.markUndone(runId, context.runId);
+    return { bytes: 0, checked: `run ${runId}` };
+  },
+};
+
+/** The run that these steps undo; null when they are no undo. */
+export function undoneRun(steps: readonly Step[]): number | null {
+  for (const step of steps) if (step.action === 'link' && step.change.type === 'mark-undone') return (step.change as MarkUndone).runId;
+  return null;
+}
+
+/** Half-made files of the run go, and the folders it made where they are empty; what anyone else put there keeps them. */
+async function clearAway(runId: number, { catalogue, places }: StepContext): Promise<void> {
+  for (const { step, ordinal, state } of catalogue.runs.steps(runId)) {
+    if (state === 'done' || !step.to || step.action === 'link') continue;
+    const own = step.action === 'frames' ? { ...step.to, path: joinPath(step.to.path, 'frame') } : step.to;
+    try {
+      await rm(partPath(places.resolve(own), { catalogue, runId, ordinal }), { force: true });
+    } catch {
+      // Its shelf is away.
+    }
+  }
+  for (const folder of catalogue.runs.folders(runId)) {
+    try {
+      await rmdir(places.resolve(folder));
+    } catch {
+      // Not empty, not there, or its shelf is away: it stays.
+    }
+  }
+}

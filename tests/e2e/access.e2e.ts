@@ -1,0 +1,60 @@
+/** Every screen, light and dark, against the rules of WCAG 2.2 A and AA that axe-core can check (deque axe-core, rule tags). */
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test } from '@playwright/test';
+import { startDemo, type DemoServer } from '../helpers/demo-server';
+
+let demo: DemoServer;
+let project = '';
+
+test.beforeAll(async () => {
+  demo = await startDemo();
+  const [first] = (await (await fetch(`${demo.address}api/projects`)).json()) as { id: string }[];
+  project = first!.id;
+});
+test.afterAll(() => demo.stop());
+
+const STAGES = [
+  'overview',
+  'timelines',
+  'timelines?view=usage',
+  'timelines?view=bins',
+  'timelines?view=versions',
+  'shelves',
+  'relink',
+  'pull',
+  'crates',
+  'runs',
+];
+const TAGS = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
+
+for (const colorScheme of ['light', 'dark'] as const) {
+  test(`nothing to complain of, ${colorScheme}`, async ({ browser }) => {
+    const context = await browser.newContext({ colorScheme, reducedMotion: 'reduce' });
+    const page = await context.newPage();
+    const found: string[] = [];
+    const look = async (name: string) => {
+      const { violations } = await new AxeBuilder({ page }).withTags(TAGS).analyze();
+      for (const { id, nodes } of violations)
+        found.push(...nodes.map((node) => `${name}: ${id} at ${node.target.join(' ')} ${node.html.slice(0, 160)}`));
+    };
+    await page.goto(demo.address);
+    await page.locator('.row').first().waitFor();
+    await look('projects');
+    await page.getByRole('button', { name: 'New project' }).click();
+    await page.getByRole('dialog').waitFor();
+    await look('new project');
+    for (const stage of STAGES) {
+      await page.goto(`${demo.address}p/${project}/${stage}`);
+      await page.locator('[data-ready]').waitFor();
+      await page.waitForLoadState('networkidle');
+      await look(stage);
+    }
+    await page.goto(`${demo.address}p/${project}/pull`);
+    await page.locator('.row').first().waitFor();
+    await page.getByRole('button', { name: 'Columns of What is taken' }).click();
+    await page.getByRole('checkbox', { name: 'Keeps' }).waitFor();
+    await look('columns');
+    await context.close();
+    expect(found).toEqual([]);
+  });
+}
