@@ -28,7 +28,7 @@ const project = projects.find((entry) => entry.name === 'Bronze Hour');
 const open = async (path) => {
   await page.goto(values.address + path);
   await page.waitForSelector('[data-ready]');
-  await page.waitForLoadState('networkidle').catch(() => undefined);
+  await page.waitForFunction(() => document.querySelector('[aria-busy=true]') === null);
   await page.waitForTimeout(500);
 };
 const stage = (name) => () => open(`/p/${project.id}/${name}`);

@@ -18,6 +18,8 @@ const HEADERS: Readonly<Record<string, string>> = {
   'cross-origin-opener-policy': 'same-origin',
   'permissions-policy': 'camera=(), microphone=(), geolocation=()',
 };
+/** A worker of the pages stands under the policy of its own script: it may ask this server. */
+const SCRIPT_POLICY = "default-src 'none'; connect-src 'self'";
 /** How long an answer may lie unread before its reader is let go. */
 const STALLED_MS = 60_000;
 const LOOK_MS = 5_000;
@@ -27,6 +29,7 @@ export function openDoor(house: House, own: OwnNames, handler: Handler): { answe
   const readers = new Readers();
   const answer: Handler = (request, response) => {
     for (const [name, value] of Object.entries(HEADERS)) response.setHeader(name, value);
+    if (/^\/_astro\/[\w.-]+\.js$/.test(request.url ?? '')) response.setHeader('content-security-policy', SCRIPT_POLICY);
     const refused = refusal(request, own);
     if (refused) return problem(response, refused.status, refused.code, refused.detail, refused.allow);
     readers.watch(response);

@@ -46,7 +46,7 @@ for (const colorScheme of ['light', 'dark'] as const) {
     for (const stage of STAGES) {
       await page.goto(`${demo.address}p/${project}/${stage}`);
       await page.locator('[data-ready]').waitFor();
-      await page.waitForLoadState('networkidle');
+      await expect(page.locator('[aria-busy=true]')).toHaveCount(0);
       await look(stage);
     }
     await page.goto(`${demo.address}p/${project}/pull`);

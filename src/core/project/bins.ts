@@ -43,7 +43,7 @@ export function nameOf(path: string): string {
   return path.slice(path.lastIndexOf('/') + 1);
 }
 
-function join(parent: string, name: string): string {
+export function joinBin(parent: string, name: string): string {
   return parent === '' ? name : `${parent}/${name}`;
 }
 
@@ -82,7 +82,7 @@ function mustBeFree(state: BinState, path: string): void {
 
 export function makeBin(state: BinState, parent: string, name: string): BinChange {
   if (parent !== '') mustExist(state, parent);
-  const path = join(parent, binName(name));
+  const path = joinBin(parent, binName(name));
   mustBeFree(state, path);
   return { ...NOTHING, putBins: [{ path, colour: '', note: '' }] };
 }
@@ -103,13 +103,13 @@ function relocate(state: BinState, from: string, to: string): BinChange {
 }
 
 export function renameBin(state: BinState, path: string, name: string): BinChange {
-  return relocate(state, path, join(parentOf(path), binName(name)));
+  return relocate(state, path, joinBin(parentOf(path), binName(name)));
 }
 
 export function moveBin(state: BinState, path: string, parent: string): BinChange {
   if (parent !== '') mustExist(state, parent);
   if (isInside(parent, path)) throw new BinError('A bin cannot be put into itself.');
-  return relocate(state, path, join(parent, nameOf(path)));
+  return relocate(state, path, joinBin(parent, nameOf(path)));
 }
 
 /** Takes a bin away; the bins and clips in it go to the one above. */
@@ -117,7 +117,7 @@ export function dissolveBin(state: BinState, path: string): BinChange {
   mustExist(state, path);
   const parent = parentOf(path);
   const inside = allBins(state).filter((bin) => isInside(bin.path, path));
-  const raised = (own: string) => join(parent, own.slice(path.length + 1));
+  const raised = (own: string) => joinBin(parent, own.slice(path.length + 1));
   const put = inside.filter((bin) => bin.path !== path).map((bin) => ({ ...bin, path: raised(bin.path) }));
   for (const bin of put) {
     const standing = allBins(state).find((entry) => entry.path === bin.path);

@@ -1,10 +1,11 @@
 import { SegmentedControl } from '@mantine/core';
-import { useState } from 'react';
+import { useAddressView } from '../shared/use-address';
 import { MadeCrates } from './MadeCrates';
 import { MakeCrate } from './MakeCrate';
 import { OpenCrate } from './OpenCrate';
 
-export type CrateView = 'make' | 'made' | 'open';
+const VIEWS = ['make', 'made', 'open'] as const;
+export type CrateView = (typeof VIEWS)[number];
 
 export function CrateTabs({ view, onChange }: { view: CrateView; onChange: (view: CrateView) => void }) {
   return (
@@ -24,7 +25,7 @@ export function CrateTabs({ view, onChange }: { view: CrateView; onChange: (view
 
 /** One verified package for a colleague, a laptop, an archive; open it again elsewhere. */
 export function Crates({ projectId }: { projectId: string }) {
-  const [view, setView] = useState<CrateView>('make');
+  const [view, setView] = useAddressView('view', VIEWS);
   const tabs = <CrateTabs view={view} onChange={setView} />;
   if (view === 'open') return <OpenCrate projectId={projectId} tabs={tabs} />;
   if (view === 'made') return <MadeCrates projectId={projectId} tabs={tabs} />;

@@ -1,11 +1,12 @@
-import { useQuery } from '@tanstack/react-query';
-import { useState, type ReactNode } from 'react';
+import type { ReactNode } from 'react';
 import { lackWords } from '../../core/planning/crate/crate-words';
-import type { CrateRow } from '../../server/catalogue/crates';
-import { api } from '../shared/api';
+import { askedOf } from '../shared/asked';
 import { fullDate, shortDate } from '../shared/dates';
 import { Bytes } from '../shared/figures';
 import { Frame } from '../shared/Frame';
+import { Gone } from '../shared/Gone';
+import { useCrates, type ListedCrate } from '../shared/questions';
+import { useAddressPlace } from '../shared/use-address';
 import { PathText } from '../shared/PathText';
 import { Receipt } from '../shared/Receipt';
 import { StateSign } from '../shared/StateSign';
@@ -13,7 +14,7 @@ import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 import { StageHead } from '../shared/StageHead';
 import { Empty } from '../shared/Empty';
 
-type Crate = CrateRow & { readonly shelfName: string; readonly attached: boolean };
+type Crate = ListedCrate;
 
 const COLUMNS: readonly Column<Crate>[] = [
   { key: 'state', title: '', width: '16px', cell: (crate) => <StateSign state={crate.attached ? 'present' : 'unplugged'} bare /> },
@@ -53,22 +54,30 @@ const COLUMNS: readonly Column<Crate>[] = [
 ];
 
 export function MadeCrates({ projectId, tabs }: { projectId: string; tabs: ReactNode }) {
-  const { data: crates } = useQuery({ queryKey: ['crates', projectId], queryFn: () => api.get<Crate[]>(`projects/${projectId}/crates`) });
-  const [selected, setSelected] = useState<string | null>(null);
+  const query = useCrates(projectId);
+  const { data: crates } = query;
+  const [selected, setSelected] = useAddressPlace('crate');
   const crate = crates?.find((entry) => entry.id === selected);
   return (
-    <Frame projectId={projectId} stage="crates" sheet={crate?.runId ? <Receipt runId={crate.runId} /> : null}>
+    <Frame
+      projectId={projectId}
+      stage="crates"
+      sheet={crate?.runId ? <Receipt key={crate.runId} runId={crate.runId} /> : null}
+      asks={crate?.id ?? ''}
+    >
       <StageHead title="Crates made" lead="Choose one to read its receipt.">
         {tabs}
       </StageHead>
+      {crates && selected !== null && !crate && <Gone what="The crate" onLeave={() => setSelected(null)} />}
       <VirtualTable
         label="Crates made"
         rows={crates ?? []}
+        asked={askedOf(query)}
         columns={COLUMNS}
         rowKey={(entry) => entry.id}
         selected={selected}
         onSelect={setSelected}
-        empty={crates && <Empty title="No crate yet">Make the first one: until then there is no safe copy of this project.</Empty>}
+        empty={<Empty title="No crate yet">Make the first one: until then there is no safe copy of this project.</Empty>}
       />
     </Frame>
   );

@@ -11,7 +11,8 @@ import { PlanSheet } from '../shared/PlanSheet';
 import { TakenList } from '../shared/TakenList';
 import { initialTakeSettings, TakeSettings, useTimelineChoice } from '../shared/TakeSettings';
 import { usePlan } from '../shared/use-plan';
-import { useRemembered, type ProjectWithChoices } from '../shared/use-remembered';
+import type { ProjectWithChoices } from '../shared/questions';
+import { useRemembered } from '../shared/use-remembered';
 import { StageHead } from '../shared/StageHead';
 import { SheetField } from '../shared/SheetField';
 
@@ -24,10 +25,11 @@ const initial = (project: ProjectWithChoices): CrateSettings => ({
 
 export function MakeCrate({ projectId, tabs }: { projectId: string; tabs: ReactNode }) {
   const [settings, change] = useRemembered<CrateSettings>(projectId, 'crate', initial);
-  const { timelines, ids } = useTimelineChoice(projectId, settings?.timelineIds ?? []);
+  const choice = useTimelineChoice(projectId, settings?.timelineIds ?? []);
+  const { timelines, ids } = choice;
   const key = JSON.stringify(settings === null ? null : { ...settings, timelineIds: ids });
   const stable = useMemo(() => JSON.parse(key) as CrateSettings | null, [key]);
-  const state = usePlan<TakenDetail>('crate', projectId, timelines.length === 0 ? null : stable, crateForm);
+  const state = usePlan<TakenDetail>('crate', projectId, timelines.length === 0 ? null : stable, crateForm, settings);
   return (
     <Frame
       projectId={projectId}
@@ -72,7 +74,7 @@ export function MakeCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
         {tabs}
       </StageHead>
       {settings && timelines.length > 0 && <TakeSettings settings={settings} timelines={timelines} ids={ids} onChange={change} />}
-      <TakenList projectId={projectId} hasTimelines={timelines.length > 0} state={state} />
+      <TakenList projectId={projectId} choice={choice} state={state} />
     </Frame>
   );
 }

@@ -1,10 +1,8 @@
 import { Button, TextInput } from '@mantine/core';
-import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState, type ReactNode } from 'react';
 import type { Place } from '../../core/media/item';
 import type { RestoreDetail } from '../../core/planning/restore/restore';
-import type { ShelfView } from '../../server/api/views';
-import { api } from '../shared/api';
+import { allOf, askedOf } from '../shared/asked';
 import { Bytes, plural } from '../shared/figures';
 import { Frame } from '../shared/Frame';
 import { IconCrate } from '../shared/icons';
@@ -15,6 +13,8 @@ import { useRun } from '../shared/Receipt';
 import { stagePath } from '../shared/stages';
 import { restoreForm } from '../../core/planning/restore/settings';
 import { usePlan } from '../shared/use-plan';
+import { useShelves } from '../shared/questions';
+import { useAddressPlace } from '../shared/use-address';
 import { useShelfNames } from '../shared/use-shelf-names';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 import { StageHead } from '../shared/StageHead';
@@ -42,10 +42,18 @@ const COLUMNS: readonly Column<File>[] = [
 
 /** A crate becomes a project again, at whatever place it stands now. */
 export function OpenCrate({ projectId, tabs }: { projectId: string; tabs: ReactNode }) {
-  const { data: shelves = [] } = useQuery({ queryKey: ['shelves'], queryFn: () => api.get<ShelfView[]>('shelves') });
+  const query = useShelves();
+  const { data: shelves = [] } = query;
   const names = useShelfNames();
   const [browsing, setBrowsing] = useState<Place | null>(null);
-  const [crate, setCrate] = useState<Place | null>(null);
+  const [shelfId, setShelf] = useAddressPlace('shelf');
+  const [path, setPath] = useAddressPlace('folder');
+  const crate = useMemo((): Place | null => (shelfId === null ? null : { shelfId, path: path ?? '' }), [shelfId, path]);
+  const choose = (place: Place) => {
+    setShelf(place.shelfId);
+    setPath(place.path === '' ? null : place.path);
+    setProjectName('');
+  };
   const [projectName, setProjectName] = useState('');
   const [selected, setSelected] = useState<string | null>(null);
   const settings = useMemo(() => (crate ? { crate, projectName: projectName.trim() || null } : null), [crate, projectName]);
@@ -85,6 +93,7 @@ export function OpenCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
       {state.receiptId !== null && <Opened runId={state.receiptId} />}
       <VirtualTable
         label="Files of the crate"
+        asked={crate ? allOf(askedOf(query), state.asked) : askedOf(query)}
         rows={state.plan?.detail.files ?? []}
         columns={COLUMNS}
         rowKey={(file) => file.path}
@@ -96,7 +105,7 @@ export function OpenCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
           </Empty>
         }
       />
-      {browsing && <ShelfFolders key={browsing.shelfId} opened onClose={() => setBrowsing(null)} place={browsing} onChoose={setCrate} crates />}
+      {browsing && <ShelfFolders key={browsing.shelfId} opened onClose={() => setBrowsing(null)} place={browsing} onChoose={choose} crates />}
     </Frame>
   );
 }

@@ -4,6 +4,8 @@ import { useCallback, type ReactNode } from 'react';
 import { formatBytes } from '../../core/words/figures';
 import type { OverviewView } from '../../server/api/views';
 import { api } from '../shared/api';
+import { askedOf } from '../shared/asked';
+import { Face, StaleNote } from '../shared/Face';
 import { Chart, token } from '../shared/chart';
 import { shortDate } from '../shared/dates';
 import { Bytes, plural } from '../shared/figures';
@@ -14,8 +16,17 @@ const KIND_WORDS: Record<string, string> = { video: 'Picture', audio: 'Sound', s
 
 /** Is this project healthy, what next, how big, when was it last safe. */
 export function Overview({ projectId }: { projectId: string }) {
-  const { data: view } = useQuery({ queryKey: ['overview', projectId], queryFn: () => api.get<OverviewView>(`projects/${projectId}/overview`) });
-  if (!view) return null;
+  const query = useQuery({ queryKey: ['overview', projectId], queryFn: () => api.get<OverviewView>(`projects/${projectId}/overview`) });
+  const { data: view } = query;
+  if (!view)
+    return (
+      <>
+        <h1>Overview</h1>
+        <Face asked={askedOf(query)} lines={12}>
+          {null}
+        </Face>
+      </>
+    );
   const bad = view.states.missing + view.states.changed;
   const title =
     view.clips === 0
@@ -25,6 +36,7 @@ export function Overview({ projectId }: { projectId: string }) {
         : `${bad + view.states.unplugged} of ${plural(view.clips, 'clip')} ${bad + view.states.unplugged === 1 ? 'needs' : 'need'} attention`;
   return (
     <>
+      <StaleNote asked={askedOf(query)} />
       <div>
         <h1>{title}</h1>
         <p className="lead">

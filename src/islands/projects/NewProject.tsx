@@ -1,4 +1,4 @@
-import { Button, Checkbox, Group, Modal, Select, TextInput } from '@mantine/core';
+import { Button, Checkbox, Group, Select, TextInput } from '@mantine/core';
 import { newProjectForm } from '../../core/forms/project-forms';
 import { canDropFrame, formatRate, parseRate, rate } from '../../core/time/rate';
 import { api } from '../shared/api';
@@ -6,6 +6,7 @@ import { useJoiForm } from '../shared/form/joi-form';
 import { tellError } from '../shared/notices';
 import { stagePath } from '../shared/stages';
 import { RATE_OPTIONS } from './rates';
+import { Dialog } from '../shared/Dialog';
 
 export function NewProject({ opened, onClose }: { opened: boolean; onClose: () => void }) {
   const form = useJoiForm(newProjectForm, { name: '', rate: rate(25), dropFrame: false });
@@ -15,7 +16,7 @@ export function NewProject({ opened, onClose }: { opened: boolean; onClose: () =
       .post<{ id: string }>('projects', { ...values, dropFrame: canDrop && values.dropFrame })
       .then(({ id }) => (window.location.href = stagePath(id, 'overview')), tellError);
   return (
-    <Modal opened={opened} onClose={onClose} title="New project">
+    <Dialog opened={opened} onClose={onClose} title="New project">
       <form onSubmit={form.onSubmit(make)} noValidate>
         <TextInput label="Name" data-autofocus required maxLength={200} {...form.getInputProps('name')} />
         <Select
@@ -44,6 +45,6 @@ export function NewProject({ opened, onClose }: { opened: boolean; onClose: () =
           </Button>
         </Group>
       </form>
-    </Modal>
+    </Dialog>
   );
 }

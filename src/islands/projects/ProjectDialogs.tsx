@@ -1,10 +1,11 @@
-import { Button, Group, Modal, TextInput } from '@mantine/core';
+import { Button, Group, TextInput } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { renameForm } from '../../core/forms/project-forms';
 import type { ProjectView } from '../../server/api/views';
 import { api } from '../shared/api';
 import { useJoiForm } from '../shared/form/joi-form';
 import { tellError } from '../shared/notices';
+import { Dialog } from '../shared/Dialog';
 
 interface Props {
   readonly project: ProjectView;
@@ -17,7 +18,7 @@ export function RenameProject({ project, onClose }: Props) {
   const rename = ({ name }: { name: string }) =>
     api.patch(`projects/${project.id}`, { name }).then(() => (client.invalidateQueries(), onClose()), tellError);
   return (
-    <Modal opened onClose={onClose} title={`Rename ${project.name}`}>
+    <Dialog opened onClose={onClose} title={`Rename ${project.name}`}>
       <form onSubmit={form.onSubmit(rename)} noValidate>
         <TextInput label="Name" data-autofocus maxLength={200} {...form.getInputProps('name')} />
         <Group justify="flex-end" mt={18}>
@@ -29,7 +30,7 @@ export function RenameProject({ project, onClose }: Props) {
           </Button>
         </Group>
       </form>
-    </Modal>
+    </Dialog>
   );
 }
 
@@ -37,7 +38,7 @@ export function RemoveProject({ project, onClose }: Props) {
   const client = useQueryClient();
   const remove = () => void api.remove(`projects/${project.id}`).then(() => (client.invalidateQueries(), onClose()), tellError);
   return (
-    <Modal opened onClose={onClose} title={`Remove ${project.name} from the list?`}>
+    <Dialog opened onClose={onClose} title={`Remove ${project.name} from the list?`}>
       <p className="tight-above">
         Its timelines and links are forgotten here. No file on any shelf is touched, and the receipts of its runs stay. This cannot be undone; a crate
         made earlier can be opened again.
@@ -50,6 +51,6 @@ export function RemoveProject({ project, onClose }: Props) {
           Remove from the list
         </Button>
       </Group>
-    </Modal>
+    </Dialog>
   );
 }

@@ -1,5 +1,5 @@
 import { ActionIcon, Button, Menu, TextInput } from '@mantine/core';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { LINK_STATES } from '../../core/project/clip';
 import { rateLabel } from '../../core/time/rate';
@@ -9,24 +9,27 @@ import { shortDate } from '../shared/dates';
 import { Bytes, plural } from '../shared/figures';
 import { IconDots, IconPlus, IconSearch } from '../shared/icons';
 import { tellError } from '../shared/notices';
-import { Mark } from '../shared/Frame';
+import { askedOf } from '../shared/asked';
+import { Around, FindButton, Mark } from '../shared/Frame';
+import { useProjects } from '../shared/questions';
+import { RunStrip } from '../shared/RunStrip';
+import { useAddressWord } from '../shared/use-address';
 import { stagePath } from '../shared/stages';
 import { StateSign } from '../shared/StateSign';
-import { useNews } from '../shared/use-news';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 import './projects.css';
 import { NewProject } from './NewProject';
 import { RemoveProject, RenameProject } from './ProjectDialogs';
 import { StageHead } from '../shared/StageHead';
 import { Empty } from '../shared/Empty';
-import { ErrorNote } from '../shared/ErrorNote';
 
 /** Every project: size, last use, last safe copy. */
 export function ProjectList() {
-  useNews();
   const client = useQueryClient();
-  const { data: projects, error } = useQuery({ queryKey: ['projects'], queryFn: () => api.get<ProjectView[]>('projects') });
-  const [filter, setFilter] = useState('');
+  const query = useProjects();
+  const { data: projects } = query;
+  const [found, setFilter] = useAddressWord('find');
+  const filter = found ?? '';
   const [selected, setSelected] = useState<string | null>(null);
   const [dialog, setDialog] = useState<{ what: 'new' | 'rename' | 'remove'; project?: ProjectView } | null>(null);
   const rows = (projects ?? []).filter((project) => project.name.toLowerCase().includes(filter.toLowerCase()));
@@ -113,6 +116,7 @@ export function ProjectList() {
     <div className="projects-page" data-ready={projects ? '' : undefined}>
       <header className="projects-top">
         <Mark />
+        <FindButton />
       </header>
       <main className="stage projects-stage">
         <StageHead title="Projects" lead="Where the media of each one stands, and when it was last put in safety.">
@@ -130,32 +134,29 @@ export function ProjectList() {
             New project
           </Button>
         </StageHead>
-        {error ? (
-          <ErrorNote error={error} />
-        ) : (
-          <VirtualTable
-            label="Projects"
-            rows={rows}
-            columns={columns}
-            rowKey={(project) => project.id}
-            selected={selected}
-            onSelect={setSelected}
-            onOpen={open}
-            empty={
-              projects && (
-                <Empty title={filter ? 'No project is called that' : 'No project yet'}>
-                  {filter ? 'Change the filter.' : 'A project holds the timelines of one production and knows where their media stands.'}
-                  {!filter && (
-                    <div>
-                      <Button onClick={() => setDialog({ what: 'new' })}>Make the first project</Button>
-                    </div>
-                  )}
-                </Empty>
-              )
-            }
-          />
-        )}
+        <VirtualTable
+          label="Projects"
+          rows={rows}
+          columns={columns}
+          asked={askedOf(query)}
+          rowKey={(project) => project.id}
+          selected={selected}
+          onSelect={setSelected}
+          onOpen={open}
+          empty={
+            <Empty title={filter ? 'No project is called that' : 'No project yet'}>
+              {filter ? 'Change the filter.' : 'A project holds the timelines of one production and knows where their media stands.'}
+              {!filter && (
+                <div>
+                  <Button onClick={() => setDialog({ what: 'new' })}>Make the first project</Button>
+                </div>
+              )}
+            </Empty>
+          }
+        />
       </main>
+      <RunStrip projectId={null} />
+      <Around projectId={null} />
       <NewProject opened={dialog?.what === 'new'} onClose={() => setDialog(null)} />
       {dialog?.project && dialog.what === 'rename' && <RenameProject project={dialog.project} onClose={() => setDialog(null)} />}
       {dialog?.project && dialog.what === 'remove' && <RemoveProject project={dialog.project} onClose={() => setDialog(null)} />}

@@ -12,7 +12,8 @@ import { PlanSheet } from '../shared/PlanSheet';
 import { TakenList } from '../shared/TakenList';
 import { initialTakeSettings, TakeSettings, useTimelineChoice } from '../shared/TakeSettings';
 import { usePlan } from '../shared/use-plan';
-import { useRemembered, type ProjectWithChoices } from '../shared/use-remembered';
+import type { ProjectWithChoices } from '../shared/questions';
+import { useRemembered } from '../shared/use-remembered';
 import { StageHead } from '../shared/StageHead';
 import { SheetField } from '../shared/SheetField';
 
@@ -25,11 +26,12 @@ const initial = (project: ProjectWithChoices): PullSettings => ({
 /** Only the used parts, with handles: how small does it get? */
 export function Pull({ projectId }: { projectId: string }) {
   const [settings, change] = useRemembered<PullSettings>(projectId, 'pull', initial);
-  const { timelines, ids } = useTimelineChoice(projectId, settings?.timelineIds ?? []);
+  const choice = useTimelineChoice(projectId, settings?.timelineIds ?? []);
+  const { timelines, ids } = choice;
   const asked = useMemo(() => (settings === null ? null : { ...settings, timelineIds: ids }), [settings, ids]);
   const key = JSON.stringify(asked);
   const stable = useMemo(() => JSON.parse(key) as PullSettings | null, [key]);
-  const state = usePlan<TakenDetail>('pull', projectId, timelines.length === 0 ? null : stable, pullForm);
+  const state = usePlan<TakenDetail>('pull', projectId, timelines.length === 0 ? null : stable, pullForm, settings);
   return (
     <Frame
       projectId={projectId}
@@ -60,7 +62,7 @@ export function Pull({ projectId }: { projectId: string }) {
     >
       <StageHead title="Pull the used media" lead="What the chosen timelines use, with handles, laid over each source's full length." />
       {settings && timelines.length > 0 && <TakeSettings settings={settings} timelines={timelines} ids={ids} onChange={change} />}
-      <TakenList projectId={projectId} hasTimelines={timelines.length > 0} state={state} />
+      <TakenList projectId={projectId} choice={choice} state={state} />
     </Frame>
   );
 }

@@ -6,6 +6,9 @@ import { plural } from '../shared/figures';
 import { StateSign } from '../shared/StateSign';
 import type { ShelfNames } from '../shared/use-shelf-names';
 
+/** Rows of a list that is looked at one by one; the others are scrolled to. */
+const MOST_CLIPS = 8;
+
 interface Props {
   readonly group: RelinkGroup;
   readonly names: ShelfNames;
@@ -21,18 +24,18 @@ interface Props {
 export function ReasonCard({ group, names, open, onOpen, onDecide, onSetAside, children }: Props) {
   const { chosen, findable } = group;
   return (
-    <section className={open ? 'panel reason open' : 'panel reason'} onClick={onOpen} data-reason={group.state}>
-      <div className="top" role="button" tabIndex={0} aria-expanded={open} onKeyDown={(event) => event.key === 'Enter' && onOpen()}>
+    <section className={open ? 'panel reason open' : 'panel reason'} data-reason={group.state}>
+      <button type="button" className="top" aria-expanded={open} onClick={onOpen}>
         <StateSign state={group.state} bare />
-        <b>{group.title}</b>
+        <b title={group.title}>{group.title}</b>
         <Pill group={group} />
         <span className="strong">{plural(group.count, 'clip')}</span>
-      </div>
+      </button>
       {open && (
         <>
           <div className="second">
             <div className="explains">{group.from && group.to ? <FolderChange group={group} names={names} /> : group.explains}</div>
-            <div className="actions" onClick={(event) => event.stopPropagation()}>
+            <div className="actions">
               {findable > 0 && chosen < findable && (
                 <Button size="compact-xs" variant="default" onClick={() => onDecide('take')}>
                   Take all {findable} that were found
@@ -55,7 +58,7 @@ export function ReasonCard({ group, names, open, onOpen, onDecide, onSetAside, c
               )}
             </div>
           </div>
-          <div className="clip-rows" style={{ height: 33 + 34 * Math.min(3, group.count) }} onClick={(event) => event.stopPropagation()}>
+          <div className="clip-rows" style={{ height: 33 + 34 * Math.min(MOST_CLIPS, group.count) }}>
             {children}
           </div>
         </>

@@ -8,6 +8,8 @@ import type { ReasonDecision } from '../../core/planning/relink/settings';
 import type { RelinkRow } from '../../core/planning/relink/relink-groups';
 import type { Window } from '../../server/list-window';
 import { api } from '../shared/api';
+import { Face } from '../shared/Face';
+import { useAddressWord } from '../shared/use-address';
 import { plural } from '../shared/figures';
 import { Frame } from '../shared/Frame';
 import { tellError } from '../shared/notices';
@@ -31,7 +33,7 @@ export function Relink({ projectId }: { projectId: string }) {
   const client = useQueryClient();
   const [scope, setScope] = useState<Place | null>(null);
   const [choices, setChoices] = useState<Choices>({});
-  const [openGroup, setOpenGroup] = useState<string | null>(null);
+  const [openGroup, setOpenGroup] = useAddressWord('reason');
   const [openRow, setOpenRow] = useState<RelinkRow | null>(null);
   const [reasons, setReasons] = useState<Record<string, ReasonDecision>>({});
   const settings = useMemo((): RelinkSettings => ({ scope, choices: itemsOf(choices), reasons }), [scope, choices, reasons]);
@@ -92,11 +94,18 @@ export function Relink({ projectId }: { projectId: string }) {
         lead={
           detail && detail.offline > 0
             ? `${detail.found} of ${detail.offline} found. Settle a reason, not a clip; nothing changes before you run the sheet.`
-            : 'Every clip has its media.'
+            : detail
+              ? 'Every clip has its media.'
+              : 'What is offline, why, and where it is now.'
         }
       >
         {detail && detail.offline > 0 && <PlacePicker label="Where to look" none="On every shelf" value={scope} onChange={setScope} />}
       </StageHead>
+      {!detail && (
+        <Face asked={state.asked} lines={10}>
+          {null}
+        </Face>
+      )}
       {detail?.offline === 0 && (
         <Empty title="All clips are present">
           When a drive is unplugged, a folder renamed or a file deleted, its clips are listed here with the reason.
@@ -114,7 +123,7 @@ export function Relink({ projectId }: { projectId: string }) {
             group={entry}
             names={names}
             open={entry === group}
-            onOpen={() => (setOpenGroup(entry.key), setOpenRow(null))}
+            onOpen={() => entry === group || (setOpenGroup(entry.key), setOpenRow(null))}
             onDecide={(decision) => decide(entry.key, decision)}
             onSetAside={(aside) => void setAside(entry.key, entry.count, aside)}
           >

@@ -6,11 +6,14 @@ import { api } from '../shared/api';
 import { fullDate, shortDate } from '../shared/dates';
 import { Bytes } from '../shared/figures';
 import { Frame } from '../shared/Frame';
+import { Gone } from '../shared/Gone';
 import { IconSearch } from '../shared/icons';
+import { useAddressPlace, useAddressWord } from '../shared/use-address';
 import { Receipt, runWord } from '../shared/Receipt';
-import { RunBar } from '../shared/RunStrip';
+import { RunBar, runSpeed } from '../shared/RunStrip';
 import { useWindow } from '../shared/table/use-window';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
+import { isOver, useLiveRuns } from '../shared/news/live-runs';
 import { StepTable } from './StepTable';
 import { UndoSheet } from './UndoSheet';
 import { StageHead } from '../shared/StageHead';
@@ -32,7 +35,11 @@ const RUN_COLUMNS: readonly Column<RunSummary>[] = [
     key: 'state',
     title: 'State',
     width: '136px',
-    cell: (run) => <span className={`pill ${TONES[run.state]}`}>{undoWord(run) ?? runWord(run.state)}</span>,
+    cell: (run) => (
+      <span className={`pill ${TONES[run.state]}`} title={isOver(run) ? undefined : runSpeed(run)}>
+        {undoWord(run) ?? (run.waitsFor === null ? runWord(run.state) : runSpeed(run))}
+      </span>
+    ),
   },
   {
     key: 'progress',
@@ -40,7 +47,7 @@ const RUN_COLUMNS: readonly Column<RunSummary>[] = [
     width: '130px',
     cell: (run) => (run.state === 'running' || run.state === 'paused' ? <RunBar run={run} width="100%" /> : `${run.stepsDone} of ${run.steps}`),
   },
-  { key: 'bytes', title: 'Size', width: '76px', numeric: true, cell: (run) => <Bytes value={run.bytes} /> },
+  { key: 'bytes', title: 'Size', width: '76px', numeric: true, cell: (run) => <Bytes value={isOver(run) ? run.bytesDone : run.bytes} /> },
   { key: 'when', title: 'Begun', width: '126px', cell: (run) => <span title={fullDate(run.createdAt)}>{shortDate(run.createdAt)}</span> },
 ];
 
@@ -50,19 +57,18 @@ function undoWord(run: RunSummary): string | null {
   return run.undoingBy === null ? null : `undoing: run ${run.undoingBy}`;
 }
 
-const askedRun = typeof window === 'undefined' ? null : new URLSearchParams(window.location.search).get('run');
-
 /** What is running, what failed; resume or undo it; what each did to every file. */
 export function RunList({ projectId }: { projectId: string }) {
   const runs = useWindow<RunSummary>(['runs', projectId], `runs?project=${projectId}`);
-  const { data: live = [] } = useQuery<RunSummary[]>({ queryKey: ['live-runs'], queryFn: () => [], staleTime: Infinity });
-  const [selected, setSelected] = useState<string | null>(askedRun);
+  const live = useLiveRuns();
+  const [selected, setSelected] = useAddressPlace('run');
   const [undoing, setUndoing] = useState(false);
-  const [filter, setFilter] = useState('');
+  const [found, setFilter] = useAddressWord('find');
+  const filter = found ?? '';
   const rows = runs.rows.map((run) => live.find((entry) => entry.id === run?.id) ?? run);
   const inSight = rows.find((run) => selected === null || String(run?.id) === selected);
   // One that was asked for by its address, or lies out of sight.
-  const { data: apart } = useQuery({
+  const { data: apart, error: gone } = useQuery({
     queryKey: ['runs', 'one', selected],
     queryFn: () => api.get<RunSummary>(`runs/${selected}`),
     enabled: selected !== null && !inSight,
@@ -85,8 +91,13 @@ export function RunList({ projectId }: { projectId: string }) {
       projectId={projectId}
       stage="runs"
       sheet={
-        chosen === undefined ? null : undoing ? <UndoSheet key={chosen.id} projectId={projectId} runId={chosen.id} /> : <Receipt runId={chosen.id} />
+        chosen === undefined ? null : undoing ? (
+          <UndoSheet key={chosen.id} projectId={projectId} runId={chosen.id} />
+        ) : (
+          <Receipt key={chosen.id} runId={chosen.id} />
+        )
       }
+      asks={undoing ? 'undo' : ''}
     >
       <StageHead title="Runs" lead="What is going on, what was done to each file, checked how. Receipts are kept for ever.">
         {chosen && (
@@ -102,7 +113,8 @@ export function RunList({ projectId }: { projectId: string }) {
           </Button>
         )}
       </StageHead>
-      <div className="run-rows" style={{ height: rows.length === 0 ? 160 : 34 * Math.min(6, rows.length) + 34 }}>
+      {selected !== null && !chosen && gone && <Gone what="The run" onLeave={() => select(null)} />}
+      <div className="run-rows" style={{ height: rows.length === 0 ? 160 : 34 * Math.min(8, rows.length) + 34 }}>
         <VirtualTable
           label="Runs"
           rows={rows}
@@ -111,7 +123,8 @@ export function RunList({ projectId }: { projectId: string }) {
           rowKey={(run) => String(run.id)}
           selected={chosen ? String(chosen.id) : null}
           onSelect={select}
-          empty={runs.total === 0 && <Empty title="Nothing has been run yet">Plans that you run show here with their receipts.</Empty>}
+          asked={runs.asked}
+          empty={<Empty title="Nothing has been run yet">Plans that you run show here with their receipts.</Empty>}
         />
       </div>
       {chosen && (

@@ -1,4 +1,3 @@
-import { Modal } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useMemo, useState } from 'react';
 import type { StepView } from '../../server/projects/step-views';
@@ -10,6 +9,7 @@ import { useWindow } from '../shared/table/use-window';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 import { StepFacts } from './StepFacts';
 import { Empty } from '../shared/Empty';
+import { Dialog } from '../shared/Dialog';
 
 const STEP_WORDS: Record<StepView['state'], [string, string]> = {
   waiting: ['waits', 'var(--soft)'],
@@ -95,11 +95,12 @@ export function StepTable({ runId, filter }: { runId: number; filter: string }) 
         selected={selected}
         onSelect={setSelected}
         onOpen={setShown}
-        empty={steps.total !== undefined && <Empty title="No file of this run is called that" />}
+        asked={steps.asked}
+        empty={<Empty title={asked.trim() === '' ? 'This run has no steps' : 'No file of this run is called that'} />}
       />
-      <Modal opened={shown !== null} onClose={() => setShown(null)} title={shown ? `Step ${shown.ordinal + 1} of run ${runId}` : ''} size="lg">
+      <Dialog opened={shown !== null} onClose={() => setShown(null)} title={shown ? `Step ${shown.ordinal + 1} of run ${runId}` : ''} size="lg">
         {shown && <StepFacts row={shown} names={names} word={<StepWord row={shown} />} />}
-      </Modal>
+      </Dialog>
     </>
   );
 }

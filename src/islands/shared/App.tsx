@@ -3,6 +3,7 @@ import { Notifications } from '@mantine/notifications';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { theme } from '../../styles/theme';
+import { NuqsAdapter } from 'nuqs/adapters/react';
 import { ApiError } from './api';
 
 /** What every island stands in: theme, notices, and one store of what the server said. */
@@ -23,7 +24,7 @@ export function App({ children }: { children: ReactNode }) {
     <MantineProvider theme={theme} defaultColorScheme="auto" withCssVariables={false} withGlobalClasses={false}>
       <QueryClientProvider client={client}>
         <Notifications position="bottom-left" limit={3} />
-        {children}
+        <NuqsAdapter>{children}</NuqsAdapter>
       </QueryClientProvider>
     </MantineProvider>
   );

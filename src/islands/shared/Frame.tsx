@@ -1,19 +1,24 @@
+import { useLocalStorage, useMediaQuery } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState, type ReactNode } from 'react';
-import type { RunSummary, ShelfView } from '../../server/api/views';
+import type { RunSummary } from '../../server/api/views';
 import { LINK_STATES } from '../../core/project/clip';
 import { rateLabel } from '../../core/time/rate';
 import type { Window } from '../../server/list-window';
 import { api } from './api';
+import { askedOf } from './asked';
+import { Empty } from './Empty';
+import { StaleNote } from './Face';
 import { plural } from './figures';
 import { HelpSheet } from './HelpSheet';
+import { IconChevron } from './icons';
+import { useNews } from './news/use-news';
 import { Palette, openPalette } from './Palette';
+import { useCrates, useProject, useShelves, type ProjectWithChoices } from './questions';
 import { RunStrip } from './RunStrip';
 import { STAGES, stagePath, type Stage } from './stages';
 import { StateSign, stateColour } from './StateSign';
-import { useNews } from './use-news';
-import { useProject, type ProjectWithChoices } from './use-remembered';
-import { Empty } from './Empty';
+import { useKeys } from './use-keys';
 
 export function Mark() {
   return (
@@ -21,8 +26,29 @@ export function Mark() {
       <svg width="24" height="24" viewBox="0 0 24 24" fill="none" stroke="currentColor" strokeWidth="2" aria-hidden="true">
         <path d="M2 20h20M2 11h20M5 11V4h4v7M12 11V6l4-1 1 6M6 20v-6h5v6M15 20v-5h4v5" />
       </svg>
-      Mill Shelf
+      <span>Mill Shelf</span>
     </a>
+  );
+}
+
+/** What is on every page: news, keys, help, find anything. */
+export function Around({ projectId }: { projectId: string | null }) {
+  useNews();
+  const [help, setHelp] = useState(false);
+  useKeys(projectId, () => setHelp(true));
+  return (
+    <>
+      <Palette projectId={projectId} />
+      <HelpSheet opened={help} onClose={() => setHelp(false)} />
+    </>
+  );
+}
+
+export function FindButton() {
+  return (
+    <button type="button" className="linkish soft plain-link push nowrap" onClick={openPalette}>
+      Ctrl K find anything
+    </button>
   );
 }
 
@@ -31,55 +57,80 @@ interface Props {
   readonly stage: Stage['id'];
   /** The plan sheet; null where a stage has none. */
   readonly sheet: ReactNode | null;
+  /** What the sheet is asked for; where it is folded and another is asked for, it opens. */
+  readonly asks?: string;
   readonly children: ReactNode;
 }
 
 /** The frame every stage stands in. */
-export function Frame({ projectId, stage, sheet, children }: Props) {
-  useNews();
-  const { data: project, error } = useProject(projectId);
-  const [help, setHelp] = useState(false);
+export function Frame({ projectId, stage, sheet, asks = '', children }: Props) {
+  const query = useProject(projectId);
+  const project = query.data;
   useEffect(() => {
     void api.post(`projects/${projectId}/open`).catch(() => undefined);
   }, [projectId]);
-  useKeys(projectId, () => setHelp(true));
+  const fold = useFold(asks);
   return (
-    <div className={sheet === null ? 'frame no-sheet' : 'frame'} data-ready={project ? '' : undefined}>
+    <div
+      className={['frame', sheet === null ? 'no-sheet' : '', fold.isNarrow ? 'narrow' : '', fold.isOpen ? 'unfolded' : ''].join(' ')}
+      data-ready={project ? '' : undefined}
+    >
       <header>
         <Mark />
         {project && (
-          <div className="nowrap">
-            <a href="/" className="plain-link" title="Switch to another project">
+          <div className="nowrap project-name">
+            <a href="/" className="plain-link clip" title={`${project.name}\nSwitch to another project`}>
               <b>{project.name}</b>
-            </a>{' '}
+            </a>
             <span className="soft">
               {rateLabel(project.rate)} fps · {plural(project.timelines, 'timeline')} · {plural(project.clips, 'clip')}
             </span>
           </div>
         )}
         {project && project.clips > 0 ? <Health project={project} /> : <span className="grow" />}
-        <button type="button" className="linkish soft plain-link push nowrap" onClick={openPalette}>
-          Ctrl K find anything
-        </button>
+        <FindButton />
       </header>
       <Rail projectId={projectId} stage={stage} project={project} />
       <main className="stage">
-        {error ? (
-          <Empty title={error.message}>
+        {query.error && !project ? (
+          <Empty title={query.error.message}>
+            <button type="button" className="linkish" onClick={() => void query.refetch()}>
+              Try again
+            </button>
+            {' · '}
             <a href="/">Go to the list of projects</a>
           </Empty>
         ) : (
-          children
+          <>
+            <StaleNote asked={askedOf(query)} />
+            {children}
+          </>
         )}
       </main>
-      <aside className="sheet" aria-label="Plan sheet">
+      {fold.isNarrow && sheet !== null && (
+        <button type="button" className="fold" aria-expanded={fold.isOpen} aria-controls="plan-sheet" onClick={fold.turn}>
+          <IconChevron size={14} /> <span>Plan sheet</span>
+        </button>
+      )}
+      <aside className="sheet" id="plan-sheet" aria-label="Plan sheet" inert={fold.isNarrow && !fold.isOpen}>
         {sheet}
       </aside>
-      <RunStrip projectId={projectId} lastCrate={project?.lastCrate ?? null} />
-      <Palette projectId={projectId} />
-      <HelpSheet opened={help} onClose={() => setHelp(false)} />
+      <RunStrip projectId={projectId} project={project} />
+      <Around projectId={projectId} />
     </div>
   );
+}
+
+/** Where there is no room for it beside the list, the sheet is folded to its edge until it is wanted. */
+function useFold(asks: string) {
+  const isNarrow = useMediaQuery('(max-width: 1179px)', undefined, { getInitialValueInEffect: false }) ?? false;
+  const [isOpen, setOpen] = useLocalStorage({ key: 'mill-shelf sheet open', defaultValue: false, getInitialValueInEffect: false });
+  const [asked, setAsked] = useState(asks);
+  if (asked !== asks) {
+    setAsked(asks);
+    if (asks !== '' && !isOpen) setTimeout(() => setOpen(true));
+  }
+  return { isNarrow, isOpen: isNarrow && isOpen, turn: () => setOpen(!isOpen) };
 }
 
 function Health({ project }: { project: ProjectWithChoices }) {
@@ -103,12 +154,12 @@ function Health({ project }: { project: ProjectWithChoices }) {
 }
 
 function Rail({ projectId, stage, project }: { projectId: string; stage: Stage['id']; project: ProjectWithChoices | undefined }) {
-  const { data: shelves } = useQuery({ queryKey: ['shelves'], queryFn: () => api.get<ShelfView[]>('shelves') });
+  const { data: shelves } = useShelves();
   const { data: runs } = useQuery({
     queryKey: ['runs', projectId, 'count'],
     queryFn: () => api.get<Window<RunSummary>>(`runs?project=${projectId}&limit=1`),
   });
-  const { data: crates } = useQuery({ queryKey: ['crates', projectId], queryFn: () => api.get<unknown[]>(`projects/${projectId}/crates`) });
+  const { data: crates } = useCrates(projectId);
   const open = project ? project.states.missing + project.states.unplugged + project.states.changed : 0;
   const counts: Partial<Record<Stage['id'], { text: string; warn?: boolean }>> = {
     timelines: { text: String(project?.timelines ?? '') },
@@ -129,6 +180,7 @@ function Rail({ projectId, stage, project }: { projectId: string; stage: Stage['
               href={stagePath(projectId, entry.id)}
               className={[entry.id === stage ? 'on' : '', counts[entry.id]?.warn ? 'warn' : ''].join(' ')}
               aria-current={entry.id === stage ? 'page' : undefined}
+              title={`${entry.name}: key ${entry.key}`}
             >
               <span className="number">{group === 'work' ? entry.key : ''}</span>
               {entry.name}
@@ -139,30 +191,4 @@ function Rail({ projectId, stage, project }: { projectId: string; stage: Stage['
       ))}
     </nav>
   );
-}
-
-/** Keys that work on every stage: stages, filter, plan button, help. */
-function useKeys(projectId: string, openHelp: () => void): void {
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const target = event.target as HTMLElement;
-      const typing = target.closest('input, textarea, select, [contenteditable=true], [role=dialog], [role=listbox]') !== null;
-      if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
-      const stage = STAGES.find((entry) => entry.key === event.key);
-      if (stage) window.location.href = stagePath(projectId, stage.id);
-      else if (event.key === '?') openHelp();
-      else if (event.key === '/') focus('[data-filter] input, input[data-filter]', event);
-      else if (event.key === 'l') focus('[data-list]', event);
-      else if (event.key === 'p') focus('[data-run-plan]', event);
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, [projectId, openHelp]);
-}
-
-function focus(selector: string, event: KeyboardEvent): void {
-  const element = document.querySelector<HTMLElement>(selector);
-  if (!element) return;
-  event.preventDefault();
-  element.focus();
 }

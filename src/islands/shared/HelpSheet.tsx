@@ -1,5 +1,6 @@
-import { Kbd, Modal, Table } from '@mantine/core';
+import { Kbd, Table } from '@mantine/core';
 import { STAGES } from './stages';
+import { Dialog } from './Dialog';
 
 const KEYS: readonly (readonly [string, string])[] = [
   ...STAGES.map((stage) => [stage.key, `Go to ${stage.name}`] as const),
@@ -24,7 +25,7 @@ const KEYS: readonly (readonly [string, string])[] = [
 /** Every key there is. */
 export function HelpSheet({ opened, onClose }: { opened: boolean; onClose: () => void }) {
   return (
-    <Modal opened={opened} onClose={onClose} title="Keys" size="sm">
+    <Dialog opened={opened} onClose={onClose} title="Keys" size="sm">
       <Table>
         <Table.Tbody>
           {KEYS.map(([key, what]) => (
@@ -37,6 +38,6 @@ export function HelpSheet({ opened, onClose }: { opened: boolean; onClose: () =>
           ))}
         </Table.Tbody>
       </Table>
-    </Modal>
+    </Dialog>
   );
 }

@@ -2,56 +2,130 @@ import { Spotlight, spotlight, type SpotlightActionData } from '@mantine/spotlig
 import { useDebouncedValue } from '@mantine/hooks';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { ClipView, ProjectView, TimelineSummary } from '../../server/api/views';
-import type { Window } from '../../server/list-window';
+import { fileName, folderOf, type Item } from '../../core/media/item';
+import type { ClipView, RunSummary } from '../../server/api/views';
+import { filterWords, fits, type Window } from '../../server/list-window';
 import { api } from './api';
+import { shortDate } from './dates';
 import { IconSearch } from './icons';
+import { useBins, useCrates, useProjects, useTimelines } from './questions';
 import { STAGES, stagePath } from './stages';
+import { useShelfNames } from './use-shelf-names';
 
 export const openPalette = () => spotlight.open();
 
-/** Stages, timelines, clips and projects by a few letters. */
-export function Palette({ projectId }: { projectId: string }) {
-  const { data: timelines = [] } = useQuery({
-    queryKey: ['timelines', projectId],
-    queryFn: () => api.get<TimelineSummary[]>(`projects/${projectId}/timelines`),
-  });
-  const [words, setWords] = useState('');
-  const [asked] = useDebouncedValue(words.trim(), 150);
-  const { data: clips } = useQuery({
-    queryKey: ['clips', projectId, 'palette', asked],
-    queryFn: () => api.get<Window<ClipView>>(`projects/${projectId}/clips?${new URLSearchParams({ filter: asked, limit: '12' })}`),
-    enabled: asked !== '',
+/** Of each kind of thing so many are shown. */
+const MOST_OF_A_KIND = 6;
+
+/** A window of a list as the words are typed; nothing is asked before the first. */
+function useFound<Row>(name: string, path: string | null, words: string): readonly Row[] {
+  const { data } = useQuery({
+    queryKey: ['found', name, path, words],
+    queryFn: () => api.get<Window<Row>>(`${path}${new URLSearchParams({ filter: words, limit: String(MOST_OF_A_KIND) })}`),
+    enabled: path !== null && words !== '',
     placeholderData: keepPreviousData,
   });
-  const { data: projects = [] } = useQuery({ queryKey: ['projects'], queryFn: () => api.get<ProjectView[]>('projects') });
-  const go = (href: string) => () => (window.location.href = href);
-  const actions: SpotlightActionData[] = [
-    ...STAGES.map((stage) => ({ id: stage.id, label: stage.name, description: 'Stage', onClick: go(stagePath(projectId, stage.id)) })),
-    ...timelines.map((timeline) => ({
-      id: timeline.id,
-      label: timeline.name,
-      description: 'Timeline',
-      onClick: go(`${stagePath(projectId, 'timelines')}?timeline=${timeline.id}`),
-    })),
-    ...(clips?.rows ?? []).map((clip) => ({
-      id: clip.id,
-      label: clip.name,
-      description: `Clip · ${clip.fileName}`,
-      onClick: go(`${stagePath(projectId, 'timelines')}?find=${encodeURIComponent(clip.fileName || clip.name)}`),
-    })),
-    ...projects.map((project) => ({ id: project.id, label: project.name, description: 'Project', onClick: go(stagePath(project.id, 'overview')) })),
+  return words === '' ? [] : (data?.rows ?? []);
+}
+
+/** Finds anything by a few letters and leads to it: stages, timelines, clips, bins, files, runs, crates, projects. */
+export function Palette({ projectId }: { projectId: string | null }) {
+  const [words, setWords] = useState('');
+  const [asked] = useDebouncedValue(words.trim(), 150);
+  const [isOpen, setOpen] = useState(false);
+  const asks = isOpen ? projectId : null;
+  const { data: timelines = [] } = useTimelines(asks);
+  const { data: bins } = useBins(asks);
+  const { data: crates = [] } = useCrates(asks);
+  const { data: projects = [] } = useProjects();
+  const names = useShelfNames();
+  const clips = useFound<ClipView>('clips', asks && `projects/${asks}/clips?`, asked);
+  const runs = useFound<RunSummary>('runs', asks && `runs?project=${asks}&`, asked);
+  const files = useFound<Item>('items', isOpen ? 'items?' : null, asked);
+  const all = filterWords(words);
+  const those = <T,>(list: readonly T[], text: (entry: T) => string) => list.filter((entry) => fits(all, text(entry))).slice(0, MOST_OF_A_KIND);
+  const entry = (id: string, label: string, description: string, href: string): SpotlightActionData => ({
+    id,
+    label,
+    description,
+    onClick: () => (window.location.href = href),
+  });
+  const at = (stage: Parameters<typeof stagePath>[1], query: Record<string, string>) =>
+    `${stagePath(projectId!, stage)}?${new URLSearchParams(query)}`;
+  // Files lie on shelves, and shelves are shown in a project; without one, in that which was used last.
+  const home = projectId ?? projects[0]?.id;
+  const groups: readonly [string, readonly SpotlightActionData[]][] = [
+    [
+      'Stages',
+      projectId === null ? [] : those(STAGES, ({ name }) => name).map(({ id, name, key }) => entry(id, name, `Key ${key}`, stagePath(projectId, id))),
+    ],
+    [
+      'Timelines',
+      those(timelines, ({ name }) => name).map(({ id, name, sourceName }) =>
+        entry(`t ${id}`, name, `From ${sourceName}`, at('timelines', { timeline: id })),
+      ),
+    ],
+    [
+      'Clips',
+      clips.map(({ id, name, binPath, fileName: file }) =>
+        entry(
+          `c ${id}`,
+          name,
+          [binPath.split('/').join(' / ') || 'no bin', file].join(' · '),
+          at('timelines', { view: 'bins', bin: binPath, clip: id }),
+        ),
+      ),
+    ],
+    [
+      'Bins',
+      those(bins?.bins ?? [], ({ path }) => path).map(({ path }) =>
+        entry(`b ${path}`, path.split('/').join(' / '), 'Bin', at('timelines', { view: 'bins', bin: path })),
+      ),
+    ],
+    [
+      'Files',
+      home === undefined
+        ? []
+        : files.map(({ id, place }) =>
+            entry(
+              `f ${id}`,
+              fileName(place.path),
+              [names(place.shelfId), folderOf(place.path)].filter((part) => part).join(' / '),
+              `${stagePath(home, 'shelves')}?${new URLSearchParams({ shelf: place.shelfId, item: id })}`,
+            ),
+          ),
+    ],
+    [
+      'Crates',
+      those(crates, ({ name }) => name).map(({ id, name, madeAt, shelfName }) =>
+        entry(`k ${id}`, name, `Made ${shortDate(madeAt)}, on ${shelfName}`, at('crates', { view: 'made', crate: id })),
+      ),
+    ],
+    [
+      'Runs',
+      runs.map(({ id, title, createdAt }) =>
+        entry(`r ${id}`, `Run ${id}, ${title}`, `Begun ${shortDate(createdAt)}`, at('runs', { run: String(id) })),
+      ),
+    ],
+    ['Projects', those(projects, ({ name }) => name).map(({ id, name }) => entry(`p ${id}`, name, 'Project', stagePath(id, 'overview')))],
   ];
   return (
     <Spotlight
-      actions={actions}
+      actions={groups.filter(([, actions]) => actions.length > 0).map(([group, actions]) => ({ group, actions: [...actions] }))}
+      // The server and the lists above have looked already.
+      filter={(_, actions) => actions}
       query={words}
       onQueryChange={setWords}
+      onSpotlightOpen={() => setOpen(true)}
+      onSpotlightClose={() => setOpen(false)}
       shortcut={['mod + K']}
-      limit={12}
-      nothingFound="Nothing is called that"
+      nothingFound={asked === words.trim() ? 'Nothing is called that' : 'Looking …'}
       highlightQuery
-      searchProps={{ leftSection: <IconSearch size={16} />, placeholder: 'A stage, a timeline, a clip, a project' }}
+      searchProps={{
+        leftSection: <IconSearch size={16} />,
+        placeholder: projectId === null ? 'A file, a project' : 'A clip, a file, a bin, a timeline, a run, a crate, a stage',
+        'aria-label': 'Find anything',
+      }}
       scrollable
       maxHeight={420}
     />

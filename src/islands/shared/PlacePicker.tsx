@@ -1,12 +1,11 @@
-import { Button, Group, Modal, Select } from '@mantine/core';
-import { useQuery } from '@tanstack/react-query';
+import { Button, Group, Select } from '@mantine/core';
 import { useState } from 'react';
 import { formatBytes } from '../../core/words/figures';
 import type { Place } from '../../core/media/item';
-import type { ShelfView } from '../../server/api/views';
-import { api } from './api';
 import { IconFolder } from './icons';
 import { FolderTree } from './tree/FolderTree';
+import { Dialog } from './Dialog';
+import { useShelves } from './questions';
 
 interface Props {
   readonly label: string;
@@ -18,7 +17,7 @@ interface Props {
 
 /** A shelf, and a folder on it when wanted. Shelves that cannot be chosen say why. */
 export function PlacePicker({ label, value, onChange, none }: Props) {
-  const { data: shelves = [] } = useQuery({ queryKey: ['shelves'], queryFn: () => api.get<ShelfView[]>('shelves') });
+  const { data: shelves = [] } = useShelves();
   const [browsing, setBrowsing] = useState(false);
   const options = shelves.map((shelf) => ({
     value: shelf.id,
@@ -74,7 +73,7 @@ export function ShelfFolders({
     onClose();
   };
   return (
-    <Modal opened={opened} onClose={onClose} title={path === '' ? 'Folders of this shelf' : path}>
+    <Dialog opened={opened} onClose={onClose} title={path === '' ? 'Folders of this shelf' : path}>
       <FolderTree
         label="Folders of this shelf"
         queryKey={['folders', place.shelfId]}
@@ -90,6 +89,6 @@ export function ShelfFolders({
         </Button>
         <Button onClick={choose}>{path === '' ? 'Take the whole shelf' : 'Take this folder'}</Button>
       </Group>
-    </Modal>
+    </Dialog>
   );
 }

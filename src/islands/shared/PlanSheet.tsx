@@ -1,10 +1,13 @@
 import { Button } from '@mantine/core';
-import type { ReactNode } from 'react';
+import { useEffect, useRef, type ReactNode } from 'react';
 import { formatBytes, formatCount } from '../../core/words/figures';
 import type { PlanLine, ShelfFill } from '../../core/planning/plan/plan';
 import type { PlanView } from '../../server/kinds/plan-views';
+import { ApiError } from './api';
+import { Waiting } from './Face';
 import { Bytes, plural } from './figures';
 import { Findings } from './Findings';
+import { handIsFree } from './Dialog';
 import { Receipt } from './Receipt';
 import { SheetHead } from './SheetHead';
 import type { PlanState } from './use-plan';
@@ -23,38 +26,50 @@ interface Props<Detail> {
 export function PlanSheet<Detail>({ state, runLabel, idle, children }: Props<Detail>) {
   const { plan } = state;
   const [wrong] = Object.values(state.invalid);
-  if (state.receiptId !== null) return <Receipt runId={state.receiptId} onBack={state.backToPlan} />;
+  const isReceipt = state.receiptId !== null;
+  // The keyboard goes where the hand is: back from the receipt it is on the button.
+  const was = useRef(isReceipt);
+  useEffect(() => {
+    if (was.current && !isReceipt && handIsFree()) document.querySelector<HTMLElement>('.sheet [data-run-plan]')?.focus();
+    was.current = isReceipt;
+  }, [isReceipt]);
+  // An earlier plan stays to be read while the server is not heard; a plan of other settings is no plan of these.
+  const { error } = state.asked;
+  const failed = error && !(plan && error instanceof ApiError && error.status === 0) ? error : null;
+  if (state.receiptId !== null) return <Receipt key={state.receiptId} runId={state.receiptId} onBack={state.backToPlan} />;
   // One tree for every state: a field that is being used must not be made anew when the plan arrives.
   return (
     <>
       <div className="sheet-body">
         <SheetHead following={state.following} />
-        {state.error ? (
-          <ErrorNote error={state.error} />
+        {state.isIdle || (wrong !== undefined && !plan) ? (
+          // Settings that were kept and cannot be: there is no earlier plan to go on showing.
+          <p className="soft tight">{wrong ?? idle}</p>
+        ) : failed ? (
+          <ErrorNote error={failed} onAgain={state.asked.again} />
         ) : plan ? (
           <PlanTop plan={plan} />
         ) : (
-          // Settings that were kept and cannot be: there is no earlier plan to go on showing.
-          <p className="soft tight">{wrong ?? idle}</p>
+          <Waiting lines={5} label="The plan is being made" />
         )}
         {children}
-        {plan && !state.error && <Findings findings={plan.findings} />}
+        {plan && !failed && <Findings findings={plan.findings} />}
       </div>
-      {plan && !state.error && (
+      {!state.isIdle && (
         <div className="sheet-foot">
           <Button
             fullWidth
             size="md"
             data-run-plan=""
-            disabled={plan.blocked !== null || wrong !== undefined || state.following}
+            disabled={!plan || failed !== null || plan.blocked !== null || wrong !== undefined || state.following}
             loading={state.running}
             onClick={state.run}
             aria-describedby="why-not"
           >
-            {runLabel(plan)}
+            {plan && !failed ? runLabel(plan) : 'Run this plan'}
           </Button>
           <div id="why-not" className="soft why-not">
-            {wrong ?? plan.blocked ?? ''}
+            {wrong ?? (failed ? 'There is no plan to run.' : (plan?.blocked ?? ''))}
           </div>
         </div>
       )}

@@ -1,12 +1,17 @@
 import { Button, Group } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import type { RunSummary, RunView } from '../../server/api/views';
+import { useEffect, useRef } from 'react';
 import { api } from './api';
+import { handIsFree } from './Dialog';
+import { askedOf } from './asked';
+import { Face } from './Face';
 import { fullDate, shortDate } from './dates';
 import { Bytes, plural } from './figures';
 import { SheetHead } from './SheetHead';
-import { orderRun, RunBar, runSpeed } from './RunStrip';
-import { ErrorNote } from './ErrorNote';
+import { isOver, useLiveRuns } from './news/live-runs';
+import { orderRun, RunButtons, useQuiet } from './RunButtons';
+import { RunBar, runSpeed } from './RunStrip';
 
 const WORDS: Record<RunSummary['state'], string> = {
   queued: 'waiting',
@@ -24,27 +29,42 @@ export function runWord(state: RunSummary['state']): string {
 }
 
 export function useRun(runId: number) {
-  const { data: live = [] } = useQuery<RunSummary[]>({ queryKey: ['live-runs'], queryFn: () => [], staleTime: Infinity });
-  const now = live.find((run) => run.id === runId);
-  const { data: run, error } = useQuery({
+  const now = useLiveRuns().find((run) => run.id === runId);
+  const query = useQuery({
     queryKey: ['runs', 'one', runId, now?.state, now?.stepsDone],
     queryFn: () => api.get<RunView>(`runs/${runId}`),
     placeholderData: (old) => old,
   });
-  return { run: run ? { ...run, ...now } : undefined, error };
+  const { data: run } = query;
+  return { run: run ? { ...run, ...now } : undefined, asked: askedOf(query) };
 }
 
 /** What a run did, on the same paper as its plan. */
 export function Receipt({ runId, onBack }: { runId: number; onBack?: () => void }) {
-  const { run, error } = useRun(runId);
-  if (error || !run) return <div className="sheet-body">{error ? <ErrorNote error={error} /> : <SheetHead following words="Receipt" />}</div>;
-  const over = run.state === 'done' || run.state === 'failed' || run.state === 'cancelled';
+  const { run, asked } = useRun(runId);
+  // What comes in the place of the button that was pressed does not answer at once.
+  const isQuiet = useQuiet() && onBack !== undefined;
+  // It came in the place of the button that was pressed, and takes the keyboard that was on it.
+  const title = useRef<HTMLDivElement>(null);
+  const isThere = run !== undefined;
+  useEffect(() => {
+    if (onBack && isThere && handIsFree()) title.current?.focus();
+  }, [isThere]);
+  if (!run)
+    return (
+      <div className="sheet-body">
+        <Face asked={asked}>{null}</Face>
+      </div>
+    );
+  const over = isOver(run);
   const { whole, left, doneBytes: bytes, troubled } = run;
   return (
     <>
       <div className="sheet-body">
         <SheetHead following={!over} words={over ? `Receipt · run ${run.id}` : `Run ${run.id} · you can go on working`} />
-        <div className="paper-title">{run.title}</div>
+        <div className="paper-title" tabIndex={-1} data-receipt="" ref={title}>
+          {run.title}
+        </div>
         {!over && (
           <>
             <RunBar run={run} width="100%" />
@@ -55,6 +75,7 @@ export function Receipt({ runId, onBack }: { runId: number; onBack?: () => void 
                 {run.trouble}
               </div>
             )}
+            <RunButtons run={run} />
           </>
         )}
         <dl data-run-state={run.state}>
@@ -110,26 +131,18 @@ export function Receipt({ runId, onBack }: { runId: number; onBack?: () => void 
         ))}
       </div>
       <Group gap={8} className="sheet-foot">
-        {!over && (
-          <>
-            <Button variant="default" onClick={() => orderRun(run.id, run.state === 'paused' ? 'resume' : 'pause')}>
-              {run.state === 'paused' ? 'Resume' : 'Pause'}
-            </Button>
-            <Button variant="default" onClick={() => orderRun(run.id, 'cancel')}>
-              Cancel the run
-            </Button>
-          </>
-        )}
         {(run.state === 'failed' || run.state === 'cancelled') && run.undoneBy === null && run.undoingBy === null && (
-          <Button onClick={() => orderRun(run.id, 'resume')}>Resume the run</Button>
+          <Button disabled={isQuiet} onClick={() => void orderRun(run.id, 'resume')}>
+            Resume the run
+          </Button>
         )}
         {over && (
-          <Button variant="default" component="a" href={`/receipts/${run.id}`} target="_blank">
+          <Button variant="default" disabled={isQuiet} component="a" {...(isQuiet ? {} : { href: `/receipts/${run.id}` })} target="_blank">
             Print the receipt
           </Button>
         )}
         {onBack && (
-          <Button variant="default" onClick={onBack}>
+          <Button variant="default" disabled={isQuiet} onClick={onBack}>
             Back to the plan
           </Button>
         )}

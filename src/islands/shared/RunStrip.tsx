@@ -1,17 +1,12 @@
-import { ActionIcon } from '@mantine/core';
-import { useQuery } from '@tanstack/react-query';
+import dayjs from 'dayjs';
 import { formatBytes } from '../../core/words/figures';
 import type { ProjectView, RunSummary } from '../../server/api/views';
-import { api } from './api';
 import { shortDate } from './dates';
 import { timeLeft } from './figures';
-import { IconPause, IconPlay, IconStop } from './icons';
-import { tellError } from './notices';
+import { useLostSince } from './news/line-state';
+import { isOver, useLiveRuns } from './news/live-runs';
+import { RunButtons } from './RunButtons';
 import { stagePath } from './stages';
-
-export function orderRun(id: number, what: 'pause' | 'resume' | 'cancel'): void {
-  void api.post(`runs/${id}/${what}`).catch(tellError);
-}
 
 /** A crate that lacks clips is named, not called safe. */
 function safeWords(crate: ProjectView['lastCrate']): string {
@@ -19,55 +14,76 @@ function safeWords(crate: ProjectView['lastCrate']): string {
   return crate.lacks ? `No safe copy yet · ${crate.name}: ${crate.lacks}` : `Last safe copy: ${shortDate(crate.madeAt)}, ${crate.shelfName}`;
 }
 
-/** What is going on, on every stage. */
-export function RunStrip({ projectId, lastCrate }: { projectId: string; lastCrate: ProjectView['lastCrate'] }) {
-  const { data: live = [] } = useQuery<RunSummary[]>({ queryKey: ['live-runs'], queryFn: () => [], staleTime: Infinity });
-  const active = live.filter((run) => run.state === 'running' || run.state === 'queued' || run.state === 'paused');
-  const run = active[0];
+/** What is going on, on every stage; and whether that is known. */
+export function RunStrip({ projectId, project }: { projectId: string | null; project?: ProjectView | undefined }) {
+  const lost = useLostSince();
+  const live = useLiveRuns();
+  const active = live.filter((run) => !isOver(run));
+  // The one that works, else the first in line.
+  const run = active.find((entry) => entry.state === 'running' && entry.waitsFor === null) ?? active.at(-1);
+  if (lost !== null) return <LostStrip since={lost} />;
   return (
     <footer className="strip" aria-label="Runs">
       {run ? (
         <>
-          <ActionIcon
-            size={24}
-            variant="subtle"
-            aria-label={run.state === 'paused' ? 'Resume the run' : 'Pause the run'}
-            onClick={() => orderRun(run.id, run.state === 'paused' ? 'resume' : 'pause')}
+          <RunButtons key={run.id} run={run} small />
+          <a
+            href={runPath(run, projectId)}
+            className="plain-link clip"
+            title={`${run.title}${run.projectName === null ? '' : ` · ${run.projectName}`}`}
           >
-            {run.state === 'paused' ? <IconPlay size={13} /> : <IconPause size={13} />}
-          </ActionIcon>
-          <a href={`${stagePath(projectId, 'runs')}?run=${run.id}`} className="plain-link clip">
             <b>{run.title}</b>
+            {run.projectId !== projectId && run.projectName !== null && <span className="soft"> · {run.projectName}</span>}
           </a>
           <span className="soft">
             {run.stepsDone} of {run.steps} steps
           </span>
-          <RunBar run={run} width={260} />
+          <RunBar run={run} width={220} />
           <span className="mono soft clip">{runSpeed(run)}</span>
-          <ActionIcon
-            size={24}
-            variant="subtle"
-            color="gray"
-            aria-label="Cancel the run"
-            title="Cancel: finished files stay, the half-made one is removed"
-            onClick={() => orderRun(run.id, 'cancel')}
-          >
-            <IconStop size={12} />
-          </ActionIcon>
-          {active.length > 1 && <span className="soft">and {active.length - 1} more</span>}
+          {active.length > 1 && (
+            <span className="soft" title={active.flatMap((other) => (other === run ? [] : [`${other.title}: ${runSpeed(other)}`])).join('\n')}>
+              and {active.length - 1} more
+            </span>
+          )}
         </>
       ) : (
         <span className="soft">Nothing is running</span>
       )}
-      <span className="soft push">{safeWords(lastCrate)}</span>
+      {project && (
+        <span className="soft push clip" title={safeWords(project.lastCrate)}>
+          {safeWords(project.lastCrate)}
+        </span>
+      )}
     </footer>
   );
+}
+
+function LostStrip({ since }: { since: number }) {
+  return (
+    <footer className="strip lost" aria-label="Runs" role="alert">
+      <b>No word from the server since {dayjs(since).format('HH:mm:ss')}.</b>
+      <span className="clip">What is shown is as it was then. Runs go on or are taken up again; everything is asked anew when it is back.</span>
+    </footer>
+  );
+}
+
+export function runPath(run: Pick<RunSummary, 'id' | 'projectId'>, projectId: string | null): string {
+  const home = run.projectId ?? projectId;
+  return home === null ? `/receipts/${run.id}` : `${stagePath(home, 'runs')}?run=${run.id}`;
 }
 
 export function RunBar({ run, width }: { run: RunSummary; width: number | string }) {
   const share = run.bytes > 0 ? run.bytesDone / run.bytes : run.stepsDone / Math.max(1, run.steps);
   return (
-    <span className="bar run-bar" style={{ width }} role="progressbar" aria-valuenow={Math.round(share * 100)} aria-valuemin={0} aria-valuemax={100}>
+    <span
+      className="bar run-bar"
+      style={{ width }}
+      role="progressbar"
+      aria-label={`Run ${run.id}`}
+      aria-valuenow={Math.round(share * 100)}
+      aria-valuemin={0}
+      aria-valuemax={100}
+    >
       <i style={{ width: `${share * 100}%` }} />
     </span>
   );
@@ -76,6 +92,7 @@ export function RunBar({ run, width }: { run: RunSummary; width: number | string
 export function runSpeed(run: RunSummary): string {
   if (run.trouble !== null) return run.trouble;
   if (run.state === 'paused') return 'paused';
+  if (run.waitsFor !== null) return `waits for run ${run.waitsFor}`;
   const parts = [
     run.speed ? `${formatBytes(run.speed)}/s` : null,
     run.secondsLeft !== null && run.speed ? timeLeft(run.secondsLeft) : null,

@@ -1,10 +1,9 @@
 import { MultiSelect, NumberInput, SegmentedControl } from '@mantine/core';
-import { useQuery } from '@tanstack/react-query';
 import type { UsedMediaSettings } from '../../core/planning/taking/settings';
 import { nominalFps } from '../../core/time/rate';
 import type { TimelineSummary } from '../../server/api/views';
-import { api } from './api';
-import type { ProjectWithChoices } from './use-remembered';
+import { askedOf, type Asked } from './asked';
+import { useTimelines, type ProjectWithChoices } from './questions';
 
 /** Handles default to one second at the project's rate. */
 export function initialTakeSettings(project: ProjectWithChoices): UsedMediaSettings {
@@ -12,14 +11,18 @@ export function initialTakeSettings(project: ProjectWithChoices): UsedMediaSetti
   return { timelineIds: [], media: 'parts', headFrames: second, tailFrames: second, joinGapFrames: second, countDisabled: false };
 }
 
+export interface TimelineChoice {
+  readonly asked: Asked;
+  readonly timelines: readonly TimelineSummary[];
+  readonly ids: readonly string[];
+}
+
 /** Timelines that are still there; the first one until the user has chosen. */
-export function useTimelineChoice(projectId: string, chosen: readonly string[]): { timelines: readonly TimelineSummary[]; ids: readonly string[] } {
-  const { data: timelines = [] } = useQuery({
-    queryKey: ['timelines', projectId],
-    queryFn: () => api.get<TimelineSummary[]>(`projects/${projectId}/timelines`),
-  });
+export function useTimelineChoice(projectId: string, chosen: readonly string[]): TimelineChoice {
+  const query = useTimelines(projectId);
+  const { data: timelines = [] } = query;
   const there = chosen.filter((id) => timelines.some((timeline) => timeline.id === id));
-  return { timelines, ids: there.length > 0 || timelines.length === 0 ? there : [timelines[0]!.id] };
+  return { asked: askedOf(query), timelines, ids: there.length > 0 || timelines.length === 0 ? there : [timelines[0]!.id] };
 }
 
 interface Props<T extends UsedMediaSettings> {

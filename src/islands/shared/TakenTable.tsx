@@ -1,6 +1,7 @@
 import { useMemo, useState } from 'react';
 import type { TakenDetail, TakenRow } from '../../core/planning/taking/taken';
 import { totalFrames } from '../../core/time/range';
+import type { Asked } from './asked';
 import { Bytes } from './figures';
 import { KeepBar } from './KeepBar';
 import { StateSign } from './StateSign';
@@ -80,7 +81,7 @@ const COLUMNS: readonly Column<Row>[] = [
 ];
 
 /** What is taken of each source, as keep bars; what is offline stands at the end. */
-export function TakenTable({ detail, empty }: { detail: TakenDetail | undefined; empty: React.ReactNode }) {
+export function TakenTable({ asked, detail, empty }: { asked: Asked; detail: TakenDetail | undefined; empty: React.ReactNode }) {
   const [selected, setSelected] = useState<string | null>(null);
   const rows = useMemo(
     (): Row[] => [
@@ -92,6 +93,7 @@ export function TakenTable({ detail, empty }: { detail: TakenDetail | undefined;
   return (
     <VirtualTable
       label="What is taken"
+      asked={asked}
       rows={rows}
       columns={COLUMNS}
       rowKey={(row) => row.key}

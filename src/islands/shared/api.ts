@@ -43,6 +43,9 @@ async function request<T>(path: string, init: RequestInit): Promise<T> {
 export const api = {
   get: <T>(path: string, signal?: AbortSignal) => call<T>('GET', path, undefined, signal),
   post: <T>(path: string, body: unknown = {}, signal?: AbortSignal) => call<T>('POST', path, body, signal),
+  /** Sent even when the page is left meanwhile; up to 64 kB. */
+  leave: (path: string, body: unknown) =>
+    request<void>(path, { method: 'POST', keepalive: true, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
   patch: <T>(path: string, body: unknown) => call<T>('PATCH', path, body),
   remove: <T>(path: string) => call<T>('DELETE', path),
 };

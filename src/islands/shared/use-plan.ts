@@ -6,13 +6,14 @@ import { useMemo, useState } from 'react';
 
 import type { PlanView } from '../../server/kinds/plan-views';
 import { api } from './api';
+import { askedOf, type Asked } from './asked';
 import { messagesOf } from './form/joi-form';
 import { tellError } from './notices';
-import { askForNotices } from './use-news';
+import { askForNotices } from './news/use-news';
 
 export interface PlanState<Detail> {
   readonly plan: PlanView<Detail> | null;
-  readonly error: Error | null;
+  readonly asked: Asked;
   /** What is wrong with the settings, by the path of the field. */
   readonly invalid: Readonly<Record<string, string>>;
   /** The plan shown is not yet the one of the newest settings. */
@@ -22,17 +23,29 @@ export interface PlanState<Detail> {
   readonly receiptId: number | null;
   readonly run: () => void;
   readonly backToPlan: () => void;
+  /** Whether there is something to plan. */
+  readonly isIdle: boolean;
 }
 
-/** `settings` null: there is nothing to plan yet. */
-export function usePlan<Detail>(kind: string, projectId: string | null, settings: unknown, form: Joi.AnySchema): PlanState<Detail> {
+/**
+ * `settings` null: there is nothing to plan yet. `chosen`: what of them the user chose; the receipt of a run stands while
+ * that is as it was when the run was started.
+ */
+export function usePlan<Detail>(
+  kind: string,
+  projectId: string | null,
+  settings: unknown,
+  form: Joi.AnySchema,
+  chosen: unknown = settings,
+): PlanState<Detail> {
   const client = useQueryClient();
   const invalid = useMemo(() => (settings === null ? {} : messagesOf(form, settings)), [form, settings]);
   const [held, hold] = useState(settings);
   // What the server would refuse is not sent: the plan stays the one of the last settings that can be.
   if (held !== settings && Object.keys(invalid).length === 0) hold(settings);
   const [settled] = useDebouncedValue(held, 120);
-  const [receiptId, setReceiptId] = useState<number | null>(null);
+  const about = JSON.stringify(chosen);
+  const [receipt, setReceipt] = useState<{ readonly runId: number; readonly about: string } | null>(null);
   const query = useQuery({
     queryKey: ['plan', kind, projectId, settled],
     queryFn: () => api.post<{ digest: string; plan: PlanView<Detail> }>('plans', { kind, projectId, settings: settled }),
@@ -40,9 +53,9 @@ export function usePlan<Detail>(kind: string, projectId: string | null, settings
     placeholderData: keepPreviousData,
   });
   const mutation = useMutation({
-    mutationFn: () => api.post<{ id: number }>('runs', { kind, projectId, settings: settled, digest: query.data!.digest }),
-    onSuccess: ({ id }) => {
-      setReceiptId(id);
+    mutationFn: (_about: string) => api.post<{ id: number }>('runs', { kind, projectId, settings: settled, digest: query.data!.digest }),
+    onSuccess: ({ id }, ranWith) => {
+      setReceipt({ runId: id, about: ranWith });
       void client.invalidateQueries({ queryKey: ['runs'] });
     },
     onError: (error) => {
@@ -52,15 +65,16 @@ export function usePlan<Detail>(kind: string, projectId: string | null, settings
   });
   return {
     plan: settings === null ? null : (query.data?.plan ?? null),
-    error: query.error,
+    asked: askedOf(query),
+    isIdle: settings === null,
     invalid,
     following: query.isFetching || settled !== held,
     running: mutation.isPending,
-    receiptId,
+    receiptId: receipt?.about === about ? receipt.runId : null,
     run: () => {
       askForNotices();
-      mutation.mutate();
+      mutation.mutate(about);
     },
-    backToPlan: () => setReceiptId(null),
+    backToPlan: () => setReceipt(null),
   };
 }

@@ -1,30 +1,83 @@
-import { useQuery } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
-import type { ProjectView } from '../../server/api/views';
+/** Settings of a stage as the user left them, kept by project. */
+import { useQueryClient } from '@tanstack/react-query';
+import dayjs from 'dayjs';
+import { useCallback, useMemo, useState } from 'react';
 import { api } from './api';
+import { tellError } from './notices';
+import { projectKey, useProject, type ProjectWithChoices } from './questions';
 
-export type ProjectWithChoices = ProjectView & { readonly remembered: Record<string, unknown> };
+type Kept = Record<string, unknown>;
 
-export function useProject(projectId: string) {
-  return useQuery({ queryKey: ['project', projectId], queryFn: () => api.get<ProjectWithChoices>(`projects/${projectId}`) });
+/** What waits to be saved while something is being saved: one after the other, in the order in which it was chosen. */
+const waiting = new Map<string, { readonly path: string; readonly name: string; readonly value: object }>();
+let isSaving = false;
+
+function save(projectId: string, name: string, value: object): void {
+  const path = `projects/${projectId}/remember`;
+  const key = `${path} ${name}`;
+  waiting.set(key, { path, name, value: { ...waiting.get(key)?.value, ...value } });
+  void sendNext();
 }
 
-/** Settings of a stage as the user left them, kept by project. Null until they are known. */
+async function sendNext(): Promise<void> {
+  const [key, next] = waiting.entries().next().value ?? [];
+  if (isSaving || key === undefined || !next) return;
+  waiting.delete(key);
+  isSaving = true;
+  try {
+    await api.leave(next.path, { name: next.name, value: next.value });
+  } catch (error) {
+    tellError(error instanceof Error ? new Error(`Your choice is not kept for the next time. ${error.message}`) : error);
+  }
+  isSaving = false;
+  void sendNext();
+}
+if (typeof window !== 'undefined')
+  window.addEventListener('pagehide', () => {
+    for (const { path, name, value } of waiting.values()) void api.leave(path, { name, value });
+    waiting.clear();
+  });
+
+/**
+ * Null until they are known. What was not chosen is as `initial` says, made anew each time; a day that stands in a kept
+ * name because it was that day when it was chosen is today's.
+ */
 export function useRemembered<T extends object>(
   projectId: string,
   name: string,
   initial: (project: ProjectWithChoices) => T,
 ): [T | null, (change: Partial<T>) => void] {
+  const client = useQueryClient();
   const { data: project } = useProject(projectId);
-  const [value, setValue] = useState<T | null>(null);
-  useEffect(() => {
-    if (project && value === null) setValue({ ...initial(project), ...(project.remembered[name] as Partial<T> | undefined) });
-  }, [project, value, initial, name]);
-  const change = (part: Partial<T>) => {
-    if (value === null) return;
-    const next = { ...value, ...part };
-    setValue(next);
-    void api.post(`projects/${projectId}/remember`, { name, value: next });
-  };
+  // As the page came to know them: what another page chooses meanwhile does not change this one under the hand.
+  const [begun, begin] = useState<{ readonly of: string; readonly kept: Kept; readonly initial: T } | null>(null);
+  const of = `${projectId} ${name}`;
+  if (project && begun?.of !== of)
+    begin({ of, kept: renewed((project.remembered[name] ?? {}) as Kept, dayjs().format('YYYY-MM-DD')), initial: initial(project) });
+  const [chosen, choose] = useState<{ readonly of: string; readonly change: Partial<T> }>({ of, change: {} });
+  const own = chosen.of === of ? chosen.change : null;
+  const value = useMemo(() => (begun?.of === of ? { ...begun.initial, ...begun.kept, ...own } : null), [begun, own, of]);
+  const change = useCallback(
+    (part: Partial<T>) => {
+      choose((old) => ({ of, change: { ...(old.of === of ? old.change : {}), ...part } }));
+      const kept = { ...part, ...(holdsDay(part) ? { on: dayjs().format('YYYY-MM-DD') } : {}) };
+      // The next to ask, on this page, gets it too.
+      client.setQueryData<ProjectWithChoices>(projectKey(projectId), (old) =>
+        old ? { ...old, remembered: { ...old.remembered, [name]: { ...(old.remembered[name] as object | undefined), ...kept } } } : old,
+      );
+      save(projectId, name, kept);
+    },
+    [client, projectId, name, of],
+  );
   return [value, change];
+}
+
+function holdsDay(part: object): boolean {
+  return Object.values(part).some((value) => typeof value === 'string' && /\d{4}-\d{2}-\d{2}/.test(value));
+}
+
+/** The day it was when the names were chosen (`on`) becomes `today`; other days stay. */
+export function renewed({ on, ...kept }: Kept, today: string): Kept {
+  if (typeof on !== 'string') return kept;
+  return Object.fromEntries(Object.entries(kept).map(([key, value]) => [key, typeof value === 'string' ? value.replaceAll(on, today) : value]));
 }

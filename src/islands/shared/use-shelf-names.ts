@@ -1,10 +1,8 @@
-import { useQuery } from '@tanstack/react-query';
-import type { ShelfView } from '../../server/api/views';
-import { api } from './api';
+import { useShelves } from './questions';
 
 export type ShelfNames = (shelfId: string) => string;
 
 export function useShelfNames(): ShelfNames {
-  const { data: shelves = [] } = useQuery({ queryKey: ['shelves'], queryFn: () => api.get<ShelfView[]>('shelves') });
+  const { data: shelves = [] } = useShelves();
   return (shelfId) => shelves.find((shelf) => shelf.id === shelfId)?.name ?? 'a shelf';
 }

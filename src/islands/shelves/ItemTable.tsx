@@ -1,14 +1,18 @@
-import { Modal } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { Item } from '../../core/media/item';
+import { fileName, type Item } from '../../core/media/item';
 import type { ShelfView } from '../../server/api/views';
+import { api } from '../shared/api';
 import { Bytes } from '../shared/figures';
+import { Gone } from '../shared/Gone';
+import { useAddressWord } from '../shared/use-address';
 import { PathText } from '../shared/PathText';
 import { useWindow } from '../shared/table/use-window';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 import { ItemFacts } from './ItemFacts';
 import { codecWords, lengthWords, pictureWords, rateWords, startWords } from './item-words';
 import { Empty } from '../shared/Empty';
+import { Dialog } from '../shared/Dialog';
 
 const COLUMNS: readonly Column<Item>[] = [
   {
@@ -60,13 +64,21 @@ const COLUMNS: readonly Column<Item>[] = [
 
 export function ItemTable({ filter, shelf }: { filter: string; shelf: ShelfView | null }) {
   const [selected, setSelected] = useState<string | null>(null);
-  const [shown, setShown] = useState<Item | null>(null);
+  // The item that is looked at stands in the address.
+  const [shownId, setShown] = useAddressWord('item');
+  const { data: shown, error: gone } = useQuery({
+    queryKey: ['items', 'one', shownId],
+    queryFn: () => api.get<Item>(`items/${shownId}`),
+    enabled: shownId !== null,
+    retry: false,
+  });
   const [sort, setSort] = useState<{ key: string; down: boolean }>({ key: 'path', down: false });
   const filtered = filter.trim() !== '';
   const query = new URLSearchParams({ filter, sort: sort.key, down: String(sort.down) });
   const items = useWindow<Item>(['items'], shelf ? `shelves/${shelf.id}/items?${query}` : null);
   return (
     <>
+      {shownId !== null && gone && <Gone what="The item" onLeave={() => setShown(null)} />}
       <VirtualTable
         label="Items"
         rows={items.rows}
@@ -75,26 +87,28 @@ export function ItemTable({ filter, shelf }: { filter: string; shelf: ShelfView 
         rowKey={(item) => item.id}
         selected={selected}
         onSelect={setSelected}
-        onOpen={setShown}
+        onOpen={(item) => setShown(item.id)}
+        asked={items.asked}
         sort={sort}
         onSort={(key) => setSort({ key, down: sort.key === key && !sort.down })}
         empty={
-          items.total === undefined ? (
-            <div className="empty">{items.error?.message ?? ''}</div>
-          ) : (
-            <Empty title={filtered ? 'Nothing matches the filter' : shelf?.stocktakeAt ? 'There is no media on this shelf' : 'No stocktake yet'}>
-              {filtered
-                ? 'Clear it to see everything.'
-                : shelf?.stocktakeAt
-                  ? 'Files that are put here show after the next stocktake.'
-                  : 'Take stock to read what each file is.'}
-            </Empty>
-          )
+          <Empty title={filtered ? 'Nothing matches the filter' : shelf?.stocktakeAt ? 'There is no media on this shelf' : 'No stocktake yet'}>
+            {filtered
+              ? 'Clear it to see everything.'
+              : shelf?.stocktakeAt
+                ? 'Files that are put here show after the next stocktake.'
+                : 'Take stock to read what each file is.'}
+          </Empty>
         }
       />
-      <Modal opened={shown !== null} onClose={() => setShown(null)} title={shown ? shown.place.path.split('/').at(-1) : ''} size="lg">
+      <Dialog
+        opened={shownId !== null && shown !== undefined}
+        onClose={() => setShown(null)}
+        title={shown ? fileName(shown.place.path) : ''}
+        size="lg"
+      >
         {shown && <ItemFacts item={shown} shelfName={shelf?.name ?? ''} attached={shelf?.attached ?? false} />}
-      </Modal>
+      </Dialog>
     </>
   );
 }

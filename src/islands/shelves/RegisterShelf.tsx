@@ -1,4 +1,4 @@
-import { Button, Group, Modal, TextInput } from '@mantine/core';
+import { Button, Group, TextInput } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { newShelfForm } from '../../core/forms/shelf-forms';
@@ -6,6 +6,7 @@ import { api, ApiError } from '../shared/api';
 import { useJoiForm } from '../shared/form/joi-form';
 import { tellError } from '../shared/notices';
 import { FolderTree } from '../shared/tree/FolderTree';
+import { Dialog } from '../shared/Dialog';
 
 export function RegisterShelf({ opened, onClose, onDone }: { opened: boolean; onClose: () => void; onDone: (shelfId: string) => void }) {
   const client = useQueryClient();
@@ -34,7 +35,7 @@ export function RegisterShelf({ opened, onClose, onDone }: { opened: boolean; on
     }
   };
   return (
-    <Modal opened={opened} onClose={onClose} title="Register a shelf" size="lg">
+    <Dialog opened={opened} onClose={onClose} title="Register a shelf" size="lg">
       <TextInput
         label="Folder"
         description="Choose below or type its path."
@@ -79,6 +80,6 @@ export function RegisterShelf({ opened, onClose, onDone }: { opened: boolean; on
           Register and take stock
         </Button>
       </Group>
-    </Modal>
+    </Dialog>
   );
 }

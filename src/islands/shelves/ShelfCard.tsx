@@ -3,6 +3,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { formatBytes } from '../../core/words/figures';
 import type { ShelfView } from '../../server/api/views';
 import { api } from '../shared/api';
+import { copyText } from '../shared/copy-text';
 import { fullDate, shortDate } from '../shared/dates';
 import { plural } from '../shared/figures';
 import { IconDots } from '../shared/icons';
@@ -33,7 +34,11 @@ export function ShelfCard({ shelf, chosen, onChoose }: { shelf: ShelfView; chose
           <Menu.Dropdown>
             <Menu.Item
               disabled={!shelf.mountPath}
-              onClick={() => void navigator.clipboard.writeText(shelf.mountPath!).then(() => tell('Copied', shelf.mountPath!))}
+              onClick={() =>
+                void copyText(shelf.mountPath!).then((done) =>
+                  done ? tell('Copied', shelf.mountPath!) : tell('The browser does not allow it', `Mark the path and copy it: ${shelf.mountPath!}`),
+                )
+              }
             >
               Copy its path
             </Menu.Item>

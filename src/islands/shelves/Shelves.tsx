@@ -1,9 +1,11 @@
 import { Button, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { ShelfView } from '../../server/api/views';
-import { api } from '../shared/api';
+import { askedOf } from '../shared/asked';
+import { Face, StaleNote } from '../shared/Face';
+import { Gone } from '../shared/Gone';
+import { useShelves } from '../shared/questions';
+import { useAddressPlace, useAddressWord } from '../shared/use-address';
 import { IconPlus, IconSearch } from '../shared/icons';
 import { ItemTable } from './ItemTable';
 import { RegisterShelf } from './RegisterShelf';
@@ -16,14 +18,24 @@ import { Empty } from '../shared/Empty';
 
 /** Which drives and folders hold media, which are plugged in, what is on them, how full they are. */
 export function Shelves() {
-  const { data: shelves } = useQuery({ queryKey: ['shelves'], queryFn: () => api.get<ShelfView[]>('shelves') });
-  const [chosen, setChosen] = useState<string | null>(null);
-  const [filter, setFilter] = useState('');
+  const query = useShelves();
+  const { data: shelves } = query;
+  const [chosen, setChosen] = useAddressPlace('shelf');
+  const [found, setFilter] = useAddressWord('find');
+  const filter = found ?? '';
   const [registering, setRegistering] = useState(false);
   const shelf = shelves?.find((entry) => entry.id === chosen) ?? shelves?.find((entry) => entry.items > 0) ?? shelves?.[0];
   // Asked when the hand rests.
   const [asked] = useDebouncedValue(filter, 150);
-  if (!shelves) return null;
+  if (!shelves)
+    return (
+      <>
+        <StageHead title="Shelves" lead="Drives and folders that hold your media." />
+        <Face asked={askedOf(query)} lines={10}>
+          {null}
+        </Face>
+      </>
+    );
   const attached = shelves.filter((entry) => entry.attached).length;
   return (
     <>
@@ -43,6 +55,8 @@ export function Shelves() {
         <Empty title="No shelf yet">Choose a drive or a folder. A small marker file at its root is all that is written.</Empty>
       ) : (
         <>
+          <StaleNote asked={askedOf(query)} />
+          {chosen !== null && shelf?.id !== chosen && <Gone what="The shelf" onLeave={() => setChosen(null)} />}
           <div className="shelf-cards">
             {shelves.map((entry) => (
               <ShelfCard key={entry.id} shelf={entry} chosen={entry.id === shelf?.id} onChoose={() => setChosen(entry.id)} />

@@ -1,7 +1,9 @@
 import { ActionIcon, TextInput } from '@mantine/core';
-import { useMemo, useState } from 'react';
-import { nameOf, parentOf } from '../../core/project/bins';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { binName, joinBin, nameOf, parentOf } from '../../core/project/bins';
 import type { BinView } from '../../server/api/views';
+import type { Asked } from '../shared/asked';
+import { Face } from '../shared/Face';
 import { IconPlus } from '../shared/icons';
 import { Tree, type TreeNode } from '../shared/tree/Tree';
 import { binDragId, binDropId } from './use-bin-drag';
@@ -13,6 +15,7 @@ interface Props {
   readonly selected: string;
   readonly onSelect: (path: string) => void;
   readonly onMake: (parent: string, name: string) => Promise<boolean>;
+  readonly asked: Asked;
 }
 
 interface BinNode extends TreeNode {
@@ -21,26 +24,45 @@ interface BinNode extends TreeNode {
 }
 
 /** The bins as a tree: clips and bins are dragged onto them, by pointer and keyboard. */
-export function BinTree({ bins, total, selected, onSelect, onMake }: Props) {
+export function BinTree({ bins, total, selected, onSelect, onMake, asked }: Props) {
   const [making, setMaking] = useState(false);
   const [name, setName] = useState('');
   const nodes = useMemo(
     (): BinNode[] => [
-      { id: '', parent: null, name: 'All clips', bin: null, clips: total },
+      ...(asked.isThere ? [{ id: '', parent: null, name: 'All clips', bin: null, clips: total }] : []),
       ...bins.map((bin) => ({ id: bin.path, parent: parentOf(bin.path) || null, name: nameOf(bin.path), bin, clips: bin.clips })),
     ],
-    [bins, total],
+    [bins, total, asked.isThere],
   );
-  const make = () => {
-    if (name.trim() === '') return setMaking(false);
+  const box = useRef<HTMLDivElement>(null);
+  // The bin that was made is the one in hand, with the keyboard on it.
+  const [made, setMade] = useState<string | null>(null);
+  useEffect(() => {
+    if (made === null || !bins.some(({ path }) => path === made)) return;
+    setMade(null);
+    onSelect(made);
+    requestAnimationFrame(() => box.current?.querySelector<HTMLElement>('[role=treeitem][aria-selected=true]')?.focus());
+  }, [made, bins, onSelect]);
+  const leave = () => {
+    setMaking(false);
+    setName('');
+    box.current?.querySelector<HTMLElement>('[data-new-bin]')?.focus();
+  };
+  const busy = useRef(false);
+  const make = (byKey: boolean) => {
+    if (busy.current) return;
+    if (name.trim() === '') return byKey ? leave() : setMaking(false);
+    busy.current = true;
     void onMake(selected, name).then((done) => {
+      busy.current = false;
       if (!done) return;
       setMaking(false);
       setName('');
+      if (byKey) setMade(joinBin(selected, binName(name)));
     });
   };
   return (
-    <div className="panel bin-tree">
+    <div className="panel bin-tree" ref={box}>
       <div className="bin-head">
         <b>Bins</b>
         <ActionIcon
@@ -48,6 +70,7 @@ export function BinTree({ bins, total, selected, onSelect, onMake }: Props) {
           variant="subtle"
           color="gray"
           aria-label={selected === '' ? 'New bin' : `New bin in ${nameOf(selected)}`}
+          data-new-bin=""
           onClick={() => setMaking(true)}
         >
           <IconPlus size={14} />
@@ -63,9 +86,14 @@ export function BinTree({ bins, total, selected, onSelect, onMake }: Props) {
           value={name}
           maxLength={200}
           onChange={(event) => setName(event.currentTarget.value)}
-          onKeyDown={(event) => (event.key === 'Enter' ? make() : event.key === 'Escape' && setMaking(false))}
-          onBlur={make}
+          onKeyDown={(event) => (event.key === 'Enter' ? make(true) : event.key === 'Escape' && leave())}
+          onBlur={() => make(false)}
         />
+      )}
+      {!asked.isThere && (
+        <Face asked={asked} lines={4}>
+          {null}
+        </Face>
       )}
       <Tree
         label="Bins"

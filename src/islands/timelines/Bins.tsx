@@ -8,6 +8,11 @@ import type { BinsView, ClipView } from '../../server/api/views';
 import type { BinEdit } from '../../core/forms/bin-edit';
 import type { Window } from '../../server/list-window';
 import { api } from '../shared/api';
+import { askedOf } from '../shared/asked';
+import { StaleNote } from '../shared/Face';
+import { Gone } from '../shared/Gone';
+import { useBins } from '../shared/questions';
+import { useAddressPlace, useAddressWord } from '../shared/use-address';
 import { plural } from '../shared/figures';
 import { Frame } from '../shared/Frame';
 import { IconDots, IconPlus, IconRedo, IconSearch, IconUndo } from '../shared/icons';
@@ -21,6 +26,8 @@ import { ChooseItems } from './ChooseItems';
 import { ClipSheet } from './ClipSheet';
 import { Empty } from '../shared/Empty';
 
+const NO_BINS: BinsView['bins'] = [];
+
 /** What is in hand is small beside the row it was taken from. */
 const UNDER_POINTER = [snapCenterToCursor];
 
@@ -33,11 +40,15 @@ interface Props {
 /** What lies where: bins and their clips, by hand. Everything done here can be taken back. */
 export function Bins({ projectId, tabs, onOpen }: Props) {
   const client = useQueryClient();
-  const { data } = useQuery({ queryKey: ['bins', projectId], queryFn: () => api.get<BinsView>(`projects/${projectId}/bins`) });
-  const [bin, setBin] = useState<string>('');
-  const [clipId, setClipId] = useState<string | null>(null);
+  const listed = useBins(projectId);
+  const { data } = listed;
+  const [binWord, goToBin] = useAddressPlace('bin');
+  const bin = binWord ?? '';
+  const setBin = (path: string) => goToBin(path === '' ? null : path);
+  const [clipId, setClipId] = useAddressWord('clip');
   const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
-  const [filter, setFilter] = useState('');
+  const [looked, setFilter] = useAddressWord('find');
+  const filter = looked ?? '';
   const [choosing, setChoosing] = useState(false);
 
   const edit = async (body: BinEdit): Promise<boolean> => {
@@ -122,10 +133,14 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
             Clips from shelves
           </Button>
         </div>
+        <StaleNote asked={askedOf(listed)} />
+        {data && bin !== '' && !here && <Gone what="The bin" onLeave={() => setBin('')} />}
+        {clipId !== null && !inSight && apart?.rows.length === 0 && <Gone what="The clip" onLeave={() => setClipId(null)} />}
         <DndContext {...drag.context}>
           <div className="bins">
             <BinTree
-              bins={data?.bins ?? []}
+              bins={data?.bins ?? NO_BINS}
+              asked={askedOf(listed)}
               total={data?.clips ?? 0}
               selected={bin}
               onSelect={(path) => (setBin(path), setClipId(null), setTicked(new Set()))}
@@ -190,6 +205,7 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
               </div>
               <VirtualTable
                 label="Clips"
+                asked={clips.asked}
                 rows={clips.rows}
                 onSee={clips.see}
                 columns={words !== '' || bin === '' ? COLUMNS_WITH_BIN : COLUMNS}
@@ -206,13 +222,9 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
                   words: (entry) => (ticked.has(entry.id) && ticked.size > 1 ? plural(ticked.size, 'clip') : entry.name),
                 }}
                 empty={
-                  clips.total === undefined ? (
-                    <div className="empty">{clips.error?.message ?? ''}</div>
-                  ) : (
-                    <Empty title={words !== '' ? 'Nothing is called that' : 'No clip in here'}>
-                      {words === '' && 'Drag clips onto this bin, or make some from what is on the shelves.'}
-                    </Empty>
-                  )
+                  <Empty title={words !== '' ? 'Nothing is called that' : 'No clip in here'}>
+                    {words === '' && 'Drag clips onto this bin, or make some from what is on the shelves.'}
+                  </Empty>
                 }
               />
             </div>

@@ -1,4 +1,4 @@
-import { Button, Group, Loader, Modal, Select, TextInput } from '@mantine/core';
+import { Button, Group, Loader, Select, TextInput } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import type { ColumnMap, TablePreview } from '../../core/interchange/clip-list/clip-list-types';
@@ -6,14 +6,15 @@ import type { Item, Place } from '../../core/media/item';
 import type { Finding } from '../../core/words/finding';
 import { formatRate, parseRate, rateLabel, type Rate } from '../../core/time/rate';
 import type { Window } from '../../server/list-window';
-import type { ShelfView } from '../../server/api/views';
+
 import { api, ApiError, sendFile } from '../shared/api';
 import { Duration, plural } from '../shared/figures';
 import { Findings } from '../shared/Findings';
-import { useProject } from '../shared/use-remembered';
+import { useProject, useShelves } from '../shared/questions';
 import { RATE_OPTIONS } from '../projects/rates';
 import { ColumnChoice } from './ColumnChoice';
 import { sourceBody, type BringInActions, type ReadAs, type Source } from './use-bring-in';
+import { Dialog } from '../shared/Dialog';
 
 interface Props {
   readonly projectId: string;
@@ -74,7 +75,7 @@ export function BringIn({ projectId, file, onClose, bringIn, onUnpack }: Props) 
     if (file) void send(file);
   }, [file]);
   return (
-    <Modal opened onClose={onClose} title={source ? source.name : 'Bring in a timeline or a clip list'} size={source ? 860 : 'md'}>
+    <Dialog opened onClose={onClose} title={source ? source.name : 'Bring in a timeline or a clip list'} size={source ? 860 : 'md'}>
       {error && <Trouble error={error} />}
       {sending ? (
         <div className="empty">
@@ -88,7 +89,7 @@ export function BringIn({ projectId, file, onClose, bringIn, onUnpack }: Props) 
           onPlace={(place, name) => (BUNDLE.test(name) ? onUnpack(place) : setSource({ place, name }))}
         />
       )}
-    </Modal>
+    </Dialog>
   );
 }
 
@@ -107,7 +108,7 @@ function ChooseFile({ onFile, onPlace }: { onFile: (file: File) => void; onPlace
   const [over, setOver] = useState(false);
   const [shelfId, setShelfId] = useState<string | null>(null);
   const [path, setPath] = useState('');
-  const { data: shelves = [] } = useQuery({ queryKey: ['shelves'], queryFn: () => api.get<ShelfView[]>('shelves') });
+  const { data: shelves = [] } = useShelves();
   const { data: outside } = useQuery({
     queryKey: ['bridges'],
     queryFn: () => api.get<{ bridges: { name: string; endings: string[] }[]; problem: string | null }>('bridges'),
@@ -126,7 +127,7 @@ function ChooseFile({ onFile, onPlace }: { onFile: (file: File) => void; onPlace
         role="button"
         tabIndex={0}
         onClick={() => input.current?.click()}
-        onKeyDown={(event) => event.key === 'Enter' && input.current?.click()}
+        onKeyDown={(event) => (event.key === 'Enter' || event.key === ' ') && (event.preventDefault(), input.current?.click())}
         onDragOver={(event) => (event.preventDefault(), setOver(true))}
         onDragLeave={() => setOver(false)}
         onDrop={(event) => (

@@ -1,18 +1,18 @@
-import { Button, Group, Modal, Select, TextInput } from '@mantine/core';
+import { Button, Group, Select, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { Item } from '../../core/media/item';
 import { nameOf } from '../../core/project/bins';
-import type { ShelfView } from '../../server/api/views';
 import { codecWords, lengthWords } from '../shelves/item-words';
-import { api } from '../shared/api';
 import { plural } from '../shared/figures';
 import { IconSearch } from '../shared/icons';
 import { PathText } from '../shared/PathText';
 import { useWindow } from '../shared/table/use-window';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 import { Empty } from '../shared/Empty';
+import { Dialog } from '../shared/Dialog';
+import { askedOf } from '../shared/asked';
+import { useShelves } from '../shared/questions';
 
 /** So many become clips at once. */
 const MOST_TICKED = 10_000;
@@ -32,7 +32,8 @@ interface Props {
 
 /** Items of a shelf to make clips of. Files of one recording become one clip. */
 export function ChooseItems({ bin, onClose, onTake }: Props) {
-  const { data: shelves = [] } = useQuery({ queryKey: ['shelves'], queryFn: () => api.get<ShelfView[]>('shelves') });
+  const listed = useShelves();
+  const { data: shelves = [] } = listed;
   const [chosen, setChosen] = useState<string | null>(null);
   const shelfId = chosen ?? shelves.find((shelf) => shelf.attached)?.id ?? null;
   const [filter, setFilter] = useState('');
@@ -50,7 +51,7 @@ export function ChooseItems({ bin, onClose, onTake }: Props) {
   };
   const [selected, setSelected] = useState<string | null>(null);
   return (
-    <Modal opened onClose={onClose} title={bin === '' ? 'Clips from what is on the shelves' : `Clips for ${nameOf(bin)}`} size="xl">
+    <Dialog opened onClose={onClose} title={bin === '' ? 'Clips from what is on the shelves' : `Clips for ${nameOf(bin)}`} size="xl">
       <Group gap={8} mb={10}>
         <Select
           size="xs"
@@ -82,10 +83,15 @@ export function ChooseItems({ bin, onClose, onTake }: Props) {
           columns={COLUMNS}
           rowKey={(item) => item.id}
           onReach={media.reach}
+          asked={shelfId === null ? askedOf(listed) : media.asked}
           selected={selected}
           onSelect={setSelected}
           ticks={{ ticked, onTick: (ids) => setTicked(new Set([...ids].slice(0, MOST_TICKED))), words: (item) => `Take ${item.place.path}` }}
-          empty={<Empty title="No media here">Take stock of the shelf first, or look on another one.</Empty>}
+          empty={
+            <Empty title={asked.trim() === '' ? 'No media here' : 'Nothing is called that'}>
+              {asked.trim() === '' ? 'Take stock of the shelf first, or look on another one.' : 'Change what you look for, or look on another shelf.'}
+            </Empty>
+          }
         />
       </div>
       <Group justify="space-between" mt={14}>
@@ -106,6 +112,6 @@ export function ChooseItems({ bin, onClose, onTake }: Props) {
           </Button>
         </Group>
       </Group>
-    </Modal>
+    </Dialog>
   );
 }

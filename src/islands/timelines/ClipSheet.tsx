@@ -137,7 +137,7 @@ function ClipWords({ projectId, clip, bins, onEdit, onOpen }: { clip: ClipView }
           </div>
         ))}
       </div>
-      {clip.events > 0 ? uses.item && <UseList uses={uses} onOpen={onOpen} /> : <p className="soft">No timeline uses it.</p>}
+      {clip.events > 0 ? <UseList uses={uses} onOpen={onOpen} /> : <p className="soft">No timeline uses it.</p>}
     </div>
   );
 }

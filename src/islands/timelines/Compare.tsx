@@ -5,6 +5,11 @@ import { byName } from '../../core/naming/by-name';
 import type { ChangeKind } from '../../core/project/compare';
 import type { ComparedEvent, CompareView, TimelineSummary } from '../../server/api/views';
 import { api } from '../shared/api';
+import { askedOf } from '../shared/asked';
+import { Face } from '../shared/Face';
+import { Gone } from '../shared/Gone';
+import { useTimelines } from '../shared/questions';
+import { useAddressPlace } from '../shared/use-address';
 import { plural } from '../shared/figures';
 import { Frame } from '../shared/Frame';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
@@ -14,8 +19,6 @@ interface Props {
   readonly projectId: string;
   readonly tabs: ReactNode;
   readonly onOpen: (timelineId: string, eventIndex: number) => void;
-  /** Timeline whose versions were asked for; null for any. */
-  readonly versionsOf: string | null;
 }
 
 const KINDS: Readonly<Record<Exclude<ChangeKind, 'same'>, { sign: string; word: string; colour: string; explains: string }>> = {
@@ -31,21 +34,23 @@ type Kind = keyof typeof KINDS;
 const ORDER = Object.keys(KINDS) as Kind[];
 
 /** Two versions of a timeline: which events were added, removed, moved, trimmed. */
-export function Compare({ projectId, tabs, onOpen, versionsOf }: Props) {
-  const { data: timelines = [] } = useQuery({
-    queryKey: ['timelines', projectId],
-    queryFn: () => api.get<TimelineSummary[]>(`projects/${projectId}/timelines`),
-  });
-  const [pair, setPair] = useState<{ before: string | null; after: string | null }>({ before: null, after: null });
-  const suggested = suggest(timelines, versionsOf);
-  const before = pair.before ?? suggested?.[0].id ?? null;
-  const after = pair.after ?? suggested?.[1].id ?? null;
+export function Compare({ projectId, tabs, onOpen }: Props) {
+  const listed = useTimelines(projectId);
+  const { data: timelines = [] } = listed;
+  // Without both, those that belong together are suggested, for the newer one where it was asked for.
+  const [older, setOlder] = useAddressPlace('older');
+  const [newer, setNewer] = useAddressPlace('newer');
+  const suggested = suggest(timelines, newer);
+  const before = older ?? suggested?.[0].id ?? null;
+  const after = older === null ? (suggested?.[1].id ?? null) : newer;
+  const gone = listed.data && [older, newer].some((id) => id !== null && !timelines.some((timeline) => timeline.id === id));
   const ready = before !== null && after !== null && before !== after;
-  const { data } = useQuery({
+  const compared = useQuery({
     queryKey: ['compare', projectId, before, after],
     queryFn: () => api.get<CompareView>(`projects/${projectId}/compare?before=${before}&after=${after}`),
-    enabled: ready,
+    enabled: ready && !gone,
   });
+  const { data } = compared;
   const [hidden, setHidden] = useState<ReadonlySet<Kind>>(new Set(['pushed']));
   const [selected, setSelected] = useState<string | null>(null);
   const toggle = (kind: Kind) =>
@@ -69,7 +74,11 @@ export function Compare({ projectId, tabs, onOpen, versionsOf }: Props) {
       value={value}
       allowDeselect={false}
       searchable
-      onChange={(id) => (setPair({ before, after, [which]: id }), setSelected(null))}
+      onChange={(id) => {
+        setOlder(which === 'before' ? id : before);
+        setNewer(which === 'after' ? id : after);
+        setSelected(null);
+      }}
     />
   );
   return (
@@ -85,7 +94,12 @@ export function Compare({ projectId, tabs, onOpen, versionsOf }: Props) {
           <h1>Timelines</h1>
           {tabs}
         </div>
-        {timelines.length < 2 ? (
+        {gone && <Gone what="A timeline" onLeave={() => (setOlder(null), setNewer(null))} />}
+        {!listed.data ? (
+          <Face asked={askedOf(listed)} lines={10}>
+            {null}
+          </Face>
+        ) : timelines.length < 2 ? (
           <Empty title="One version is none to compare with">
             Bring in the timeline again in its newer version: both stay, and their difference is shown here.
           </Empty>
@@ -112,6 +126,7 @@ export function Compare({ projectId, tabs, onOpen, versionsOf }: Props) {
             </div>
             <VirtualTable
               label="Changes"
+              {...(ready ? { asked: askedOf(compared) } : {})}
               rows={rows}
               columns={COLUMNS}
               rowKey={(change) => change.key}
@@ -119,7 +134,7 @@ export function Compare({ projectId, tabs, onOpen, versionsOf }: Props) {
               onSelect={setSelected}
               onOpen={(change) => after && change.afterIndex !== null && onOpen(after, change.afterIndex)}
               empty={
-                <Empty title={before === after ? 'The same timeline twice' : data ? 'No change of these kinds' : 'Comparing …'}>
+                <Empty title={before === after ? 'The same timeline twice' : 'No change of these kinds'}>
                   {before === after && 'Choose two different ones.'}
                 </Empty>
               }

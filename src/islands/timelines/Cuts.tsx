@@ -4,6 +4,11 @@ import { useEffect, useMemo, useRef, useState, type DragEvent, type ReactNode } 
 import type { Place } from '../../core/media/item';
 import type { TimelineSummary, TimelineView } from '../../server/api/views';
 import { api } from '../shared/api';
+import { askedOf } from '../shared/asked';
+import { Face, StaleNote } from '../shared/Face';
+import { Gone } from '../shared/Gone';
+import { useTimelines } from '../shared/questions';
+import { useAddressPlace, useAddressView, useAddressWord } from '../shared/use-address';
 import { Findings } from '../shared/Findings';
 import { Frame } from '../shared/Frame';
 import { IconExport, IconPlus, IconSearch } from '../shared/icons';
@@ -16,7 +21,6 @@ import { RemoveTimeline } from './RemoveTimeline';
 import { SourceTable } from './SourceTable';
 import { TimelineCanvas, type CanvasHandle } from './TimelineCanvas';
 import { TimelineTable } from './TimelineTable';
-import type { Going } from './going';
 import { UnpackSheet } from './UnpackSheet';
 import { useBringIn } from './use-bring-in';
 import { Empty } from '../shared/Empty';
@@ -24,28 +28,29 @@ import { Empty } from '../shared/Empty';
 interface Props {
   readonly projectId: string;
   readonly tabs: ReactNode;
-  readonly going: Going;
   readonly onCompare: (timelineId: string) => void;
 }
 
 /** The timelines of the project, the one in hand drawn to scale, its events and sources. */
-export function Cuts({ projectId, tabs, going, onCompare }: Props) {
-  const { data: list } = useQuery({
-    queryKey: ['timelines', projectId],
-    queryFn: () => api.get<TimelineSummary[]>(`projects/${projectId}/timelines`),
-  });
-  const [chosen, setChosen] = useState<string | null>(going.timelineId);
+export function Cuts({ projectId, tabs, onCompare }: Props) {
+  const listed = useTimelines(projectId);
+  const { data: list } = listed;
+  const [chosen, setChosen] = useAddressPlace('timeline');
   const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
   const current = list?.find((entry) => entry.id === chosen) ?? list?.[0];
-  const { data: view } = useQuery({
+  const viewed = useQuery({
     queryKey: ['timeline', projectId, current?.id],
     queryFn: () => api.get<TimelineView>(`projects/${projectId}/timelines/${current!.id}`),
     enabled: current !== undefined,
   });
-  const [eventIndex, setEventIndex] = useState<number | null>(going.eventIndex);
-  const [sourceKey, setSourceKey] = useState<string | null>(null);
-  const [filter, setFilter] = useState(going.find);
-  const [lower, setLower] = useState<'sources' | 'events'>('sources');
+  const { data: view } = viewed;
+  const [eventWord, setEventWord] = useAddressWord('event');
+  const eventIndex = eventWord !== null && /^\d{1,9}$/.test(eventWord) ? Number(eventWord) : null;
+  const setEventIndex = (index: number | null) => setEventWord(index === null ? null : String(index));
+  const [sourceKey, setSourceKey] = useAddressWord('source');
+  const [found, setFilter] = useAddressWord('find');
+  const filter = found ?? '';
+  const [lower, setLower] = useAddressView('list', ['sources', 'events']);
   const [dialog, setDialog] = useState<File | 'empty' | null>(null);
   const [sheet, setSheet] = useState<'event' | 'export' | { readonly bundle: Place }>('event');
   const canvas = useRef<CanvasHandle>(null);
@@ -76,7 +81,7 @@ export function Cuts({ projectId, tabs, going, onCompare }: Props) {
     () => (filter === '' && source === null ? null : new Set(source !== null ? [source.clipId] : sources.map((entry) => entry.clipId))),
     [filter, sources, source],
   );
-  const found = useMemo(() => {
+  const eventsFound = useMemo(() => {
     const words = filter.toLowerCase().split(/\s+/);
     const clips = new Set(sources.map((entry) => entry.clipId));
     return events.filter((entry) =>
@@ -118,7 +123,7 @@ export function Cuts({ projectId, tabs, going, onCompare }: Props) {
     ) : null;
 
   return (
-    <Frame projectId={projectId} stage="timelines" sheet={aside}>
+    <Frame projectId={projectId} stage="timelines" sheet={aside} asks={typeof sheet === 'object' ? 'unpack' : sheet}>
       <div className="timelines" onDragOver={(over) => over.preventDefault()} onDrop={drop}>
         <div className="stage-head">
           <h1>Timelines</h1>
@@ -137,6 +142,13 @@ export function Cuts({ projectId, tabs, going, onCompare }: Props) {
             Bring in
           </Button>
         </div>
+        {!list && (
+          <Face asked={askedOf(listed)} lines={12}>
+            {null}
+          </Face>
+        )}
+        {list && <StaleNote asked={askedOf(listed)} />}
+        {list && chosen !== null && current?.id !== chosen && <Gone what="The timeline" onLeave={() => choose(null)} />}
         {list?.length === 0 && (
           <Empty title="No timeline yet">
             Drop an OTIO file, a CMX 3600 list or a clip list here, or choose one. Nothing on your shelves is changed by it.
@@ -158,6 +170,11 @@ export function Cuts({ projectId, tabs, going, onCompare }: Props) {
               onCompare={onCompare}
             />
             {current.findings.length > 0 && <Findings findings={current.findings} />}
+            {!view && (
+              <Face asked={askedOf(viewed)} lines={8}>
+                {null}
+              </Face>
+            )}
             {view && <TimelineCanvas key={view.id} ref={canvas} view={view} selected={eventIndex} highlighted={highlighted} onSelect={pick} />}
             <div className="controls">
               <SegmentedControl
@@ -187,7 +204,7 @@ export function Cuts({ projectId, tabs, going, onCompare }: Props) {
                 onChange={(change) => setFilter(change.currentTarget.value)}
               />
             </div>
-            {lower === 'sources' ? (
+            {view === undefined ? null : lower === 'sources' ? (
               <SourceTable
                 sources={sources}
                 selected={event ? (ofEvent?.key ?? null) : sourceKey}
@@ -195,14 +212,12 @@ export function Cuts({ projectId, tabs, going, onCompare }: Props) {
                 onEvents={(entry) => (setSourceKey(entry.key), setEventIndex(null), setLower('events'))}
               />
             ) : (
-              view && (
-                <EventTable
-                  view={view}
-                  events={found}
-                  selected={eventIndex}
-                  onSelect={(index) => (setEventIndex(index), setSheet('event'), index !== null && canvas.current?.reveal(index))}
-                />
-              )
+              <EventTable
+                view={view}
+                events={eventsFound}
+                selected={eventIndex}
+                onSelect={(index) => (setEventIndex(index), setSheet('event'), index !== null && canvas.current?.reveal(index))}
+              />
             )}
           </>
         )}

@@ -151,7 +151,7 @@ function ItemUse({ projectId, source, here, event, onOpen }: { source: SourceUse
         <div className="soft label-above">Used of the whole item, by all timelines</div>
         <KeepBar lengthFrames={Math.max(1, source.lengthFrames)} used={used} kept={used} whole={false} title="Used parts over the full length" />
       </div>
-      {uses.item && <UseList also={event !== null} uses={uses} onOpen={onOpen} />}
+      <UseList also={event !== null} uses={uses} onOpen={onOpen} />
     </>
   );
 }

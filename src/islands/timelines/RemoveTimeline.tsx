@@ -1,8 +1,9 @@
-import { Button, Group, Modal } from '@mantine/core';
+import { Button, Group } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
 import type { TimelineSummary } from '../../server/api/views';
 import { api } from '../shared/api';
 import { tellError } from '../shared/notices';
+import { Dialog } from '../shared/Dialog';
 
 interface Props {
   readonly projectId: string;
@@ -19,7 +20,7 @@ export function RemoveTimeline({ projectId, timeline, onClose, onGone }: Props) 
       .then(() => client.invalidateQueries())
       .then(onGone, tellError);
   return (
-    <Modal opened onClose={onClose} title={`Take ${timeline.name} out of the project?`}>
+    <Dialog opened onClose={onClose} title={`Take ${timeline.name} out of the project?`}>
       <p className="tight-above">
         Clips that came with it, that no other timeline uses and nobody annotated, go with it. No file is touched. It cannot be taken back from here;
         bring in {timeline.sourceName} again to have it back.
@@ -32,6 +33,6 @@ export function RemoveTimeline({ projectId, timeline, onClose, onGone }: Props) 
           Take it out
         </Button>
       </Group>
-    </Modal>
+    </Dialog>
   );
 }

@@ -1,49 +1,50 @@
 import { SegmentedControl } from '@mantine/core';
-import { useState } from 'react';
+import { useAddressPlace, useAddressView, useAddressWord } from '../shared/use-address';
 import { Bins } from './Bins';
 import { Compare } from './Compare';
 import { Cuts } from './Cuts';
-import type { Going } from './going';
 import { Usage } from './Usage';
 import './timelines.css';
 
-const VIEWS = [
-  { value: 'cuts', label: 'Timelines' },
-  { value: 'usage', label: 'Usage' },
-  { value: 'bins', label: 'Bins and clips' },
-  { value: 'versions', label: 'Versions' },
-] as const;
-type ViewName = (typeof VIEWS)[number]['value'];
+const VIEWS = ['cuts', 'usage', 'bins', 'versions'] as const;
+const NAMES = { cuts: 'Timelines', usage: 'Usage', bins: 'Bins and clips', versions: 'Versions' } as const;
 
-/** What the address asks for: ?view, ?timeline, ?event, ?find. */
-const asked = typeof window === 'undefined' ? new URLSearchParams() : new URLSearchParams(window.location.search);
-
-/** What the timelines use, of which media, how much of each. */
+/** What the timelines use, of which media, how much of each. Where one is stands in the address. */
 export function Timelines({ projectId }: { projectId: string }) {
-  const [view, setView] = useState<ViewName>(VIEWS.find((entry) => entry.value === asked.get('view'))?.value ?? 'cuts');
-  const [going, setGoing] = useState<Going>({
-    timelineId: asked.get('timeline'),
-    eventIndex: asked.has('event') ? Number(asked.get('event')) : null,
-    find: asked.get('find') ?? '',
-  });
-  const show = (name: ViewName) => {
-    setView(name);
-    window.history.replaceState(null, '', name === 'cuts' ? window.location.pathname : `?view=${name}`);
+  const [view, show] = useAddressView('view', VIEWS);
+  const [, setTimeline] = useAddressPlace('timeline');
+  const [, setEvent] = useAddressWord('event');
+  const [, setFind] = useAddressWord('find');
+  const [, setNewer] = useAddressPlace('newer');
+  const [, setOlder] = useAddressPlace('older');
+  const go = (next: (typeof VIEWS)[number]) => {
+    show(next);
+    // What is looked for in one view is not meant for another.
+    setFind(null);
   };
-  const [versionsOf, setVersionsOf] = useState<string | null>(null);
   const compare = (timelineId: string) => {
-    setVersionsOf(timelineId);
-    show('versions');
+    setOlder(null);
+    setNewer(timelineId);
+    go('versions');
   };
   /** From any view to an event on its timeline. */
   const open = (timelineId: string, eventIndex: number | null) => {
-    setGoing({ timelineId, eventIndex, find: '' });
-    show('cuts');
+    setTimeline(timelineId);
+    setEvent(eventIndex === null ? null : String(eventIndex));
+    go('cuts');
   };
-  const tabs = <SegmentedControl size="xs" data={[...VIEWS]} value={view} onChange={(value) => show(value as ViewName)} aria-label="View" />;
+  const tabs = (
+    <SegmentedControl
+      size="xs"
+      data={VIEWS.map((value) => ({ value, label: NAMES[value] }))}
+      value={view}
+      onChange={(value) => go(value as (typeof VIEWS)[number])}
+      aria-label="View"
+    />
+  );
   const shared = { projectId, tabs, onOpen: open };
   if (view === 'usage') return <Usage {...shared} />;
   if (view === 'bins') return <Bins {...shared} />;
-  if (view === 'versions') return <Compare {...shared} versionsOf={versionsOf} />;
-  return <Cuts {...shared} going={going} onCompare={compare} />;
+  if (view === 'versions') return <Compare {...shared} />;
+  return <Cuts projectId={projectId} tabs={tabs} onCompare={compare} />;
 }

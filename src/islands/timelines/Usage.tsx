@@ -4,8 +4,12 @@ import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState, type ReactNode } from 'react';
 import { formatBytes } from '../../core/words/figures';
 import { totalFrames } from '../../core/time/range';
-import type { BinOnlyView, BinsView, ItemUsageView, TimelineSummary, UsageTotals } from '../../server/api/views';
+import type { BinOnlyView, ItemUsageView, UsageTotals } from '../../server/api/views';
 import { api } from '../shared/api';
+import { askedOf, type Asked } from '../shared/asked';
+import { Face } from '../shared/Face';
+import { useBins, useTimelines } from '../shared/questions';
+import { useAddressView, useAddressWord } from '../shared/use-address';
 import { Bytes, Count, plural } from '../shared/figures';
 import { Frame } from '../shared/Frame';
 import { IconSearch } from '../shared/icons';
@@ -32,7 +36,8 @@ interface Choice {
 
 const initial = (): Choice => ({ timelineIds: [], bins: [], clipIds: [], countDisabled: false });
 
-type Shown = 'used' | 'never' | 'bins';
+const SHOWN = ['used', 'never', 'bins'] as const;
+type Shown = (typeof SHOWN)[number];
 
 interface Props {
   readonly projectId: string;
@@ -43,11 +48,9 @@ interface Props {
 /** Which frames of which item are used, by whom; and what nobody uses. */
 export function Usage({ projectId, tabs, onOpen }: Props) {
   const [choice, change] = useRemembered<Choice>(projectId, 'usage', initial);
-  const { data: timelines = [] } = useQuery({
-    queryKey: ['timelines', projectId],
-    queryFn: () => api.get<TimelineSummary[]>(`projects/${projectId}/timelines`),
-  });
-  const { data: bins } = useQuery({ queryKey: ['bins', projectId], queryFn: () => api.get<BinsView>(`projects/${projectId}/bins`) });
+  const listed = useTimelines(projectId);
+  const { data: timelines = [] } = listed;
+  const { data: bins } = useBins(projectId);
   const chosen = (choice?.timelineIds ?? []).filter((id) => timelines.some((timeline) => timeline.id === id));
   const { clips, there: clipIds, isKnown } = useClipsById(projectId, choice?.clipIds ?? []);
   const all = chosen.length + (choice?.bins.length ?? 0) + clipIds.length === 0;
@@ -56,23 +59,26 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
     [choice, all, chosen.join(), clipIds.join()],
   );
   const isReady = choice !== null && isKnown && (all || chosen.length === 0 || timelines.length > 0);
-  const { data: totals } = useQuery({
+  const summed = useQuery({
     queryKey: ['usage', projectId, asked],
     queryFn: () => api.post<UsageTotals>(`projects/${projectId}/usage`, asked),
     enabled: isReady,
     placeholderData: (old) => old,
   });
-  const [shown, setShown] = useState<Shown>('used');
-  const [filter, setFilter] = useState('');
+  const { data: totals } = summed;
+  const [shown, setShown] = useAddressView('of', SHOWN);
+  const [found, setFilter] = useAddressWord('find');
+  const filter = found ?? '';
   const [words] = useDebouncedValue(filter.trim(), 150);
-  const [selected, setSelected] = useState<string | null>(null);
+  const [selected, setSelected] = useAddressWord('item');
   const [sort, setSort] = useState<{ key: string; down: boolean }>({ key: 'name', down: false });
   const names = useShelfNames();
   const question = { ...asked, list: shown, filter: words, sort: sort.key, down: sort.down };
   const list = useWindow<ItemUsageView | BinOnlyView>(['usage', projectId], isReady ? `projects/${projectId}/usage` : null, question);
   const onSort = (key: string) => setSort({ key, down: sort.key === key ? !sort.down : key !== 'name' });
-  const nothing = (said: string) =>
-    list.total === undefined ? <div className="empty">{list.error?.message ?? ''}</div> : <Nothing words={said} filtered={words !== ''} />;
+  const nothing = (said: string) => <Nothing words={said} filtered={words !== ''} />;
+  // The list is asked for when it is known what counts.
+  const rowsAsked = isReady ? list.asked : askedOf(listed);
 
   return (
     <Frame
@@ -80,7 +86,7 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
       stage="timelines"
       sheet={
         selected === null || shown === 'bins' ? (
-          <UsageSums totals={totals} />
+          <UsageSums totals={totals} asked={askedOf(summed)} />
         ) : (
           <UsageSheet key={selected} projectId={projectId} asked={asked} of={selected} onOpen={onOpen} />
         )
@@ -157,6 +163,7 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
             label="Clips in bins only"
             rows={list.rows as readonly (BinOnlyView | undefined)[]}
             onSee={list.see}
+            asked={rowsAsked}
             columns={BIN_COLUMNS}
             rowKey={(clip) => clip.id}
             selected={selected}
@@ -168,6 +175,7 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
             label={shown === 'used' ? 'Used items' : 'Items never used'}
             rows={list.rows as readonly (ItemUsageView | undefined)[]}
             onSee={list.see}
+            asked={rowsAsked}
             sort={sort}
             onSort={onSort}
             columns={shown === 'used' ? USED_COLUMNS : neverColumns(names)}
@@ -275,7 +283,12 @@ function UsageSheet({
 }) {
   const uses = useItemUses(projectId, asked, of);
   const { item } = uses;
-  if (!item) return <div className="sheet-body" />;
+  if (!item)
+    return (
+      <div className="sheet-body">
+        <Face asked={uses.asked}>{null}</Face>
+      </div>
+    );
   const unit = item.kind === 'audio' ? 'sample' : 'frame';
   const bar = (label: string, ranges: ItemUsageView['used']) =>
     ranges.length > 0 && (
@@ -327,8 +340,13 @@ function UsageSheet({
   );
 }
 
-function UsageSums({ totals }: { totals: UsageTotals | undefined }) {
-  if (!totals) return <div className="sheet-body" />;
+function UsageSums({ totals, asked }: { totals: UsageTotals | undefined; asked: Asked }) {
+  if (!totals)
+    return (
+      <div className="sheet-body">
+        <Face asked={asked}>{null}</Face>
+      </div>
+    );
   const { used, never, binOnly } = totals;
   return (
     <div className="sheet-body">

@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import type { PartUseView } from '../../server/api/views';
+import { Face } from '../shared/Face';
 import { plural } from '../shared/figures';
 import type { ItemUses } from './use-item-uses';
 
@@ -7,7 +8,7 @@ const FIRST = 8;
 
 /** Who uses an item, timeline by timeline; a click goes there. */
 export function UseList({
-  uses: { uses, total, more },
+  uses: { uses, total, more, asked },
   also = false,
   onOpen,
 }: {
@@ -16,6 +17,12 @@ export function UseList({
   onOpen: (timelineId: string, eventIndex: number) => void;
 }) {
   const [all, setAll] = useState(false);
+  if (!asked.isThere)
+    return (
+      <Face asked={asked} lines={3}>
+        {null}
+      </Face>
+    );
   if (total === 0) return <p className="soft tight">Nobody else uses it.</p>; // prettier-ignore
   const shown = all ? uses : uses.slice(0, FIRST);
   const groups = new Map<string, PartUseView[]>();

@@ -7,7 +7,8 @@ import type { House, News } from '../house';
 import { runSummary } from './runs';
 
 const TICK_MS = 400;
-const HEARTBEAT_MS = 15_000;
+/** A page that hears nothing for longer takes the line for lost. */
+const HEARTBEAT_MS = 4_000;
 /** What a reader may leave unread. */
 const MOST_UNREAD_BYTES = 256 * 1024;
 export const MOST_READERS = 300;
@@ -17,6 +18,8 @@ export class NewsDesk {
   private readonly runs = new Set<number>();
   private readonly stocktakes = new Set<string>();
   private changed = false;
+  /** What has changed is told to those who listen; who comes later is told when that was. */
+  private lastChangeMs = 0;
   private lastBeatMs = 0;
   private timer: NodeJS.Timeout | null = null;
 
@@ -33,7 +36,7 @@ export class NewsDesk {
   open(response: ServerResponse): boolean {
     if (this.readers.size >= MOST_READERS) return false;
     response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store' });
-    response.write(eventOf('hello', null));
+    response.write(eventOf('hello', { changedAgoMs: Date.now() - this.lastChangeMs }));
     this.readers.add(response);
     const leave = () => this.leave(response);
     response.on('close', leave).on('error', leave);
@@ -57,6 +60,7 @@ export class NewsDesk {
   }
 
   private heard(news: News): void {
+    if (news.type !== 'stocktake') this.lastChangeMs = Date.now();
     if (this.readers.size === 0) return;
     if (news.type === 'run') this.runs.add(news.id);
     else if (news.type === 'stocktake') this.stocktakes.add(news.shelfId);

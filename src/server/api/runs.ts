@@ -64,6 +64,7 @@ export function runSummary(house: House, run: ListedRun | RunRow): RunSummary {
     secondsLeft: progress?.speed && !progress.paused ? Math.ceil((bytes - bytesDone) / progress.speed) : null,
     current: progress?.current ?? [],
     trouble: progress?.trouble ?? null,
+    waitsFor: progress?.waitsFor ?? null,
   };
 }
 

@@ -83,6 +83,6 @@ export const setAsideSchema = Joi.object<{ clipIds: string[]; setAside: boolean 
   setAside: Joi.boolean().required(),
 });
 
-export const rememberSchema = Joi.object<{ name: string; value: unknown }>({ name: Joi.string().max(64).required(), value: Joi.any().required() });
+export const rememberSchema = Joi.object<{ name: string; value: object }>({ name: Joi.string().max(64).required(), value: Joi.object().required() });
 
 export const plugSchema = Joi.object<{ plugged: boolean }>({ plugged: Joi.boolean().required() });

@@ -99,6 +99,11 @@ export const listItems = endpoint(({ house, params, query }): Window<Item> => {
   return house.catalogue.items.window(params.shelf!, { ...windowOf(query, ITEM_ORDERS), only });
 });
 
+/** The same over all shelves: where is a file? */
+export const findItems = endpoint(({ house, query }): Window<Item> => {
+  return house.catalogue.items.window(null, { ...windowOf(query, ITEM_ORDERS), only: query.get('only') === 'media' ? 'media' : null });
+});
+
 /** Folders of an attached shelf, for choosing one. */
 export const listShelfFolders = endpoint(({ house, params, query }): FolderView => {
   const path = query.get('path') ?? '';

@@ -278,6 +278,8 @@ export interface RunSummary extends Omit<RunRow, 'plan'> {
   readonly current: readonly string[];
   /** What the run waits for by itself, in a sentence. */
   readonly trouble: string | null;
+  /** The run that has what this one needs to go on; null while it works, or waits for nobody. */
+  readonly waitsFor: number | null;
 }
 
 export interface RunView extends RunSummary, RunRemarks {

@@ -1,4 +1,4 @@
-/** A part of the list of a shelf: filtered, sorted and counted here, so that nothing is sent that nobody looks at. */
+/** A part of the list of a shelf, or (null) of all that are listed: filtered, sorted and counted here, so that nothing is sent that nobody looks at. */
 import type { Item } from '../../core/media/item';
 import { filterWords } from '../list-window';
 import type { Db } from './db';
@@ -28,11 +28,15 @@ export interface ItemQuestion {
   readonly offset: number;
 }
 
-export function itemWindow(db: Db, shelfId: string, { filter, sort, down, only, limit, offset }: ItemQuestion): { total: number; rows: Item[] } {
+export function itemWindow(
+  db: Db,
+  shelfId: string | null,
+  { filter, sort, down, only, limit, offset }: ItemQuestion,
+): { total: number; rows: Item[] } {
   const words = filterWords(filter);
   const values = { shelfId, words: JSON.stringify(words), endings: JSON.stringify(Array.isArray(only) ? only : []), limit, offset };
   const tests = [
-    'shelf_id = @shelfId AND gone_at IS NULL',
+    `shelf_id ${shelfId === null ? 'IN (SELECT id FROM shelves WHERE retired_at IS NULL)' : '= @shelfId'} AND gone_at IS NULL`,
     ...(words.length > 0 ? ['NOT EXISTS (SELECT 1 FROM json_each(@words) w WHERE instr(words, w.value) = 0)'] : []),
     ...(only === 'media' ? ["kind <> 'other'"] : []),
     ...(Array.isArray(only) ? ['EXISTS (SELECT 1 FROM json_each(@endings) e WHERE substr(name_key, -length(e.value)) = e.value)'] : []),

@@ -52,8 +52,8 @@ export class Items {
     );
   }
 
-  /** A part of the list of a shelf; see item-window.ts. */
-  window(shelfId: string, question: ItemQuestion): { total: number; rows: Item[] } {
+  /** A part of the list of a shelf, or (null) of all that are listed; see item-window.ts. */
+  window(shelfId: string | null, question: ItemQuestion): { total: number; rows: Item[] } {
     return itemWindow(this.db, shelfId, question);
   }
 

@@ -66,9 +66,16 @@ export class Projects {
     return Object.fromEntries(rows.map((row) => [row.name, JSON.parse(row.value) as unknown]));
   }
 
-  remember(id: string, name: string, value: unknown): void {
+  /** Keeps what was chosen beside what was kept of other choices under that name. */
+  remember(id: string, name: string, choices: object): void {
     this.db
-      .prepare('INSERT INTO remembered (project_id, name, value) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET value = excluded.value')
-      .run(id, name, JSON.stringify(value));
+      .transaction(() => {
+        const kept = this.remembered(id)[name];
+        const value = { ...(typeof kept === 'object' ? kept : null), ...choices };
+        this.db
+          .prepare('INSERT INTO remembered (project_id, name, value) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET value = excluded.value')
+          .run(id, name, JSON.stringify(value));
+      })
+      .immediate();
   }
 }

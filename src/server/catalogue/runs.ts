@@ -11,6 +11,7 @@ export type StepState = 'waiting' | 'doing' | 'publishing' | 'done' | 'failed' |
 export interface RunRow {
   readonly id: number;
   readonly projectId: string | null;
+  readonly projectName: string | null;
   readonly kind: string;
   readonly title: string;
   readonly state: RunState;
@@ -108,7 +109,7 @@ export interface MadeFrame {
 }
 
 const RUN =
-  'id, project_id AS projectId, kind, title, state, plan, created_at AS createdAt, ended_at AS endedAt, undone_by AS undoneBy, undoing_by AS undoingBy';
+  'id, project_id AS projectId, (SELECT name FROM projects WHERE projects.id = runs.project_id) AS projectName, kind, title, state, plan, created_at AS createdAt, ended_at AS endedAt, undone_by AS undoneBy, undoing_by AS undoingBy';
 const STEP = 'ordinal, step, state, outcome, pending, message, started_at AS startedAt, ended_at AS endedAt';
 
 /** A run without its plan. */

@@ -17,6 +17,16 @@ interface LiveStep {
   over: boolean;
 }
 
+/** How a run stands that goes on: bytes and bytes a second as its plan expects them; the run that has what it waits for. */
+export interface RunProgress {
+  readonly bytes: number;
+  readonly speed: number | null;
+  readonly current: string[];
+  readonly paused: boolean;
+  readonly trouble: string | null;
+  readonly waitsFor: number | null;
+}
+
 export class LiveRun {
   private readonly steps = new Map<number, LiveStep>();
   private samples: { atMs: number; bytes: number }[] = [];
@@ -103,6 +113,12 @@ export class LiveRun {
   /** Names of the files in hand. */
   current(): string[] {
     return [...this.steps.values()].map((step) => step.name);
+  }
+
+  /** How it stands; `waitsFor`: the run that has what this one waits for. */
+  progress(waitsFor: number | null): RunProgress {
+    const { paused, trouble } = this;
+    return { bytes: this.bytesNow(), speed: this.speed(Date.now()), current: this.current(), paused, trouble, waitsFor: paused ? null : waitsFor };
   }
 
   /** Bytes done, with a share of the steps in hand: a copy is half done when it is written and not yet read back. */

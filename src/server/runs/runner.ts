@@ -19,7 +19,7 @@ import { enterRun } from './enter-run';
 import { executeStep } from './executors/execute-step';
 import { explainError, RunRefused, StepStopped } from './explain-error';
 import { inspectStep } from './inspect';
-import { LiveRun } from './live-run';
+import { LiveRun, type RunProgress } from './live-run';
 import { partPath } from './part-name';
 import { settle, takeBack } from './safe-write';
 import { changeMaker } from '../kinds/kinds';
@@ -113,10 +113,8 @@ export class Runner {
     return true;
   }
 
-  progress(id: number): { bytes: number; speed: number | null; current: string[]; paused: boolean; trouble: string | null } | null {
-    const live = this.live.get(id);
-    if (!live) return null;
-    return { bytes: live.bytesNow(), speed: live.speed(Date.now()), current: live.current(), paused: live.paused, trouble: live.trouble };
+  progress(id: number): RunProgress | null {
+    return this.live.get(id)?.progress(this.turns.behind(id)) ?? null;
   }
 
   liveIds(): number[] {

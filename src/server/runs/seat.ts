@@ -6,6 +6,10 @@ export class Seat {
 
   constructor(private readonly resources: readonly Semaphore[]) {}
 
+  get isHeld(): boolean {
+    return this.resources.length === this.releases.length;
+  }
+
   /** Waits for its turn at each resource, in the order given. */
   async take(): Promise<void> {
     for (const resource of this.resources) {

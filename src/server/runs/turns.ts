@@ -6,7 +6,15 @@ import { StepStopped } from './explain-error';
 import type { LiveRun } from './live-run';
 import { Seat } from './seat';
 
+/** A step that works, or waits for its turn. */
+interface Place {
+  readonly runId: number;
+  readonly resources: readonly Semaphore[];
+  readonly seat: Seat;
+}
+
 export class Turns {
+  private readonly places = new Set<Place>();
   private readonly resources = new Map<string, Semaphore>();
   private readonly encoders = new Semaphore(Math.max(1, cpus().length));
 
@@ -14,22 +22,36 @@ export class Turns {
   async take(live: LiveRun, step: Step, work: (seat: Seat) => Promise<void>): Promise<void> {
     const shelf = step.to?.shelfId ?? step.from?.shelfId ?? 'catalogue';
     const own = this.resource(step.action === 'link' ? 'catalogue' : shelf);
-    const seat = new Seat(step.action === 'trim' ? [own, this.encoders] : [own]);
+    const resources = step.action === 'trim' ? [own, this.encoders] : [own];
+    const seat = new Seat(resources);
+    const place: Place = { runId: live.id, resources, seat };
     for (;;) {
       await live.whenOpen();
       if (live.stopping) return;
+      this.places.add(place);
       await seat.take();
       // Paused while it waited: others have the turn meanwhile.
       if (!live.paused) break;
       seat.give();
+      this.places.delete(place);
     }
     try {
       if (!live.stopping) await work(seat);
     } catch (error) {
       if (!(error instanceof StepStopped)) throw error;
     } finally {
+      this.places.delete(place);
       seat.give();
     }
+  }
+
+  /** The run that has what this one waits for; null while this one works, or waits for nobody. */
+  behind(runId: number): number | null {
+    const own = [...this.places].filter((place) => place.runId === runId);
+    if (own.some(({ seat }) => seat.isHeld)) return null;
+    const wanted = new Set(own.flatMap(({ resources }) => resources));
+    const others = [...this.places].filter((place) => place.runId !== runId && place.seat.isHeld);
+    return others.find((place) => place.resources.some((resource) => wanted.has(resource)))?.runId ?? null;
   }
 
   private resource(name: string): Semaphore {

@@ -1,6 +1,8 @@
 import { Checkbox } from '@mantine/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useId, useMemo, useRef, type KeyboardEvent, type ReactNode, type RefObject } from 'react';
+import { useEffect, useId, useMemo, useRef, type CSSProperties, type KeyboardEvent, type ReactNode, type RefObject } from 'react';
+import type { Asked } from '../asked';
+import { Face, StaleNote } from '../Face';
 import { tellError } from '../notices';
 import { ColumnMenu } from './ColumnMenu';
 import { gridOf, type Column } from './column';
@@ -28,6 +30,9 @@ interface Props<Row> {
   readonly sort?: Sorting | null;
   readonly onSort?: (key: string) => void;
   readonly label: string;
+  /** How the question for its rows stands; a list without it is there already. */
+  readonly asked?: Asked;
+  /** Said of a list that has come, with nothing in it. */
   readonly empty: ReactNode;
   /** Rows can be dragged within the DndContext around. */
   readonly drag?: RowDrag<Row>;
@@ -39,7 +44,7 @@ const BEFORE = { tick: { key: 'tick', width: '18px' }, grip: { key: 'grip', widt
 
 /** Rows without end, moved through by arrows, Home, End, ticked by space; columns as the user wants them. */
 export function VirtualTable<Row>(props: Props<Row>) {
-  const { rows, columns: all, rowKey, selected, onSelect, onOpen, ticks, sort, onSort, label, empty, drag, onSee, onReach } = props;
+  const { rows, columns: all, rowKey, selected, onSelect, onOpen, ticks, sort, onSort, label, asked, empty, drag, onSee, onReach } = props;
   const id = useId();
   const body = useRef<HTMLDivElement>(null);
   const { columns, lines } = useTable(label, all, onSee ? null : (rows as readonly Row[]));
@@ -199,7 +204,8 @@ export function VirtualTable<Row>(props: Props<Row>) {
   );
 
   return (
-    <div className="table panel" style={count > 0 ? { maxHeight: count * ROW_PX + HEAD_PX + 3 } : undefined}>
+    <div className="table panel" style={count > 0 ? tallAs(count) : undefined}>
+      {asked && <StaleNote asked={asked} />}
       <div
         className="body"
         ref={body}
@@ -214,7 +220,11 @@ export function VirtualTable<Row>(props: Props<Row>) {
       >
         {head}
         {count === 0 ? (
-          empty
+          asked && !asked.isThere ? (
+            <Face asked={asked}>{null}</Face>
+          ) : (
+            empty
+          )
         ) : (
           <div role="presentation" className="lines" style={{ height: virtual.getTotalSize() }}>
             {shown.map((item) => {
@@ -247,6 +257,11 @@ export function VirtualTable<Row>(props: Props<Row>) {
       {count > 0 && <ColumnMenu label={label} columns={columns} />}
     </div>
   );
+}
+
+/** As tall as what is in it; a list that has more than there is room for still shows some of it. */
+function tallAs(count: number): CSSProperties {
+  return { '--content': `${count * ROW_PX + HEAD_PX + 3}px` } as CSSProperties;
 }
 
 /** Rows that have come. */

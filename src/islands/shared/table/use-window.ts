@@ -3,6 +3,7 @@ import { keepPreviousData, useQueries } from '@tanstack/react-query';
 import { useCallback, useRef, useState } from 'react';
 import type { Window } from '../../../server/list-window';
 import { api } from '../api';
+import type { Asked } from '../asked';
 
 const PAGE_ROWS = 100;
 /** The most that the server gives at once. */
@@ -18,7 +19,7 @@ export interface ListWindow<Row> {
   readonly rows: readonly (Row | undefined)[];
   /** Undefined until the first answer. */
   readonly total: number | undefined;
-  readonly error: Error | null;
+  readonly asked: Asked;
   /** Tells which rows are in sight, both inclusive. */
   readonly see: (first: number, last: number) => void;
   /** Fetches rows that need not be in sight, both inclusive. */
@@ -67,5 +68,11 @@ export function useWindow<Row>(key: readonly unknown[], path: string | null, bod
     if (isPlaceholderData && pages[index] !== 0) return;
     data?.rows.forEach((row, at) => (rows[pages[index]! * PAGE_ROWS + at] = row));
   });
-  return { rows, total, error: answers.find((answer) => answer.error)?.error ?? null, see, reach };
+  const failed = answers.filter((answer) => answer.error);
+  const asked: Asked = {
+    isThere: total !== undefined,
+    error: failed[0]?.error ?? null,
+    again: () => failed.forEach((answer) => void answer.refetch()),
+  };
+  return { rows, total, asked, see, reach };
 }

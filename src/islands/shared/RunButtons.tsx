@@ -1,0 +1,92 @@
+import { ActionIcon, Button, Group } from '@mantine/core';
+import { useEffect, useState } from 'react';
+import type { RunSummary } from '../../server/api/views';
+import { api } from './api';
+import { Dialog } from './Dialog';
+import { IconPause, IconPlay, IconStop } from './icons';
+import { isOver } from './news/live-runs';
+import { tellError } from './notices';
+
+/** As long as a hand that just pressed may press again without looking. */
+export const QUIET_MS = 1_000;
+
+export function orderRun(id: number, what: 'pause' | 'resume' | 'cancel'): Promise<void> {
+  return api.post<void>(`runs/${id}/${what}`).catch(tellError);
+}
+
+/** True for a moment after it is first shown: what comes under a hand that just pressed does not answer it. */
+export function useQuiet(): boolean {
+  const [isQuiet, setQuiet] = useState(true);
+  useEffect(() => {
+    const timer = setTimeout(() => setQuiet(false), QUIET_MS);
+    return () => clearTimeout(timer);
+  }, []);
+  return isQuiet;
+}
+
+/** Pause and cancel of one run that goes on; of another run, others (`key`). Cancel asks. */
+export function RunButtons({ run, small = false }: { run: RunSummary; small?: boolean }) {
+  const isQuiet = useQuiet();
+  const [isAsking, ask] = useState(false);
+  const isPaused = run.state === 'paused';
+  const turn = () => isQuiet || void orderRun(run.id, isPaused ? 'resume' : 'pause');
+  const cancel = () => isQuiet || ask(true);
+  return (
+    <>
+      {small ? (
+        <>
+          <ActionIcon
+            size={24}
+            variant="subtle"
+            aria-disabled={isQuiet}
+            aria-label={isPaused ? `Resume run ${run.id}` : `Pause run ${run.id}`}
+            title={isPaused ? 'Resume the run' : 'Pause the run'}
+            onClick={turn}
+          >
+            {isPaused ? <IconPlay size={13} /> : <IconPause size={13} />}
+          </ActionIcon>
+          <ActionIcon
+            size={24}
+            variant="subtle"
+            color="gray"
+            aria-disabled={isQuiet}
+            aria-label={`Cancel run ${run.id}`}
+            title="Cancel the run …"
+            onClick={cancel}
+          >
+            <IconStop size={12} />
+          </ActionIcon>
+        </>
+      ) : (
+        <Group gap={8}>
+          <Button size="xs" variant="default" aria-disabled={isQuiet} onClick={turn}>
+            {isPaused ? 'Resume' : 'Pause'}
+          </Button>
+          <Button size="xs" variant="default" aria-disabled={isQuiet} onClick={cancel}>
+            Cancel the run …
+          </Button>
+        </Group>
+      )}
+      {isAsking && !isOver(run) && <CancelRun run={run} onClose={() => ask(false)} />}
+    </>
+  );
+}
+
+function CancelRun({ run, onClose }: { run: RunSummary; onClose: () => void }) {
+  return (
+    <Dialog opened onClose={onClose} title={`Cancel run ${run.id}?`}>
+      <p className="tight-above">
+        <b>{run.title}</b>: {run.stepsDone} of {run.steps} steps are done. Finished files stay, the half-made one is removed. It can be resumed or
+        undone afterwards.
+      </p>
+      <Group justify="flex-end" mt={18}>
+        <Button variant="default" onClick={onClose} data-autofocus>
+          Let it go on
+        </Button>
+        <Button color="red" onClick={() => void orderRun(run.id, 'cancel').then(onClose)}>
+          Cancel run {run.id}
+        </Button>
+      </Group>
+    </Dialog>
+  );
+}

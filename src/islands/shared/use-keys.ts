@@ -1,0 +1,46 @@
+/** Keys that work on every page: stages, filter, list, plan button, help. */
+import { useEffect } from 'react';
+import { STAGES, stagePath } from './stages';
+
+/** Where a letter may be meant as a letter. */
+const TAKES_TEXT =
+  'input:not([type=checkbox]):not([type=radio]):not([type=button]):not([type=submit]), textarea, select, [contenteditable=true], [role=textbox], [role=searchbox], [role=combobox]';
+const OF_ITS_OWN = '[role=dialog], [role=listbox], [role=menu]';
+/** After a letter was typed the next one may still be meant for the text, wherever the keyboard has gone. */
+const TYPED_MS = 1_000;
+
+/** `projectId` null: there are no stages to go to. */
+export function useKeys(projectId: string | null, openHelp: () => void): void {
+  useEffect(() => {
+    let typedAt = -Infinity;
+    const onKey = (event: KeyboardEvent) => {
+      const target = event.target as HTMLElement;
+      if (target.closest(TAKES_TEXT)) {
+        // Escape and Enter are meant to end the typing.
+        if (event.key === 'Escape' || event.key === 'Enter') typedAt = -Infinity;
+        else if (event.key.length === 1 || event.key === 'Backspace') typedAt = event.timeStamp;
+        return;
+      }
+      if (event.ctrlKey || event.metaKey || event.altKey || event.repeat || event.defaultPrevented || target.closest(OF_ITS_OWN)) return;
+      if (event.timeStamp - typedAt < TYPED_MS && event.key.length === 1) {
+        typedAt = event.timeStamp;
+        return;
+      }
+      const stage = STAGES.find((entry) => entry.key === event.key);
+      if (stage && projectId !== null) window.location.href = stagePath(projectId, stage.id);
+      else if (event.key === '?') openHelp();
+      else if (event.key === '/') focus('[data-filter] input, input[data-filter]', event);
+      else if (event.key === 'l') focus('[data-list]', event);
+      else if (event.key === 'p') focus('[data-run-plan]:not(:disabled), .sheet button:not(:disabled), .sheet input', event);
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [projectId, openHelp]);
+}
+
+function focus(selector: string, event: KeyboardEvent): void {
+  const element = document.querySelector<HTMLElement>(selector);
+  if (!element) return;
+  event.preventDefault();
+  element.focus();
+}

@@ -1,0 +1,1 @@
+export { findItems as GET } from '../../../server/api/shelves';
