@@ -231,7 +231,7 @@ test('find anything leads to the very thing: clip, bin, file, run, crate', async
     await go('overview');
     await page.keyboard.press('Control+k');
     await page.getByRole('searchbox', { name: 'Find anything' }).or(page.getByLabel('Find anything')).first().fill(words);
-    await page.getByRole('button', { name }).first().click();
+    await page.getByRole('dialog').getByRole('button', { name }).first().click();
     await page.locator('[data-ready]').waitFor();
   };
   // A clip that no timeline uses.
@@ -252,10 +252,7 @@ test('find anything leads to the very thing: clip, bin, file, run, crate', async
   await page.locator('[data-ready]').waitFor();
   await page.keyboard.press('Control+k');
   await page.getByLabel('Find anything').first().fill('bronze');
-  await page
-    .getByRole('button', { name: /Bronze Hour/ })
-    .first()
-    .click();
+  await page.getByRole('dialog').getByRole('button', { name: /Bronze Hour/ }).first().click(); // prettier-ignore
   await page.waitForURL('**/overview');
 });
 

@@ -7,6 +7,11 @@ export interface ManifestEntry {
   readonly literal?: string;
 }
 
+/** Whether a file of a bag is what it carries, and not what tells of it (2.1.2). */
+export function isPayload({ path }: { readonly path: string }): boolean {
+  return path.startsWith('data/');
+}
+
 /** Contents of bagit.txt (RFC 8493, 2.1.1). */
 export const BAG_DECLARATION = 'BagIt-Version: 1.0\nTag-File-Character-Encoding: UTF-8\n';
 

@@ -19,7 +19,7 @@ import { SheetField } from '../shared/SheetField';
 const initial = (project: ProjectWithChoices): CrateSettings => ({
   ...initialTakeSettings(project),
   destination: null,
-  crateName: `${project.name} ${dayjs().format('YYYY-MM-DD')}`,
+  crateName: `${project.name.slice(0, 180).trim()} ${dayjs().format('YYYY-MM-DD')}`,
   note: '',
 });
 

@@ -69,7 +69,7 @@ export function Overview({ projectId }: { projectId: string }) {
           value={<Bytes value={view.mediaBytes} />}
           more={`${plural(view.folders, 'folder')} on ${plural(view.shelves, 'shelf', 'shelves')}`}
         />
-        <Fact label="Used by timelines" value={<Bytes value={view.usedBytes} />} more="present and used, whole files" />
+        <Fact label="Used by timelines" value={<Bytes value={view.usedBytes} />} more="whole files, each once" />
         <Fact
           label="Project data"
           value={<Bytes value={view.projectBytes} />}

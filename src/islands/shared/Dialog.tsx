@@ -1,5 +1,5 @@
 import { Modal, type ModalProps } from '@mantine/core';
-import { useLayoutEffect, useRef } from 'react';
+import { useLayoutEffect, useState } from 'react';
 
 /** Where the keyboard was: beside what is about to go, its opener. */
 function handNow(): HTMLElement | null {
@@ -37,18 +37,25 @@ function keepHand(): () => void {
   return () => (timers.forEach(clearTimeout), document.removeEventListener('focusin', take));
 }
 
+/** One may open another: the hand is given back by the last. */
+let openDialogs = 0;
+
 /** A sheet over the page: it takes the keyboard, keeps it, and gives it back to where it was, however it was opened. */
 export function Dialog(props: ModalProps) {
   const { opened } = props;
-  const hand = useRef<HTMLElement | null>(null);
+  // Before anything of the dialog is there that takes the keyboard.
+  const [was, setWas] = useState<{ readonly opened: boolean; readonly hand: HTMLElement | null }>({ opened: false, hand: null });
+  if (was.opened !== opened) setWas({ opened, hand: opened ? handNow() : was.hand });
+  const { hand } = was;
   useLayoutEffect(() => {
     if (!opened) return undefined;
-    hand.current = handNow();
     const stop = keepHand();
+    openDialogs++;
     // After what closes has let go of the keyboard.
     return () => {
       stop();
-      setTimeout(() => document.querySelector('[role=dialog]') ?? giveHand(hand.current), 20);
+      openDialogs--;
+      setTimeout(() => openDialogs > 0 || giveHand(hand), 20);
     };
   }, [opened]);
   return <Modal returnFocus={false} {...props} />;

@@ -1,5 +1,6 @@
 import { Button, Group } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
+import { bytesWord } from '../../core/words/run-words';
 import type { RunSummary, RunView } from '../../server/api/views';
 import { useEffect, useRef } from 'react';
 import { api } from './api';
@@ -21,8 +22,6 @@ const WORDS: Record<RunSummary['state'], string> = {
   failed: 'ended with failures',
   cancelled: 'cancelled',
 };
-
-const BYTES_WORDS: Partial<Record<RunSummary['kind'], string>> = { undo: 'Removed', restore: 'Read and compared', relink: 'Read whole' };
 
 export function runWord(state: RunSummary['state']): string {
   return WORDS[state];
@@ -85,7 +84,7 @@ export function Receipt({ runId, onBack }: { runId: number; onBack?: () => void 
           <dd>
             {run.stepsDone} of {run.steps}
           </dd>
-          <dt>{BYTES_WORDS[run.kind] ?? 'Written and checked'}</dt>
+          <dt>{bytesWord(run.kind)}</dt>
           <dd>
             <Bytes value={bytes} />
           </dd>

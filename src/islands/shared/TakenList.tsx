@@ -15,6 +15,8 @@ export function TakenList({ projectId, choice, state }: { projectId: string; cho
       </Empty>
     );
   }
+  const [wrong] = Object.values(state.invalid);
+  if (!state.plan && wrong !== undefined) return <Empty title="No plan yet">{wrong}</Empty>;
   return (
     <TakenTable asked={state.asked} detail={state.plan?.detail} empty={state.plan && <Empty title="Nothing to take">{state.plan.blocked}</Empty>} />
   );

@@ -31,7 +31,7 @@ export function useKeys(projectId: string | null, openHelp: () => void): void {
       else if (event.key === '?') openHelp();
       else if (event.key === '/') focus('[data-filter] input, input[data-filter]', event);
       else if (event.key === 'l') focus('[data-list]', event);
-      else if (event.key === 'p') focus('[data-run-plan]:not(:disabled), .sheet button:not(:disabled), .sheet input', event);
+      else if (event.key === 'p') focus(document.querySelector('[data-run-plan]:not(:disabled)') ? '[data-run-plan]' : '.sheet button:not(:disabled), .sheet input', event); // prettier-ignore
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);

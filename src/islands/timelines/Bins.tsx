@@ -266,7 +266,11 @@ function columns(withBin: boolean): readonly Column<ClipView>[] {
             key: 'bin',
             title: 'Bin',
             width: 'minmax(60px, 0.7fr)',
-            cell: (clip: ClipView) => <span className="soft">{clip.binPath.split('/').join(' / ')}</span>,
+            cell: (clip: ClipView) => (
+              <span className="soft" title={clip.binPath}>
+                {clip.binPath.split('/').join(' / ')}
+              </span>
+            ),
           },
         ]
       : []),

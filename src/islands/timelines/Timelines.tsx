@@ -1,5 +1,5 @@
-import { SegmentedControl } from '@mantine/core';
 import { useAddressPlace, useAddressView, useAddressWord } from '../shared/use-address';
+import { ViewTabs } from '../shared/ViewTabs';
 import { Bins } from './Bins';
 import { Compare } from './Compare';
 import { Cuts } from './Cuts';
@@ -33,15 +33,7 @@ export function Timelines({ projectId }: { projectId: string }) {
     setEvent(eventIndex === null ? null : String(eventIndex));
     go('cuts');
   };
-  const tabs = (
-    <SegmentedControl
-      size="xs"
-      data={VIEWS.map((value) => ({ value, label: NAMES[value] }))}
-      value={view}
-      onChange={(value) => go(value as (typeof VIEWS)[number])}
-      aria-label="View"
-    />
-  );
+  const tabs = <ViewTabs label="View" names={NAMES} view={view} onChange={go} />;
   const shared = { projectId, tabs, onOpen: open };
   if (view === 'usage') return <Usage {...shared} />;
   if (view === 'bins') return <Bins {...shared} />;

@@ -34,7 +34,8 @@ interface Choice {
   readonly countDisabled: boolean;
 }
 
-const initial = (): Choice => ({ timelineIds: [], bins: [], clipIds: [], countDisabled: false });
+/** As the overview counts: whatever any event of any timeline reads. */
+const initial = (): Choice => ({ timelineIds: [], bins: [], clipIds: [], countDisabled: true });
 
 const SHOWN = ['used', 'never', 'bins'] as const;
 type Shown = (typeof SHOWN)[number];
@@ -55,7 +56,7 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
   const { clips, there: clipIds, isKnown } = useClipsById(projectId, choice?.clipIds ?? []);
   const all = chosen.length + (choice?.bins.length ?? 0) + clipIds.length === 0;
   const asked = useMemo(
-    () => ({ timelineIds: all ? 'all' : chosen, bins: choice?.bins ?? [], clipIds, countDisabled: choice?.countDisabled ?? false }),
+    () => ({ timelineIds: all ? 'all' : chosen, bins: choice?.bins ?? [], clipIds, countDisabled: choice?.countDisabled ?? true }),
     [choice, all, chosen.join(), clipIds.join()],
   );
   const isReady = choice !== null && isKnown && (all || chosen.length === 0 || timelines.length > 0);

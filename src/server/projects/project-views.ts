@@ -14,7 +14,7 @@ export function projectView(
   catalogue: Catalogue,
   project: ProjectRow,
   lines: ProjectLines,
-  linked: ReadonlyMap<string, LinkedFile> = linkedFiles(lines, new Map()),
+  linked: ReadonlyMap<string, LinkedFile> = linkedFiles(lines, new Set()),
 ): ProjectView {
   const states = Object.fromEntries(LINK_STATES.map((state) => [state, 0])) as Record<LinkState, number>;
   for (const clip of lines.clips) states[clipState(clip, lines)]++;
@@ -40,17 +40,20 @@ interface LinkedFile {
   readonly used: boolean;
 }
 
-/** Every file a project links, once; what is offline counts as it was when it was linked. */
-function linkedFiles(lines: ProjectLines, events: ReadonlyMap<string, number>): Map<string, LinkedFile> {
+/** Every file a project links, once; what is offline counts as it was when it was linked. `used`: keys of those that events read. */
+function linkedFiles(lines: ProjectLines, used: ReadonlySet<string>): Map<string, LinkedFile> {
   const files = new Map<string, LinkedFile>();
   for (const clip of lines.clips) {
-    const isUsed = (events.get(clip.id) ?? 0) > 0;
     for (const { links } of clip.renditions) {
       for (const { place, expected, item } of links) {
         if (!place) continue;
         const key = placeKey(place);
-        const used = isUsed || (files.get(key)?.used ?? false);
-        files.set(key, { place, used, bytes: item?.sizeBytes ?? expected.sizeBytes ?? 0, kind: item?.facts.kind ?? expected.kind ?? 'other' });
+        files.set(key, {
+          place,
+          used: used.has(key),
+          bytes: item?.sizeBytes ?? expected.sizeBytes ?? 0,
+          kind: item?.facts.kind ?? expected.kind ?? 'other',
+        });
       }
     }
   }
@@ -59,7 +62,7 @@ function linkedFiles(lines: ProjectLines, events: ReadonlyMap<string, number>): 
 
 export function overviewView(catalogue: Catalogue, project: ProjectRow, lines: ProjectLines, shelvesKnown: readonly ShelfSnapshot[]): OverviewView {
   const counts = catalogue.timelines.eventsByClip(project.id);
-  const linked = linkedFiles(lines, counts);
+  const linked = linkedFiles(lines, filesRead(catalogue.timelines.reads(project.id), lines));
   const view = projectView(catalogue, project, lines, linked);
   const kinds = new Map<string, { bytes: number; items: number }>();
   const shelves = new Map<string, { usedBytes: number; unusedBytes: number }>();
@@ -76,7 +79,7 @@ export function overviewView(catalogue: Catalogue, project: ProjectRow, lines: P
     ...view,
     offlineEvents,
     events: catalogue.timelines.entries(project.id).reduce((sum, { head }) => sum + head.eventCount, 0),
-    usedBytes: usedBytes(catalogue.timelines.reads(project.id), lines),
+    usedBytes: [...linked.values()].reduce((sum, file) => sum + (file.used ? file.bytes : 0), 0),
     folders: new Set(places.map((place) => `${place.shelfId}/${folderOf(place.path)}`)).size,
     shelves: new Set(places.map((place) => place.shelfId)).size,
     byKind: [...kinds].map(([kind, value]) => ({ kind, ...value })).sort((a, b) => b.bytes - a.bytes),
@@ -89,16 +92,15 @@ export function overviewView(catalogue: Catalogue, project: ProjectRow, lines: P
   };
 }
 
-/** Bytes of the files that events read, of clips whose media is there. */
-function usedBytes(reads: readonly ClipRead[], lines: ProjectLines): number {
+/** Keys of the files that events read, present or not. */
+function filesRead(reads: readonly ClipRead[], lines: ProjectLines): Set<string> {
   const clips = new Map(lines.clips.map((clip) => [clip.id, clip]));
-  const used = new Map<string, number>();
+  const used = new Set<string>();
   for (const { clipId, sound, position } of reads) {
     const clip = clips.get(clipId);
-    if (!clip || clipState(clip, lines) !== 'present') continue;
-    for (const { item } of linksRead(clip, sound, position, lines)) if (item) used.set(item.id, item.sizeBytes);
+    if (clip) for (const { place } of linksRead(clip, sound, position, lines)) if (place) used.add(placeKey(place));
   }
-  return [...used.values()].reduce((sum, bytes) => sum + bytes, 0);
+  return used;
 }
 
 function advise(view: ProjectView, shelves: readonly ShelfSnapshot[], missingEvents: number): Advice[] {

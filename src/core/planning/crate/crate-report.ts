@@ -56,7 +56,7 @@ export function crateReport(label: CrateLabel, files: readonly ReportFile[]): st
 <h1>${escapeHtml(label.crateName)}</h1>
 <p>Made from the project <b>${escapeHtml(label.projectName)}</b> (${rateLabel(label.rate)} frames a second) on ${escapeHtml(label.madeAt)}.</p>
 ${label.note ? `<p>${escapeHtml(label.note)}</p>` : ''}
-<p>${files.length} files, ${formatBytes(total)} (${total} bytes). Timelines: ${label.timelineNames.map(escapeHtml).join(', ') || 'none'}.</p>
+<p>${files.length + 1} files with this report; beside it ${formatBytes(total)} (${total} bytes). Timelines: ${label.timelineNames.map(escapeHtml).join(', ') || 'none'}.</p>
 <p>Each file was read back after it was written and compared. To check again later, run <code>sha256sum -c manifest-sha256.txt</code> in the crate's folder. The timelines in <code>data/timelines</code> are OpenTimelineIO with links relative to their own folder.</p>
 ${lackTable(label)}<table><thead><tr><th>File</th><th>How</th><th>From</th><th class="n">Bytes</th><th>SHA-256</th></tr></thead><tbody>
 ${rows}

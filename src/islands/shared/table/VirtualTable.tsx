@@ -1,6 +1,6 @@
 import { Checkbox } from '@mantine/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useId, useMemo, useRef, type CSSProperties, type KeyboardEvent, type ReactNode, type RefObject } from 'react';
+import { useEffect, useId, useMemo, useRef, type CSSProperties, type KeyboardEvent, type MouseEvent, type ReactNode, type RefObject } from 'react';
 import type { Asked } from '../asked';
 import { Face, StaleNote } from '../Face';
 import { tellError } from '../notices';
@@ -216,6 +216,7 @@ export function VirtualTable<Row>(props: Props<Row>) {
         aria-multiselectable={ticks ? true : undefined}
         aria-activedescendant={selected !== null && at >= first && at <= last ? `${id} ${selected}` : undefined}
         onKeyDown={onKeyDown}
+        onMouseOver={tellWhole}
         data-list=""
       >
         {head}
@@ -262,6 +263,12 @@ export function VirtualTable<Row>(props: Props<Row>) {
 /** As tall as what is in it; a list that has more than there is room for still shows some of it. */
 function tallAs(count: number): CSSProperties {
   return { '--content': `${count * ROW_PX + HEAD_PX + 3}px` } as CSSProperties;
+}
+
+/** What is cut off is told as a whole under the pointer. */
+function tellWhole({ target }: MouseEvent): void {
+  const cell = (target as HTMLElement).closest<HTMLElement>('[role=gridcell], [role=columnheader]');
+  if (cell && cell.title === '' && cell.scrollWidth > cell.clientWidth && !cell.querySelector('[title]')) cell.title = cell.innerText;
 }
 
 /** Rows that have come. */

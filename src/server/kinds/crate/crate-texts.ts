@@ -1,6 +1,6 @@
 /** The lists and the report of a crate, made of what its run has written (RFC 8493). */
 import { createHash } from 'node:crypto';
-import { BAG_DECLARATION, formatBagInfo, formatManifest, payloadOxum } from '../../../core/manifest/bag';
+import { BAG_DECLARATION, formatBagInfo, formatManifest, isPayload, payloadOxum } from '../../../core/manifest/bag';
 import type { CrateLabel, CratePart } from '../../../core/planning/crate/crate-label';
 import { crateReport, type ReportFile } from '../../../core/planning/crate/crate-report';
 import { formatRate } from '../../../core/time/rate';
@@ -11,7 +11,6 @@ import type { TextMaker } from '../kind';
 
 type CrateText = TextMaker<CrateLabel>;
 
-const isPayload = ({ path }: ReportFile) => path.startsWith('data/');
 const listed = ({ sha256, path }: ReportFile) => ({ checksum: sha256, path });
 
 export const crateTexts: Record<CratePart, CrateText> = {

@@ -1,11 +1,13 @@
 /** A crate that is whole is entered in the project; undoing or doubting it takes it out again. */
 import type { ForgetCrate, RecordCrate } from '../../../core/planning/crate/crate-label';
+import { isPayload } from '../../../core/manifest/bag';
 import { madeFiles } from '../../runs/made-files';
 import type { ChangeMaker } from '../kind';
 
 export const recordCrate: ChangeMaker<RecordCrate> = {
   make(change, { catalogue, runId, journal }) {
-    const files = madeFiles(journal(), change.root.path, () => '');
+    // What it carries, as its manifest, its report and any tool for bags count it.
+    const files = madeFiles(journal(), change.root.path, () => '').filter(isPayload);
     catalogue.crates.add({
       id: change.crateId,
       projectId: catalogue.runs.get(runId)?.projectId ?? null,
