@@ -258,11 +258,11 @@ test('find anything leads to the very thing: clip, bin, file, run, crate', async
 
 test('the address tells where one is: back, reload and sent links lead there; what is gone is said', async () => {
   await go('timelines');
-  await grid('Timelines').getByText('Trailer 30s').click();
+  await grid('Timelines').getByText('Trailer 30s', { exact: true }).click();
   await expect(page).toHaveURL(/timeline=/);
   await page.getByRole('radiogroup', { name: 'View' }).getByText('Usage').click();
   await page.getByLabel('Find an item').fill('c003');
-  await grid('Used items').getByText('A002_C003.mov').click();
+  await grid('Used items').getByText('A002_C003.mov').first().click();
   await expect(page).toHaveURL(/find=c003/);
   const link = page.url();
   await page.goBack();

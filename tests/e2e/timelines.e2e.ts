@@ -133,7 +133,7 @@ test('bins: make, drag, annotate, tidy, and take it all back', async () => {
   await expect(page.getByText('Taken back').first()).toBeVisible();
   await page.getByRole('button', { name: 'Clips from shelves' }).click();
   await dialog().getByLabel('Find an item').fill('B_0413');
-  await expect(dialog().getByText('No media here')).toBeVisible();
+  await expect(dialog().getByText('Nothing is called that')).toBeVisible();
   await dialog().getByLabel('Find an item').fill('A001_C001');
   await dialog()
     .getByRole('checkbox', { name: /A001_C001/ })

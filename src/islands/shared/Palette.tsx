@@ -17,15 +17,22 @@ export const openPalette = () => spotlight.open();
 /** Of each kind of thing so many are shown. */
 const MOST_OF_A_KIND = 6;
 
-/** A window of a list as the words are typed; nothing is asked before the first. */
-function useFound<Row>(name: string, path: string | null, words: string): readonly Row[] {
-  const { data } = useQuery({
+/**
+ * A window of a list as the words are typed; nothing is asked before the first. What was found by earlier words stays only
+ * where the new ones stand in it too (`text`): a key must not open what was looked for before.
+ */
+function useFound<Row>(name: string, path: string | null, asked: string, typed: string, text: (row: Row) => string): readonly Row[] {
+  const words = asked;
+  const { data, isPlaceholderData } = useQuery({
     queryKey: ['found', name, path, words],
     queryFn: () => api.get<Window<Row>>(`${path}${new URLSearchParams({ filter: words, limit: String(MOST_OF_A_KIND) })}`),
     enabled: path !== null && words !== '',
     placeholderData: keepPreviousData,
   });
-  return words === '' ? [] : (data?.rows ?? []);
+  if (typed.trim() === '' || !data) return [];
+  if (typed.trim() === words && !isPlaceholderData) return data.rows;
+  const all = filterWords(typed);
+  return data.rows.filter((row) => fits(all, text(row)));
 }
 
 /** Finds anything by a few letters and leads to it: stages, timelines, clips, bins, files, runs, crates, projects. */
@@ -39,9 +46,9 @@ export function Palette({ projectId }: { projectId: string | null }) {
   const { data: crates = [] } = useCrates(asks);
   const { data: projects = [] } = useProjects();
   const names = useShelfNames();
-  const clips = useFound<ClipView>('clips', asks && `projects/${asks}/clips?`, asked);
-  const runs = useFound<RunSummary>('runs', asks && `runs?project=${asks}&`, asked);
-  const files = useFound<Item>('items', isOpen ? 'items?' : null, asked);
+  const clips = useFound<ClipView>('clips', asks && `projects/${asks}/clips?`, asked, words, (clip) => `${clip.name} ${clip.fileName}`);
+  const runs = useFound<RunSummary>('runs', asks && `runs?project=${asks}&`, asked, words, ({ title }) => title);
+  const files = useFound<Item>('items', isOpen ? 'items?' : null, asked, words, ({ place }) => place.path);
   const all = filterWords(words);
   const those = <T,>(list: readonly T[], text: (entry: T) => string) => list.filter((entry) => fits(all, text(entry))).slice(0, MOST_OF_A_KIND);
   const entry = (id: string, label: string, description: string, href: string): SpotlightActionData => ({

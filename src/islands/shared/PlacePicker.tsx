@@ -17,7 +17,8 @@ interface Props {
 
 /** A shelf, and a folder on it when wanted. Shelves that cannot be chosen say why. */
 export function PlacePicker({ label, value, onChange, none }: Props) {
-  const { data: shelves = [] } = useShelves();
+  const query = useShelves();
+  const { data: shelves = [] } = query;
   const [browsing, setBrowsing] = useState(false);
   const options = shelves.map((shelf) => ({
     value: shelf.id,
@@ -30,7 +31,9 @@ export function PlacePicker({ label, value, onChange, none }: Props) {
         aria-label={label}
         size="xs"
         w={214}
-        placeholder={label}
+        placeholder={query.isPending ? 'Reading the shelves …' : label}
+        disabled={query.isPending}
+        error={!query.data && query.error?.message}
         data={none ? [{ value: '', label: none }, ...options] : options}
         value={value?.shelfId ?? (none ? '' : null)}
         allowDeselect={false}

@@ -31,11 +31,19 @@ export function useKeys(projectId: string | null, openHelp: () => void): void {
       else if (event.key === '?') openHelp();
       else if (event.key === '/') focus('[data-filter] input, input[data-filter]', event);
       else if (event.key === 'l') focus('[data-list]', event);
+      else if (event.key === 'p' && document.querySelector('.fold[aria-expanded=false]')) focusUnfolded(event);
       else if (event.key === 'p') focus(document.querySelector('[data-run-plan]:not(:disabled)') ? '[data-run-plan]' : '.sheet button:not(:disabled), .sheet input', event); // prettier-ignore
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
   }, [projectId, openHelp]);
+}
+
+/** The sheet is opened first where it lies folded. */
+function focusUnfolded(event: KeyboardEvent): void {
+  event.preventDefault();
+  document.querySelector<HTMLElement>('.fold')?.click();
+  setTimeout(() => (document.querySelector<HTMLElement>('[data-run-plan]:not(:disabled)') ?? document.querySelector<HTMLElement>('.sheet button, .sheet input'))?.focus(), 50); // prettier-ignore
 }
 
 function focus(selector: string, event: KeyboardEvent): void {

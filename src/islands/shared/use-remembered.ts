@@ -4,9 +4,8 @@ import dayjs from 'dayjs';
 import { useCallback, useMemo, useState } from 'react';
 import { api } from './api';
 import { tellError } from './notices';
+import { renewed, type Kept } from './renewed';
 import { projectKey, useProject, type ProjectWithChoices } from './questions';
-
-type Kept = Record<string, unknown>;
 
 /** What waits to be saved while something is being saved: one after the other, in the order in which it was chosen. */
 const waiting = new Map<string, { readonly path: string; readonly name: string; readonly value: object }>();
@@ -74,10 +73,4 @@ export function useRemembered<T extends object>(
 
 function holdsDay(part: object): boolean {
   return Object.values(part).some((value) => typeof value === 'string' && /\d{4}-\d{2}-\d{2}/.test(value));
-}
-
-/** The day it was when the names were chosen (`on`) becomes `today`; other days stay. */
-export function renewed({ on, ...kept }: Kept, today: string): Kept {
-  if (typeof on !== 'string') return kept;
-  return Object.fromEntries(Object.entries(kept).map(([key, value]) => [key, typeof value === 'string' ? value.replaceAll(on, today) : value]));
 }

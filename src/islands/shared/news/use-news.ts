@@ -63,7 +63,10 @@ function announce(run: RunSummary): void {
         ? 'was cancelled'
         : `ended with ${run.failed} failed ${run.failed === 1 ? 'step' : 'steps'}`;
   tell(`${run.title} ${words}`, run.state === 'failed' ? 'Its receipt says why and what to do.' : undefined);
-  if (document.hidden && 'Notification' in window && Notification.permission === 'granted') new Notification(`Mill Shelf: ${run.title} ${words}`);
+  if (document.hidden && 'Notification' in window && Notification.permission === 'granted') {
+    // Every tab tells it; the browser shows it once.
+    new Notification(`Mill Shelf: ${run.title} ${words}`, { tag: `run ${run.id}` });
+  }
 }
 
 /** Asked when the first run is started, never before. */

@@ -214,7 +214,7 @@ export function VirtualTable<Row>(props: Props<Row>) {
         aria-label={label}
         aria-rowcount={count + 1}
         aria-multiselectable={ticks ? true : undefined}
-        aria-activedescendant={selected !== null && at >= first && at <= last ? `${id} ${selected}` : undefined}
+        aria-activedescendant={selected !== null && at >= first && at <= last ? rowId(id, selected) : undefined}
         onKeyDown={onKeyDown}
         onMouseOver={tellWhole}
         data-list=""
@@ -238,7 +238,7 @@ export function VirtualTable<Row>(props: Props<Row>) {
               return (
                 <TableRow
                   key={key}
-                  id={`${id} ${key}`}
+                  id={rowId(id, key)}
                   rowKey={key}
                   row={row}
                   index={item.index}
@@ -260,6 +260,11 @@ export function VirtualTable<Row>(props: Props<Row>) {
   );
 }
 
+/** What others refer to a row by: names in a key may hold blanks, which an id may not. */
+function rowId(table: string, key: string): string {
+  return table + encodeURIComponent(key.toWellFormed());
+}
+
 /** As tall as what is in it; a list that has more than there is room for still shows some of it. */
 function tallAs(count: number): CSSProperties {
   return { '--content': `${count * ROW_PX + HEAD_PX + 3}px` } as CSSProperties;
@@ -268,7 +273,10 @@ function tallAs(count: number): CSSProperties {
 /** What is cut off is told as a whole under the pointer. */
 function tellWhole({ target }: MouseEvent): void {
   const cell = (target as HTMLElement).closest<HTMLElement>('[role=gridcell], [role=columnheader]');
-  if (cell && cell.title === '' && cell.scrollWidth > cell.clientWidth && !cell.querySelector('[title]')) cell.title = cell.innerText;
+  if (!cell || cell.querySelector('[title]') || (cell.title !== '' && cell.dataset.whole === undefined)) return;
+  const isCut = cell.scrollWidth > cell.clientWidth;
+  if (isCut) cell.dataset.whole = '';
+  cell.title = isCut ? cell.innerText : '';
 }
 
 /** Rows that have come. */
