@@ -15,16 +15,6 @@ export interface WindowQuery<Sort extends string> {
   readonly offset: number;
 }
 
-/** Words that a row must all hold, in small letters; none leaves everything. */
-export function filterWords(filter: string): string[] {
-  return filter.normalize('NFC').toLowerCase().split(/\s+/).filter((word) => word !== ''); // prettier-ignore
-}
-
-export function fits(words: readonly string[], text: string): boolean {
-  const small = words.length === 0 ? '' : text.normalize('NFC').toLowerCase();
-  return words.every((word) => small.includes(word));
-}
-
 /** The part of a list that is asked for. */
 export function cutOut<Row>(rows: readonly Row[], { limit, offset }: Pick<WindowQuery<string>, 'limit' | 'offset'>): Window<Row> {
   return { total: rows.length, rows: rows.slice(offset, offset + limit) };

@@ -1,6 +1,6 @@
 /** A part of the list of a shelf, or (null) of all that are listed: filtered, sorted and counted here, so that nothing is sent that nobody looks at. */
 import type { Item } from '../../core/media/item';
-import { filterWords } from '../list-window';
+import { filterWords } from '../../core/words/filter-words';
 import type { Db } from './db';
 import { itemFromRaw, OWN_COLUMNS, type RawItem } from './item-row';
 

@@ -3,7 +3,8 @@ import type { Place } from '../../core/media/item';
 import { isDerivedKind, type Step } from '../../core/planning/plan/step';
 import type { Plan } from '../../core/planning/plan/plan';
 import type { Db } from './db';
-import { filterWords, type Window, type WindowQuery } from '../list-window';
+import { filterWords } from '../../core/words/filter-words';
+import type { Window, WindowQuery } from '../list-window';
 
 export type RunState = 'queued' | 'running' | 'paused' | 'done' | 'failed' | 'cancelled';
 export type StepState = 'waiting' | 'doing' | 'publishing' | 'done' | 'failed' | 'skipped' | 'cancelled';

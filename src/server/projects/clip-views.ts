@@ -11,7 +11,8 @@ import { frameToTimecode } from '../../core/time/timecode';
 import type { ClipView } from '../api/views';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { ClipLine } from '../catalogue/clip-lines';
-import { cutOut, filterWords, fits, type Window, type WindowQuery } from '../list-window';
+import { filterWords, fits } from '../../core/words/filter-words';
+import { cutOut, type Window, type WindowQuery } from '../list-window';
 import type { ProjectLines } from './project-lines';
 import { narrowed } from './snapshot';
 

@@ -4,7 +4,8 @@ import { byName } from '../../core/naming/by-name';
 import { frameToTimecode } from '../../core/time/timecode';
 import { notFound } from '../api/problem';
 import type { BinOnlyView, ItemUsageView, ItemUsesView, PartUseView, UsageTotals } from '../api/views';
-import { cutOut, filterWords, fits, type Window, type WindowQuery } from '../list-window';
+import { filterWords, fits } from '../../core/words/filter-words';
+import { cutOut, type Window, type WindowQuery } from '../list-window';
 import type { TimelineEntry } from '../catalogue/timelines';
 
 export const USAGE_SORTS = ['name', 'share', 'events', 'timelines', 'size', 'used'] as const;

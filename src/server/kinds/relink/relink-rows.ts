@@ -3,7 +3,8 @@ import type { Plan } from '../../../core/planning/plan/plan';
 import type { RelinkDetail } from '../../../core/planning/relink/relink';
 import type { RelinkRow } from '../../../core/planning/relink/relink-groups';
 import { notFound } from '../../api/problem';
-import { cutOut, filterWords, fits, type Window, type WindowQuery } from '../../list-window';
+import { filterWords, fits } from '../../../core/words/filter-words';
+import { cutOut, type Window, type WindowQuery } from '../../list-window';
 
 /** So many rows of a reason go with the sheet, and so many of all reasons. */
 const MOST_OF_A_REASON = 100;
