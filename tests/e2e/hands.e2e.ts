@@ -341,3 +341,33 @@ test('paths are copied on plain http too', async ({ browser }) => {
   await expect(plain.getByRole('treeitem', { name: 'Heard over plain http' })).toBeVisible();
   await other.close();
 });
+
+test('what one comes to by itself does not become another under the hand', async () => {
+  await go('runs');
+  const before = await grid('Runs').locator('.sel').innerText();
+  const undo = page.getByRole('button', { name: /^Undo run \d+ …$/ });
+  const words = await undo.innerText();
+  await pullParts(ask, project, 'Elsewhere meanwhile');
+  await expect(grid('Runs').getByRole('row').nth(1)).not.toContainText(before.split('\n')[0]!);
+  expect(await grid('Runs').locator('.sel').innerText()).toBe(before);
+  expect(await undo.innerText()).toBe(words);
+  // A timeline that comes first in the list now is not the one that is shown, or pulled.
+  const bring = (name: string) =>
+    ask(`projects/${project}/timelines`, {
+      name: `${name}.edl`,
+      text: `TITLE: ${name}\nFCM: NON-DROP FRAME\n\n001  A001     V     C        09:14:00:00 09:14:02:00 01:00:00:00 01:00:02:00\n* FROM CLIP NAME: A001_C001\n`,
+    });
+  const newest = async () => (await ask<{ name: string }[]>(`projects/${project}/timelines`))[0]!.name;
+  await go('timelines');
+  const shown = await grid('Timelines').locator('.sel b').innerText();
+  await bring('Newest cut');
+  expect(await newest()).toBe('Newest cut');
+  await expect(grid('Timelines').getByRole('row').nth(1)).toContainText('Newest cut');
+  await expect(grid('Timelines').locator('.sel b')).toHaveText(shown);
+  await page.goto(`${demo.address}p/${project}/crates`);
+  const taken = page.locator('.take-timelines .mantine-Pill-label');
+  await expect(taken).toHaveText('Newest cut');
+  await bring('Newer still');
+  await expect(page.locator('.rail a[href$=timelines] .count')).toHaveText(String((await ask<unknown[]>(`projects/${project}/timelines`)).length));
+  await expect(taken).toHaveText('Newest cut');
+});

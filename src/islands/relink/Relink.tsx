@@ -10,6 +10,7 @@ import type { Window } from '../../server/list-window';
 import { api } from '../shared/api';
 import { Face } from '../shared/Face';
 import { useAddressWord } from '../shared/use-address';
+import { usePinned } from '../shared/use-pinned';
 import { plural } from '../shared/figures';
 import { Frame } from '../shared/Frame';
 import { tellError } from '../shared/notices';
@@ -34,13 +35,17 @@ export function Relink({ projectId }: { projectId: string }) {
   const [scope, setScope] = useState<Place | null>(null);
   const [choices, setChoices] = useState<Choices>({});
   const [openGroup, setOpenGroup] = useAddressWord('reason');
-  const [openRow, setOpenRow] = useState<RelinkRow | null>(null);
+  const [openRow, holdRow] = useState<RelinkRow | null>(null);
+  const [clipWord, setClipWord] = useAddressWord('clip');
+  const setOpenRow = (next: RelinkRow | null) => (holdRow(next), setClipWord(next?.key ?? null));
   const [reasons, setReasons] = useState<Record<string, ReasonDecision>>({});
   const settings = useMemo((): RelinkSettings => ({ scope, choices: itemsOf(choices), reasons }), [scope, choices, reasons]);
   const state = usePlan<RelinkDetail>('relink', projectId, settings, relinkForm);
   const names = useShelfNames();
   const detail = state.plan?.detail;
-  const group = detail?.groups.find((entry) => entry.key === openGroup) ?? detail?.groups[0];
+  const groups = detail?.groups ?? [];
+  const firstGroup = usePinned(groups[0]?.key, (key) => groups.some((entry) => entry.key === key));
+  const group = groups.find((entry) => entry.key === openGroup) ?? groups.find((entry) => entry.key === firstGroup);
   // The clips of the reason that stand under the plan, the begin of them with it.
   const list = useWindow<RelinkRow>(['plan', 'rows'], group && group.count > group.rows.length ? 'plans/rows' : null, {
     projectId,
@@ -50,7 +55,9 @@ export function Relink({ projectId }: { projectId: string }) {
   const rows = list.total === undefined ? (group?.rows ?? []) : list.rows;
   // A row that is out of sight is still the one in hand; one that has left the reason is not.
   const isWindow = list.total !== undefined && list.total > rows.filter((entry) => entry !== undefined).length;
-  const row = rows.find((entry) => entry?.key === openRow?.key) ?? (isWindow ? openRow : null) ?? rows.find((entry) => entry !== undefined);
+  const firstRow = usePinned(rows.find((entry) => entry !== undefined)?.key, (key) => rows.some((entry) => entry?.key === key));
+  const wanted = openRow?.key ?? clipWord ?? firstRow;
+  const row = rows.find((entry) => entry?.key === wanted) ?? (isWindow ? openRow : null) ?? rows.find((entry) => entry?.key === firstRow);
 
   const choose = (of: RelinkRow, itemId: string | null) => group && setChoices((old) => ({ ...old, [of.key]: { reason: group.key, itemId } }));
   const decide = (reason: string, decision: ReasonDecision) => {

@@ -15,6 +15,7 @@ import { useWindow } from '../shared/table/use-window';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 import { isOver, useLiveRuns } from '../shared/news/live-runs';
 import { StepTable } from './StepTable';
+import { usePinned } from '../shared/use-pinned';
 import { UndoSheet } from './UndoSheet';
 import { StageHead } from '../shared/StageHead';
 import { Empty } from '../shared/Empty';
@@ -66,24 +67,29 @@ export function RunList({ projectId }: { projectId: string }) {
   const [found, setFilter] = useAddressWord('find');
   const filter = found ?? '';
   const rows = runs.rows.map((run) => live.find((entry) => entry.id === run?.id) ?? run);
-  const inSight = rows.find((run) => selected === null || String(run?.id) === selected);
+  // Never one that comes later: what the sheet is about is chosen once.
+  const first = usePinned(rows[0]?.id, () => runs.total !== 0);
+  const wanted = selected ?? (first === undefined ? null : String(first));
+  const inSight = rows.find((run) => run !== undefined && String(run.id) === wanted);
   // One that was asked for by its address, or lies out of sight.
   const { data: apart, error: gone } = useQuery({
-    queryKey: ['runs', 'one', selected],
-    queryFn: () => api.get<RunSummary>(`runs/${selected}`),
-    enabled: selected !== null && !inSight,
+    queryKey: ['runs', 'one', wanted],
+    queryFn: () => api.get<RunSummary>(`runs/${wanted}`),
+    enabled: wanted !== null && !inSight,
     retry: false,
   });
-  // Never another one while it is fetched: what the sheet is about is chosen by hand.
-  const chosen = selected === null ? rows[0] : (inSight ?? apart);
+  // Never another one while it is fetched.
+  const chosen = inSight ?? apart;
   const canUndo =
     chosen !== undefined &&
     chosen.undoneBy === null &&
     chosen.undoingBy === null &&
     ['done', 'failed', 'cancelled'].includes(chosen.state) &&
     chosen.undoable;
+  const [, setStep] = useAddressWord('step');
   const select = (key: string | null) => {
     setSelected(key);
+    setStep(null);
     setUndoing(false);
   };
   return (

@@ -4,6 +4,7 @@ import type { StepView } from '../../server/projects/step-views';
 import { Bytes } from '../shared/figures';
 import { PathText } from '../shared/PathText';
 import { useRun } from '../shared/Receipt';
+import { useAddressWord } from '../shared/use-address';
 import { useShelfNames, type ShelfNames } from '../shared/use-shelf-names';
 import { useWindow } from '../shared/table/use-window';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
@@ -78,7 +79,7 @@ function stepColumns(names: ShelfNames): Column<StepView>[] {
 export function StepTable({ runId, filter }: { runId: number; filter: string }) {
   const { run } = useRun(runId);
   const names = useShelfNames();
-  const [selected, setSelected] = useState<string | null>(null);
+  const [selected, setSelected] = useAddressWord('step');
   const [shown, setShown] = useState<StepView | null>(null);
   const [asked] = useDebouncedValue(filter, 150);
   const columns = useMemo(() => stepColumns(names), [names]);

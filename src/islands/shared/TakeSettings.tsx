@@ -4,6 +4,7 @@ import { nominalFps } from '../../core/time/rate';
 import type { TimelineSummary } from '../../server/api/views';
 import { askedOf, type Asked } from './asked';
 import { useTimelines, type ProjectWithChoices } from './questions';
+import { usePinned } from './use-pinned';
 
 /** Handles default to one second at the project's rate. */
 export function initialTakeSettings(project: ProjectWithChoices): UsedMediaSettings {
@@ -21,8 +22,9 @@ export interface TimelineChoice {
 export function useTimelineChoice(projectId: string, chosen: readonly string[]): TimelineChoice {
   const query = useTimelines(projectId);
   const { data: timelines = [] } = query;
+  const first = usePinned(timelines[0]?.id, (id) => timelines.some((timeline) => timeline.id === id));
   const there = chosen.filter((id) => timelines.some((timeline) => timeline.id === id));
-  return { asked: askedOf(query), timelines, ids: there.length > 0 || timelines.length === 0 ? there : [timelines[0]!.id] };
+  return { asked: askedOf(query), timelines, ids: there.length > 0 || first === undefined ? there : [first] };
 }
 
 interface Props<T extends UsedMediaSettings> {

@@ -1,8 +1,9 @@
-import { useMemo, useState } from 'react';
+import { useMemo } from 'react';
 import type { TakenDetail, TakenRow } from '../../core/planning/taking/taken';
 import { totalFrames } from '../../core/time/range';
 import type { Asked } from './asked';
 import { Bytes } from './figures';
+import { useAddressWord } from './use-address';
 import { KeepBar } from './KeepBar';
 import { StateSign } from './StateSign';
 import { VirtualTable, type Column } from './table/VirtualTable';
@@ -82,7 +83,7 @@ const COLUMNS: readonly Column<Row>[] = [
 
 /** What is taken of each source, as keep bars; what is offline stands at the end. */
 export function TakenTable({ asked, detail, empty }: { asked: Asked; detail: TakenDetail | undefined; empty: React.ReactNode }) {
-  const [selected, setSelected] = useState<string | null>(null);
+  const [selected, setSelected] = useAddressWord('source');
   const rows = useMemo(
     (): Row[] => [
       ...(detail?.rows ?? []).map((taken) => ({ key: taken.itemId, taken, offline: null })),

@@ -6,6 +6,7 @@ import { Face, StaleNote } from '../shared/Face';
 import { Gone } from '../shared/Gone';
 import { useShelves } from '../shared/questions';
 import { useAddressPlace, useAddressWord } from '../shared/use-address';
+import { usePinned } from '../shared/use-pinned';
 import { IconPlus, IconSearch } from '../shared/icons';
 import { ItemTable } from './ItemTable';
 import { RegisterShelf } from './RegisterShelf';
@@ -24,7 +25,8 @@ export function Shelves() {
   const [found, setFilter] = useAddressWord('find');
   const filter = found ?? '';
   const [registering, setRegistering] = useState(false);
-  const shelf = shelves?.find((entry) => entry.id === chosen) ?? shelves?.find((entry) => entry.items > 0) ?? shelves?.[0];
+  const first = usePinned((shelves?.find((entry) => entry.items > 0) ?? shelves?.[0])?.id, (id) => shelves?.some((entry) => entry.id === id) ?? true);
+  const shelf = shelves?.find((entry) => entry.id === chosen) ?? shelves?.find((entry) => entry.id === first);
   // Asked when the hand rests.
   const [asked] = useDebouncedValue(filter, 150);
   if (!shelves)

@@ -10,6 +10,7 @@ import { Face } from '../shared/Face';
 import { Gone } from '../shared/Gone';
 import { useTimelines } from '../shared/questions';
 import { useAddressPlace } from '../shared/use-address';
+import { usePinned } from '../shared/use-pinned';
 import { plural } from '../shared/figures';
 import { Frame } from '../shared/Frame';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
@@ -40,9 +41,12 @@ export function Compare({ projectId, tabs, onOpen }: Props) {
   // Without both, those that belong together are suggested, for the newer one where it was asked for.
   const [older, setOlder] = useAddressPlace('older');
   const [newer, setNewer] = useAddressPlace('newer');
-  const suggested = suggest(timelines, newer);
-  const before = older ?? suggested?.[0].id ?? null;
-  const after = older === null ? (suggested?.[1].id ?? null) : newer;
+  const [first, second] = suggest(timelines, newer) ?? [];
+  // A version that comes in meanwhile does not change what is compared under the hand.
+  const isThere = (id: string) => newer === null && timelines.some((timeline) => timeline.id === id);
+  const suggested = [usePinned(first?.id, isThere), usePinned(second?.id, isThere)];
+  const before = older ?? suggested[0] ?? null;
+  const after = older === null ? (suggested[1] ?? null) : newer;
   const gone = listed.data && [older, newer].some((id) => id !== null && !timelines.some((timeline) => timeline.id === id));
   const ready = before !== null && after !== null && before !== after;
   const compared = useQuery({

@@ -8,6 +8,7 @@ import { askedOf } from '../shared/asked';
 import { Face, StaleNote } from '../shared/Face';
 import { Gone } from '../shared/Gone';
 import { useTimelines } from '../shared/questions';
+import { usePinned } from '../shared/use-pinned';
 import { useAddressPlace, useAddressView, useAddressWord } from '../shared/use-address';
 import { Findings } from '../shared/Findings';
 import { Frame } from '../shared/Frame';
@@ -37,7 +38,8 @@ export function Cuts({ projectId, tabs, onCompare }: Props) {
   const { data: list } = listed;
   const [chosen, setChosen] = useAddressPlace('timeline');
   const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
-  const current = list?.find((entry) => entry.id === chosen) ?? list?.[0];
+  const first = usePinned(list?.[0]?.id, (id) => list?.some((entry) => entry.id === id) ?? true);
+  const current = list?.find((entry) => entry.id === chosen) ?? list?.find((entry) => entry.id === first);
   const viewed = useQuery({
     queryKey: ['timeline', projectId, current?.id],
     queryFn: () => api.get<TimelineView>(`projects/${projectId}/timelines/${current!.id}`),
