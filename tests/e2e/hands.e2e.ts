@@ -1,6 +1,6 @@
 /** Hands that do not look twice: double clicks, keys after typing, dialogs by keyboard, settings that are kept, addresses. */
 import { expect, test, type BrowserContext, type Page } from '@playwright/test';
-import { asker, makeCrate, pullParts, shelfId, timelineId, type Ask } from '../helpers/ask';
+import { asker, makeCrate, pausedPull, pullParts, type Ask } from '../helpers/ask';
 import { startDemo, type DemoServer } from '../helpers/demo-server';
 
 let demo: DemoServer;
@@ -77,20 +77,7 @@ test('a receipt stands for the settings it was run with; others are a plan again
 });
 
 test('cancel asks first, and cancels the run it named', async () => {
-  const settings = {
-    timelineIds: [await timelineId(ask, project, 'Old assembly')],
-    media: 'whole',
-    headFrames: 0,
-    tailFrames: 0,
-    joinGapFrames: 0,
-    countDisabled: false,
-    destination: { shelfId: await shelfId(ask, 'TRAVEL-SSD'), path: '' },
-    folderName: 'To be cancelled',
-  };
-  const request = { kind: 'pull', projectId: project, settings };
-  const { digest } = await ask<{ digest: string }>('plans', request);
-  const { id } = await ask<{ id: number }>('runs', { ...request, digest });
-  await ask(`runs/${id}/pause`, {});
+  const id = await pausedPull(ask, project, 'To be cancelled');
   const cancel = page.getByRole('button', { name: `Cancel run ${id}` });
   await expect(cancel).toHaveAttribute('aria-disabled', 'false');
   await cancel.click();

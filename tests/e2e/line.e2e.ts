@@ -1,6 +1,6 @@
 /** The line of news: one for all tabs; lost, it is said within seconds, and what was missed is asked for when it is back. */
 import { expect, test, type BrowserContext, type Page } from '@playwright/test';
-import { asker, runPlan, shelfId, timelineId, type Ask } from '../helpers/ask';
+import { asker, pausedPull, runPlan, shelfId, timelineId, type Ask } from '../helpers/ask';
 import { startDemo, type DemoServer } from '../helpers/demo-server';
 
 test.describe.configure({ mode: 'serial' });
@@ -70,20 +70,7 @@ test('a server that hangs is noticed too', async () => {
 test('a run that ended while the line was lost does not go on for ever', async () => {
   await page.goto(path('runs'));
   // A run that is paused is known as going on; it is cancelled while the page hears nothing.
-  const settings = {
-    timelineIds: [await timelineId(ask, project, 'Old assembly')],
-    media: 'whole',
-    headFrames: 0,
-    tailFrames: 0,
-    joinGapFrames: 0,
-    countDisabled: false,
-    destination: { shelfId: await shelfId(ask, 'TRAVEL-SSD'), path: '' },
-    folderName: 'Held',
-  };
-  const request = { kind: 'pull', projectId: project, settings };
-  const { digest } = await ask<{ digest: string }>('plans', request);
-  const { id: held } = await ask<{ id: number }>('runs', { ...request, digest });
-  await ask(`runs/${held}/pause`, {});
+  const held = await pausedPull(ask, project, 'Held');
   await expect(strip(page)).toContainText('paused');
   await expect(strip(page).getByRole('link')).toHaveAttribute('href', `/p/${project}/runs?run=${held}`);
   await demo.kill();
@@ -97,21 +84,8 @@ test('a run that ended while the line was lost does not go on for ever', async (
 
 test('the strip names the project of a run, does not flash at changes elsewhere', async () => {
   const { id: other } = await ask<{ id: string }>(`projects/${project}/duplicate`, {});
-  const settings = async (folderName: string, of: string) => ({
-    timelineIds: [await timelineId(ask, of, 'Old assembly')],
-    media: 'whole' as const,
-    headFrames: 0,
-    tailFrames: 0,
-    joinGapFrames: 0,
-    countDisabled: false,
-    destination: { shelfId: await shelfId(ask, 'TRAVEL-SSD'), path: '' },
-    folderName,
-  });
-  const request = { kind: 'pull', projectId: other, settings: await settings('Of the copy', other) };
-  const { digest } = await ask<{ digest: string }>('plans', request);
   await page.goto(path('overview'));
-  const { id } = await ask<{ id: number }>('runs', { ...request, digest });
-  await ask(`runs/${id}/pause`, {});
+  const id = await pausedPull(ask, other, 'Of the copy');
   await expect(strip(page)).toContainText('Bronze Hour copy');
   await expect(strip(page).getByRole('link')).toHaveAttribute('href', `/p/${other}/runs?run=${id}`);
   // Changes elsewhere: the strip says the same all the time.

@@ -2,6 +2,7 @@
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
+import { asker, runPlan, shelfId, timelineId } from '../helpers/ask';
 import { startDemo, type DemoServer } from '../helpers/demo-server';
 import { drag } from '../helpers/drag';
 
@@ -246,21 +247,10 @@ test('forms tell beside the field what the server would refuse, in its words', a
 });
 
 test('an undo is of the run that was chosen, whatever ends elsewhere; its receipt is its own', async () => {
-  const ask = async <T>(path: string, body?: unknown): Promise<T> => {
-    const headers = { 'content-type': 'application/json' };
-    const response = await fetch(`${demo.address}api/${path}`, body === undefined ? {} : { method: 'POST', headers, body: JSON.stringify(body) });
-    return (await response.json()) as T;
-  };
-  const shelf = (await ask<{ id: string; name: string }[]>('shelves')).find(({ name }) => name === 'TRAVEL-SSD')!;
-  const [timeline] = await ask<{ id: string }[]>(`projects/${project}/timelines`);
-  const exported = async (folderName: string): Promise<number> => {
-    const settings = { timelineIds: [timeline!.id], format: 'edl', destination: { shelfId: shelf.id, path: '' }, folderName };
-    const request = { kind: 'export', projectId: project, settings };
-    const { digest } = await ask<{ digest: string }>('plans', request);
-    const { id } = await ask<{ id: number }>('runs', { ...request, digest });
-    await ask(`runs/${id}?wait=end`);
-    return id;
-  };
+  const ask = asker(demo);
+  const destination = { shelfId: await shelfId(ask, 'TRAVEL-SSD'), path: '' };
+  const timelineIds = [await timelineId(ask, project, 'Trailer 30s')];
+  const exported = (folderName: string) => runPlan(ask, 'export', project, { timelineIds, format: 'edl', destination, folderName });
   const first = await exported('one');
   const second = await exported('two');
   await go('runs');

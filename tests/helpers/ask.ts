@@ -43,3 +43,14 @@ export async function pullParts(ask: Ask, projectId: string, folderName: string,
   const timelineIds = [await timelineId(ask, projectId, timeline)];
   return runPlan(ask, 'pull', projectId, { ...TAKE, timelineIds, destination, folderName });
 }
+
+/** A pull of whole files that was started and stands still: a run that goes on for as long as a test wishes. */
+export async function pausedPull(ask: Ask, projectId: string, folderName: string): Promise<number> {
+  const destination = { shelfId: await shelfId(ask, 'TRAVEL-SSD'), path: '' };
+  const timelineIds = [await timelineId(ask, projectId, 'Old assembly')];
+  const request = { kind: 'pull', projectId, settings: { ...TAKE, media: 'whole', timelineIds, destination, folderName } };
+  const { digest } = await ask<{ digest: string }>('plans', request);
+  const { id } = await ask<{ id: number }>('runs', { ...request, digest });
+  await ask(`runs/${id}/pause`, {});
+  return id;
+}
