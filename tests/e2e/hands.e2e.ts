@@ -347,11 +347,11 @@ test('what one comes to by itself does not become another under the hand', async
     });
   const newest = async () => (await ask<{ name: string }[]>(`projects/${project}/timelines`))[0]!.name;
   await go('timelines');
-  const shown = await grid('Timelines').locator('.sel b').innerText();
+  const shown = await grid('Timelines').locator('.sel b').first().innerText();
   await bring('Newest cut');
   expect(await newest()).toBe('Newest cut');
   await expect(grid('Timelines').getByRole('row').nth(1)).toContainText('Newest cut');
-  await expect(grid('Timelines').locator('.sel b')).toHaveText(shown);
+  await expect(grid('Timelines').locator('.sel b').first()).toHaveText(shown);
   await page.goto(`${demo.address}p/${project}/crates`);
   const taken = page.locator('.take-timelines .mantine-Pill-label');
   await expect(taken).toHaveText('Newest cut');

@@ -9,7 +9,7 @@ import { Ask } from '../shared/Ask';
 import { PlacePicker } from '../shared/PlacePicker';
 import { PlanSheet } from '../shared/PlanSheet';
 import { TakenList } from '../shared/TakenList';
-import { initialTakeSettings, TakeSettings, useTimelineChoice } from '../shared/TakeSettings';
+import { idleWords, initialTakeSettings, TakeSettings, useTimelineChoice } from '../shared/TakeSettings';
 import { usePlan } from '../shared/use-plan';
 import type { ProjectWithChoices } from '../shared/questions';
 import { useRemembered } from '../shared/use-remembered';
@@ -37,7 +37,7 @@ export function MakeCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
       sheet={
         <PlanSheet
           state={state}
-          idle="Bring in a timeline first: a crate holds timelines and the media they use."
+          idle={idleWords(choice, 'Bring in a timeline first: a crate holds timelines and the media they use.')}
           runLabel={(plan) => (plan.blocked ? 'Make the crate' : `Make the crate of ${plural(plan.detail.rows.length, 'source')}`)}
         >
           {settings && (

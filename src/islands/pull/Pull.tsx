@@ -10,7 +10,7 @@ import { Ask } from '../shared/Ask';
 import { PlacePicker } from '../shared/PlacePicker';
 import { PlanSheet } from '../shared/PlanSheet';
 import { TakenList } from '../shared/TakenList';
-import { initialTakeSettings, TakeSettings, useTimelineChoice } from '../shared/TakeSettings';
+import { idleWords, initialTakeSettings, TakeSettings, useTimelineChoice } from '../shared/TakeSettings';
 import { usePlan } from '../shared/use-plan';
 import type { ProjectWithChoices } from '../shared/questions';
 import { useRemembered } from '../shared/use-remembered';
@@ -39,7 +39,7 @@ export function Pull({ projectId }: { projectId: string }) {
       sheet={
         <PlanSheet
           state={state}
-          idle="Bring in a timeline first: it tells which parts of the media are used."
+          idle={idleWords(choice, 'Bring in a timeline first: it tells which parts of the media are used.')}
           runLabel={(plan) => (plan.blocked ? 'Run this plan' : `Pull ${plural(filesOf(plan), 'file')}`)}
         >
           {settings && (

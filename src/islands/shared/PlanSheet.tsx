@@ -16,8 +16,8 @@ import { ErrorNote } from './ErrorNote';
 interface Props<Detail> {
   readonly state: PlanState<Detail>;
   readonly runLabel: (plan: PlanView<Detail>) => string;
-  /** Said while there is nothing to plan. */
-  readonly idle: string;
+  /** Said while there is nothing to plan; null while that is not known. */
+  readonly idle: string | null;
   /** Settings that belong on the sheet. */
   readonly children?: ReactNode;
 }
@@ -44,7 +44,11 @@ export function PlanSheet<Detail>({ state, runLabel, idle, children }: Props<Det
         <SheetHead following={state.following} />
         {state.isIdle || (wrong !== undefined && !plan) ? (
           // Settings that were kept and cannot be: there is no earlier plan to go on showing.
-          <p className="soft tight">{wrong ?? idle}</p>
+          wrong === undefined && idle === null ? (
+            <Waiting lines={5} label="What there is to plan is being read" />
+          ) : (
+            <p className="soft tight">{wrong ?? idle}</p>
+          )
         ) : failed ? (
           <ErrorNote error={failed} onAgain={state.asked.again} />
         ) : plan ? (

@@ -27,6 +27,12 @@ export function useTimelineChoice(projectId: string, chosen: readonly string[]):
   return { asked: askedOf(query), timelines, ids: there.length > 0 || first === undefined ? there : [first] };
 }
 
+/** What the sheet says while there is no timeline to take from: nothing of that while it is not known. */
+export function idleWords({ asked }: TimelineChoice, words: string): string | null {
+  if (asked.isThere) return words;
+  return asked.error ? '' : null;
+}
+
 interface Props<T extends UsedMediaSettings> {
   readonly settings: T;
   readonly timelines: readonly TimelineSummary[];
