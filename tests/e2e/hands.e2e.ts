@@ -339,23 +339,4 @@ test('what one comes to by itself does not become another under the hand', async
   await expect(grid('Runs').getByRole('row').nth(1).getByRole('gridcell').first()).not.toHaveText(before.split('\n')[0]!);
   expect(await grid('Runs').locator('.sel').innerText()).toBe(before);
   expect(await undo.innerText()).toBe(words);
-  // A timeline that comes first in the list now is not the one that is shown, or pulled.
-  const bring = (name: string) =>
-    ask(`projects/${project}/timelines`, {
-      name: `${name}.edl`,
-      text: `TITLE: ${name}\nFCM: NON-DROP FRAME\n\n001  A001     V     C        09:14:00:00 09:14:02:00 01:00:00:00 01:00:02:00\n* FROM CLIP NAME: A001_C001\n`,
-    });
-  const newest = async () => (await ask<{ name: string }[]>(`projects/${project}/timelines`))[0]!.name;
-  await go('timelines');
-  const shown = await grid('Timelines').locator('.sel b').first().innerText();
-  await bring('Newest cut');
-  expect(await newest()).toBe('Newest cut');
-  await expect(grid('Timelines').getByRole('row').nth(1)).toContainText('Newest cut');
-  await expect(grid('Timelines').locator('.sel b').first()).toHaveText(shown);
-  await page.goto(`${demo.address}p/${project}/crates`);
-  const taken = page.locator('.take-timelines .mantine-Pill-label');
-  await expect(taken).toHaveText('Newest cut');
-  await bring('Newer still');
-  await expect(page.locator('.rail a[href$=timelines] .count')).toHaveText(String((await ask<unknown[]>(`projects/${project}/timelines`)).length));
-  await expect(taken).toHaveText('Newest cut');
 });
