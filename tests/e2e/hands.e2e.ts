@@ -340,3 +340,44 @@ test('what one comes to by itself does not become another under the hand', async
   expect(await grid('Runs').locator('.sel').innerText()).toBe(before);
   expect(await undo.innerText()).toBe(words);
 });
+
+test('a key in the palette opens nothing that was found by earlier words', async () => {
+  await go('overview');
+  await page.keyboard.press('Control+k');
+  const field = page.getByLabel('Find anything').first();
+  await field.fill('lapel');
+  const found = page.getByRole('dialog').getByRole('button', { name: /lapel/ }).first();
+  await expect(found).toBeVisible();
+  await page.route(/\/(clips|items|runs)\?/, async (route) => {
+    await new Promise((done) => setTimeout(done, 2000));
+    await route.continue().catch(() => undefined);
+  });
+  // Answers to the new words are on their way; those to the old ones do not stand under the hand meanwhile.
+  await field.fill('pour');
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  await page.waitForTimeout(400);
+  expect(page.url()).not.toContain('lapel');
+  await expect(page.getByRole('dialog').getByRole('button', { name: /lapel/ })).toHaveCount(0);
+  await page.unroute(/\/(clips|items|runs)\?/);
+});
+
+test('places that are passed by arrow keys are one step of the way back', async () => {
+  await go('timelines');
+  const first = await grid('Timelines').locator('.sel b').first().innerText();
+  await grid('Timelines').focus();
+  for (let index = 0; index < 3; index++) await page.keyboard.press('ArrowDown');
+  await expect(grid('Timelines').locator('.sel b').first()).not.toHaveText(first);
+  await page.goBack();
+  await expect(grid('Timelines').locator('.sel b').first()).toHaveText(first);
+});
+
+test('the folded sheet opens by its key, with the keyboard in it', async () => {
+  await page.setViewportSize({ width: 1024, height: 768 });
+  await go('pull');
+  await expect(runButton()).not.toBeVisible();
+  await page.keyboard.press('p');
+  await expect(runButton()).toBeVisible();
+  await expect.poll(() => sheet().evaluate((node) => node.contains(document.activeElement))).toBe(true);
+  await page.setViewportSize({ width: 1280, height: 800 });
+});

@@ -78,6 +78,7 @@ export function EvidenceTable({ row, names, onChoose }: { row: RelinkRow; names:
         {row.matches.length > 1 && (
           <SegmentedControl
             size="xs"
+            aria-label="Matches"
             data={row.matches.map((entry, index) => ({ value: entry.itemId, label: `Match ${index + 1}` }))}
             value={match.itemId}
             onChange={setShown}

@@ -1,6 +1,6 @@
 import { useLocalStorage, useMediaQuery } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useState, type ReactNode } from 'react';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
 import type { RunSummary } from '../../server/api/views';
 import { LINK_STATES } from '../../core/project/clip';
 import { rateLabel } from '../../core/time/rate';
@@ -125,11 +125,11 @@ export function Frame({ projectId, stage, sheet, asks = '', children }: Props) {
 function useFold(asks: string) {
   const isNarrow = useMediaQuery('(max-width: 1179px)', undefined, { getInitialValueInEffect: false }) ?? false;
   const [isOpen, setOpen] = useLocalStorage({ key: 'mill-shelf sheet open', defaultValue: false, getInitialValueInEffect: false });
-  const [asked, setAsked] = useState(asks);
-  if (asked !== asks) {
-    setAsked(asks);
-    if (asks !== '' && !isOpen) setTimeout(() => setOpen(true));
-  }
+  const before = useRef(asks);
+  useEffect(() => {
+    if (asks !== before.current && asks !== '') setOpen(true);
+    before.current = asks;
+  }, [asks, setOpen]);
   return { isNarrow, isOpen: isNarrow && isOpen, turn: () => setOpen(!isOpen) };
 }
 

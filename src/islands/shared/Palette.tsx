@@ -117,6 +117,7 @@ export function Palette({ projectId }: { projectId: string | null }) {
     ],
     ['Projects', those(projects, ({ name }) => name).map(({ id, name }) => entry(`p ${id}`, name, 'Project', stagePath(id, 'overview')))],
   ];
+  const isEmpty = groups.every(([, actions]) => actions.length === 0);
   return (
     <Spotlight
       actions={groups.filter(([, actions]) => actions.length > 0).map(([group, actions]) => ({ group, actions: [...actions] }))}
@@ -133,6 +134,12 @@ export function Palette({ projectId }: { projectId: string | null }) {
         leftSection: <IconSearch size={16} />,
         placeholder: projectId === null ? 'A file, a project' : 'A clip, a file, a bin, a timeline, a run, a crate, a stage',
         'aria-label': 'Find anything',
+        // Where nothing is shown the keys of the list would look for it in vain.
+        onKeyDownCapture: (event) => {
+          if (!isEmpty || !['Enter', 'ArrowDown', 'ArrowUp'].includes(event.key)) return;
+          event.preventDefault();
+          event.stopPropagation();
+        },
       }}
       scrollable
       maxHeight={420}
