@@ -3,7 +3,6 @@ import { fileName, placeKey, type Item, type ItemKind, type Place } from '../med
 import { byName } from '../naming/by-name';
 import { clipState, linksRead, sourceRendition, type Clip, type LinkState, type MediaLink } from '../project/clip';
 import { countsFrom, type CountedFacts } from '../project/counting';
-import type { Moment } from '../project/moment';
 import { forEachRead } from '../project/reads';
 import { itemRange } from '../project/usage';
 import { clamp, subtract, totalFrames, unite, type FrameRange, type RangeSet } from '../time/range';
@@ -85,8 +84,6 @@ interface Gathered {
   timeline: string | null;
   timelineCount: number;
   isUsed: boolean;
-  /** Where the event that used it last counts it from: the next one mostly has the same reference. */
-  counted: { readonly clip: Clip; readonly references: object; readonly span: object | null; readonly start: Moment | null } | null;
   /** Null unless it is asked for. */
   readonly uses: PartUse[] | null;
 }
@@ -180,7 +177,7 @@ class Gathering {
 
   private add(entry: Gathered, read: EventUse): void {
     const { timelineId, clip, use } = read;
-    const range = framesRead(read, entry.facts, countedFrom(entry, read));
+    const range = framesRead(read, entry.facts);
     const sound = use.trackKind === 'audio';
     entry.isUsed = true;
     (sound ? entry.sound : entry.picture).add(range.start, range.end);
@@ -213,16 +210,6 @@ class Gathering {
   }
 }
 
-/** The start depends on the clip, the reference and the span alone, not on the event: found once for those that follow each other. */
-function countedFrom(entry: Gathered, { clip, use, span }: EventUse): Moment | null {
-  const { references } = use.event;
-  const last = entry.counted;
-  if (last && last.clip === clip && last.references === references && last.span === span) return last.start;
-  const start = countsFrom(use.event, clip, entry.facts, span);
-  entry.counted = { clip, references, span, start };
-  return start;
-}
-
 function newEntry(link: MediaLink, item: Item | null, withUses: boolean): Gathered {
   const { kind, rate, startFrame } = link.expected;
   return {
@@ -235,7 +222,6 @@ function newEntry(link: MediaLink, item: Item | null, withUses: boolean): Gather
     timeline: null,
     timelineCount: 0,
     isUsed: false,
-    counted: null,
     uses: withUses ? [] : null,
   };
 }

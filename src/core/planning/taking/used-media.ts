@@ -5,7 +5,6 @@ import { asSequences } from '../../media/sequence-part';
 import { byName } from '../../naming/by-name';
 import { clipState, linksRead, type Clip, type LinkState } from '../../project/clip';
 import { countsFrom, type CountedFacts, type UnstatedSpan } from '../../project/counting';
-import type { Moment } from '../../project/moment';
 import { forEachRead, readsOf, type ReadUse, type TimelineReads } from '../../project/reads';
 import { activeReference } from '../../project/timeline';
 import { itemRange } from '../../project/usage';
@@ -27,13 +26,9 @@ export interface EventUse {
   readonly span: UnstatedSpan | null;
 }
 
-/** Item frames that an event reads; `start`: where it counts the item's first frame, where that is known already. */
-export function framesRead(
-  { clip, use, span }: EventUse,
-  facts: CountedFacts,
-  start: Moment | null = countsFrom(use.event, clip, facts, span),
-): FrameRange {
-  const range = itemRange(use, start, facts, clip.conform);
+/** Item frames that an event reads. */
+export function framesRead({ clip, use, span }: EventUse, facts: CountedFacts): FrameRange {
+  const range = itemRange(use, countsFrom(use.event, clip, facts, span), facts, clip.conform);
   return { start: steppedBack(range.start, facts.sequence ?? null, activeReference(use.event)?.sequence ?? null), end: range.end };
 }
 
