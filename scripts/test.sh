@@ -6,17 +6,25 @@ bash scripts/setup.sh tests || exit 1
 rm -rf .setup/results && mkdir -p .setup/results
 passed=0
 failed=0
+# What only reads the code goes on side by side; each tells what it found when all are through.
+names=()
+pids=()
 check() {
-  local name=$1
-  shift
-  echo "== $name"
-  if "$@"; then passed=$((passed + 1)); else failed=$((failed + 1)) && echo "== $name FAILED"; fi
+  names+=("$1")
+  "${@:2}" >".setup/results/$1.log" 2>&1 &
+  pids+=($!)
 }
 check "Types" npx --no-install tsc --noEmit
-check "Astro" npx --no-install astro check --minimumFailingSeverity error
 check "ESLint" npx --no-install eslint .
+check "Astro" npx --no-install astro check --minimumFailingSeverity error
 check "Prettier" npx --no-install prettier --check --log-level warn .
 check "Boundaries" npx --no-install depcruise --config .dependency-cruiser.cjs src demo bench
+for index in "${!names[@]}"; do
+  name=${names[$index]}
+  echo "== $name"
+  if wait "${pids[$index]}"; then passed=$((passed + 1)); else failed=$((failed + 1)) && echo "== $name FAILED"; fi
+  cat ".setup/results/$name.log"
+done
 echo "== Vitest"
 npx --no-install vitest run --reporter=default --reporter=json --outputFile.json=.setup/results/vitest.json
 vitest=$?
