@@ -1,6 +1,6 @@
 import { useLocalStorage, useMediaQuery } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { useCallback, useEffect, useRef, useState, type ReactNode } from 'react';
 import type { RunSummary } from '../../server/api/views';
 import { LINK_STATES } from '../../core/project/clip';
 import { rateLabel } from '../../core/time/rate';
@@ -35,7 +35,8 @@ export function Mark() {
 export function Around({ projectId }: { projectId: string | null }) {
   useNews();
   const [help, setHelp] = useState(false);
-  useKeys(projectId, () => setHelp(true));
+  const openHelp = useCallback(() => setHelp(true), []);
+  useKeys(projectId, openHelp);
   return (
     <>
       <Palette projectId={projectId} />

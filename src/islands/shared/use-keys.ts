@@ -9,10 +9,12 @@ const OF_ITS_OWN = '[role=dialog], [role=listbox], [role=menu]';
 /** After a letter was typed the next one may still be meant for the text, wherever the keyboard has gone. */
 const TYPED_MS = 1_000;
 
+/** When a letter was typed last (ms, by the clock of events): kept while the page around is drawn anew, as it is when what was typed is saved. */
+let typedAt = -Infinity;
+
 /** `projectId` null: there are no stages to go to. */
 export function useKeys(projectId: string | null, openHelp: () => void): void {
   useEffect(() => {
-    let typedAt = -Infinity;
     const onKey = (event: KeyboardEvent) => {
       const target = event.target as HTMLElement;
       if (target.closest(TAKES_TEXT)) {
