@@ -63,7 +63,7 @@ export function MadeCrates({ projectId, tabs }: { projectId: string; tabs: React
       projectId={projectId}
       stage="crates"
       sheet={crate?.runId ? <Receipt key={crate.runId} runId={crate.runId} /> : null}
-      asks={crate?.id ?? ''}
+      asks={selected ?? ''}
     >
       <StageHead title="Crates made" lead="Choose one to read its receipt.">
         {tabs}

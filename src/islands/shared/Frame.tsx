@@ -128,9 +128,10 @@ function useFold(asks: string) {
   const [isOpen, setOpen] = useLocalStorage({ key: 'mill-shelf sheet open', defaultValue: false, getInitialValueInEffect: false });
   const before = useRef(asks);
   useEffect(() => {
-    if (asks !== before.current && asks !== '') setOpen(true);
+    // What is asked for where there is room for it says nothing of where there is none.
+    if (isNarrow && asks !== before.current && asks !== '') setOpen(true);
     before.current = asks;
-  }, [asks, setOpen]);
+  }, [asks, isNarrow, setOpen]);
   return { isNarrow, isOpen: isNarrow && isOpen, turn: () => setOpen(!isOpen) };
 }
 

@@ -1,7 +1,7 @@
-import { Spotlight, spotlight, type SpotlightActionData } from '@mantine/spotlight';
+import { createSpotlight, Spotlight, type SpotlightActionData } from '@mantine/spotlight';
 import { useDebouncedValue } from '@mantine/hooks';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { fileName, folderOf, type Item } from '../../core/media/item';
 import type { ClipView, RunSummary } from '../../server/api/views';
 import { filterWords, fits } from '../../core/words/filter-words';
@@ -12,6 +12,8 @@ import { IconSearch } from './icons';
 import { useBins, useCrates, useProjects, useTimelines } from './questions';
 import { STAGES, stagePath } from './stages';
 import { useShelfNames } from './use-shelf-names';
+
+const [store, spotlight] = createSpotlight();
 
 export const openPalette = () => spotlight.open();
 
@@ -36,11 +38,30 @@ function useFound<Row>(name: string, path: string | null, asked: string, typed: 
   return data.rows.filter((row) => fits(all, text(row)));
 }
 
+/** The id of the palette's field. */
+const FIELD = 'find-anything';
+
+/** Letters that come between the key that opens it and its field having the keyboard are meant for the field. */
+function useEarlyLetters(setWords: (words: (before: string) => string) => void): void {
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (!store.getState().opened || (event.target as HTMLElement).id === FIELD) return;
+      if (event.key.length !== 1 || event.ctrlKey || event.metaKey || event.altKey) return;
+      event.preventDefault();
+      event.stopPropagation();
+      setWords((before) => before + event.key);
+    };
+    window.addEventListener('keydown', onKey, true);
+    return () => window.removeEventListener('keydown', onKey, true);
+  }, [setWords]);
+}
+
 /** Finds anything by a few letters and leads to it: stages, timelines, clips, bins, files, runs, crates, projects. */
 export function Palette({ projectId }: { projectId: string | null }) {
   const [words, setWords] = useState('');
   const [asked] = useDebouncedValue(words.trim(), 150);
   const [isOpen, setOpen] = useState(false);
+  useEarlyLetters(setWords);
   const asks = isOpen ? projectId : null;
   const { data: timelines = [] } = useTimelines(asks);
   const { data: bins } = useBins(asks);
@@ -120,6 +141,7 @@ export function Palette({ projectId }: { projectId: string | null }) {
   const isEmpty = groups.every(([, actions]) => actions.length === 0);
   return (
     <Spotlight
+      store={store}
       actions={groups.filter(([, actions]) => actions.length > 0).map(([group, actions]) => ({ group, actions: [...actions] }))}
       // The server and the lists above have looked already.
       filter={(_, actions) => actions}
@@ -131,6 +153,7 @@ export function Palette({ projectId }: { projectId: string | null }) {
       nothingFound={asked === words.trim() ? 'Nothing is called that' : 'Looking …'}
       highlightQuery
       searchProps={{
+        id: FIELD,
         leftSection: <IconSearch size={16} />,
         placeholder: projectId === null ? 'A file, a project' : 'A clip, a file, a bin, a timeline, a run, a crate, a stage',
         'aria-label': 'Find anything',
