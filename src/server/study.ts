@@ -37,7 +37,6 @@ import { enterRun } from './runs/enter-run';
 import { LastMade } from './last-made';
 import type { WindowQuery } from './list-window';
 import { planView } from './kinds/plan-views';
-import { reasonWindow } from './kinds/relink/relink-rows';
 import { stepWindow } from './projects/step-views';
 import { Mounts } from './stock/mounts';
 
@@ -54,9 +53,10 @@ export type Question =
       readonly ask: 'plan-rows';
       readonly projectId: string;
       readonly request: PlanRequest;
-      readonly reason: string;
-      readonly query: WindowQuery<'name'>;
+      readonly group: string;
+      readonly query: WindowQuery<string>;
     }
+  | { readonly ask: 'plan-text'; readonly projectId: string; readonly request: PlanRequest; readonly as: 'csv' | 'html' }
   /** A plan that was read, as a run that is about to begin; see POST /api/runs. */
   | { readonly ask: 'enter-run'; readonly projectId: string | null; readonly request: PlanRequest; readonly digest: string }
   | {
@@ -83,8 +83,17 @@ export type TimelineSource = { readonly text: string } | { readonly file: string
 
 const MOST_KEPT_BYTES = 32 * 1024 * 1024;
 
-type NoView = 'projects' | 'steps' | 'plan' | 'plan-rows' | 'enter-run' | 'preview' | 'bring-in';
-const NO_VIEWS: readonly Question['ask'][] = ['projects', 'steps', 'plan', 'plan-rows', 'enter-run', 'preview', 'bring-in'] satisfies NoView[];
+type NoView = 'projects' | 'steps' | 'plan' | 'plan-rows' | 'plan-text' | 'enter-run' | 'preview' | 'bring-in';
+const NO_VIEWS: readonly Question['ask'][] = [
+  'projects',
+  'steps',
+  'plan',
+  'plan-rows',
+  'plan-text',
+  'enter-run',
+  'preview',
+  'bring-in',
+] satisfies NoView[];
 
 /** Views say how things stand; plans look at the disks too, and bringing in changes something. */
 function isView(question: Question): question is Exclude<Question, { ask: NoView }> {
@@ -190,7 +199,12 @@ export class Study {
         return { digest: planDigest(plan), plan: planView(plan) };
       }
       case 'plan-rows':
-        return reasonWindow(await this.plan(question.projectId, question.request), question.reason, question.query);
+        return this.planRows(question);
+      case 'plan-text': {
+        const { toKeep } = KINDS[question.request.kind];
+        if (!toKeep) throw notFound('text of this plan');
+        return { text: toKeep(await this.plan(question.projectId, question.request), question.request.settings, this.catalogue)[question.as]() };
+      }
       case 'enter-run': {
         const plan = await this.plan(question.projectId, question.request);
         const stop = plan.findings.find(({ severity }) => severity === 'stops' || severity === 'asks');
@@ -216,6 +230,12 @@ export class Study {
       this.plans.forget(key);
       throw error;
     });
+  }
+
+  private async planRows({ projectId, request, group, query }: Extract<Question, { ask: 'plan-rows' }>): Promise<unknown> {
+    const { rows } = KINDS[request.kind];
+    if (!rows) throw notFound('list of this plan');
+    return rows.of(await this.plan(projectId, request), request.settings, group, query as WindowQuery<never>);
   }
 
   private usage(snapshot: Snapshot, { clips }: ProjectLines, request: UsageRequest): unknown {

@@ -194,12 +194,12 @@ describe('a relink of many clips', () => {
       ]);
       expect(told.rows).toEqual(group.rows.slice(0, told.rows.length));
       expect(told.rows.length).toBe(Math.min(100, group.rows.length));
-      const window = (query: object) => asking.answer({ ask: 'plan-rows', projectId: small.projectId, request: settings(), reason: group.key, query: { filter: '', sort: 'name', down: false, limit: 50, offset: 90, ...query } }); // prettier-ignore
+      const window = (query: object) => asking.answer({ ask: 'plan-rows', projectId: small.projectId, request: settings(), group: group.key, query: { filter: '', sort: 'name', down: false, limit: 50, offset: 90, ...query } }); // prettier-ignore
       expect(await window({})).toEqual({ total: group.rows.length, rows: group.rows.slice(90, 140) });
       const found = group.rows.filter((row) => row.name.includes('10'));
       expect(await window({ filter: 'WAV 10', offset: 0 })).toEqual({ total: found.length, rows: found });
     }
-    await expect(asking.answer({ ask: 'plan-rows', projectId: small.projectId, request: settings(), reason: 'none', query: { filter: '', sort: 'name', down: false, limit: 1, offset: 0 } })).rejects.toThrow('no such reason'); // prettier-ignore
+    await expect(asking.answer({ ask: 'plan-rows', projectId: small.projectId, request: settings(), group: 'none', query: { filter: '', sort: 'name', down: false, limit: 1, offset: 0 } })).rejects.toThrow('no such reason'); // prettier-ignore
 
     // One word settles all clips of a reason; what was said of one of them wins.
     const { groups } = (await small.plan(settings())).detail as RelinkDetail;

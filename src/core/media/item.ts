@@ -71,6 +71,11 @@ export interface MediaFacts {
   readonly sequence: SequenceFacts | null;
   /** Absent where an earlier version read the file. */
   readonly extraTracks?: ExtraTracks;
+  /** Day it was recorded, as 2026-05-04, and what camera or recorder wrote of it; absent where it did not. */
+  readonly recordedOn?: string;
+  readonly camera?: string;
+  readonly scene?: string;
+  readonly take?: string;
   /** Whether the pictures come at one constant rate; absent where an earlier version read the file. */
   readonly steadyRate?: boolean;
 }
@@ -87,6 +92,8 @@ export interface Item {
   /** SHA-256 of every byte, where a run has read it whole since it was last written. */
   readonly sha256?: string | null;
   readonly facts: MediaFacts;
+  /** Name it came with, where a sort has given it another. */
+  readonly originalName?: string;
   /** Why the file could not be read as media, in a sentence; null when it could. */
   readonly problem: string | null;
 }

@@ -3,6 +3,7 @@
  * Source for the forbidden characters and device names: Microsoft's file naming documentation; `%` is left out too,
  * because checksum manifests (RFC 8493, 2.1.3) would have to encode it and plain checkers would then miss the file.
  */
+import { foldPath } from './fold-path';
 import { trimEndOf } from './trim-end';
 
 const DEVICE = /^(con|prn|aux|nul|com[0-9¹²³]|lpt[0-9¹²³])(\.|$)/i;
@@ -36,6 +37,11 @@ function shortStem(stem: string, rest: string, limit: number): string {
   return trimEndOf(signs.join(''), /[\s.]/) || '_';
 }
 
+/** `stem` and `rest` as one name: the stem gives way where both are too long. */
+export function fittingName(stem: string, rest: string): string {
+  return shortStem(stem, rest, LONGEST_NAME_BYTES) + rest;
+}
+
 function bytesOf(text: string): number {
   return new TextEncoder().encode(text).length;
 }
@@ -53,29 +59,24 @@ export class NameRegister {
   private readonly given = new Map<string, number>();
 
   constructor(taken: Iterable<string> = []) {
-    for (const path of taken) this.taken.add(fold(path));
+    for (const path of taken) this.taken.add(foldPath(path));
   }
 
   /** `folder/name`, or `folder/name_2` … when it is taken. */
   claim(folder: string, name: string): string {
     const [stem, extension] = splitExtension(portableName(name));
-    const key = fold(`${folder}/${stem}${extension}`);
+    const key = foldPath(`${folder}/${stem}${extension}`);
     for (let number = (this.given.get(key) ?? 0) + 1; ; number++) {
       const rest = `${number === 1 ? '' : `_${number}`}${extension}`;
       const fitting = number === 1 ? stem : shortStem(stem, rest, LONGEST_NAME_BYTES);
       const path = `${folder === '' ? '' : `${folder}/`}${fitting}${rest}`;
-      if (!this.taken.has(fold(path))) {
-        this.taken.add(fold(path));
+      if (!this.taken.has(foldPath(path))) {
+        this.taken.add(foldPath(path));
         this.given.set(key, number);
         return path;
       }
     }
   }
-}
-
-/** As file systems that fold case compare names: Straße and STRASSE, final and other sigma are one. */
-function fold(path: string): string {
-  return path.normalize('NFC').toUpperCase().toLowerCase().normalize('NFC').replaceAll('ς', 'σ');
 }
 
 /** What stands before the number in the names of frames, portable. */

@@ -50,7 +50,8 @@ export function Relink({ projectId }: { projectId: string }) {
   const list = useWindow<RelinkRow>(['plan', 'rows'], group && group.count > group.rows.length ? 'plans/rows' : null, {
     projectId,
     settings,
-    reason: group?.key,
+    kind: 'relink',
+    group: group?.key,
   });
   const rows = list.total === undefined ? (group?.rows ?? []) : list.rows;
   // A row that is out of sight is still the one in hand; one that has left the reason is not.
@@ -69,7 +70,7 @@ export function Relink({ projectId }: { projectId: string }) {
     try {
       const clipIds = new Set<string>();
       for (let offset = 0; offset < count; offset += MOST_ROWS) {
-        const part = await api.post<Window<RelinkRow>>('plans/rows', { projectId, settings, reason, limit: MOST_ROWS, offset });
+        const part = await api.post<Window<RelinkRow>>('plans/rows', { projectId, kind: 'relink', settings, group: reason, limit: MOST_ROWS, offset });
         for (const { clipId } of part.rows) clipIds.add(clipId);
       }
       await api.patch(`projects/${projectId}/clips`, { clipIds: [...clipIds], setAside: aside });

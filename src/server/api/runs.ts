@@ -1,10 +1,10 @@
 import type { House } from '../house';
 import type { ListedRun, RunRow } from '../catalogue/runs';
-import { isUndoable } from '../kinds/kinds';
+import { isUndoable, type PlanRequest } from '../kinds/kinds';
 import { stepView } from '../projects/step-views';
 import { endpoint, endpointWithBody, LARGEST_LIST_BYTES } from './endpoint';
 import { notFound, Problem } from './problem';
-import { planRequestSchema, planRowsSchema, runRequestSchema } from './schemas';
+import { keepPlanSchema, mustBeQuery, planRequestSchema, planRowsSchema, runRequestSchema } from './schemas';
 import type { RunSummary, RunView } from './views';
 import type { Window } from '../list-window';
 import { windowOf } from './window';
@@ -16,11 +16,28 @@ export const addPlan = endpointWithBody(
   LARGEST_LIST_BYTES,
 );
 
-/** A window of the clips of one reason of a relink. */
+/** A window of what a plan lists: the clips of a reason, the files of a folder. */
 export const listPlanRows = endpointWithBody(
   planRowsSchema,
-  ({ house, body: { projectId, reason, settings, ...query } }) =>
-    house.study({ ask: 'plan-rows', projectId, request: { kind: 'relink', settings }, reason, query }),
+  ({ house, body: { projectId, kind, settings, group, ...query } }) =>
+    house.study({ ask: 'plan-rows', projectId, request: { kind, settings } as PlanRequest, group, query: mustBeQuery(kind, query) }),
+  LARGEST_LIST_BYTES,
+);
+
+/** The plan as a text to keep, without running it: `csv` or `html`. */
+export const keepPlan = endpointWithBody(
+  keepPlanSchema,
+  async ({ house, body: { projectId, as, ...request } }) => {
+    const { json } = await house.study({ ask: 'plan-text', projectId, request, as });
+    const { text } = JSON.parse(json) as { text: string };
+    return new Response(text, {
+      headers: {
+        'content-type': as === 'csv' ? 'text/csv; charset=utf-8' : 'text/html; charset=utf-8',
+        'content-disposition': `attachment; filename="${request.kind}-plan.${as}"`,
+        'cache-control': 'no-store',
+      },
+    });
+  },
   LARGEST_LIST_BYTES,
 );
 

@@ -2,15 +2,14 @@
 import Joi from 'joi';
 import { CLIP_LIST_FIELDS, type ColumnMap } from '../../core/interchange/clip-list/clip-list-types';
 import { LINK_STATES } from '../../core/project/clip';
-import type { RelinkSettings } from '../../core/planning/relink/settings';
 import type { Place } from '../../core/media/item';
 import type { ClipQuery } from '../projects/clip-views';
 import { idForm, nameForm, placeForm, rateForm } from '../../core/forms/atoms';
 import { binPathForm } from '../../core/forms/bin-edit';
-import { relinkForm } from '../../core/planning/relink/settings';
 import { KINDS, type PlanRequest } from '../kinds/kinds';
 import { USAGE_SORTS, type UsageRequest } from '../projects/usage-views';
 import type { WindowQuery } from '../list-window';
+import { Problem } from './problem';
 import { windowKeys } from './window';
 
 const requestKeys = {
@@ -30,12 +29,34 @@ export const runRequestSchema = Joi.object<PlanRequest & { projectId: string | n
   digest: Joi.string().length(64).required(),
 });
 
-export const planRowsSchema = Joi.object<WindowQuery<'name'> & { projectId: string; settings: RelinkSettings; reason: string }>({
+export const keepPlanSchema = Joi.object<PlanRequest & { projectId: string; as: 'csv' | 'html' }>({
+  ...requestKeys,
   projectId: idForm.required(),
-  settings: relinkForm.required(),
-  reason: Joi.string().max(10_000).required(),
-  ...windowKeys(['name']),
+  as: Joi.string().valid('csv', 'html').required(),
 });
+
+/** Kinds whose sheets list more than goes with them. */
+const listing = Object.entries(KINDS).flatMap(([kind, { rows }]) => (rows ? [{ kind, sorts: rows.sorts }] : []));
+
+export const planRowsSchema = Joi.object<PlanRequest & WindowQuery<string> & { projectId: string; group: string }>({
+  ...requestKeys,
+  kind: Joi.string()
+    .valid(...listing.map(({ kind }) => kind))
+    .required(),
+  projectId: idForm.required(),
+  group: Joi.string().allow('').max(10_000).required(),
+  ...windowKeys(['']),
+  sort: Joi.string().max(20).default(''),
+});
+
+/** The window in an order that this kind has; its usual one where none is named. */
+export function mustBeQuery(kind: string, query: WindowQuery<string>): WindowQuery<string> {
+  const sorts = listing.find((entry) => entry.kind === kind)?.sorts ?? [''];
+  if (query.sort === '') return { ...query, sort: sorts[0] ?? '' };
+  if (!sorts.includes(query.sort))
+    throw new Problem(400, 'bad-query', `"sort" must be one of ${sorts.join(', ')}.`, 'See docs/api.md for the form of this request.');
+  return query;
+}
 
 export interface TimelineInput {
   readonly name?: string;

@@ -1,4 +1,5 @@
 /** What the API answers: the screens and scripts read these. */
+import type { Scheme } from '../../core/scheme/scheme';
 import type { Finding } from '../../core/words/finding';
 import type { ItemUsage, UsageReport } from '../../core/usage/usage-report';
 import type { Bin } from '../../core/project/bins';
@@ -262,6 +263,12 @@ export interface CompareView {
   readonly counts: Readonly<Record<ChangeKind, number>>;
   /** Every change but `same`, in the order of the newer version. */
   readonly changes: readonly ComparedEvent[];
+}
+
+/** `isOwn`: the house's own, which can be changed. */
+export interface SchemeView {
+  readonly scheme: Scheme;
+  readonly isOwn: boolean;
 }
 
 export interface RunSummary extends Omit<RunRow, 'plan'> {

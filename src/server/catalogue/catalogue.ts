@@ -7,9 +7,12 @@ import { type Db, writeIfFree } from './db';
 import { openDatabase } from './database';
 import { ItemFinder } from './item-finder';
 import { Items } from './items';
+import { Moves } from './moves';
 import { Projects } from './projects';
 import { Runs } from './runs';
+import { Schemes } from './schemes';
 import { Shelves } from './shelves';
+import { SortQuestions } from './sort-questions';
 import { Timelines } from './timelines';
 
 export class Catalogue {
@@ -21,6 +24,9 @@ export class Catalogue {
   readonly timelines: Timelines;
   readonly runs: Runs;
   readonly crates: Crates;
+  readonly moves: Moves;
+  readonly schemes: Schemes;
+  readonly sort: SortQuestions;
 
   constructor(private readonly db: Db) {
     this.projects = new Projects(db);
@@ -31,6 +37,9 @@ export class Catalogue {
     this.timelines = new Timelines(db);
     this.runs = new Runs(db);
     this.crates = new Crates(db);
+    this.moves = new Moves(db);
+    this.schemes = new Schemes(db);
+    this.sort = new SortQuestions(db);
   }
 
   /** `isReady`: a second connection to a catalogue that is open already. `busyMs`: see openDatabase. */

@@ -226,6 +226,17 @@ export class Clips {
       .run({ shelfId: place.shelfId, path: place.path, old, print });
   }
 
+  /** Every link of a project's clips to a place. */
+  linksTo(projectId: string, place: Place): { renditionId: string; position: number; link: MediaLink }[] {
+    const rows = this.db
+      .prepare(
+        `SELECT l.rendition_id, l.position, l.shelf_id, l.path, l.url, l.expected FROM links l JOIN renditions r ON r.id = l.rendition_id
+         JOIN clips c ON c.id = r.clip_id WHERE l.shelf_id = ? AND l.path = ? AND c.project_id = ?`,
+      )
+      .all(place.shelfId, place.path, projectId) as RawLink[];
+    return rows.map((raw) => ({ renditionId: raw.rendition_id, position: raw.position, link: linkFromRaw(raw) }));
+  }
+
   /** Clips of any project that link files at these places: project, clip and the place. */
   linking(places: readonly Place[]): { projectId: string; project: string; clipId: string; place: Place; expected: Expected }[] {
     const find = this.db.prepare(

@@ -28,7 +28,7 @@ export const ITEM_COLUMNS = [
 ] as const;
 
 /** Rows of earlier versions may lack facts. */
-export function itemColumns(path: string, facts: MediaFacts): (string | number | null)[] {
+export function itemColumns(path: string, facts: MediaFacts, originalName: string | null = null): (string | number | null)[] {
   const { video, audio } = facts;
   const sound = audio[0];
   const perSecond = facts.rate ? rateAsNumber(facts.rate) : null;
@@ -53,12 +53,12 @@ export function itemColumns(path: string, facts: MediaFacts): (string | number |
     video?.bitDepth ?? sound?.bitDepth ?? null,
     video?.alpha ? 1 : 0,
     facts.materialId ?? null,
-    itemWords(path, facts, codec),
+    itemWords(path, facts, codec, originalName),
   ];
 }
 
-function itemWords(path: string, facts: MediaFacts, codec: string | null): string {
-  const words = [path.normalize('NFC'), facts.reel, codec, codec && codecName(codec), facts.kind];
+function itemWords(path: string, facts: MediaFacts, codec: string | null, originalName: string | null): string {
+  const words = [path.normalize('NFC'), originalName?.normalize('NFC'), facts.reel, codec, codec && codecName(codec), facts.kind];
   return words
     .filter((word) => !!word)
     .join(' ')

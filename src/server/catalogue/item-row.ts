@@ -15,6 +15,7 @@ export interface RawItem {
   identity: string | null;
   facts_version: number;
   sha256: string | null;
+  original_name: string | null;
 }
 
 export function itemFromRaw(raw: RawItem): Item {
@@ -28,9 +29,10 @@ export function itemFromRaw(raw: RawItem): Item {
     problem: raw.problem,
     identity: raw.identity === null ? null : (JSON.parse(raw.identity) as FileIdentity),
     ...(raw.sha256 === null ? {} : { sha256: raw.sha256 }),
+    ...(raw.original_name === null ? {} : { originalName: raw.original_name }),
   };
 }
 
 /** Columns that make an item; the others are there to find it by. */
 export const COLUMNS = ['id', 'shelf_id', 'path', 'size_bytes', 'modified_ms', 'fingerprint', 'facts', 'problem', 'identity', 'facts_version'];
-export const OWN_COLUMNS = [...COLUMNS, 'sha256'].join(', ');
+export const OWN_COLUMNS = [...COLUMNS, 'sha256', 'original_name'].join(', ');

@@ -9,14 +9,14 @@ import { COLUMNS, itemFromRaw, OWN_COLUMNS, type RawItem } from './item-row';
 import { itemWindow, type ItemQuestion } from './item-window';
 
 /** Raised when the facts that are read of a file change: older ones are read again at the next stocktake. */
-export const FACTS_VERSION = 2;
+export const FACTS_VERSION = 3;
 /** A frame of picture beside a sound: of the slowest, ten seconds. */
 const MOST_SLACK_SECONDS = 10;
 /** A problem that the next stocktake looks at again. */
 const UNSETTLED = 0;
 
 const PUT = [...COLUMNS, ...ITEM_COLUMNS];
-const KEPT_WHEN_PUT = new Set(['id', 'shelf_id', 'path']);
+const KEPT_WHEN_PUT = new Set(['id', 'shelf_id', 'path', 'words']);
 const NOW = "strftime('%Y-%m-%dT%H:%M:%fZ', 'now')";
 const PUT_ITEM = `INSERT INTO items (${PUT.join(', ')}, known_at) VALUES (${PUT.map(() => '?').join(', ')}, ${NOW})
   ON CONFLICT (shelf_id, path) DO UPDATE SET gone_at = NULL,
@@ -24,6 +24,10 @@ const PUT_ITEM = `INSERT INTO items (${PUT.join(', ')}, known_at) VALUES (${PUT.
   -- A checksum holds while the file was not written since.
   sha256 = CASE WHEN items.size_bytes = excluded.size_bytes
     AND json_extract(items.identity, '$.modifiedNs') = json_extract(excluded.identity, '$.modifiedNs') THEN items.sha256 END,
+  -- The name it came with is known as long as it is this file.
+  original_name = CASE WHEN items.gone_at IS NULL AND items.fingerprint IS excluded.fingerprint THEN items.original_name END,
+  words = excluded.words || CASE WHEN items.original_name IS NOT NULL AND items.gone_at IS NULL AND items.fingerprint IS excluded.fingerprint
+    THEN ' ' || folded(items.original_name) ELSE '' END,
   ${PUT.filter((column) => !KEPT_WHEN_PUT.has(column))
     .map((column) => `${column} = excluded.${column}`)
     .join(', ')}`;

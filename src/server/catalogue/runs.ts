@@ -268,6 +268,17 @@ export class Runs {
       .get(runId) as RunCounts;
   }
 
+  /** Planned bytes of those of these steps that are done. */
+  doneBytesOf(runId: number, ordinals: readonly number[]): number {
+    return this.db
+      .prepare(
+        `SELECT coalesce(sum(json_extract(step, '$.expectedBytes')), 0) FROM run_steps
+         WHERE run_id = ? AND state = 'done' AND ordinal IN (SELECT value FROM json_each(?))`,
+      )
+      .pluck()
+      .get(runId, JSON.stringify(ordinals)) as number;
+  }
+
   /** Noted before a run begins to work and after it stopped: what was going when the process ended, ended with it. */
   setGoing(id: number, going: boolean): void {
     this.db.prepare('UPDATE runs SET going = ? WHERE id = ?').run(going ? 1 : 0, id);

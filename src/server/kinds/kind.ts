@@ -3,6 +3,7 @@ import type Joi from 'joi';
 import type { Plan } from '../../core/planning/plan/plan';
 import type { CatalogueChange, LinkStep } from '../../core/planning/plan/step';
 import type { Catalogue } from '../catalogue/catalogue';
+import type { Window, WindowQuery } from '../list-window';
 import type { StepOutcome, StepRow } from '../catalogue/runs';
 import type { StepContext } from '../runs/step-context';
 import type { Mounts, Places } from '../stock/mounts';
@@ -57,6 +58,13 @@ export interface Kind<Settings> {
   readonly isKept?: boolean;
   /** What of the plan besides its steps must be the same when it runs as when it was read. */
   readonly mustBeRead?: (plan: Plan) => unknown;
+  /** What its sheet lists in windows; `group` is a part of the list. Throws Problem for a group that is not there. */
+  readonly rows?: {
+    readonly sorts: readonly [string, ...string[]];
+    readonly of: (plan: Plan, settings: Settings, group: string, query: WindowQuery<never>) => Window<unknown>;
+  };
+  /** The plan as texts to keep without running it. */
+  readonly toKeep?: (plan: Plan, settings: Settings, catalogue: Catalogue) => { readonly csv: () => string; readonly html: () => string };
   /** Its detail as the sheet gets it, where the whole would be too much. */
   readonly toTell?: (plan: Plan) => unknown;
 }

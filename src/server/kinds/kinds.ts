@@ -7,10 +7,12 @@ import type { ChangeMaker, Kind, TextMaker } from './kind';
 import { pullKind } from './pull/pull-kind';
 import { relinkKind } from './relink/relink-kind';
 import { restoreKind } from './restore/restore-kind';
+import { sortKind } from './sort/sort-kind';
 import { undoKind } from './undo/undo-kind';
 import { unpackKind } from './unpack/unpack-kind';
 
 const TABLE = {
+  sort: sortKind,
   relink: relinkKind,
   pull: pullKind,
   crate: crateKind,

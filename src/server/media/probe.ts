@@ -4,6 +4,7 @@ import { parseRate, type Rate } from '../../core/time/rate';
 import { parseTimecode } from '../../core/time/timecode';
 import { readWavText } from './wav-file';
 import { elementText, readXml } from './xml';
+import { localDay } from '../local-day';
 import { complaint, inputArguments, LOOK_ARGUMENTS, LOOK_MEMORY_BYTES, MOST_PIXELS, runTool } from './ffmpeg';
 
 export class ProbeError extends Error {}
@@ -69,21 +70,42 @@ export async function probeFacts(file: string, sequence: SequenceFacts | null): 
   const video = probe.streams?.find((stream) => stream.codec_type === 'video' && stream.disposition?.attached_pic !== 1);
   const format = probe.format?.format_name ?? '';
   const needsCount = video && !sequence && !STILL_FORMATS.test(format) && video.nb_frames === undefined && frameCountByLength(video) === null;
-  const facts = factsOf(needsCount ? await ffprobe(file, true) : probe, sequence);
+  const facts = { ...factsOf(needsCount ? await ffprobe(file, true) : probe, sequence), ...shootTags(probe) };
   if (facts.kind === 'audio' && facts.rate === null) throw new ProbeError('Its sample rate cannot be told.');
   return format === 'wav' ? { ...facts, ...(await recordingTags(file)) } : facts;
 }
 
-/** Reel and family of a recorder's WAV, from its iXML chunk (ffprobe does not tell them). */
-async function recordingTags(file: string): Promise<Partial<Pick<MediaFacts, 'reel' | 'materialId'>>> {
+/** What a recorder's WAV says in its iXML chunk (ffprobe does not tell it). */
+async function recordingTags(file: string): Promise<Partial<Pick<MediaFacts, 'reel' | 'materialId' | 'scene' | 'take'>>> {
   const document = readXml(await readWavText(file, 'iXML'));
-  const [reel, family] = [elementText(document, 'TAPE'), elementText(document, 'FAMILY_UID')].map((text) =>
-    text !== null && text.length <= LONGEST_TAG ? text : null,
-  );
-  return { ...(reel ? { reel } : {}), ...(family ? { materialId: family } : {}) };
+  const [reel, family, scene, take] = ['TAPE', 'FAMILY_UID', 'SCENE', 'TAKE'].map((name) => shortTag(elementText(document, name)));
+  return { ...(reel ? { reel } : {}), ...(family ? { materialId: family } : {}), ...(scene ? { scene } : {}), ...(take ? { take } : {}) };
 }
 
 const LONGEST_TAG = 200;
+
+function shortTag(text: string | null | undefined): string | null {
+  const tag = text?.trim() ?? '';
+  return tag !== '' && tag.length <= LONGEST_TAG ? tag : null;
+}
+
+/** When it was recorded, by the clock of this machine, and by which camera. */
+function shootTags(probe: Probe): Partial<Pick<MediaFacts, 'recordedOn' | 'camera'>> {
+  const tags = [probe.format?.tags, ...(probe.streams ?? []).map((stream) => stream.tags)].filter((entry) => entry !== undefined);
+  const first = (...names: string[]) => names.flatMap((name) => tags.map((entry) => shortTag(entry[name]))).find((tag) => tag !== null) ?? null;
+  const recordedOn = dayOf(first('creation_time')) ?? dayOf(first('date'));
+  const camera = first('com.apple.quicktime.model', 'camera', 'model');
+  return { ...(recordedOn ? { recordedOn } : {}), ...(camera ? { camera } : {}) };
+}
+
+/** The day of a moment or a date, as 2026-05-04; null for what is neither, and for times before there were such files. */
+function dayOf(text: string | null): string | null {
+  if (text === null || !/^\d{4}-\d{2}-\d{2}/.test(text)) return null;
+  const moment = /T/.test(text) ? new Date(text) : null;
+  if (moment && Number.isNaN(moment.getTime())) return null;
+  const day = moment ? localDay(moment) : text.slice(0, 10);
+  return day >= '1990' ? day : null;
+}
 
 async function ffprobe(file: string, countPackets: boolean): Promise<Probe> {
   const show = ['-print_format', 'json', '-show_format', '-show_streams', ...(countPackets ? ['-count_packets'] : [])];

@@ -20,7 +20,7 @@ type Look = { readonly is: 'same' } | { readonly is: 'equal'; readonly identity:
 
 /** What became of the files of a finished step. Steps that leave no file are whole. */
 export async function inspectStep({ step, outcome }: StepRow, places: Places): Promise<Finding> {
-  if (!outcome || step.action === 'link' || step.action === 'remove') return { is: 'whole', outcome: null };
+  if (!outcome || step.action === 'link' || step.action === 'remove' || step.action === 'move') return { is: 'whole', outcome: null };
   try {
     if (step.action === 'check') return await inspectChecked(step.from!, outcome, places);
     if (outcome.files) return await inspectFrames(step.to!, outcome, outcome.files, places);

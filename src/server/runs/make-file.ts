@@ -1,13 +1,12 @@
 /** Making one file: a part beside its destination is written and proven, then it gets its final name. */
-import { existsSync } from 'node:fs';
-import { mkdir, rm } from 'node:fs/promises';
-import { dirname } from 'node:path';
+import { rm } from 'node:fs/promises';
 import { fileName, folderOf, type Place } from '../../core/media/item';
 import type { Pending, StepOutcome } from '../catalogue/runs';
 import { identify, standingAt } from '../stock/identify';
 import { StepFailure } from './explain-error';
 import { partPath } from './part-name';
-import { flushFolder, publish, settle, takeBack } from './safe-write';
+import { ensureFolder } from './folders';
+import { publish, settle, takeBack } from './safe-write';
 import type { StepContext } from './step-context';
 
 /**
@@ -71,21 +70,4 @@ async function publishPart(part: string, target: string, outcome: StepOutcome, c
     }
   }
   return { ...outcome, identity: await identify(target) };
-}
-
-/** Makes the folder and those above it that are not there; each is flushed into the one above and journalled as the run's own. */
-export async function ensureFolder(folder: Place, context: StepContext): Promise<void> {
-  const missing: string[] = [];
-  for (let path = folder.path; path !== '' && !existsSync(context.places.resolve({ ...folder, path })); path = folderOf(path)) missing.unshift(path);
-  for (const path of missing) {
-    const absolute = context.places.resolve({ ...folder, path });
-    try {
-      await mkdir(absolute);
-    } catch (error) {
-      if ((error as NodeJS.ErrnoException).code === 'EEXIST') continue;
-      throw error;
-    }
-    await flushFolder(dirname(absolute));
-    await context.madeFolder(path, folder.shelfId);
-  }
 }

@@ -12,6 +12,13 @@ export function isLoneChangeStep(step: Step): boolean {
   return step.action === 'link' && standsAlone(step.change.type);
 }
 
+/** Their ordinals, so many at a time. */
+export function inBatches(rows: readonly StepOutline[], most: number): number[][] {
+  return Array.from({ length: Math.ceil(rows.length / most) }, (_, index) =>
+    rows.slice(index * most, (index + 1) * most).map(({ ordinal }) => ordinal),
+  );
+}
+
 export function stepName(step: Step): string {
   return fileName((step.to ?? step.from)?.path ?? step.reason);
 }

@@ -3,9 +3,7 @@
  * done again and half-made files are removed. What is made of other steps' results is made only when all of them are
  * done and still stand. One writer a shelf, encoders bound by cores; runs share them.
  */
-import { rm } from 'node:fs/promises';
 import { setTimeout as wait } from 'node:timers/promises';
-import { joinPath } from '../../core/media/item';
 import { isDerived, type Step } from '../../core/planning/plan/step';
 import type { Plan } from '../../core/planning/plan/plan';
 import type { Catalogue } from '../catalogue/catalogue';
@@ -13,17 +11,18 @@ import { isBusy, isOutOfRoom } from '../catalogue/db';
 import type { RunRow, StepOutline, StepRow } from '../catalogue/runs';
 import type { Config } from '../config';
 import type { Places } from '../stock/mounts';
-import { runChanges } from '../workers/pool';
+import { runChanges, runMoves } from '../workers/pool';
+import { cleanUp } from './clean-up';
 import { takeUp } from './crash-record';
 import { enterRun } from './enter-run';
 import { executeStep } from './executors/execute-step';
 import { explainError, RunRefused, StepStopped } from './explain-error';
 import { inspectStep } from './inspect';
 import { LiveRun, type RunProgress } from './live-run';
-import { partPath } from './part-name';
-import { settle, takeBack } from './safe-write';
+import { moveFiles } from './move-files';
+import { takeBack } from './safe-write';
 import { changeMaker } from '../kinds/kinds';
-import { isLoneChange, isLoneChangeStep, stepName } from './run-steps';
+import { inBatches, isLoneChange, isLoneChangeStep, stepName } from './run-steps';
 import type { Seat } from './seat';
 import type { StepContext } from './step-context';
 import { Turns } from './turns';
@@ -37,6 +36,8 @@ const BUSY_PAUSE_MS = 25;
 const LONG_BUSY_MS = 5_000;
 /** So many links are made in one transaction: nobody waits long for it. */
 const RELINKS_AT_ONCE = 500;
+/** So many files get their new names before the journal is written: an end in their middle leaves little to take up. */
+const MOVES_AT_ONCE = 250;
 const BEING_UNDONE = 'Left out, because this run is being undone.';
 
 export class Runner {
@@ -55,9 +56,21 @@ export class Runner {
   /** Takes up what a crash or a stop left unfinished. Paused runs stay paused, and what ended the process twice. */
   recover(): void {
     for (const run of this.catalogue.runs.unfinished()) {
+      this.finishMoves(run.id);
       const { paused, trouble } = takeUp(this.catalogue.runs, run);
       this.drive(run.id, paused, trouble);
     }
+  }
+
+  /** A file that a crash left between two names bears its new one, and the catalogue says so, before anyone asks. */
+  private finishMoves(id: number): void {
+    const { runs } = this.catalogue;
+    const begun = runs.outline(id).filter(({ action, state }) => action === 'move' && (state === 'doing' || state === 'publishing'));
+    if (begun.length > 0)
+      moveFiles(
+        begun.map(({ ordinal }) => runs.step(id, ordinal)),
+        { catalogue: this.catalogue, places: this.places, runId: id },
+      );
   }
 
   /** Enters the plan as a run and begins it. Throws RunRefused. */
@@ -228,20 +241,26 @@ export class Runner {
 
   /** Steps that do not wait for each other, a few at a time; new links many at once. */
   private async runTogether(live: LiveRun, rows: readonly StepOutline[]): Promise<void> {
-    const single = rows.filter((row) => !isLoneChange(row)).map(({ ordinal }) => [ordinal]);
-    const relinks = rows.filter(isLoneChange).map(({ ordinal }) => ordinal);
-    const batches = Array.from({ length: Math.ceil(relinks.length / RELINKS_AT_ONCE) }, (_, index) =>
-      relinks.slice(index * RELINKS_AT_ONCE, (index + 1) * RELINKS_AT_ONCE),
-    );
-    const waiting = [...single, ...batches];
+    const isMove = ({ action }: StepOutline) => action === 'move';
+    const single = rows.filter((row) => !isLoneChange(row) && !isMove(row)).map(({ ordinal }) => [ordinal]);
+    const relinks = inBatches(rows.filter(isLoneChange), RELINKS_AT_ONCE);
+    const moves = inBatches(rows.filter(isMove), MOVES_AT_ONCE);
+    const waiting = [...single, ...relinks, ...moves];
+    /** Moves that must be copied, each by itself. */
+    const alone = new Set<number>();
     let next = 0;
     const work = async () => {
       while (next < waiting.length && !live.stopping) {
         const ordinals = waiting[next++]!;
         const first = this.catalogue.runs.step(live.id, ordinals[0]!);
-        await this.turns.take(live, first.step, (seat) =>
-          isLoneChangeStep(first.step) ? this.relink(live, ordinals, first.step, seat) : this.doStep(live, first, seat),
-        );
+        await this.turns.take(live, first.step, async (seat) => {
+          if (isLoneChangeStep(first.step)) return void (await this.together(live, ordinals, first.step, seat, 'clips', runChanges));
+          if (first.step.action !== 'move' || alone.has(first.ordinal)) return this.doStep(live, first, seat);
+          for (const ordinal of (await this.together(live, ordinals, first.step, seat, 'files', runMoves)) ?? []) {
+            alone.add(ordinal);
+            waiting.push([ordinal]);
+          }
+        });
       }
     };
     await Promise.all(Array.from({ length: STEPS_AT_ONCE }, work));
@@ -296,7 +315,7 @@ export class Runner {
     const now = new Date().toISOString();
     if (live.stopping === 'cancel') {
       for (const { ordinal, state } of runs.outline(live.id))
-        if (state === 'doing' || state === 'publishing') await this.cleanUp(live, runs.step(live.id, ordinal));
+        if (state === 'doing' || state === 'publishing') await cleanUp(runs.step(live.id, ordinal), { catalogue: this.catalogue, places: live.places, runId: live.id, journal: (write) => this.journal(live, write) }); // prettier-ignore
       await this.journal(live, () => runs.cancelWaiting(live.id, 'Cancelled before it began.', now));
     }
     const { steps, done } = runs.counts(live.id);
@@ -310,48 +329,35 @@ export class Runner {
     );
   }
 
-  /** A step that a crash left in hand and that is cancelled now: finished if its file got its name, else taken away. */
-  private async cleanUp(live: LiveRun, row: StepRow): Promise<void> {
-    const { runs } = this.catalogue;
-    const now = new Date().toISOString();
-    const { to } = row.step;
-    let message = 'Cancelled; the half-made file was removed.';
-    try {
-      if (to && row.step.action !== 'link') {
-        const own = row.step.action === 'frames' ? { ...to, path: joinPath(to.path, 'frame') } : to;
-        const target = live.places.resolve(own);
-        const names = { catalogue: this.catalogue, runId: live.id, ordinal: row.ordinal };
-        await rm(partPath(target, names), { force: true });
-        const { pending } = row;
-        if (pending && (await settle(target, pending)) === 'ours')
-          return await this.journal(live, () => runs.finish(live.id, row.ordinal, pending, now));
-        if (pending) await this.journal(live, () => runs.setPending(live.id, row.ordinal, null));
-      }
-    } catch (error) {
-      if (error instanceof StepStopped) throw error;
-      message = 'Cancelled while its shelf was away: what may be half-made there goes when the run is resumed or undone with the shelf plugged in.';
-    }
-    await this.journal(live, () => runs.fail(live.id, row.ordinal, 'cancelled', message, now));
-  }
-
-  /** New links for many clips at once: one transaction, and what becomes of each in the journal. */
-  private async relink(live: LiveRun, ordinals: readonly number[], first: Step, seat: Seat): Promise<void> {
+  /** Many at once, all of them journalled by the worker that does them. Nothing is lost where it cannot: each is left as it was. */
+  private async together<T>(
+    live: LiveRun,
+    ordinals: readonly number[],
+    first: Step,
+    seat: Seat,
+    what: string,
+    work: (config: Config, runId: number, ordinals: readonly number[]) => Promise<T>,
+  ): Promise<T | null> {
     const { runs } = this.catalogue;
     const failAll = (state: 'failed' | 'skipped', message: string) =>
       this.journal(live, () =>
         this.catalogue.transaction(() => ordinals.forEach((ordinal) => runs.fail(live.id, ordinal, state, message, new Date().toISOString()))),
       );
-    if (runs.isBeingUndone(live.id)) return failAll('skipped', BEING_UNDONE);
-    live.begin(ordinals[0]!, ordinals.length === 1 ? stepName(first) : `${ordinals.length} clips`, 0, seat);
+    if (runs.isBeingUndone(live.id)) {
+      await failAll('skipped', BEING_UNDONE);
+      return null;
+    }
+    live.begin(ordinals[0]!, ordinals.length === 1 ? stepName(first) : `${ordinals.length} ${what}`, 0, seat);
     this.tell(live.id);
     try {
-      // All or nothing, so it can be tried again when there is room.
-      await this.journal(live, () => runChanges(this.config, live.id, ordinals));
+      // It can be tried again when there is room.
+      return await this.journal(live, () => work(this.config, live.id, ordinals));
     } catch (error) {
       if (error instanceof StepStopped) throw error;
       await failAll('failed', explainError(error));
+      return null;
     } finally {
-      live.end(ordinals[0]!, 0);
+      live.end(ordinals[0]!, runs.doneBytesOf(live.id, ordinals));
       this.tell(live.id);
     }
   }

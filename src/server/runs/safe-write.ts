@@ -4,11 +4,9 @@ import { dirname } from 'node:path';
 import { isSameObject, isUntouched } from '../../core/media/identity';
 import type { Pending } from '../catalogue/runs';
 import { standingAt } from '../stock/identify';
+import { flushFolder, NO_LINKS } from './folders';
 import { newControl, type SharedControl } from '../workers/control';
 import { runCopy } from '../workers/pool';
-
-/** Codes by which a file system says that it has no hard links, or no more for this file. */
-const NO_LINKS = new Set(['EPERM', 'ENOTSUP', 'EOPNOTSUPP', 'ENOSYS', 'EMLINK']);
 
 /**
  * Gives a finished part its final name. Rejects with EEXIST when something stands there. Without hard links the name
@@ -29,13 +27,6 @@ export async function publish(part: string, target: string, claiming: () => Prom
   // The file stands under its final name: a part that cannot be taken away is litter, no failure.
   await unlink(part).catch(() => undefined);
   await flushFolder(dirname(target));
-}
-
-/** Makes a rename last through a power cut, where the system can flush folders. */
-export async function flushFolder(folder: string): Promise<void> {
-  const handle = await open(folder, 'r').catch(() => null);
-  await handle?.sync().catch(() => undefined);
-  await handle?.close();
 }
 
 /**

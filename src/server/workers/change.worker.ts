@@ -6,6 +6,7 @@ import type { Config } from '../config';
 import { DriveBay } from '../devices/drive-bay';
 import { changeCatalogue, changeMany } from '../runs/catalogue-change';
 import { StepFailure } from '../runs/explain-error';
+import { moveFiles } from '../runs/move-files';
 import { Mounts } from '../stock/mounts';
 
 /** One step, or several that do not stand on each other. */
@@ -17,7 +18,10 @@ export interface ChangeJob {
 
 /** `failed`: why the one step cannot be done. Of several each has its own word in the journal. */
 export type ChangeAnswer =
-  { readonly outcome: StepOutcome | null } | { readonly failed: string } | { readonly error: { readonly code: string; readonly message: string } };
+  | { readonly left: readonly number[] }
+  | { readonly outcome: StepOutcome | null }
+  | { readonly failed: string }
+  | { readonly error: { readonly code: string; readonly message: string } };
 
 let open: { catalogue: Catalogue; mounts: Mounts } | null = null;
 
@@ -31,6 +35,7 @@ export default function change({ config, runId, ordinals }: ChangeJob): ChangeAn
     const { catalogue, mounts } = open;
     const context = { catalogue, places: mounts, runId, journal: () => catalogue.runs.steps(runId) };
     const rows = ordinals.map((ordinal) => catalogue.runs.step(runId, ordinal));
+    if (rows.every(({ step }) => step.action === 'move')) return { left: moveFiles(rows, { catalogue, places: mounts, runId }) };
     if (rows.length === 1) return { outcome: changeCatalogue(rows[0]!, context) };
     changeMany(rows, context);
     return { outcome: null };

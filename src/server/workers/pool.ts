@@ -74,10 +74,16 @@ export async function runChanges(config: Config, runId: number, ordinals: readon
   await askChange({ config, runId, ordinals });
 }
 
+/** Moves files within file systems; gives those that must be copied. What becomes of each is in the journal. */
+export async function runMoves(config: Config, runId: number, ordinals: readonly number[]): Promise<readonly number[]> {
+  const answer = orThrow((await pool('change', 1).run({ config, runId, ordinals } satisfies ChangeJob)) as ChangeAnswer);
+  return 'left' in answer ? answer.left : [];
+}
+
 async function askChange(job: ChangeJob): Promise<StepOutcome | null> {
   const answer = orThrow((await pool('change', 1).run(job)) as ChangeAnswer);
   if ('failed' in answer) throw new StepFailure(answer.failed);
-  return answer.outcome;
+  return 'outcome' in answer ? answer.outcome : null;
 }
 
 /** What views, those that go through all events, plans, and files that come in may take, in lanes of their own: none holds up another. */
@@ -86,7 +92,7 @@ const LANES = { look: 60_000, events: 60_000, plan: 180_000, read: 180_000 } as 
 const EVENT_VIEWS: ReadonlySet<Question['ask']> = new Set(['timelines', 'timeline', 'usage', 'compare']);
 
 function laneOf(question: Question): keyof typeof LANES {
-  if (question.ask === 'plan' || question.ask === 'plan-rows' || question.ask === 'enter-run') return 'plan';
+  if (question.ask === 'plan' || question.ask === 'plan-rows' || question.ask === 'plan-text' || question.ask === 'enter-run') return 'plan';
   if (question.ask === 'bring-in' || question.ask === 'preview') return 'read';
   return EVENT_VIEWS.has(question.ask) ? 'events' : 'look';
 }

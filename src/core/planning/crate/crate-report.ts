@@ -3,6 +3,7 @@ import { rateLabel } from '../../time/rate';
 import type { CrateLabel } from './crate-label';
 import type { LinkState } from '../../project/clip';
 import { formatBytes } from '../../words/figures';
+import { escapeHtml } from '../../words/html';
 
 export interface ReportFile {
   readonly path: string;
@@ -10,12 +11,6 @@ export interface ReportFile {
   readonly sha256: string;
   readonly how: string;
   readonly from: string;
-}
-
-const ESCAPES: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' };
-
-export function escapeHtml(text: string): string {
-  return text.replace(/[&<>"']/g, (sign) => ESCAPES[sign]!);
 }
 
 /** What is not in the crate, and why. */

@@ -1,6 +1,7 @@
 /** A step of a plan: one thing done to one file, or one change of the catalogue. */
 import type { FileIdentity } from '../../media/identity';
-import type { Item, MediaFacts, Place, SequenceFacts } from '../../media/item';
+import { sequenceName } from '../../media/image-sequence';
+import { below, type Item, type MediaFacts, type Place, type SequenceFacts } from '../../media/item';
 import type { FrameRange } from '../../time/range';
 import type { Rate } from '../../time/rate';
 
@@ -97,9 +98,40 @@ export interface RemoveStep extends StepBase {
   readonly made: FileIdentity | null;
 }
 
+/** Numbered frames that move together; the names of both sides stand beside each other. */
+export interface MovedFrames {
+  readonly names: readonly string[];
+  readonly asNames: readonly string[];
+  /** Identity of each frame as the stocktake saw it (see packIdentity); null where none is known. */
+  readonly holds: readonly string[] | null;
+  readonly from: SequenceFacts;
+  readonly to: SequenceFacts;
+}
+
+/**
+ * A file to another place, with all that links it. Within a file system it gets its new name beside the old one, the
+ * catalogue follows, then the old name goes: at any moment it stands where it is linked. Between two it is copied, read
+ * back, and its source removed. `from` and `to` are folders where it is a sequence.
+ */
+export interface MoveStep extends StepBase {
+  readonly action: 'move';
+  readonly frames?: MovedFrames;
+  /** It must be copied: the places are on two file systems. */
+  readonly across: boolean;
+  /** Name it came with, as the catalogue keeps it before and after; null: none is kept. */
+  readonly originalBefore: string | null;
+  readonly originalAfter: string | null;
+  /** Undo of a move that may have stopped in its middle: the file may stand under both names. */
+  readonly settles?: boolean;
+  /** What is another file by now is left where it is. */
+  readonly leaveIfChanged?: boolean;
+}
+
 /** A change of the catalogue. What it says beyond its type stands with the kind that makes it. */
 export interface CatalogueChange {
   readonly type: string;
+  /** Of what takes a run back: only when all else is back. */
+  readonly last?: boolean;
 }
 
 export interface LinkStep extends StepBase {
@@ -107,7 +139,7 @@ export interface LinkStep extends StepBase {
   readonly change: CatalogueChange;
 }
 
-export type Step = CopyStep | TrimStep | FramesStep | WriteStep | CheckStep | RemoveStep | LinkStep;
+export type Step = CopyStep | TrimStep | FramesStep | WriteStep | CheckStep | RemoveStep | MoveStep | LinkStep;
 
 /** A step that changes the catalogue and no file. `mustHold`: what it goes by of the file that is linked. */
 export function linkStep<Change extends CatalogueChange>(
@@ -117,6 +149,37 @@ export function linkStep<Change extends CatalogueChange>(
   more: Partial<Pick<LinkStep, 'from' | 'to' | 'mustHold'>> = {},
 ): LinkStep & { readonly change: Change } {
   return { action: 'link', phase, from: null, to: null, expectedBytes: 0, bytesExact: true, reason, mustHold: null, ...more, change };
+}
+
+/** The move that takes another back. `done`: that one came to its end; else it may stand in its middle. */
+export function moveBack(
+  step: MoveStep,
+  phase: number,
+  done: { readonly identity: FileIdentity | null; readonly frames: readonly string[] | null } | null,
+): MoveStep {
+  const { frames, mustHold } = step;
+  const identity = done ? done.identity : (mustHold?.identity ?? null);
+  return {
+    ...step,
+    phase,
+    from: step.to,
+    to: step.from,
+    reason: 'back to where it was',
+    originalBefore: step.originalAfter,
+    originalAfter: step.originalBefore,
+    mustHold: mustHold && { ...mustHold, identity },
+    leaveIfChanged: true,
+    ...(done ? {} : { settles: true }),
+    ...(frames
+      ? { frames: { names: frames.asNames, asNames: frames.names, holds: done ? done.frames : frames.holds, from: frames.to, to: frames.from } }
+      : {}),
+  };
+}
+
+/** Where the stock lists what a move takes, before or after it. */
+export function movedItem(step: MoveStep, side: 'from' | 'to'): Place {
+  const place = step[side]!;
+  return step.frames ? below(place, sequenceName(step.frames[side])) : place;
 }
 
 /** Source of a step as it was when the plan was made. */

@@ -2,7 +2,7 @@
 import type { FileIdentity } from '../../media/identity';
 import type { Place } from '../../media/item';
 import { notes, warns, type Finding } from '../../words/finding';
-import { linkStep, type CatalogueChange, type Step } from '../plan/step';
+import { linkStep, type CatalogueChange, type MoveStep, type Step } from '../plan/step';
 import type { Plan } from '../plan/plan';
 
 /** A file that a run made. */
@@ -21,6 +21,8 @@ export interface DoneRun {
   readonly made: readonly MadeFile[];
   /** Files that were there already, equal to what the run would have made: they are not its own. */
   readonly wasThere: number;
+  /** Moves to take back, in the order in which they were made; see moveBack. */
+  readonly moves: readonly MoveStep[];
   /** Changes that bring the catalogue back, newest last. */
   readonly back: readonly CatalogueChange[];
 }
@@ -45,7 +47,8 @@ export interface UndoDetail {
 }
 
 export function planUndo(run: DoneRun, affected: readonly AffectedProject[], confirmed: boolean): Plan<UndoDetail> {
-  const links = [...run.back].reverse().map((change) => linkStep(0, 'as it was before', change));
+  const back = [...run.back].reverse();
+  const links = back.filter(({ last }) => !last).map((change) => linkStep(0, 'as it was before', change));
   const removes = run.made.map((file): Step => ({
     action: 'remove',
     phase: 1,
@@ -58,13 +61,21 @@ export function planUndo(run: DoneRun, affected: readonly AffectedProject[], con
     sha256: file.sha256,
     made: file.identity,
   }));
-  const mark = linkStep<MarkUndone>(2, 'the run counts as undone; folders it made go when they are empty', { type: 'mark-undone', runId: run.id });
+  const after = Math.max(1, ...new Set(run.moves.map(({ phase }) => phase))) + 1;
+  const last = back.filter((change) => change.last).map((change) => linkStep(after + 1, 'as it was before', change));
+  const mark = linkStep<MarkUndone>(after, 'the run counts as undone; folders it made go when they are empty', {
+    type: 'mark-undone',
+    runId: run.id,
+  });
   const bytes = run.made.reduce((sum, file) => sum + file.bytes, 0);
-  const nothing = links.length + removes.length === 0 ? 'This run left nothing to take back.' : null;
+  const nothing = links.length + removes.length + run.moves.length === 0 ? 'This run left nothing to take back.' : null;
   const unread = nothing === null && affected.length > 0 && !confirmed ? 'Read who uses these files, then tick the box.' : null;
   const findings: Finding[] = [
     ...affected.map((entry) => usedFinding(entry)),
     ...(removes.length > 0 ? removalFindings(removes.length) : []),
+    ...(run.moves.length > 0
+      ? [notes('undo-moves', 'Names, places, times and links are put back. A file that was changed or moved since is left where it is.')]
+      : []),
     ...(run.wasThere > 0
       ? [
           notes(
@@ -79,16 +90,22 @@ export function planUndo(run: DoneRun, affected: readonly AffectedProject[], con
     kind: 'undo',
     title: `Undo: ${run.title}`,
     projectId: run.projectId,
-    headline: { value: bytes, of: bytes, unit: 'bytes', words: 'made by that run' },
+    headline:
+      run.moves.length > 0 && bytes === 0
+        ? { value: run.moves.length, of: run.moves.length, unit: 'files', words: 'go back to where they were' }
+        : { value: bytes, of: bytes, unit: 'bytes', words: 'made by that run' },
     lines: [
       { label: 'Changes of the project put back', text: String(links.length) },
+      ...(run.moves.length > 0
+        ? [{ label: 'Moved back', files: run.moves.length, bytes: run.moves.reduce((sum, { expectedBytes }) => sum + expectedBytes, 0) }]
+        : []),
       { label: 'Files removed', files: removes.length, bytes },
       ...(run.wasThere > 0 ? [{ label: 'Were there before', files: run.wasThere }] : []),
-      { label: 'Originals', text: 'untouched' },
+      ...(run.moves.length === 0 ? [{ label: 'Originals', text: 'untouched' }] : []),
     ],
     fills: [],
     findings,
-    steps: blocked ? [] : [...links, ...removes, mark],
+    steps: blocked ? [] : [...links, ...removes, ...run.moves, mark, ...last],
     blocked,
     detail: { files: run.made, affected },
   };

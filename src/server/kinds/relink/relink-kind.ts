@@ -5,13 +5,14 @@ import { lookAt, narrowedToUses } from '../../projects/snapshot';
 import type { Kind } from '../kind';
 import { noProject } from '../project-snapshot';
 import { relinkChange } from './relink-change';
-import { firstRows, isRelink } from './relink-rows';
+import { firstRows, isRelink, reasonWindow } from './relink-rows';
 
 export const relinkKind: Kind<RelinkSettings> = {
   form: relinkForm,
   undoable: true,
   changes: { relink: relinkChange },
   isKept: true,
+  rows: { sorts: ['name'], of: (plan, _, group, query) => reasonWindow(plan, group, query) },
   toTell: (plan) => (isRelink(plan) ? firstRows(plan.detail) : plan.detail),
   /** Reads the clips that are not there, and what may be they. */
   async plan({ catalogue, mounts, projectId }, settings) {

@@ -1,7 +1,8 @@
 /** From the journal of a run to the plan that takes it back, with everyone who uses what it would remove. */
 import { placeKey, type Place } from '../../../core/media/item';
 import { below } from '../../../core/media/item';
-import type { CatalogueChange } from '../../../core/planning/plan/step';
+import { packIdentity } from '../../../core/media/identity';
+import { moveBack, type CatalogueChange, type MoveStep } from '../../../core/planning/plan/step';
 import type { Plan } from '../../../core/planning/plan/plan';
 import { planUndo, type AffectedProject, type MadeFile } from '../../../core/planning/undo/undo';
 import type { UndoSettings } from '../../../core/planning/undo/settings';
@@ -22,14 +23,30 @@ export function undoPlan({ catalogue, projectId, isUndoable }: Asked, { runId, c
   const rows = catalogue.runs.steps(runId);
   const made = rows.flatMap((row) => madeBy(catalogue, runId, row));
   const back = rows.flatMap(({ state, outcome }) => (state === 'done' && outcome?.back ? [outcome.back as CatalogueChange] : []));
+  const moves = movesBack(rows);
   const wasThere = rows.flatMap(({ outcome }) => outcome?.files ?? []).filter((file) => file.wasThere).length;
   const affected = affectedProjects(catalogue, rows, made, back);
-  return planUndo({ id: runId, title: run.title, projectId: run.projectId, made, wasThere, back }, affected, confirmed);
+  return planUndo({ id: runId, title: run.title, projectId: run.projectId, made, wasThere, moves, back }, affected, confirmed);
+}
+
+/** Moves that came to their end, and those that may stand in their middle, taken back: the last phase first. */
+function movesBack(rows: readonly StepRow[]): MoveStep[] {
+  const begun = rows.flatMap(({ step, state, outcome, pending }) =>
+    step.action === 'move' && !outcome?.left && (state === 'done' || pending !== null) ? [{ step, outcome: state === 'done' ? outcome : null }] : [],
+  );
+  const deepest = Math.max(0, ...new Set(begun.map(({ step }) => step.phase)));
+  return begun.map(({ step, outcome }) => {
+    const done = outcome && {
+      identity: outcome.identity ?? null,
+      frames: outcome.files ? outcome.files.map(({ identity }) => packIdentity(identity!)) : null,
+    };
+    return moveBack(step, 1 + deepest - step.phase, done);
+  });
 }
 
 /** Files of a step that are the run's own: finished ones, and those of a step that did not come to its end. */
 function madeBy(catalogue: Catalogue, runId: number, { ordinal, step, outcome, pending }: StepRow): MadeFile[] {
-  if (!step.to || step.action === 'link' || step.action === 'remove' || step.action === 'check') return [];
+  if (!step.to || step.action === 'link' || step.action === 'remove' || step.action === 'check' || step.action === 'move') return [];
   const { to } = step;
   if (step.action === 'frames') {
     const journalled = [...catalogue.runs.frames(runId, ordinal).values()];

@@ -5,6 +5,7 @@ import { checkFile } from './check';
 import { copyFile } from './copy';
 import { copyFrames } from './frames';
 import { changeCatalogue } from './link';
+import { moveFile } from './move';
 import { removeFile } from './remove';
 import { trimFile } from './trim';
 import { writeFile } from './write';
@@ -24,6 +25,8 @@ export function executeStep(step: Step, context: StepContext): Promise<StepOutco
       return checkFile(step, context);
     case 'remove':
       return removeFile(step, context);
+    case 'move':
+      return moveFile(step, context);
     case 'link':
       return changeCatalogue(step, context);
   }

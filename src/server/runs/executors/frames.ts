@@ -6,7 +6,7 @@ import type { MadeFrame, OutcomeFile } from '../../catalogue/runs';
 import { identify, standingAt } from '../../stock/identify';
 import { runCopy } from '../../workers/pool';
 import { StepFailure, StepStopped } from '../explain-error';
-import { ensureFolder } from '../make-file';
+import { ensureFolder } from '../folders';
 import { partPath } from '../part-name';
 import { changedWhileRead, isSameSequence } from '../precondition';
 import { publish } from '../safe-write';

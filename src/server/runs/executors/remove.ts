@@ -5,7 +5,7 @@ import { standingAt } from '../../stock/identify';
 import { runCopy } from '../../workers/pool';
 import type { StepOutcome } from '../../catalogue/runs';
 import { StepStopped } from '../explain-error';
-import { flushFolder } from '../safe-write';
+import { flushFolder } from '../folders';
 import type { Executor } from '../step-context';
 import { dirname } from 'node:path';
 

@@ -1,0 +1,341 @@
+/** Where every unit goes, under which name: no two meet, what is in its place stays there. */
+import { isBelow } from '../../media/card';
+import { fileName, folderOf, joinPath, placeKey, type Item, type Place, type SequenceFacts } from '../../media/item';
+import { sequenceName } from '../../media/image-sequence';
+import { foldPath } from '../../naming/fold-path';
+import { safeName, whyRenamed } from '../../naming/name-level';
+import { fittingName } from '../../naming/safe-name';
+import type { SortSettings } from './settings';
+import type { SortInput } from './sort-input';
+import { renamedSequence, safeTail, wantedName, type WantedName } from './new-name';
+import { TargetFolders, type Target } from './target-folder';
+import { factsOf, type Member, type Unit } from './units';
+
+/** One file of a unit, or the frames of a sequence. */
+export interface Placed {
+  readonly member: Member;
+  /** Path of the file below the shelf, or of the folder of the frames. */
+  readonly from: string;
+  readonly to: string;
+  readonly sequence: SequenceFacts | null;
+}
+
+export interface Placement {
+  readonly unit: Unit;
+  readonly target: Target;
+  /** The folder it ends in: the target, or a numbered one in it. Below the destination shelf. */
+  readonly folder: string;
+  readonly files: readonly Placed[];
+  /** Why the name of its lead is another; none where it stays. */
+  readonly renamed: readonly string[];
+  /** Why it stays where it is; null where it goes. */
+  readonly stays: string | null;
+  /** The first file of equal content, which stands for it; see equalAsOne. */
+  readonly equalTo: Item | null;
+}
+
+/** Names that are spoken for, as systems compare them that fold case. */
+class Spoken {
+  private readonly taken: Set<string>;
+  private readonly numbers = new Map<string, number>();
+
+  constructor(standing: Iterable<string>) {
+    this.taken = new Set([...standing].map(foldPath));
+  }
+
+  has(path: string): boolean {
+    return this.taken.has(foldPath(path));
+  }
+
+  add(path: string): void {
+    this.taken.add(foldPath(path));
+  }
+
+  free(path: string): void {
+    this.taken.delete(foldPath(path));
+  }
+
+  /** The number after the last one that was given for these names. */
+  next(key: string): number {
+    return (this.numbers.get(foldPath(key)) ?? 0) + 1;
+  }
+
+  gave(key: string, number: number): void {
+    this.numbers.set(foldPath(key), number);
+  }
+}
+
+export function placeUnits(units: readonly Unit[], input: SortInput, settings: SortSettings): Placement[] {
+  const destination = settings.destination;
+  const folders = new TargetFolders(input, settings);
+  const placing = new Placing(input, settings, folders, destination);
+  return placing.all(units);
+}
+
+interface Aim {
+  readonly unit: Unit;
+  readonly target: Target;
+  readonly folder: string;
+  readonly stays: string | null;
+  readonly equalTo: Item | null;
+}
+
+class Placing {
+  private readonly spoken: Spoken;
+  /** Files that each folder holds, and the numbered folders in it. */
+  private readonly fill = new Map<string, number>();
+
+  constructor(
+    private readonly input: SortInput,
+    private readonly settings: SortSettings,
+    private readonly folders: TargetFolders,
+    private readonly destination: Place | null,
+  ) {
+    this.spoken = new Spoken(input.standing);
+  }
+
+  all(units: readonly Unit[]): Placement[] {
+    const first = new Map<string, Item>();
+    const aims = units.map((unit): Aim => {
+      const target = this.folders.of(unit);
+      const folder = joinPath(this.destination?.path ?? '', target.path);
+      const stays = this.whyStays(unit);
+      return { unit, target, folder, stays, equalTo: stays === null ? this.equalTo(unit, first) : null };
+    });
+    // What moves away leaves its name free, what stays keeps it.
+    const going = aims.filter(({ stays, equalTo }) => stays === null && equalTo === null);
+    for (const { unit } of going) for (const path of this.ownPaths(unit)) this.spoken.free(path);
+    const placed = new Map<string, Placement>();
+    const rest: Aim[] = [];
+    for (const aim of going) {
+      const there = this.inPlace(aim);
+      if (there) placed.set(aim.unit.id, there);
+      else rest.push(aim);
+    }
+    for (const aim of rest) placed.set(aim.unit.id, this.place(aim));
+    return aims.map(({ unit, target, folder, stays, equalTo }) => placed.get(unit.id) ?? { unit, target, folder, files: [], renamed: [], stays: stays ?? 'equal to another', equalTo }); // prettier-ignore
+  }
+
+  private isOnDestination(place: Place): boolean {
+    return this.destination !== null && place.shelfId === this.destination.shelfId;
+  }
+
+  private ownPaths(unit: Unit): string[] {
+    return unit.members.filter(({ place }) => this.isOnDestination(place)).flatMap((member) => framePaths(member));
+  }
+
+  private whyStays({ members, root, lead }: Unit): string | null {
+    const shelf = this.input.shelves.find(({ id }) => id === lead.place.shelfId);
+    if (!shelf?.attached) return `${shelf?.name ?? 'its shelf'} is not plugged in`;
+    for (const { place, name } of this.input.sealed) {
+      const inside = members.some((member) => member.place.shelfId === place.shelfId && isBelow(member.place.path, place.path));
+      if (inside) return `part of the crate ${name}`;
+    }
+    if (this.settings.action === 'move' && !shelf.writable) return `${shelf.name} is read-only`;
+    if (
+      root &&
+      this.destination &&
+      root.shelfId === this.destination.shelfId &&
+      isBelow(joinPath(this.destination.path, this.folders.root), root.path)
+    )
+      return 'the destination lies in it';
+    const lost = members.find(({ item }) => item?.facts.sequence && !this.input.frames.get(item.id));
+    return lost ? 'its frames are not known: take stock of its shelf' : null;
+  }
+
+  /** The first unit of the same content, where that was read whole and the user wants one for all. */
+  private equalTo({ kind, lead, members }: Unit, first: Map<string, Item>): Item | null {
+    if (!this.settings.equalAsOne || kind !== 'file' || members.length > 1 || !lead.sha256) return null;
+    const key = `${lead.sizeBytes} ${lead.sha256}`;
+    const known = first.get(key);
+    if (!known) first.set(key, lead);
+    return known ?? null;
+  }
+
+  /** What lies in its folder under a name that fits stays there, numbers and all. */
+  private inPlace({ unit, target, folder }: Aim): Placement | null {
+    if (!unit.members.every(({ place }) => this.isOnDestination(place))) return null;
+    const now = unit.root ? folderOf(unit.root.path) : homeOf(unit);
+    const rolls = this.settings.perFolder !== null;
+    const own = rolls ? (folderOf(now) === folder && /^\d{3,}$/.test(fileName(now)) ? now : null) : now === folder ? folder : null;
+    if (own === null) return null;
+    if (unit.root === null && !groupsOf(unit).every((group) => this.namesFit(unit, group, own))) return null;
+    if (unit.root && safeName(fileName(unit.root.path), this.settings.names.level) !== fileName(unit.root.path)) return null;
+    const count = (this.fill.get(own) ?? 0) + unit.members.length;
+    if (rolls && count > this.settings.perFolder && this.fill.has(own)) return null;
+    if (this.ownPaths(unit).some((path) => this.spoken.has(path))) return null;
+    for (const path of this.ownPaths(unit)) this.spoken.add(path);
+    if (unit.root) this.spoken.add(unit.root.path);
+    this.fill.set(own, count);
+    return { unit, target, folder: own, files: [], renamed: [], stays: 'in its place', equalTo: null };
+  }
+
+  /** Whether media with its sidecars bear the names they would get, or these set apart from others that have them. */
+  private namesFit(unit: Unit, [master, ...papers]: readonly Member[], folder: string): boolean {
+    const { item, place } = master!;
+    const wanted = wantedName(unit, item!, this.input, this.settings);
+    if (item!.facts.sequence) return this.stemFits(unit, master!, fileName(folderOf(place.path)), wanted, folder, '');
+    const have = fileName(place.path);
+    const tail = safeTail(wanted.extension, this.settings.names.level);
+    if (!have.endsWith(tail) || !this.stemFits(unit, master!, have.slice(0, have.length - tail.length), wanted, folder, tail)) return false;
+    return papers.every((paper) => fileName(paper.place.path) === this.sidecarName(fileName(paper.place.path), have, have));
+  }
+
+  private stemFits(unit: Unit, master: Member, stem: string, wanted: WantedName, folder: string, tail: string): boolean {
+    if (wanted.isNumbered) {
+      const [before, after] = wanted.stem(123456789).split('123456789');
+      if (after === undefined || !stem.startsWith(before!) || !stem.endsWith(after)) return false;
+      const middle = stem.slice(before!.length, stem.length - after.length);
+      return /^\d{1,9}$/.test(middle) && wanted.stem(Number(middle)) === stem;
+    }
+    const own = wanted.stem(1);
+    if (stem === own) return true;
+    const apart = this.apart(unit, master, this.settings.clashes);
+    const rest = stem.startsWith(`${own}_`) ? stem.slice(own.length + 1) : null;
+    if (rest === null || !(/^\d+$/.test(rest) || rest === apart || (apart !== null && rest.startsWith(`${apart}_`)))) return false;
+    return this.spoken.has(joinPath(folder, `${own}${tail}`));
+  }
+
+  private place(aim: Aim): Placement {
+    const { unit, target } = aim;
+    const folder = this.roomIn(aim.folder, unit.members.length);
+    if (unit.root) return this.placeWhole(unit, unit.root, target, folder);
+    const files: Placed[] = [];
+    const renamed: string[] = [];
+    for (const [master, ...papers] of groupsOf(unit)) {
+      const wanted = wantedName(unit, master!.item!, this.input, this.settings);
+      const own = master!.item!.facts.sequence ? this.placeSequence(master!, folder, wanted) : this.placeNamed(unit, master!, papers, folder, wanted);
+      files.push(...own);
+      if (master === unit.members[0]) renamed.push(...this.whyNamed(master!, wanted, own[0]!));
+    }
+    return { unit, target, folder, files, renamed, stays: null, equalTo: null };
+  }
+
+  /** Why the name of the lead is another than it was. */
+  private whyNamed({ item, place }: Member, wanted: WantedName, { to, sequence }: Placed): string[] {
+    const old = sequence ? item!.facts.sequence!.prefix : fileName(place.path);
+    const now = sequence ? sequence.prefix : fileName(to);
+    if (old === now) return [];
+    const { from, level } = this.settings.names;
+    const plain = sequence ? now : `${wanted.stem(1)}${safeTail(wanted.extension, level)}`;
+    const apart = !wanted.isNumbered && now !== plain && !sequence ? ['another file has this name'] : [];
+    const why = from === 'original' ? whyRenamed(old, plain) : from === 'clip' && this.input.uses.get(placeKey(place)) ? ['the name of its clip'] : from === 'pattern' ? ['the pattern'] : whyRenamed(old, plain); // prettier-ignore
+    return [...why, ...apart];
+  }
+
+  /** A file with its sidecars: the name is free for all of them, or none gets it. */
+  private placeNamed(unit: Unit, master: Member, papers: readonly Member[], folder: string, wanted: WantedName): Placed[] {
+    const { names, clashes } = this.settings;
+    const tail = safeTail(wanted.extension, names.level);
+    const apart = this.apart(unit, master, clashes);
+    const old = fileName(master.place.path);
+    const nameOf = (number: number) => {
+      if (wanted.isNumbered && wanted.stem(number) !== wanted.stem(number + 1)) return `${wanted.stem(number)}${tail}`;
+      const stem = wanted.stem(1);
+      if (number === 1) return `${stem}${tail}`;
+      return safeName(fittingName(stem, `_${apart === null ? number : number === 2 ? apart : `${apart}_${number - 1}`}${tail}`), names.level);
+    };
+    const paths = this.claim(folder, (number) => {
+      const own = nameOf(number);
+      return [own, ...papers.map(({ place }) => this.sidecarName(fileName(place.path), old, own))];
+    });
+    return [master, ...papers].map((member, index) => ({ member, from: member.place.path, to: paths[index]!, sequence: null }));
+  }
+
+  private numbered(name: string, number: number): string {
+    return number === 1 ? name : safeName(fittingName(name, `_${number}`), this.settings.names.level);
+  }
+
+  /** What sets a file apart from others of its name, where the user does not want numbers. */
+  private apart(unit: Unit, { item }: Member, clashes: SortSettings['clashes']): string | null {
+    const facts = factsOf(unit, item!, this.input);
+    return clashes === 'reel' ? facts.reel : clashes === 'day' ? facts.day : null;
+  }
+
+  /** Frames lie in a folder of their own: those of two sequences never meet. */
+  private placeSequence(member: Member, folder: string, wanted: WantedName): Placed[] {
+    const facts = member.item!.facts.sequence!;
+    const [home] = this.claim(folder, (number) => [
+      wanted.isNumbered && wanted.stem(number) !== wanted.stem(number + 1) ? wanted.stem(number) : this.numbered(wanted.stem(1), number),
+    ]);
+    const keeps = this.settings.names.from === 'original';
+    return [{ member, from: folderOf(member.place.path), to: home!, sequence: renamedSequence(facts, wanted.stem(1), keeps) }];
+  }
+
+  private placeWhole(unit: Unit, root: Place, target: Target, folder: string): Placement {
+    const shelf = this.input.shelves.find(({ id }) => id === root.shelfId)?.name ?? 'card';
+    const name = root.path === '' ? shelf : fileName(root.path);
+    const safe = safeName(name, this.settings.names.level);
+    const to = this.claim(folder, (number) => [this.numbered(safe, number)])[0]!;
+    const below = (path: string) => (root.path === '' ? path : path.slice(root.path.length + 1));
+    const files = unit.members.map((member): Placed => {
+      const { sequence } = member.item?.facts ?? { sequence: null };
+      const from = sequence ? folderOf(member.place.path) : member.place.path;
+      return { member, from, to: joinPath(to, below(from === root.path ? `${root.path}/` : from)).replace(/\/$/, ''), sequence };
+    });
+    return { unit, target, folder, files, renamed: fileName(to) === name ? [] : whyRenamed(name, fileName(to)), stays: null, equalTo: null };
+  }
+
+  private sidecarName(name: string, oldMaster: string, newMaster: string): string {
+    const cut = (text: string) => text.slice(0, text.length - extensionLength(text));
+    const [oldStem, newStem] = [cut(oldMaster), cut(newMaster)];
+    const starts = (text: string) => name.normalize('NFC').toLowerCase().startsWith(text.normalize('NFC').toLowerCase());
+    const rest = starts(`${oldMaster}.`) ? [oldMaster, newMaster] : [oldStem, newStem];
+    if (!starts(rest[0]!)) return safeName(name, this.settings.names.level);
+    return safeName(`${rest[1]!}${[...name.normalize('NFC')].slice([...rest[0]!.normalize('NFC')].length).join('')}`, this.settings.names.level);
+  }
+
+  /** Paths of names that nobody has, all of one number. */
+  private claim(folder: string, names: (number: number) => readonly string[]): string[] {
+    const key = `${folder}/${names(1)[0]!}`;
+    for (let number = this.spoken.next(key); ; number++) {
+      const paths = names(number).map((name) => joinPath(folder, name));
+      if (new Set(paths.map(foldPath)).size < paths.length || paths.some((path) => this.spoken.has(path))) continue;
+      paths.forEach((path) => this.spoken.add(path));
+      this.spoken.gave(key, number);
+      return paths;
+    }
+  }
+
+  /** The folder, or the first numbered one in it that has room. */
+  private roomIn(folder: string, files: number): string {
+    const most = this.settings.perFolder;
+    if (most === null) return folder;
+    for (let number = this.spoken.next(`${folder}/ rolling`); ; number++) {
+      const own = joinPath(folder, String(number).padStart(3, '0'));
+      const held = this.fill.get(own) ?? 0;
+      if (held > 0 && held + files > most) continue;
+      this.fill.set(own, held + files);
+      this.spoken.gave(`${folder}/ rolling`, number - 1);
+      return own;
+    }
+  }
+}
+
+function extensionLength(name: string): number {
+  const dot = name.lastIndexOf('.');
+  return dot > 0 ? name.length - dot : 0;
+}
+
+/** The folder a unit lies in; a sequence lies in one of its own there. */
+function homeOf({ kind, lead }: Unit): string {
+  const folder = folderOf(lead.place.path);
+  return kind === 'sequence' ? folderOf(folder) : folder;
+}
+
+/** Media with their sidecars behind them. */
+function groupsOf({ members }: Unit): Member[][] {
+  const groups: Member[][] = [];
+  for (const member of members) {
+    const isPaper = groups.length > 0 && member.item?.facts.kind === 'other' && !member.item.facts.sequence;
+    if (isPaper) groups.at(-1)!.push(member);
+    else groups.push([member]);
+  }
+  return groups;
+}
+
+/** Paths that a member takes up; of frames the name the stock has for them. */
+function framePaths({ item, place }: Member): string[] {
+  if (!item?.facts.sequence) return [place.path];
+  return [joinPath(folderOf(place.path), sequenceName(item.facts.sequence))];
+}

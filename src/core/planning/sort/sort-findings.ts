@@ -1,0 +1,178 @@
+/** What is to be read before a sort runs. */
+import { isBelow, onCard } from '../../media/card';
+import { fileName, joinPath } from '../../media/item';
+import { LONGEST_WINDOWS_PATH } from '../../naming/name-level';
+import { schemeFindings } from '../../scheme/scheme';
+import { readPattern } from '../../scheme/pattern';
+import { asks, notes, stops, warns, type Finding } from '../../words/finding';
+import { formatCount } from '../../words/figures';
+import { blockedBy, destinationProblem, hiddenProblem } from '../plan/destination';
+import { namePattern } from './new-name';
+import type { Placement } from './placing';
+import type { SortSettings } from './settings';
+import type { SortInput } from './sort-input';
+import { deadRules, type SortRow } from './sort-rows';
+import { rootFolder } from './target-folder';
+
+interface Seen {
+  readonly input: SortInput;
+  readonly settings: SortSettings;
+  readonly placements: readonly Placement[];
+  readonly rows: readonly SortRow[];
+  readonly needsBytes: number;
+}
+
+/** Bytes of a path that Linux takes at most (PATH_MAX), less what stands before a shelf. */
+const LONGEST_PATH_BYTES = 3_800;
+const LONGEST_NAME_BYTES = 255;
+
+export function sortFindings(seen: Seen): Finding[] {
+  return [
+    ...destinationFindings(seen),
+    ...namingFindings(seen),
+    ...(seen.settings.structure === 'scheme' ? ruleFindings(seen) : []),
+    ...fileFindings(seen),
+  ];
+}
+
+function destinationFindings({ input, settings, needsBytes }: Seen): Finding[] {
+  const { destination } = settings;
+  const problem = destinationProblem(input.shelves, destination?.shelfId ?? '', needsBytes);
+  if (problem || !destination)
+    return blockedBy(
+      problem?.code === 'destination-full' ? { ...problem, hint: 'Choose another shelf, sort less, or move instead of copying.' } : problem,
+    );
+  const root = rootFolder(input, settings);
+  const read = readPattern(settings.rootName);
+  if ('problem' in read) return [stops('root-name', `The project's own folder cannot be named: ${read.problem}`, 'Change its name.')];
+  if (root === '') return [asks('no-folder-name', 'The project has no folder of its own.', 'Name it, so that projects never mix.')];
+  const path = joinPath(destination.path, root);
+  const hidden = hiddenProblem(path);
+  if (hidden) return blockedBy(hidden);
+  if (onCard(`${path}/x`))
+    return [stops('destination-on-card', 'The destination lies on a camera card, which stays whole.', 'Choose another folder.')];
+  const sealed = input.sealed.find(({ place }) => place.shelfId === destination.shelfId && isBelow(path, place.path));
+  if (sealed) return [stops('destination-in-crate', `The destination lies in the crate ${sealed.name}, which is sealed.`, 'Choose another folder.')];
+  return [];
+}
+
+function namingFindings({ settings, rows }: Seen): Finding[] {
+  const findings: Finding[] = [];
+  const pattern = namePattern(settings);
+  if (pattern && 'problem' in pattern) {
+    const empty = settings.names.pattern.trim() === '';
+    return [
+      (empty ? asks : stops)(
+        'name-pattern',
+        empty ? 'There is no pattern for the names yet.' : `The pattern for names cannot be read: ${pattern.problem}`,
+        'Change the pattern.',
+      ),
+    ];
+  }
+  const going = rows.filter(({ stays }) => stays === null);
+  if (pattern && going.length > 1 && !pattern.parts.some((part) => 'token' in part))
+    findings.push(
+      warns(
+        'one-name',
+        `The pattern gives all ${formatCount(going.length)} files one name: they would be told apart by numbers alone.`,
+        'Put {original}, {clip} or {n:4} into it.',
+      ),
+    );
+  const numbered = going.filter(({ renamed }) => renamed.includes('another file has this name')).length;
+  if (numbered > 0)
+    findings.push(
+      notes(
+        'same-name',
+        `${numbered === 1 ? '1 file has' : `${formatCount(numbered)} files have`} the name of another: ${settings.clashes === 'number' ? 'numbers set them apart' : `reel or day, else numbers, set them apart`}.`,
+      ),
+    );
+  const paths = going.map((row) => joinPath(row.folder, row.newName));
+  const bytes = (text: string) => new TextEncoder().encode(text).length;
+  const tooLong = paths.filter((path) => bytes(path) > LONGEST_PATH_BYTES || path.split('/').some((name) => bytes(name) > LONGEST_NAME_BYTES));
+  if (tooLong.length > 0)
+    findings.push(
+      stops(
+        'path-too-long',
+        `${formatCount(tooLong.length)} paths are longer than a file system takes: ${fileName(tooLong[0]!)} is the first.`,
+        'Use fewer folders in folders, or shorter names.',
+      ),
+    );
+  const classic = settings.names.level === 'here' ? [] : paths.filter((path) => path.length > LONGEST_WINDOWS_PATH);
+  if (classic.length > 0 && tooLong.length === 0)
+    findings.push(
+      warns(
+        'path-long',
+        `${formatCount(classic.length)} paths are longer than ${LONGEST_WINDOWS_PATH} signs: older programs on Windows cannot open them.`,
+        'Use fewer folders in folders, or shorter names.',
+      ),
+    );
+  if (settings.equalAsOne) {
+    const equal = rows.filter(({ stays }) => stays?.startsWith('equal to ')).length;
+    if (equal > 0)
+      findings.push(
+        notes(
+          'equal',
+          `${equal === 1 ? '1 file is' : `${formatCount(equal)} files are`} equal to another byte for byte: clips read that one, and the others stay where they are.`,
+        ),
+      );
+  }
+  return findings;
+}
+
+function ruleFindings({ input, settings, placements, rows }: Seen): Finding[] {
+  const findings = schemeFindings(settings.scheme);
+  for (const { id, name, takenBefore } of deadRules(settings.scheme, placements, input))
+    findings.push(
+      warns(
+        'rule-behind',
+        `"${name}" gets nothing: ${takenBefore === 1 ? '1 file that fits goes' : `${formatCount(takenBefore)} files that fit go`} to a folder before it.`,
+        'The first rule that fits wins: move the folder up.',
+        id,
+      ),
+    );
+  const rest = rows.filter(({ folderId, stays }) => folderId === 'rest' && stays === null).length;
+  if (rest > 0)
+    findings.push(
+      warns(
+        'no-rule',
+        `${rest === 1 ? '1 file fits' : `${formatCount(rest)} files fit`} no rule.`,
+        `They go to "${settings.scheme.rest}". Drag them to a folder, or change a rule.`,
+      ),
+    );
+  const known = new Set(placements.map(({ unit }) => unit.id));
+  const lost = settings.exceptions.filter(({ unitId }) => !known.has(unitId)).length;
+  if (lost > 0)
+    findings.push(notes('exception-gone', `${lost} of the files moved by hand ${lost === 1 ? 'is' : 'are'} not among what is sorted now.`));
+  return findings;
+}
+
+function fileFindings({ input, settings, rows, placements }: Seen): Finding[] {
+  const findings: Finding[] = [];
+  const why = new Map<string, number>();
+  for (const { stays, files } of rows)
+    if (stays !== null && stays !== 'in its place' && !stays.startsWith('equal to ')) why.set(stays, (why.get(stays) ?? 0) + files);
+  for (const [reason, files] of why)
+    findings.push(
+      warns('stays', `${formatCount(files)} ${files === 1 ? 'file stays' : 'files stay'} where ${files === 1 ? 'it is' : 'they are'}: ${reason}.`),
+    );
+  const open = rows.filter(({ openBy, stays }) => openBy !== null && stays === null);
+  if (open.length > 0)
+    findings.push(
+      warns(
+        'open',
+        `${open[0]!.oldName}${open.length > 1 ? ` and ${formatCount(open.length - 1)} more are` : ' is'} open in ${open[0]!.openBy}.`,
+        'Close it there first: what is written meanwhile may be lost to it.',
+      ),
+    );
+  const others = placements
+    .flatMap(({ files }) => files)
+    .filter(({ member }) => input.others.has(`${member.place.shelfId}\n${member.place.path}`)).length;
+  if (others > 0 && settings.action === 'move')
+    findings.push(
+      notes('others-follow', `${formatCount(others)} of these files ${others === 1 ? 'is' : 'are'} used by other projects too: their clips follow.`),
+    );
+  const pasted = rows.filter(({ kind, stays }) => (kind === 'card' || kind === 'folder') && stays === null).length;
+  if (pasted > 0)
+    findings.push(notes('whole', `${pasted === 1 ? '1 folder stays' : `${formatCount(pasted)} folders stay`} whole, as camera cards do.`));
+  return findings;
+}

@@ -1,0 +1,248 @@
+/** Sort: the media of a project into the standard folders of the house, with everything that links it. */
+import { frameName, presentNumbers, sequenceName } from '../../media/image-sequence';
+import { below, fileName, folderOf, joinPath, placeKey, samePlace, type Place } from '../../media/item';
+import { foldPath } from '../../naming/fold-path';
+import { linkStep, movedItem, precondition, type CopyStep, type FramesStep, type MoveStep, type Step } from '../plan/step';
+import { shelfFills } from '../plan/destination';
+import type { Plan, PlanLine } from '../plan/plan';
+import type { SortSettings } from './settings';
+import type { FollowCopies, MakeFolders, NoteFolders, ReadEqual, RemoveEmptied } from './sort-changes';
+import { sortFindings } from './sort-findings';
+import type { SortInput } from './sort-input';
+import { flowOf, folderFigures, rowOf, treeOf, type FlowLink, type FolderFigures, type SortRow, type TreeFolder } from './sort-rows';
+import { placeUnits, type Placed, type Placement } from './placing';
+import { TargetFolders } from './target-folder';
+import { unitsOf } from './units';
+
+export interface SortDetail {
+  readonly rows: readonly SortRow[];
+  readonly folders: readonly FolderFigures[];
+  readonly flow: readonly FlowLink[];
+  /** Folders now (by shelf id and path) and then (on the destination shelf). */
+  readonly now: readonly (TreeFolder & { readonly shelfId: string })[];
+  readonly then: readonly TreeFolder[];
+  /** Bytes that must be free at the destination for moving and for copying, side by side. */
+  readonly extraBytes: { readonly move: number; readonly copy: number };
+}
+
+const MOST_TREE = 2_000;
+
+export function planSort(input: SortInput, settings: SortSettings): Plan<SortDetail> {
+  const units = unitsOf(input, settings.whole);
+  const placements = placeUnits(units, input, settings);
+  const rows = placements.map((placement) => rowOf(placement, input));
+  const going = placements.filter(({ files }) => files.length > 0);
+  const isMove = settings.action === 'move';
+  const extraBytes = { move: extra(going, input, settings, 'move'), copy: extra(going, input, settings, 'copy') };
+  const findings = sortFindings({ input, settings, placements, rows, needsBytes: extraBytes[settings.action] });
+  const stop = findings.find(({ severity }) => severity === 'stops' || severity === 'asks');
+  const shelfId = settings.destination?.shelfId ?? '';
+  const files = isMove ? moves(going, input, shelfId) : copies(going, input, shelfId);
+  const made = settings.emptyFolders && settings.destination ? emptyFolders(input, settings) : [];
+  const steps = stop ? [] : [...around(placements, files, made, settings)];
+  const moved = rows.filter(({ stays }) => stays === null);
+  const filesMoved = moved.reduce((sum, row) => sum + row.files, 0);
+  const total = rows.reduce((sum, row) => sum + row.files, 0);
+  const nothing =
+    steps.length === 0 && !stop ? (rows.length === 0 ? 'There is nothing to sort in what is chosen.' : 'Everything is in its place.') : null;
+  return {
+    kind: 'sort',
+    title: `Sort ${isMove ? 'by moving' : 'by copying'}: ${settings.structure === 'scheme' ? settings.scheme.name : settings.structure === 'bins' ? 'after the bins' : 'folders as they were'}`,
+    projectId: input.project.id,
+    headline: { value: filesMoved, of: total, unit: 'files', words: isMove ? 'go to their place' : 'are copied to their place' },
+    lines: lines(rows, settings, extraBytes, made.length),
+    fills: shelfFills(isMove ? files.filter((step) => step.action !== 'move' || step.across) : files, input.shelves),
+    findings,
+    steps,
+    blocked: stop?.message ?? nothing,
+    detail: {
+      rows,
+      folders: folderFigures(settings.scheme, rows, settings.structure),
+      flow: flowOf(rows, input),
+      now: treesNow(placements, input),
+      then: treeOf(placements.filter(({ stays, equalTo }) => (stays === null && equalTo === null) || stays === 'in its place').flatMap(({ files: placed, unit }) => (placed.length > 0 ? placed.map(({ to, member, sequence }) => ({ path: sequence ? joinPath(to, 'frame') : to, ...count(member, input) })) : unit.members.map((member) => ({ path: member.place.path, ...count(member, input) })))), MOST_TREE), // prettier-ignore
+      extraBytes,
+    },
+  };
+}
+
+function count(member: Placed['member'], input: SortInput): { files: number; bytes: number } {
+  return { files: member.item?.facts.sequence ? (input.frames.get(member.item.id)?.length ?? 1) : 1, bytes: member.sizeBytes };
+}
+
+function treesNow(placements: readonly Placement[], input: SortInput): SortDetail['now'] {
+  const shelves = new Map<string, { path: string; files: number; bytes: number }[]>();
+  for (const { unit } of placements)
+    for (const member of unit.members) {
+      const own = shelves.get(member.place.shelfId) ?? [];
+      own.push({ path: member.place.path, ...count(member, input) });
+      shelves.set(member.place.shelfId, own);
+    }
+  return [...shelves].flatMap(([shelfId, files]) => treeOf(files, MOST_TREE).map((folder) => ({ shelfId, ...folder })));
+}
+
+/** Bytes that the destination must have free. */
+function extra(going: readonly Placement[], input: SortInput, { destination }: SortSettings, action: 'move' | 'copy'): number {
+  const own = destination && input.volumes.get(destination.shelfId);
+  const members = going.flatMap(({ files }) => files.map(({ member }) => member));
+  const counted = action === 'copy' ? members : members.filter(({ place }) => own === undefined || input.volumes.get(place.shelfId) !== own);
+  return counted.reduce((sum, { sizeBytes }) => sum + sizeBytes, 0);
+}
+
+function names(files: Placed, input: SortInput): { names: string[]; asNames: string[]; holds: readonly string[] | null } {
+  const facts = files.member.item!.facts.sequence!;
+  const numbers = presentNumbers(facts);
+  const holds = input.frames.get(files.member.item!.id) ?? null;
+  return { names: numbers.map((number) => frameName(facts, number)), asNames: numbers.map((number) => frameName(files.sequence!, number)), holds };
+}
+
+/** Moves in an order in which nothing is in another's way: what takes the place of another goes a phase later. */
+function moves(going: readonly Placement[], input: SortInput, shelfId: string): MoveStep[] {
+  const steps = going.flatMap(({ files, target, renamed }) =>
+    files.map((placed): MoveStep => {
+      const { member, from, to, sequence } = placed;
+      const across = input.volumes.get(member.place.shelfId) === undefined || input.volumes.get(member.place.shelfId) !== input.volumes.get(shelfId);
+      const original = member.item?.originalName ?? null;
+      const changes = sequence ? member.item!.facts.sequence!.prefix !== sequence.prefix : fileName(from) !== fileName(to);
+      return {
+        action: 'move',
+        phase: 2,
+        from: { shelfId: member.place.shelfId, path: from },
+        to: { shelfId, path: to },
+        expectedBytes: member.sizeBytes,
+        bytesExact: true,
+        reason: [target.why, ...renamed].join(', '),
+        mustHold: member.item ? precondition(member.item) : { sizeBytes: member.sizeBytes, modifiedMs: 0, identity: member.identity },
+        across,
+        originalBefore: original,
+        originalAfter: changes ? (original ?? fileName(member.place.path)) : original,
+        ...(sequence ? { frames: { ...names(placed, input), from: member.item!.facts.sequence!, to: sequence } } : {}),
+      };
+    }),
+  );
+  return inOrder(steps);
+}
+
+function inOrder(steps: readonly MoveStep[]): MoveStep[] {
+  const byPlace = new Map(steps.map((step, index) => [keyOf(movedItem(step, 'from')), index]));
+  const phases = new Map<number, number>();
+  const phaseOf = (index: number, seen: Set<number>): number => {
+    const known = phases.get(index);
+    if (known !== undefined) return known;
+    const before = byPlace.get(keyOf(movedItem(steps[index]!, 'to')));
+    // Two that change places wait for each other: planning has given one of them another name, so it is none of these.
+    const phase = before === undefined || before === index || seen.has(index) ? 2 : phaseOf(before, seen.add(index)) + 1;
+    phases.set(index, phase);
+    return phase;
+  };
+  return steps.map((step, index) => ({ ...step, phase: phaseOf(index, new Set()) }));
+}
+
+function keyOf(place: Place): string {
+  return foldPath(placeKey(place));
+}
+
+function copies(going: readonly Placement[], input: SortInput, shelfId: string): (CopyStep | FramesStep)[] {
+  return going.flatMap(({ files, target, renamed }) =>
+    files.map((placed): CopyStep | FramesStep => {
+      const { member, from, to, sequence } = placed;
+      const base = {
+        phase: 2,
+        from: { shelfId: member.place.shelfId, path: from },
+        to: { shelfId, path: to },
+        expectedBytes: member.sizeBytes,
+        bytesExact: true,
+        reason: [target.why, ...renamed].join(', '),
+        mustHold: member.item ? precondition(member.item) : { sizeBytes: member.sizeBytes, modifiedMs: 0, identity: member.identity },
+      };
+      return sequence ? { ...base, action: 'frames', ...names(placed, input), sequence: member.item!.facts.sequence! } : { ...base, action: 'copy' };
+    }),
+  );
+}
+
+/** Standard folders that hold nothing yet. */
+function emptyFolders(input: SortInput, settings: SortSettings): Place[] {
+  const { destination } = settings;
+  const root = new TargetFolders(input, settings);
+  const there = new Set(input.standing.map(foldPath));
+  return [root.root, ...root.standing()]
+    .filter((path) => path !== '')
+    .map((path) => below(destination!, path))
+    .filter(({ path }) => !there.has(foldPath(path)));
+}
+
+/** The files with what comes before and after them. */
+function* around(placements: readonly Placement[], files: readonly Step[], made: readonly Place[], settings: SortSettings): Generator<Step> {
+  const last = Math.max(2, ...new Set(files.map(({ phase }) => phase)));
+  const sources = sourceFolders(files);
+  if (settings.action === 'move' && files.length > 0)
+    yield linkStep<NoteFolders>(0, 'so that an undo can put them back', { type: 'note-folders', folders: sources });
+  if (made.length > 0) yield linkStep<MakeFolders>(1, 'folders of the standard', { type: 'make-folders', folders: made });
+  yield* files;
+  if (settings.action === 'copy') {
+    const pairs = placements.flatMap((placement) =>
+      placement.files.filter(({ member }) => member.item !== null).map((placed) => pairOf(placed, settings.destination!.shelfId)),
+    );
+    if (pairs.length > 0) yield linkStep<FollowCopies>(last + 1, 'clips of this project read the copies', { type: 'follow-copies', pairs });
+  }
+  yield* equals(placements, settings, last + 2);
+  if (settings.action === 'move' && settings.removeEmptied && sources.length > 0)
+    yield linkStep<RemoveEmptied>(last + 3, 'only folders that are empty go', { type: 'remove-emptied', folders: sources });
+}
+
+function pairOf({ member, to, sequence }: Placed, shelfId: string): FollowCopies['pairs'][number] {
+  const own = { shelfId, path: to };
+  return sequence ? { from: member.place, to: below(own, sequenceName(sequence)), sequence } : { from: member.place, to: own };
+}
+
+function* equals(placements: readonly Placement[], { destination }: SortSettings, phase: number): Generator<Step> {
+  const places = new Map(
+    placements.flatMap(({ unit, files }) => [
+      [unit.lead.id, files[0] ? { shelfId: destination!.shelfId, path: files[0].to } : unit.lead.place] as const,
+    ]),
+  );
+  for (const { unit, equalTo } of placements) {
+    if (!equalTo) continue;
+    const to = places.get(equalTo.id)!;
+    if (samePlace(to, unit.lead.place)) continue;
+    const change: ReadEqual = { type: 'read-equal', from: unit.lead.place, to, sha256: unit.lead.sha256! };
+    yield linkStep(phase, `equal to ${fileName(equalTo.place.path)}, byte for byte`, change, { from: unit.lead.place, to });
+  }
+}
+
+/** Folders that files leave, and those around them up to the shelf; the deepest first. */
+function sourceFolders(files: readonly Step[]): Place[] {
+  const folders = new Map<string, Place>();
+  for (const step of files) {
+    if (step.action !== 'move') continue;
+    const start = step.frames ? step.from!.path : folderOf(step.from!.path);
+    for (let path = start; path !== ''; path = folderOf(path)) {
+      const place = { shelfId: step.from!.shelfId, path };
+      if (folders.has(placeKey(place))) break;
+      folders.set(placeKey(place), place);
+    }
+  }
+  return [...folders.values()].sort((a, b) => b.path.split('/').length - a.path.split('/').length || (a.path < b.path ? 1 : -1));
+}
+
+function lines(rows: readonly SortRow[], settings: SortSettings, extraBytes: SortDetail['extraBytes'], made: number): PlanLine[] {
+  const sum = (list: readonly SortRow[]) => ({
+    files: list.reduce((all, row) => all + row.files, 0),
+    bytes: list.reduce((all, row) => all + row.bytes, 0),
+  });
+  const going = rows.filter(({ stays }) => stays === null);
+  const there = rows.filter(({ stays }) => stays === 'in its place');
+  const other = rows.filter(({ stays }) => stays !== null && stays !== 'in its place');
+  const renamed = going.filter((row) => row.oldName !== row.newName);
+  const toSort = rows.filter(({ folderId, stays }) => folderId === 'rest' && (stays === null || stays === 'in its place'));
+  return [
+    { label: settings.action === 'move' ? 'Moved' : 'Copied', ...sum(going) },
+    ...(renamed.length > 0 ? [{ label: 'Get another name', files: renamed.length }] : []),
+    ...(there.length > 0 ? [{ label: 'In their place already', ...sum(there) }] : []),
+    ...(toSort.length > 0 && settings.structure === 'scheme' ? [{ label: 'No rule takes', ...sum(toSort) }] : []),
+    ...(other.length > 0 ? [{ label: 'Stay where they are', ...sum(other) }] : []),
+    ...(made > 0 ? [{ label: 'Empty folders made', text: String(made) }] : []),
+    { label: 'Extra room if moved', bytes: extraBytes.move },
+    { label: 'Extra room if copied', bytes: extraBytes.copy },
+  ];
+}

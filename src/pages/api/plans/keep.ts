@@ -1,0 +1,1 @@
+export { keepPlan as POST } from '../../../server/api/runs';

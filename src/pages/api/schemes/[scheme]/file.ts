@@ -1,0 +1,1 @@
+export { exportScheme as GET } from '../../../../server/api/schemes';

@@ -1,0 +1,1 @@
+export { changeScheme as PUT, removeScheme as DELETE } from '../../../../server/api/schemes';

@@ -1,0 +1,1 @@
+export { importScheme as POST } from '../../../server/api/schemes';

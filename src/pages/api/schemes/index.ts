@@ -1,0 +1,1 @@
+export { listSchemes as GET, addScheme as POST } from '../../../server/api/schemes';

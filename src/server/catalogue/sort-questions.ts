@@ -1,0 +1,84 @@
+/** What a sort must know of the catalogue, in few questions. */
+import type { ClipUse } from '../../core/planning/sort/sort-input';
+import { placeKey, type Item, type Place } from '../../core/media/item';
+import type { Db } from './db';
+import { itemFromRaw, OWN_COLUMNS, type RawItem } from './item-row';
+
+export class SortQuestions {
+  constructor(private readonly db: Db) {}
+
+  /** All that stands on a shelf (path "") or below a folder of it. */
+  itemsBelow({ shelfId, path }: Place): Item[] {
+    const rows =
+      path === ''
+        ? this.db.prepare(`SELECT ${OWN_COLUMNS} FROM items WHERE shelf_id = ? AND gone_at IS NULL`).all(shelfId)
+        : // '0' is the sign after '/'.
+          this.db
+            .prepare(`SELECT ${OWN_COLUMNS} FROM items WHERE shelf_id = ? AND path >= ? AND path < ? AND gone_at IS NULL`)
+            .all(shelfId, `${path}/`, `${path}0`);
+    return (rows as RawItem[]).map(itemFromRaw);
+  }
+
+  /** Files beside media that are none, in these folders: what may be its sidecars. */
+  papersIn(folders: readonly Place[]): Item[] {
+    const find = this.db.prepare(
+      `SELECT ${OWN_COLUMNS} FROM items INDEXED BY items_by_path_key WHERE shelf_id = ? AND path_key >= ? AND path_key < ? AND folder = ? AND kind = 'other' AND gone_at IS NULL`,
+    );
+    return folders.flatMap(({ shelfId, path }) => {
+      const key = path.normalize('NFC');
+      const [from, to] = path === '' ? ['', '\u{10ffff}'] : [`${key}/`, `${key}0`];
+      return (find.all(shelfId, from, to, path) as RawItem[]).map(itemFromRaw);
+    });
+  }
+
+  /** By placeKey: the project's clips that link a place, in the order of their names. */
+  uses(projectId: string): Map<string, ClipUse[]> {
+    const rows = this.db
+      .prepare(
+        `SELECT l.shelf_id, l.path, c.id, c.name, c.bin_path, c.colour FROM clips c JOIN renditions r ON r.clip_id = c.id
+         JOIN links l ON l.rendition_id = r.id WHERE c.project_id = ? AND l.shelf_id IS NOT NULL AND l.path IS NOT NULL ORDER BY c.name, c.rowid, l.position`,
+      )
+      .raw()
+      .all(projectId) as [string, string, string, string, string, string][];
+    const out = new Map<string, ClipUse[]>();
+    for (const [shelfId, path, clipId, name, bin, colour] of rows) {
+      const key = placeKey({ shelfId, path });
+      const own = out.get(key);
+      if (own) own.push({ clipId, name, bin, colour });
+      else out.set(key, [{ clipId, name, bin, colour }]);
+    }
+    return out;
+  }
+
+  /** Places that clips of other projects link, as placeKeys. */
+  linkedByOthers(projectId: string): Set<string> {
+    const rows = this.db
+      .prepare(
+        `SELECT DISTINCT l.shelf_id, l.path FROM links l JOIN renditions r ON r.id = l.rendition_id JOIN clips c ON c.id = r.clip_id
+         WHERE c.project_id <> ? AND l.shelf_id IS NOT NULL AND l.path IS NOT NULL`,
+      )
+      .raw()
+      .all(projectId) as [string, string][];
+    return new Set(rows.map(([shelfId, path]) => placeKey({ shelfId, path })));
+  }
+
+  /** Places that one rendition of the project links together. */
+  takes(projectId: string): Place[][] {
+    const rows = this.db
+      .prepare(
+        `SELECT r.id, l.shelf_id AS shelfId, l.path FROM clips c JOIN renditions r ON r.clip_id = c.id JOIN links l ON l.rendition_id = r.id
+         WHERE c.project_id = ? AND l.shelf_id IS NOT NULL AND l.path IS NOT NULL
+         AND EXISTS (SELECT 1 FROM links o WHERE o.rendition_id = r.id AND o.position > 0) ORDER BY r.rowid, l.position`,
+      )
+      .all(projectId) as { id: string; shelfId: string; path: string }[];
+    const out = new Map<string, Place[]>();
+    for (const { id, shelfId, path } of rows) out.set(id, [...(out.get(id) ?? []), { shelfId, path }]);
+    return [...out.values()];
+  }
+
+  /** Crates as they lie on their shelves. */
+  crates(): { place: Place; name: string }[] {
+    const rows = this.db.prepare('SELECT shelf_id AS shelfId, path, name FROM crates').all() as { shelfId: string; path: string; name: string }[];
+    return rows.map(({ name, ...place }) => ({ name, place }));
+  }
+}

@@ -1,0 +1,147 @@
+/** What a sort is planned from: the stock, the project, and what stands on the disks where files go. */
+import { readdirSync, statSync } from 'node:fs';
+import { join } from 'node:path';
+import { frameName, presentNumbers } from '../../../core/media/image-sequence';
+import { below, folderOf, joinPath, placeKey, type Item, type Place } from '../../../core/media/item';
+import type { ShelfSnapshot } from '../../../core/planning/plan/snapshot';
+import type { ExtraFile, SortInput } from '../../../core/planning/sort/sort-input';
+import type { SortScope, SortSettings } from '../../../core/planning/sort/settings';
+import { rootFolder } from '../../../core/planning/sort/target-folder';
+import { mayBeWhole, wholeAround, wholeFolders } from '../../../core/planning/sort/units';
+import type { Catalogue } from '../../catalogue/catalogue';
+import { localDay } from '../../local-day';
+import { identifySync } from '../../stock/identify';
+import { MARKER_NAME } from '../../stock/marker';
+import type { Mounts } from '../../stock/mounts';
+import { PART_SUFFIX } from '../../runs/part-name';
+import { PlanRequestError } from '../kind';
+import { openFiles } from './open-files';
+
+interface House {
+  readonly catalogue: Catalogue;
+  readonly mounts: Mounts;
+  readonly shelves: readonly ShelfSnapshot[];
+}
+
+/** Everything of the catalogue as of one moment. Throws PlanRequestError. */
+export function gatherInput(project: { readonly id: string; readonly name: string }, settings: SortSettings, house: House): SortInput {
+  const { catalogue, shelves, mounts } = house;
+  const { items, chosen } = itemsOf(project.id, settings, house);
+  const uses = catalogue.sort.uses(project.id);
+  const usedClips = catalogue.timelines.clipsOn(project.id);
+  const byPlace = new Map(items.map((item) => [placeKey(item.place), item.id]));
+  const isAttached = new Set(shelves.filter(({ attached }) => attached).map(({ id }) => id));
+  return {
+    project,
+    shelves,
+    items,
+    chosen,
+    extras: extrasOf(items, settings.whole, mounts, isAttached),
+    uses,
+    used: new Set([...uses].filter(([, clips]) => clips.some(({ clipId }) => usedClips.has(clipId))).map(([key]) => key)),
+    takes: catalogue.sort
+      .takes(project.id)
+      .map((places) => [...new Set(places.flatMap((place) => byPlace.get(placeKey(place)) ?? []))])
+      .filter((ids) => ids.length > 1),
+    days: new Map(items.map((item) => [item.id, item.facts.recordedOn ?? localDay(new Date(item.modifiedMs))])),
+    frames: catalogue.items.framesOf(items.filter(({ facts }) => facts.sequence !== null).map(({ id }) => id)),
+    standing: standingAt(settings, project, mounts),
+    sealed: catalogue.sort.crates(),
+    open: openFiles(
+      items.map(({ place }) => place).filter(({ shelfId }) => isAttached.has(shelfId)),
+      mounts,
+    ),
+    volumes: new Map(shelves.flatMap(({ id }) => volumeOf(mounts.rootOf(id)).map((device): [string, string] => [id, device]))),
+    others: catalogue.sort.linkedByOthers(project.id),
+  };
+}
+
+function volumeOf(root: string | null): string[] {
+  try {
+    return root === null ? [] : [String(statSync(root).dev)];
+  } catch {
+    return [];
+  }
+}
+
+/** What is sorted, and what must stay with it. */
+function itemsOf(projectId: string, { scope, whole }: SortSettings, { catalogue, shelves }: House): Pick<SortInput, 'items' | 'chosen'> {
+  if (scope.of === 'folder' && !shelves.some(({ id }) => id === scope.place.shelfId))
+    throw new PlanRequestError('The shelf is not on the list any more.');
+  const chosen = chosenItems(projectId, scope, catalogue);
+  const found = new Map(chosen.map((item) => [item.id, item]));
+  const add = (items: readonly Item[]) => items.forEach((item) => found.set(item.id, item));
+  for (const folder of mayBeWhole(chosen, whole)) add(catalogue.sort.itemsBelow(folder));
+  const folders = new Map(chosen.map(({ place }) => ({ ...place, path: folderOf(place.path) })).map((place) => [placeKey(place), place]));
+  if (scope.of !== 'folder') add(catalogue.sort.papersIn([...folders.values()]));
+  return { items: [...found.values()], chosen: new Set(chosen.map(({ id }) => id)) };
+}
+
+function chosenItems(projectId: string, scope: SortScope, catalogue: Catalogue): Item[] {
+  if (scope.of === 'folder') return catalogue.sort.itemsBelow(scope.place);
+  if (scope.of === 'project') return catalogue.items.linkedBy(projectId);
+  if (scope.of === 'clips') return catalogue.items.linkedBy(projectId, scope.clipIds);
+  const clips = scope.timelineIds.flatMap((id) => {
+    if (!catalogue.timelines.isOf(projectId, id)) throw new PlanRequestError('One of the timelines is not in this project any more.');
+    return catalogue.timelines.eventClips(id).clipIds.filter((clipId) => clipId !== null);
+  });
+  return catalogue.items.linkedBy(projectId, [...new Set(clips)]);
+}
+
+/** Files in folders kept whole that the stock does not list: hidden ones go along. */
+function extrasOf(items: readonly Item[], whole: readonly Place[], mounts: Mounts, isAttached: ReadonlySet<string>): ExtraFile[] {
+  const folders = wholeFolders(items, whole);
+  const roots = new Map<string, Place>();
+  const known = new Set<string>();
+  for (const { place, facts } of items) {
+    const root = wholeAround(place, folders)?.place;
+    if (!root || !isAttached.has(root.shelfId)) continue;
+    roots.set(placeKey(root), root);
+    const home = folderOf(place.path);
+    if (facts.sequence)
+      for (const number of presentNumbers(facts.sequence)) known.add(placeKey({ ...place, path: joinPath(home, frameName(facts.sequence, number)) }));
+    else known.add(placeKey(place));
+  }
+  return [...roots.values()].flatMap((root) =>
+    filesBelow(mounts.resolve(root)).flatMap((path): ExtraFile[] => {
+      const place = below(root, path);
+      if (known.has(placeKey(place))) return [];
+      try {
+        return [{ place, identity: identifySync(mounts.resolve(place)) }];
+      } catch {
+        // It went meanwhile, or leads out of the shelf.
+        return [];
+      }
+    }),
+  );
+}
+
+/** Plain files below a folder by their paths in it; what is the application's own is none. */
+function filesBelow(top: string, path = ''): string[] {
+  return readdirSync(join(top, path), { withFileTypes: true }).flatMap((entry) => {
+    const own = joinPath(path, entry.name);
+    if (entry.isDirectory()) return filesBelow(top, own);
+    return entry.isFile() && entry.name !== MARKER_NAME && !entry.name.endsWith(PART_SUFFIX) ? [own] : [];
+  });
+}
+
+/** Everything that stands in the project's own folder, folders too. */
+function standingAt(settings: SortSettings, project: { readonly id: string; readonly name: string }, mounts: Mounts): string[] {
+  const { destination } = settings;
+  const own = rootFolder({ project }, settings);
+  if (!destination || own === '' || mounts.rootOf(destination.shelfId) === null) return [];
+  const root = below(destination, own);
+  const visit = (absolute: string, path: string): string[] => {
+    const here = readdirSync(absolute, { withFileTypes: true });
+    return here.flatMap((entry) => {
+      const inside = joinPath(path, entry.name);
+      return entry.isDirectory() ? [inside, ...visit(join(absolute, entry.name), inside)] : [inside];
+    });
+  };
+  try {
+    return [root.path, ...visit(mounts.resolve(root), root.path)];
+  } catch (error) {
+    if (['ENOENT', 'ENOTDIR'].includes((error as NodeJS.ErrnoException).code ?? '')) return [];
+    throw error;
+  }
+}

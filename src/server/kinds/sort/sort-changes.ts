@@ -1,0 +1,168 @@
+/** What a sort changes beside the files that it moves or copies. */
+import { mkdirSync, rmdirSync, statSync, utimesSync, chmodSync } from 'node:fs';
+import { randomUUID } from 'node:crypto';
+import { identityOfFrames, identifySync, standingAt } from '../../stock/identify';
+import { isUntouched, packIdentity } from '../../../core/media/identity';
+import { fileName, folderOf, below, type Place } from '../../../core/media/item';
+import { frameName, presentNumbers } from '../../../core/media/image-sequence';
+import type {
+  FollowCopies,
+  FolderState,
+  MakeFolders,
+  NoteFolders,
+  ReadEqual,
+  LinksBack,
+  RemoveEmptied,
+  RestoreFolders,
+} from '../../../core/planning/sort/sort-changes';
+import { StepFailure } from '../../runs/explain-error';
+import { ensureFolder } from '../../runs/folders';
+import type { Places } from '../../stock/mounts';
+import { resolveBelow } from '../../stock/mounts';
+import type { ChangeContext, ChangeMaker } from '../kind';
+
+function pathOf(place: Place, places: Pick<Places, 'rootOf'>): string {
+  return resolveBelow(places.rootOf(place.shelfId), place);
+}
+
+const noteFolders: ChangeMaker<NoteFolders> = {
+  make({ folders }, { places }) {
+    const states = folders.flatMap((place): FolderState[] => {
+      const info = statSync(pathOf(place, places), { bigint: true, throwIfNoEntry: false });
+      return info?.isDirectory() ? [{ place, modifiedNs: String(info.mtimeNs), mode: Number(info.mode) & 0o7777 }] : [];
+    });
+    const back: RestoreFolders = { type: 'restore-folders', last: true, folders: states };
+    return { bytes: 0, checked: `${states.length} folders`, back };
+  },
+};
+
+/** Times of folders are whole again when everything in them is; the deepest first. */
+const restoreFolders: ChangeMaker<RestoreFolders> = {
+  make({ folders }, { places }) {
+    let restored = 0;
+    const deepestLast = [...folders].sort((a, b) => depth(a.place) - depth(b.place));
+    for (const { place, mode } of deepestLast) {
+      const path = pathOf(place, places);
+      if (statSync(path, { throwIfNoEntry: false })) continue;
+      // One that a sort took away for being empty, and that nothing has made again.
+      mkdirSync(path);
+      chmodSync(path, mode);
+    }
+    for (const { place, modifiedNs } of deepestLast.reverse()) {
+      const seconds = Number(BigInt(modifiedNs) / 1_000n) / 1e6;
+      utimesSync(pathOf(place, places), seconds, seconds);
+      restored++;
+    }
+    return { bytes: 0, checked: `${restored} folders` };
+  },
+};
+
+const makeFolders: ChangeMaker<MakeFolders> = {
+  async onDisk({ folders }, context) {
+    for (const folder of folders) await ensureFolder(folder, context);
+  },
+  make: ({ folders }) => ({ bytes: 0, checked: folders.length === 1 ? '1 folder made' : `${folders.length} folders made` }),
+};
+
+const removeEmptied: ChangeMaker<RemoveEmptied> = {
+  make({ folders }, { places }) {
+    let removed = 0;
+    for (const folder of folders) {
+      try {
+        rmdirSync(pathOf(folder, places));
+        removed++;
+      } catch (error) {
+        // What still holds something stays; what is gone is gone.
+        if (!['ENOTEMPTY', 'EEXIST', 'ENOENT', 'ENOTDIR', 'EBUSY', 'EACCES', 'EPERM', 'EROFS'].includes((error as NodeJS.ErrnoException).code ?? ''))
+          throw error;
+      }
+    }
+    return { bytes: 0, checked: removed === 1 ? '1 empty folder removed' : `${removed} empty folders removed` };
+  },
+};
+
+/** The stock knows the copies as what they are copies of, and clips of the run's project read them. */
+const followCopies: ChangeMaker<FollowCopies> = {
+  toTell: (change) => ({ ...change, pairs: [] }),
+  make({ pairs }, context) {
+    const { catalogue, places, runId } = context;
+    const projectId = catalogue.runs.get(runId)?.projectId ?? '';
+    if (!catalogue.projects.get(projectId)) throw new StepFailure('The project was removed meanwhile. The copies stay where they are.');
+    const links: LinksBack['links'][number][] = [];
+    for (const { from, to, sequence } of pairs) {
+      const item = catalogue.items.at(from);
+      if (!item) continue;
+      const frames = sequence
+        ? presentNumbers(sequence).map((number) =>
+            identifySync(pathOf(below({ ...to, path: folderOf(to.path) }, frameName(sequence, number)), places)),
+          )
+        : null;
+      const identity = frames ? identityOfFrames(frames) : standingAt(pathOf(to, places));
+      if (!identity) throw new StepFailure(`${fileName(to.path)} is not there any more. Resume the run to have it made again.`);
+      const facts = sequence ? { ...item.facts, sequence } : item.facts;
+      const copy = { ...item, id: randomUUID(), place: to, identity, modifiedMs: Number(BigInt(identity.modifiedNs) / 1_000_000n), facts };
+      catalogue.items.put(copy, frames ? frames.map(packIdentity) : null);
+      links.push(...relinkAll(projectId, from, to, context));
+    }
+    const back: LinksBack = { type: 'links-back', links };
+    return { bytes: 0, checked: `${links.length} ${links.length === 1 ? 'link' : 'links'}, in and out points untouched`, back };
+  },
+};
+
+const readEqual: ChangeMaker<ReadEqual> = {
+  make({ from, to, sha256 }, context) {
+    const { catalogue, runId, places } = context;
+    const projectId = catalogue.runs.get(runId)?.projectId ?? '';
+    const [own, first] = [catalogue.items.at(from), catalogue.items.at(to)];
+    if (own?.sha256 !== sha256 || first?.sha256 !== sha256)
+      throw new StepFailure('One of the two was changed since they were found equal. Nothing was done.');
+    for (const item of [own, first]) {
+      const now = standingAt(pathOf(item.place, places));
+      if (!now || !item.identity || !isUntouched(now, item.identity)) throw new StepFailure(`${fileName(item.place.path)} was touched since it was read whole. Nothing was done: take stock, then make a new plan.`); // prettier-ignore
+    }
+    const links = relinkAll(projectId, from, to, context);
+    return {
+      bytes: 0,
+      checked: `${links.length} ${links.length === 1 ? 'link' : 'links'}, files equal byte for byte`,
+      back: { type: 'links-back', links } satisfies LinksBack,
+    };
+  },
+};
+
+/** Every link of the project from one place to another; gives what takes it back. */
+function relinkAll(projectId: string, from: Place, to: Place, { catalogue }: ChangeContext): LinksBack['links'][number][] {
+  return catalogue.clips.linksTo(projectId, from).map(({ renditionId, position, link }) => {
+    const name = link.expected.name === fileName(from.path) ? fileName(to.path) : link.expected.name;
+    catalogue.clips.relink(renditionId, position, { ...link, place: to, expected: { ...link.expected, name } });
+    return { renditionId, position, now: to, link };
+  });
+}
+
+/** Links as they were, where nobody has linked something else since. */
+const linksBack: ChangeMaker<LinksBack> = {
+  toTell: (change) => ({ ...change, links: [] }),
+  make({ links }, { catalogue }) {
+    let back = 0;
+    for (const { renditionId, position, now, link } of links) {
+      const found = catalogue.clips.linkAt(renditionId, position);
+      if (!found?.place || found.place.shelfId !== now.shelfId || found.place.path !== now.path) continue;
+      catalogue.clips.relink(renditionId, position, link);
+      back++;
+    }
+    return { bytes: 0, checked: `${back} ${back === 1 ? 'link' : 'links'} as before` };
+  },
+};
+
+function depth({ path }: Place): number {
+  return path === '' ? 0 : path.split('/').length;
+}
+
+export const sortChanges = {
+  'note-folders': noteFolders,
+  'restore-folders': restoreFolders,
+  'make-folders': makeFolders,
+  'remove-emptied': removeEmptied,
+  'follow-copies': followCopies,
+  'read-equal': readEqual,
+  'links-back': linksBack,
+};

@@ -1,0 +1,160 @@
+/** Sorting real files of a real house: moved and copied, followed by every clip, and put back. */
+import { existsSync, linkSync, mkdirSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import type { SortDetail } from '../../../src/core/planning/sort/sort';
+import type { SortSettings } from '../../../src/core/planning/sort/settings';
+import { makeHouse, type SmallHouse } from '../../helpers/small-house';
+import { allLinks, brokenLinks, diskState, put, sortSettings } from '../../helpers/sort-house';
+import { cutOf, cutOfSequence, cutTimeline, go, makeFrames, states, undo, wavBytes } from '../../helpers/trust-house';
+
+let house: SmallHouse;
+beforeEach(() => (house = makeHouse()));
+afterEach(() => house.remove());
+
+const sort = (own: Partial<SortSettings> = {}) => house.plan({ kind: 'sort', settings: sortSettings(house.source.id, own) });
+
+/** Sounds with a sidecar, frames, a card with a hidden file, a paper: scattered over folders. */
+async function scatter(): Promise<void> {
+  const { root } = house.source;
+  put(root, 'from zoom/bell one.wav', wavBytes(4_800, [], 1));
+  put(root, 'from zoom/bell one.xml', '<paper/>');
+  put(root, 'from zoom/CON.wav', wavBytes(4_800, [], 2));
+  put(root, 'old/deep/bell one.wav', wavBytes(4_800, [], 3));
+  put(root, 'old/notes.txt', 'notes');
+  put(root, 'A001/DCIM/100MILLA/M1.wav', wavBytes(4_800, [], 4));
+  put(root, 'A001/DCIM/100MILLA/.hidden', 'index');
+  put(root, 'A001/MISC/x.txt', 'misc');
+  mkdirSync(join(root, 'renders'));
+  await makeFrames(join(root, 'renders'), 'pour.', 1001, 6);
+  await house.stocktake(house.source.id);
+  house.bring(
+    cutTimeline('Cut', [
+      ...['from zoom/bell one.wav', 'from zoom/CON.wav', 'old/deep/bell one.wav', 'A001/DCIM/100MILLA/M1.wav'].map((path) => cutOf(path, 0, 5)),
+      cutOfSequence('renders', 'pour.', 1001, 6, 0, 6),
+    ]),
+  );
+}
+
+describe('a sort by moving', () => {
+  it('puts everything in its place, every clip follows, and the undo puts back names, times, folders and links', async () => {
+    await scatter();
+    const before = { disk: diskState(house.source.root), links: allLinks(house), states: await states(house) };
+    expect(Object.values(before.states).every((state) => state === 'present')).toBe(true);
+
+    const plan = await sort();
+    const { id, run, rows } = await go(house, plan);
+    expect(rows.filter(({ state }) => state !== 'done').map(({ message }) => message)).toEqual([]);
+    expect(run.state).toBe('done');
+    const own = join(house.source.root, 'Test');
+    expect(readdirSync(join(own, 'Sound')).filter((name) => name !== '2026')).toEqual(
+      expect.arrayContaining(['_CON.wav', 'bell one.wav', 'bell one.xml', 'bell one_2.wav']),
+    );
+    expect(readdirSync(join(own, 'Pictures')).sort()).toEqual(expect.arrayContaining(['Stills']));
+    expect(existsSync(join(own, 'Exports'))).toBe(true);
+    // The card is whole, hidden files and all.
+    const sound = join(own, 'Sound/A001');
+    expect([
+      existsSync(join(sound, 'DCIM/100MILLA/M1.wav')),
+      existsSync(join(sound, 'DCIM/100MILLA/.hidden')),
+      existsSync(join(sound, 'MISC/x.txt')),
+    ]).toEqual([true, true, true]);
+    // What was emptied is gone, what still holds something is not.
+    expect([existsSync(join(house.source.root, 'from zoom')), existsSync(join(house.source.root, 'old/notes.txt'))]).toEqual([false, true]);
+    expect(Object.values(await states(house)).every((state) => state === 'present')).toBe(true);
+    expect(brokenLinks(house)).toEqual([]);
+    // Nothing is left to do, and a stocktake finds nothing new.
+    expect((await sort()).blocked).toBe('Everything is in its place.');
+    const items = () => house.house.catalogue.items.onShelf(house.source.id).map(({ id: own, place }) => `${own} ${place.path}`);
+    const known = items();
+    await house.stocktake(house.source.id);
+    expect(items()).toEqual(known);
+    expect(
+      house.house.catalogue.items.window(house.source.id, { filter: 'con.wav', sort: 'path', down: false, only: null, limit: 10, offset: 0 }).rows[0]
+        ?.originalName,
+    ).toBe('CON.wav');
+
+    const back = await undo(house, id);
+    expect(back.rows.filter(({ state }) => state !== 'done').map(({ message }) => message)).toEqual([]);
+    expect(diskState(house.source.root)).toEqual(before.disk);
+    expect(allLinks(house)).toEqual(before.links);
+    expect(await states(house)).toEqual(before.states);
+    expect(house.house.catalogue.runs.get(id)?.undoneBy).toBe(back.id);
+  });
+
+  it('to another shelf the files go too, with what they were', async () => {
+    await scatter();
+    const before = { disk: diskState(house.source.root), links: allLinks(house) };
+    const { id, rows } = await go(house, await house.plan({ kind: 'sort', settings: sortSettings(house.vault.id, { rootName: 'Bronze' }) }));
+    expect(rows.filter(({ state }) => state !== 'done').map(({ message }) => message)).toEqual([]);
+    expect(brokenLinks(house)).toEqual([]);
+    expect(readdirSync(join(house.vault.root, 'Bronze/Sound')).length).toBeGreaterThan(3);
+    await undo(house, id);
+    expect(diskState(house.source.root)).toEqual(before.disk);
+    expect(readdirSync(house.vault.root)).toEqual(['.mill-shelf.json']);
+    expect(allLinks(house)).toEqual(before.links);
+  });
+
+  it('never overwrites, and a file that was changed or went since the plan fails by itself', async () => {
+    await scatter();
+    const plan = await sort();
+    put(house.source.root, 'from zoom/CON.wav', wavBytes(9_600), 1_700_000_500);
+    put(house.source.root, 'Test/Sound/bell one.wav', 'somebody else');
+    const { run, rows } = await go(house, plan);
+    expect(run.state).toBe('failed');
+    const failed = rows.filter(({ state }) => state === 'failed').map(({ message }) => message);
+    expect(failed).toEqual(
+      expect.arrayContaining([expect.stringContaining('CON.wav was changed'), expect.stringContaining('A file already stands')]),
+    );
+    expect(brokenLinks(house)).toEqual([]);
+    expect(existsSync(join(house.source.root, 'from zoom/CON.wav'))).toBe(true);
+  });
+
+  it('files of two names by a hard link are two files that move', async () => {
+    put(house.source.root, 'a/one.wav', wavBytes(4_800));
+    mkdirSync(join(house.source.root, 'b'));
+    linkSync(join(house.source.root, 'a/one.wav'), join(house.source.root, 'b/one.wav'));
+    await house.stocktake(house.source.id);
+    const before = diskState(house.source.root);
+    const { id, rows } = await go(house, await sort({ scope: { of: 'folder', place: { shelfId: house.source.id, path: '' } } }));
+    expect(rows.filter(({ state }) => state !== 'done')).toEqual([]);
+    expect(readdirSync(join(house.source.root, 'Test/Sound')).sort()).toEqual(['Music', 'one.wav', 'one_2.wav']);
+    await undo(house, id);
+    expect(diskState(house.source.root)).toEqual(before);
+  });
+
+  it('an undo leaves what was changed since where it is, and says so', async () => {
+    await scatter();
+    const { id } = await go(house, await sort());
+    writeFileSync(join(house.source.root, 'Test/Sound/_CON.wav'), 'changed');
+    const { run, rows } = await undo(house, id);
+    expect(run.state).toBe('done');
+    expect(rows.filter(({ outcome }) => outcome?.left)).toHaveLength(1);
+    expect(existsSync(join(house.source.root, 'Test/Sound/_CON.wav'))).toBe(true);
+  });
+});
+
+describe('a sort by copying', () => {
+  it('leaves the files, clips of this project read the copies, and the undo takes them away again', async () => {
+    await scatter();
+    const before = { disk: diskState(house.source.root), links: allLinks(house) };
+    const settings = sortSettings(house.vault.id, { action: 'copy', rootName: 'Bronze' });
+    const { id, rows } = await go(house, await house.plan({ kind: 'sort', settings }));
+    expect(rows.filter(({ state }) => state !== 'done').map(({ message }) => message)).toEqual([]);
+    expect(diskState(house.source.root)).toEqual(before.disk);
+    expect(Object.keys(await states(house)).every((clip) => clip.includes('Bronze/'))).toBe(true);
+    expect(Object.values(await states(house)).every((state) => state === 'present')).toBe(true);
+    await undo(house, id);
+    expect(allLinks(house)).toEqual(before.links);
+    expect(readdirSync(house.vault.root)).toEqual(['.mill-shelf.json']);
+  });
+
+  it('two destinations: only what is chosen is copied, sums say what it takes', async () => {
+    await scatter();
+    const plan = await house.plan({ kind: 'sort', settings: sortSettings(house.vault.id, { action: 'copy' }) });
+    const { extraBytes } = plan.detail as SortDetail;
+    expect(extraBytes.move).toBe(0);
+    expect(extraBytes.copy).toBe(plan.steps.reduce((sum, step) => sum + step.expectedBytes, 0));
+    expect(statSync(house.source.root).isDirectory()).toBe(true);
+  });
+});
