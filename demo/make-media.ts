@@ -7,7 +7,7 @@ import yazl from 'yazl';
 import { rate } from '../src/core/time/rate';
 import { frameToTimecode } from '../src/core/time/timecode';
 import { complaint, runTool } from '../src/server/media/ffmpeg';
-import { BUNDLE_SHOTS, LOWER_THIRD, PICTURES, SEQUENCE, SOUNDS, STILLS, type PictureFile, type SoundFile } from './media-script';
+import { BUNDLE_SHOTS, CARD, LOWER_THIRD, PICTURES, SEQUENCE, SHOOT_DAYS, SOUNDS, STILLS, type PictureFile, type SoundFile } from './media-script';
 
 const FONT = '/usr/share/fonts/truetype/dejavu/DejaVuSansMono.ttf';
 const SIZE = '640x360';
@@ -40,13 +40,20 @@ function hex(hue: number, lightness: number): string {
   return `0x${channel(0)}${channel(8)}${channel(4)}`;
 }
 
+/** Day on which what lies in a folder was shot; null for what was not. */
+function shootDay(path: string): string | null {
+  return SHOOT_DAYS.find(([folder]) => path.startsWith(`${folder}/`))?.[1] ?? null;
+}
+
 export async function makePicture(file: PictureFile, target: string): Promise<void> {
   mkdirSync(dirname(target), { recursive: true });
   const label = file.start === null ? [] : ['-timecode', frameToTimecode(file.start, PAL, false)];
   const seconds = String(file.frames / 25);
   const video = ['-f', 'lavfi', '-i', picture(file.label, file.hue, file.start ?? 0)];
   const sound = ['-f', 'lavfi', '-i', `sine=frequency=${180 + file.hue}:sample_rate=48000:duration=${seconds}`];
-  const common = ['-frames:v', String(file.frames), '-fflags', '+bitexact', '-y', `file:${target}`];
+  const day = shootDay(file.path);
+  const shot = day === null ? [] : ['-metadata', `creation_time=${day}T10:00:00Z`];
+  const common = ['-frames:v', String(file.frames), ...shot, '-fflags', '+bitexact', '-y', `file:${target}`];
   const reel = file.reel ? ['-metadata:s:v:0', `reel_name=${file.reel}`] : [];
   switch (file.make) {
     case 'rdd36':
@@ -164,14 +171,29 @@ export async function makePicture(file: PictureFile, target: string): Promise<vo
 
 export async function makeSound(file: SoundFile, target: string): Promise<void> {
   mkdirSync(dirname(target), { recursive: true });
+  const day = shootDay(file.path);
   const bext =
     file.timeReference === null
       ? []
-      : ['-write_bext', '1', '-metadata', `time_reference=${file.timeReference}`, '-metadata', 'description=Bronze Hour location sound'];
+      : [
+          '-write_bext',
+          '1',
+          '-metadata',
+          `time_reference=${file.timeReference}`,
+          '-metadata',
+          'description=Bronze Hour location sound',
+          ...(day === null ? [] : ['-metadata', `origination_date=${day}`]),
+        ];
   // A struck tone that dies away every few seconds, so that places in it can be told apart by ear.
   const bell = `aevalsrc='0.5*exp(-1.2*mod(t,3))*sin(2*PI*${file.tone}*t)+0.2*exp(-2*mod(t,3))*sin(2*PI*${Math.round(file.tone * 2.76)}*t)':s=48000:d=${file.seconds}`;
   await ffmpeg(['-f', 'lavfi', '-i', bell, '-c:a', 'pcm_s24le', ...bext, '-fflags', '+bitexact', '-y', `file:${target}`]);
   if (file.reel) appendIxml(target, file.reel);
+}
+
+/** What a camera writes beside its pictures. */
+function putPaper(target: string): void {
+  mkdirSync(dirname(target), { recursive: true });
+  writeFileSync(target, 'Card D07, formatted in camera.\n');
 }
 
 /** Recorders tell the camera's reel in an iXML chunk: put behind the others, the size of the RIFF made to match. */
@@ -246,6 +268,7 @@ export async function makeMedia(driveFolder: (drive: string) => string): Promise
   const queue = new PQueue({ concurrency: 2 });
   for (const file of PICTURES) void queue.add(() => makePicture(file, join(driveFolder(file.drive), file.path)));
   for (const file of SOUNDS) void queue.add(() => makeSound(file, join(driveFolder(file.drive), file.path)));
+  for (const paper of CARD.papers) putPaper(join(driveFolder(CARD.drive), CARD.folder, paper));
   for (const still of STILLS) void queue.add(() => makeStill(join(driveFolder(still.drive), still.path), still.label, still.hue));
   void queue.add(() => makeLowerThird(join(driveFolder(LOWER_THIRD.drive), LOWER_THIRD.path)));
   void queue.add(() => makeSequence(join(driveFolder(SEQUENCE.drive), SEQUENCE.folder)));

@@ -75,6 +75,7 @@ export const PICTURES: readonly PictureFile[] = [
     hue: 24,
   },
   { drive: 'FOUNDRY-B', path: 'Drone/drone_004.mp4', label: 'drone 004', frames: 12 * 25, start: null, reel: null, make: 'hevc-hlg', hue: 130 },
+  { drive: 'FOUNDRY-B', path: 'CARD-D07/DCIM/100MILLA/MIL_0007.mp4', label: 'roof', frames: 2 * 25, start: null, reel: null, make: 'h264', hue: 170 },
   {
     drive: 'STUDIO-RAID',
     path: 'Archive/archive_reel_1962.mxf',
@@ -104,6 +105,21 @@ export const BUNDLE_SHOTS: readonly PictureFile[] = [
   { drive: '', path: 'ring_01.mov', label: 'ring 01', frames: 75, start: at(14, 0, 0), reel: 'R001', make: 'rdd36', hue: 150 },
   { drive: '', path: 'ring_02.mov', label: 'ring 02', frames: 50, start: at(14, 5, 0), reel: 'R001', make: 'rdd36', hue: 165 },
 ];
+
+/** When what lies in a folder was shot. */
+export const SHOOT_DAYS: readonly (readonly [string, string])[] = [
+  ['Day 1 rushes', '2026-03-14'],
+  ['Day 2 rushes', '2026-03-15'],
+  ['Interview', '2026-03-16'],
+  ['Camera B', '2026-03-14'],
+  ['Drone', '2026-03-15'],
+  ['CARD-D07', '2026-03-15'],
+  ['0314', '2026-03-14'],
+  ['0315', '2026-03-15'],
+];
+
+/** A camera card that nobody has looked at yet, with what its camera writes beside the pictures. */
+export const CARD = { drive: 'FOUNDRY-B', folder: 'CARD-D07', papers: ['MISC/card.txt', 'DCIM/100MILLA/.index'] };
 
 export const SEQUENCE = { drive: 'STUDIO-RAID', folder: 'Pictures/pour_v003', prefix: 'pour_v003.', suffix: '.dpx', first: 1001, count: 72, hue: 16 };
 export const STILLS = [

@@ -76,6 +76,16 @@ const shots = {
     await page.waitForTimeout(900);
   },
   shelves: stage('shelves'),
+  sort: async () => {
+    await stage('sort')();
+    await page.getByRole('textbox', { name: 'Destination shelf' }).click();
+    await page.getByRole('option', { name: /STUDIO-RAID/ }).click();
+    await page.waitForTimeout(1500);
+  },
+  'sort-trees': async () => {
+    await stage('sort?view=trees')();
+    await page.waitForTimeout(900);
+  },
   relink: stage('relink'),
   pull: stage('pull'),
   crates: stage('crates'),

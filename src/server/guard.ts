@@ -4,7 +4,7 @@ import { isIP } from 'node:net';
 
 const LOOPBACK = ['127.0.0.1', 'localhost', '::1'];
 const EVERYWHERE = ['0.0.0.0', '::'];
-const METHODS = ['GET', 'HEAD', 'POST', 'PATCH', 'DELETE'];
+const METHODS = ['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE'];
 
 export interface Refusal {
   readonly status: 400 | 403 | 404 | 405;

@@ -20,6 +20,8 @@ const STAGES = [
   'timelines?view=bins',
   'timelines?view=versions',
   'shelves',
+  'sort',
+  'sort?view=trees',
   'relink',
   'pull',
   'crates',

@@ -252,7 +252,7 @@ test('keys: stages by number, the palette, the help', async () => {
   await page.goto(address);
   await page.getByRole('link', { name: 'Bronze Hour', exact: true }).click();
   await ready();
-  await page.keyboard.press('3');
+  await page.keyboard.press('4');
   await expect(page.getByRole('heading', { name: 'Pull the used media' })).toBeVisible();
   await ready();
   await page.keyboard.press('?');

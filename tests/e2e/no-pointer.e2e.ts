@@ -74,7 +74,7 @@ test('from Projects to an opened crate', async () => {
   await expect(grid('Items')).toBeFocused();
 
   // Relink: every clip of a reason, its evidence and its matches; then the sheet.
-  await press('2');
+  await press('3');
   await page.waitForURL('**/relink');
   await settled();
   const clips = grid('Clips of this reason');
@@ -125,7 +125,7 @@ test('from Projects to an opened crate', async () => {
 
   // Pull: where to, handles, and the sheet.
   await page.waitForTimeout(1100);
-  await press('3');
+  await press('4');
   await page.waitForURL('**/pull');
   await settled();
   await tabTo(page.getByRole('textbox', { name: 'Head' }));
@@ -138,7 +138,7 @@ test('from Projects to an opened crate', async () => {
   await runPlan();
 
   // Crates: made, then opened as a project of its own.
-  await press('4');
+  await press('5');
   await page.waitForURL('**/crates');
   await settled();
   await choose(page.getByRole('textbox', { name: 'Destination shelf' }), /TRAVEL-SSD/);

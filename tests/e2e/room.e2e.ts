@@ -24,6 +24,8 @@ const SCREENS = [
   'timelines?view=bins',
   'timelines?view=versions',
   'shelves',
+  'sort',
+  'sort?view=trees',
   'relink',
   'pull',
   'crates',

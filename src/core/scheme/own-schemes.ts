@@ -19,7 +19,10 @@ const DOCUMENTARY: Scheme = {
       folder('shot', '{day}', { kinds: ['video', 'sequence'] }, [folder('reel', '{reel}', { reels: ['?*'] })]),
       folder('stills', 'Stills', { kinds: ['still'] }),
     ]),
-    folder('sound', 'Sound', { kinds: ['audio'] }, [folder('music', 'Music', { bins: ['Music'] }), folder('recorder', '{day}', { reels: ['?*'] })]),
+    folder('sound', 'Sound', { kinds: ['audio'] }, [
+      folder('music', 'Music', { names: ['MUS_*', '*music*', '*score*'] }),
+      folder('recorder', '{day}', { reels: ['?*'] }),
+    ]),
     LOOKS,
     PAPERS,
     folder('exports', 'Exports', null),

@@ -50,7 +50,8 @@ export function fitsRule(rule: Rule, facts: SortFacts): boolean {
     (!rule.bins || facts.clips.some(({ bin }) => rule.bins!.some((wanted) => wanted === bin || bin.startsWith(`${wanted}/`)))) &&
     (!rule.colours || facts.clips.some(({ colour }) => rule.colours!.includes(colour))) &&
     (rule.used === undefined || rule.used === facts.used) &&
-    (!rule.names || anyFits(rule.names, facts.name)) &&
+    // By the name it came with: what a sort names it must not lead it elsewhere at the next.
+    (!rule.names || anyFits(rule.names, facts.original)) &&
     (!rule.shelves || rule.shelves.includes(facts.shelfId))
   );
 }
@@ -91,8 +92,8 @@ export function ruleWords(rule: Rule | null, shelfName: (id: string) => string):
   const words = [
     rule.kinds && or(rule.kinds),
     rule.codecs && or(rule.codecs.map(codecName)),
-    rule.cameras && `camera ${or(rule.cameras)}`,
-    rule.reels && `reel ${or(rule.reels)}`,
+    rule.cameras && withOne('camera', rule.cameras),
+    rule.reels && withOne('reel', rule.reels),
     rule.days && `shot on ${or(rule.days)}`,
     rule.bins && `in bin ${or(rule.bins)}`,
     rule.colours && `marked ${or(rule.colours)}`,
@@ -101,6 +102,11 @@ export function ruleWords(rule: Rule | null, shelfName: (id: string) => string):
     rule.shelves && `from ${or(rule.shelves.map(shelfName))}`,
   ].filter((entry): entry is string => typeof entry === 'string');
   return words.length === 0 ? 'everything that is left' : words.join(', ');
+}
+
+/** "?*" asks only that there is one. */
+function withOne(what: string, values: readonly string[]): string {
+  return values.includes('?*') || values.includes('*') ? `with a ${what}` : `${what} ${values.join(' or ')}`;
 }
 
 /** Why no file can ever fit both, in words; null where one may. */

@@ -46,6 +46,7 @@ export const api = {
   /** Sent even when the page is left meanwhile; up to 64 kB. */
   leave: (path: string, body: unknown) =>
     request<void>(path, { method: 'POST', keepalive: true, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
+  put: <T>(path: string, body: unknown) => call<T>('PUT', path, body),
   patch: <T>(path: string, body: unknown) => call<T>('PATCH', path, body),
   remove: <T>(path: string) => call<T>('DELETE', path),
 };

@@ -26,3 +26,4 @@ export { default as IconLeft } from '@tabler/icons-react/dist/esm/icons/IconArro
 export { default as IconRight } from '@tabler/icons-react/dist/esm/icons/IconArrowRight.mjs';
 export { default as IconGrip } from '@tabler/icons-react/dist/esm/icons/IconGripVertical.mjs';
 export { default as IconChevron } from '@tabler/icons-react/dist/esm/icons/IconChevronRight.mjs';
+export { default as IconDown } from '@tabler/icons-react/dist/esm/icons/IconArrowDown.mjs';

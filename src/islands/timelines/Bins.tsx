@@ -1,5 +1,4 @@
-import { DndContext, DragOverlay } from '@dnd-kit/core';
-import { snapCenterToCursor } from '@dnd-kit/modifiers';
+import { DndContext } from '@dnd-kit/core';
 import { ActionIcon, Button, Menu, TextInput, Tooltip } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
@@ -21,15 +20,13 @@ import { StateSign } from '../shared/StateSign';
 import { useWindow } from '../shared/table/use-window';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 import { BinTree } from './BinTree';
+import { InHand } from '../shared/tree/InHand';
 import { clipDragId, useBinDrag } from './use-bin-drag';
 import { ChooseItems } from './ChooseItems';
 import { ClipSheet } from './ClipSheet';
 import { Empty } from '../shared/Empty';
 
 const NO_BINS: BinsView['bins'] = [];
-
-/** What is in hand is small beside the row it was taken from. */
-const UNDER_POINTER = [snapCenterToCursor];
 
 interface Props {
   readonly projectId: string;
@@ -229,9 +226,7 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
               />
             </div>
           </div>
-          <DragOverlay dropAnimation={null} modifiers={UNDER_POINTER}>
-            {drag.words && <div className="in-hand">{drag.words}</div>}
-          </DragOverlay>
+          <InHand words={drag.words} />
         </DndContext>
       </div>
       {choosing && (

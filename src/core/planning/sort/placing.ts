@@ -1,5 +1,5 @@
 /** Where every unit goes, under which name: no two meet, what is in its place stays there. */
-import { isBelow } from '../../media/card';
+import { isBelow, onCard } from '../../media/card';
 import { fileName, folderOf, joinPath, placeKey, type Item, type Place, type SequenceFacts } from '../../media/item';
 import { sequenceName } from '../../media/image-sequence';
 import { foldPath } from '../../naming/fold-path';
@@ -106,11 +106,16 @@ class Placing {
     const going = aims.filter(({ stays, equalTo }) => stays === null && equalTo === null);
     for (const { unit } of going) for (const path of this.ownPaths(unit)) this.spoken.free(path);
     const placed = new Map<string, Placement>();
-    const rest: Aim[] = [];
-    for (const aim of going) {
-      const there = this.inPlace(aim);
-      if (there) placed.set(aim.unit.id, there);
-      else rest.push(aim);
+    // Those whose names are set apart stay where the name itself is taken: by what was found in its place before.
+    let rest: readonly Aim[] = going;
+    for (let found = true; found;) {
+      const left = rest.filter((aim) => {
+        const there = this.inPlace(aim);
+        if (there) placed.set(aim.unit.id, there);
+        return !there;
+      });
+      found = left.length < rest.length;
+      rest = left;
     }
     for (const aim of rest) placed.set(aim.unit.id, this.place(aim));
     return aims.map(({ unit, target, folder, stays, equalTo }) => placed.get(unit.id) ?? { unit, target, folder, files: [], renamed: [], stays: stays ?? 'equal to another', equalTo }); // prettier-ignore
@@ -155,6 +160,7 @@ class Placing {
   /** What lies in its folder under a name that fits stays there, numbers and all. */
   private inPlace({ unit, target, folder }: Aim): Placement | null {
     if (!unit.members.every(({ place }) => this.isOnDestination(place))) return null;
+    if (isBareTree(unit)) return null;
     const now = unit.root ? folderOf(unit.root.path) : homeOf(unit);
     const rolls = this.settings.perFolder !== null;
     const own = rolls ? (folderOf(now) === folder && /^\d{3,}$/.test(fileName(now)) ? now : null) : now === folder ? folder : null;
@@ -208,7 +214,16 @@ class Placing {
       files.push(...own);
       if (master === unit.members[0]) renamed.push(...this.whyNamed(master!, wanted, own[0]!));
     }
-    return { unit, target, folder, files, renamed, stays: null, equalTo: null };
+    return this.settled({ unit, target, folder, files, renamed, stays: null, equalTo: null });
+  }
+
+  /** What would go where it is already is in its place. */
+  private settled(placement: Placement): Placement {
+    const moves = placement.files.some(({ member, from, to, sequence }) => {
+      const renames = sequence !== null && sequence.prefix !== member.item!.facts.sequence!.prefix;
+      return from !== to || !this.isOnDestination(member.place) || renames;
+    });
+    return moves ? placement : { ...placement, files: [], renamed: [], stays: 'in its place' };
   }
 
   /** Why the name of the lead is another than it was. */
@@ -264,16 +279,19 @@ class Placing {
 
   private placeWhole(unit: Unit, root: Place, target: Target, folder: string): Placement {
     const shelf = this.input.shelves.find(({ id }) => id === root.shelfId)?.name ?? 'card';
-    const name = root.path === '' ? shelf : fileName(root.path);
+    // A tree that stood beside other media gets a folder of its own, by which it is known as a card again.
+    const bare = isBareTree(unit);
+    const name = bare ? fileName(folderOf(root.path)) || shelf : fileName(root.path);
     const safe = safeName(name, this.settings.names.level);
     const to = this.claim(folder, (number) => [this.numbered(safe, number)])[0]!;
-    const below = (path: string) => (root.path === '' ? path : path.slice(root.path.length + 1));
+    const home = bare ? joinPath(to, fileName(root.path)) : to;
     const files = unit.members.map((member): Placed => {
       const { sequence } = member.item?.facts ?? { sequence: null };
       const from = sequence ? folderOf(member.place.path) : member.place.path;
-      return { member, from, to: joinPath(to, below(from === root.path ? `${root.path}/` : from)).replace(/\/$/, ''), sequence };
+      return { member, from, to: joinPath(home, from.slice(root.path.length + 1)), sequence };
     });
-    return { unit, target, folder, files, renamed: fileName(to) === name ? [] : whyRenamed(name, fileName(to)), stays: null, equalTo: null };
+    const renamed = !bare && fileName(to) !== name ? whyRenamed(name, fileName(to)) : [];
+    return this.settled({ unit, target, folder, files, renamed, stays: null, equalTo: null });
   }
 
   private sidecarName(name: string, oldMaster: string, newMaster: string): string {
@@ -315,6 +333,11 @@ class Placing {
 function extensionLength(name: string): number {
   const dot = name.lastIndexOf('.');
   return dot > 0 ? name.length - dot : 0;
+}
+
+/** A card that is its tree alone: the folder around it holds other media, or is the shelf. */
+function isBareTree({ kind, root, lead }: Unit): boolean {
+  return kind === 'card' && root !== null && onCard(lead.place.path)?.tree === root.path;
 }
 
 /** The folder a unit lies in; a sequence lies in one of its own there. */

@@ -107,8 +107,19 @@ export function folderFigures(scheme: Scheme, rows: readonly SortRow[], structur
   }
   const none = { files: 0, bytes: 0, inPlace: 0, renamed: 0 };
   if (structure !== 'scheme') return [...own].map(([id, sum]) => ({ id, ...sum }));
-  const ids = [...allFolders(scheme.folders).map(({ id }) => id), REST];
-  return ids.map((id) => ({ id, ...(own.get(id) ?? none) }));
+  const ways = allFolders(scheme.folders);
+  const sums = new Map([...ways.map(({ id }) => id), REST].map((id) => [id, { ...none }]));
+  const isOf = new Map(ways.map(({ id, way }) => [id, way.map((folder) => folder.id)]));
+  for (const [id, sum] of own)
+    for (const outer of isOf.get(id) ?? [id]) {
+      const whole = sums.get(outer);
+      if (!whole) continue;
+      whole.files += sum.files;
+      whole.bytes += sum.bytes;
+      whole.inPlace += sum.inPlace;
+      whole.renamed += sum.renamed;
+    }
+  return [...sums].map(([id, sum]) => ({ id, ...sum }));
 }
 
 /** Folders by their paths with all that lies below them, the root first. `most`: so many at most, the shallowest. */

@@ -3,6 +3,7 @@ import { frameName, presentNumbers, sequenceName } from '../../media/image-seque
 import { below, fileName, folderOf, joinPath, placeKey, samePlace, type Place } from '../../media/item';
 import { foldPath } from '../../naming/fold-path';
 import { linkStep, movedItem, precondition, type CopyStep, type FramesStep, type MoveStep, type Step } from '../plan/step';
+import { formatBytes } from '../../words/figures';
 import { shelfFills } from '../plan/destination';
 import type { Plan, PlanLine } from '../plan/plan';
 import type { SortSettings } from './settings';
@@ -60,10 +61,19 @@ export function planSort(input: SortInput, settings: SortSettings): Plan<SortDet
       folders: folderFigures(settings.scheme, rows, settings.structure),
       flow: flowOf(rows, input),
       now: treesNow(placements, input),
-      then: treeOf(placements.filter(({ stays, equalTo }) => (stays === null && equalTo === null) || stays === 'in its place').flatMap(({ files: placed, unit }) => (placed.length > 0 ? placed.map(({ to, member, sequence }) => ({ path: sequence ? joinPath(to, 'frame') : to, ...count(member, input) })) : unit.members.map((member) => ({ path: member.place.path, ...count(member, input) })))), MOST_TREE), // prettier-ignore
+      then: treeOf(
+        [...made.map(({ path }) => ({ path: `${path}/x`, files: 0, bytes: 0 })), ...placements.flatMap((placement) => filesThen(placement, input))],
+        MOST_TREE,
+      ),
       extraBytes,
     },
   };
+}
+
+/** Where the files of a unit lie then; what stays elsewhere is not among them. */
+function filesThen({ files, unit, stays, equalTo }: Placement, input: SortInput): { path: string; files: number; bytes: number }[] {
+  if (files.length > 0) return files.map(({ to, member, sequence }) => ({ path: sequence ? joinPath(to, 'frame') : to, ...count(member, input) }));
+  return stays === 'in its place' && equalTo === null ? unit.members.map((member) => ({ path: member.place.path, ...count(member, input) })) : [];
 }
 
 function count(member: Placed['member'], input: SortInput): { files: number; bytes: number } {
@@ -175,8 +185,8 @@ function emptyFolders(input: SortInput, settings: SortSettings): Place[] {
 function* around(placements: readonly Placement[], files: readonly Step[], made: readonly Place[], settings: SortSettings): Generator<Step> {
   const last = Math.max(2, ...new Set(files.map(({ phase }) => phase)));
   const sources = sourceFolders(files);
-  if (settings.action === 'move' && files.length > 0)
-    yield linkStep<NoteFolders>(0, 'so that an undo can put them back', { type: 'note-folders', folders: sources });
+  if (files.length + made.length > 0)
+    yield linkStep<NoteFolders>(0, 'so that an undo can put them back', { type: 'note-folders', folders: touchedFolders(files, made) });
   if (made.length > 0) yield linkStep<MakeFolders>(1, 'folders of the standard', { type: 'make-folders', folders: made });
   yield* files;
   if (settings.action === 'copy') {
@@ -208,6 +218,26 @@ function* equals(placements: readonly Placement[], { destination }: SortSettings
     const change: ReadEqual = { type: 'read-equal', from: unit.lead.place, to, sha256: unit.lead.sha256! };
     yield linkStep(phase, `equal to ${fileName(equalTo.place.path)}, byte for byte`, change, { from: unit.lead.place, to });
   }
+}
+
+/** Folders whose times change: those that files leave and come to, with all above them up to the shelf's own. */
+function touchedFolders(files: readonly Step[], made: readonly Place[]): Place[] {
+  const folders = new Map<string, Place>();
+  const enter = ({ shelfId, path }: Place) => {
+    for (let own = path; ; own = folderOf(own)) {
+      const place = { shelfId, path: own };
+      if (folders.has(placeKey(place))) break;
+      folders.set(placeKey(place), place);
+      if (own === '') break;
+    }
+  };
+  for (const step of files) {
+    const isFolder = step.action === 'frames' || (step.action === 'move' && step.frames !== undefined);
+    if (step.action === 'move' && step.from) enter(isFolder ? step.from : { ...step.from, path: folderOf(step.from.path) });
+    if (step.to) enter(isFolder ? step.to : { ...step.to, path: folderOf(step.to.path) });
+  }
+  made.forEach(enter);
+  return [...folders.values()];
 }
 
 /** Folders that files leave, and those around them up to the shelf; the deepest first. */
@@ -242,7 +272,7 @@ function lines(rows: readonly SortRow[], settings: SortSettings, extraBytes: Sor
     ...(toSort.length > 0 && settings.structure === 'scheme' ? [{ label: 'No rule takes', ...sum(toSort) }] : []),
     ...(other.length > 0 ? [{ label: 'Stay where they are', ...sum(other) }] : []),
     ...(made > 0 ? [{ label: 'Empty folders made', text: String(made) }] : []),
-    { label: 'Extra room if moved', bytes: extraBytes.move },
-    { label: 'Extra room if copied', bytes: extraBytes.copy },
+    { label: 'More room if moved', text: formatBytes(extraBytes.move) },
+    { label: 'More room if copied', text: formatBytes(extraBytes.copy) },
   ];
 }

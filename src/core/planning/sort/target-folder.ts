@@ -1,6 +1,6 @@
 /** The folder a unit goes to, below the project's own. */
 import { isBelow, stemOf } from '../../media/card';
-import { folderOf } from '../../media/item';
+import { folderOf, joinPath } from '../../media/item';
 import { safeName } from '../../naming/name-level';
 import { readPattern, renderPattern, type Pattern, type TokenValues } from '../../scheme/pattern';
 import { allFolders, folderFor, REST, schemePatterns, type SchemeFolder } from '../../scheme/scheme';
@@ -65,7 +65,7 @@ export class TargetFolders {
     if (structure === 'scheme' && wanted !== undefined && (wanted === REST || this.ways.has(wanted)))
       return { folderId: wanted, path: this.pathOf(wanted, facts), why: 'put here by hand', isException: true };
     if (structure === 'bins') return this.plain(facts.clips[0]?.bin || scheme.rest, facts.clips[0]?.bin ? 'after its bin' : 'in no bin');
-    if (structure === 'as-it-was') return this.plain(this.oldFolder(unit), 'as it was');
+    if (structure === 'as-it-was') return this.plain(this.folderThere(unit) ?? this.oldFolder(unit), 'as it was');
     const folder = folderFor(scheme.folders, facts);
     if (!folder) return { folderId: REST, path: this.pathOf(REST, facts), why: 'no rule takes it', isException: false };
     return { folderId: folder.id, path: this.pathOf(folder.id, facts), why: 'by rule', isException: false };
@@ -87,10 +87,22 @@ export class TargetFolders {
     return { folderId: safe.join('/'), path: own, why, isException: false };
   }
 
+  /** Of what lies in the project's own folder already: the folder within it. */
+  private folderThere({ lead, root }: Unit): string | null {
+    const { destination } = this.settings;
+    if (!destination || lead.place.shelfId !== destination.shelfId) return null;
+    const own = joinPath(destination.path, this.root);
+    const folder = folderOf(root ? root.path : lead.facts.sequence ? folderOf(lead.place.path) : lead.place.path);
+    if (!isBelow(folder, own)) return null;
+    const rolled = this.settings.perFolder !== null && /\/\d{3,}$/.test(folder);
+    return (rolled ? folderOf(folder) : folder).slice(own.length + 1);
+  }
+
   /** The folder it lies in, below what is sorted; below its shelf's name where several are. */
   private oldFolder({ lead, root }: Unit): string {
     const { scope } = this.settings;
-    const folder = root ? folderOf(root.path) : folderOf(lead.place.path);
+    // Frames get a folder of their own there again.
+    const folder = folderOf(root ? root.path : lead.facts.sequence ? folderOf(lead.place.path) : lead.place.path);
     if (scope.of === 'folder') {
       const from = scope.place.path;
       return isBelow(folder, from) ? folder.slice(from === '' ? 0 : from.length + 1) : '';

@@ -1,0 +1,85 @@
+import { MultiSelect, SegmentedControl, Select } from '@mantine/core';
+import type { SortDetail } from '../../core/planning/sort/sort';
+import { formatBytes } from '../../core/words/figures';
+import { PlacePicker } from '../shared/PlacePicker';
+import { useTimelines } from '../shared/questions';
+import type { SortChoices } from './use-sort';
+
+interface Props {
+  readonly projectId: string;
+  readonly choices: SortChoices;
+  readonly onChange: (change: Partial<SortChoices>) => void;
+  readonly extra: SortDetail['extraBytes'] | null;
+}
+
+/** What is sorted, by what, and whether it moves or is copied: both with the room they take. */
+export function ScopeChoice({ projectId, choices, onChange, extra }: Props) {
+  const { data: timelines = [] } = useTimelines(projectId);
+  const { scope } = choices;
+  return (
+    <div className="controls scope">
+      <Select
+        size="xs"
+        w={158}
+        aria-label="What is sorted"
+        data={[
+          { value: 'project', label: 'All of the project' },
+          { value: 'timelines', label: 'What timelines use' },
+          { value: 'folder', label: 'A shelf or a folder' },
+          ...(scope.of === 'clips' ? [{ value: 'clips', label: `${scope.clipIds.length} chosen clips` }] : []),
+        ]}
+        value={scope.of}
+        allowDeselect={false}
+        onChange={(of) => {
+          if (of === 'project') onChange({ scope: { of: 'project' } });
+          if (of === 'timelines') onChange({ scope: { of: 'timelines', timelineIds: timelines.slice(0, 1).map(({ id }) => id) } });
+          if (of === 'folder' && choices.destination) onChange({ scope: { of: 'folder', place: { ...choices.destination, path: '' } } });
+          else if (of === 'folder') onChange({ scope: { of: 'folder', place: { shelfId: '', path: '' } } });
+        }}
+      />
+      {scope.of === 'timelines' && (
+        <MultiSelect
+          size="xs"
+          className="take-timelines"
+          aria-label="Which timelines"
+          data={timelines.map(({ id, name }) => ({ value: id, label: name }))}
+          value={[...scope.timelineIds]}
+          onChange={(timelineIds) => onChange({ scope: { of: 'timelines', timelineIds } })}
+          hidePickedOptions
+          classNames={{ pillsList: 'one-line' }}
+        />
+      )}
+      {scope.of === 'folder' && (
+        <PlacePicker
+          label="Which shelf or folder"
+          value={scope.place.shelfId === '' ? null : scope.place}
+          onChange={(place) => place && onChange({ scope: { of: 'folder', place } })}
+        />
+      )}
+      <Select
+        size="xs"
+        w={150}
+        aria-label="Into which folders"
+        data={[
+          { value: 'scheme', label: 'By the scheme' },
+          { value: 'bins', label: 'After the bins' },
+          { value: 'as-it-was', label: 'Folders as they were' },
+        ]}
+        value={choices.structure}
+        allowDeselect={false}
+        onChange={(structure) => onChange({ structure: structure as SortChoices['structure'] })}
+      />
+      <SegmentedControl
+        size="xs"
+        aria-label="Move or copy"
+        className="push"
+        data={[
+          { value: 'move', label: `Move${extra ? ` · ${extra.move === 0 ? 'no' : formatBytes(extra.move)} more room` : ''}` },
+          { value: 'copy', label: `Copy${extra ? ` · ${formatBytes(extra.copy)} more` : ''}` },
+        ]}
+        value={choices.action}
+        onChange={(action) => onChange({ action: action as 'move' | 'copy' })}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,191 @@
+import { DndContext } from '@dnd-kit/core';
+import { useDebouncedValue } from '@mantine/hooks';
+import { useCallback, useMemo, useState } from 'react';
+import { addFolder, canMoveInto, folderOfId, moveFolder, removeFolder } from '../../core/scheme/edit-scheme';
+import { joinPath } from '../../core/media/item';
+import { rootFolder } from '../../core/planning/sort/target-folder';
+import { REST } from '../../core/scheme/scheme';
+import type { SortRow } from '../../core/planning/sort/sort-rows';
+import type { PlanView } from '../../server/kinds/plan-views';
+import { Empty } from '../shared/Empty';
+import { Face, StaleNote } from '../shared/Face';
+import { Frame } from '../shared/Frame';
+import { plural } from '../shared/figures';
+import { PlanSheet } from '../shared/PlanSheet';
+import { useProject } from '../shared/questions';
+import { StageHead } from '../shared/StageHead';
+import { useTreeDrag } from '../shared/tree/use-tree-drag';
+import { InHand } from '../shared/tree/InHand';
+import { useWindow } from '../shared/table/use-window';
+import { useAddressPlace, useAddressView, useAddressWord } from '../shared/use-address';
+import { ViewTabs } from '../shared/ViewTabs';
+import { FolderEditor } from './FolderEditor';
+import { NowThen } from './NowThen';
+import { SchemeHead } from './SchemeHead';
+import { ALL, SchemeTree } from './SchemeTree';
+import { ScopeChoice } from './ScopeChoice';
+import { SortFlow } from './SortFlow';
+import { SortRows } from './SortRows';
+import { SortSheet } from './SortSheet';
+import { useSort } from './use-sort';
+import './sort.css';
+
+const NO_FIGURES: readonly never[] = [];
+const VIEWS = ['lands', 'trees'] as const;
+const VIEW_NAMES = { lands: 'What lands where', trees: 'Now and then' } as const;
+
+/** How do all these scattered files get into our standard folders, under sensible names? */
+export function Sort({ projectId }: { projectId: string }) {
+  const sort = useSort(projectId);
+  const { choices, change, scheme, settings, state } = sort;
+  const { data: project } = useProject(projectId);
+  const [view, setView] = useAddressView('view', VIEWS);
+  const [group, setGroup] = useAddressPlace('folder');
+  const [word, setWord] = useAddressWord('filter');
+  const [order, setOrder] = useState({ key: 'path', down: false });
+  const [unit, setUnit] = useState<string | null>(null);
+  const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
+  const [isEditing, setEditing] = useState(false);
+  const editing = isEditing && sort.isOwn && choices?.structure === 'scheme';
+  const detail = state.plan?.detail ?? null;
+  const shown = group ?? ALL;
+  const [filter] = useDebouncedValue(word ?? '', 150);
+  const list = useWindow<SortRow>(['plan', 'rows', 'sort'], settings && detail ? 'plans/rows' : null, {
+    projectId,
+    kind: 'sort',
+    settings,
+    group: shown,
+    filter,
+    sort: order.key,
+    down: order.down,
+  });
+  const put = (unitIds: readonly string[], folderId: string | null) => {
+    if (!choices) return;
+    const own = new Set(unitIds);
+    const kept = choices.exceptions.filter(({ unitId }) => !own.has(unitId));
+    change({ exceptions: folderId === null ? kept : [...kept, ...unitIds.map((unitId) => ({ unitId, folderId }))] });
+    setTicked(new Set());
+  };
+  const canDrop = useCallback(
+    (dragged: string, over: string) => {
+      const into = over.startsWith('into ') ? over.slice('into '.length) : null;
+      if (into === null || !scheme) return false;
+      if (dragged.startsWith('unit ')) return into === REST || folderOfId(scheme, into) !== null;
+      return into !== REST && canMoveInto(scheme, dragged.slice('folder '.length), into === ALL ? null : into);
+    },
+    [scheme],
+  );
+  const drag = useTreeDrag({
+    canDrop,
+    line: 'folder',
+    words: (over) => {
+      const id = over.slice('into '.length);
+      return id === REST ? (scheme?.rest ?? '') : id === ALL ? 'the top' : ((scheme && folderOfId(scheme, id)?.name) ?? 'nothing');
+    },
+    onDrop: (dragged, over) => {
+      const into = over.slice('into '.length);
+      if (dragged.startsWith('unit ')) {
+        const id = dragged.slice('unit '.length);
+        // What is dragged moves; with what is ticked only if it is one of them.
+        put(ticked.has(id) ? [...ticked] : [id], into);
+      } else if (scheme) sort.edit(moveFolder(scheme, dragged.slice('folder '.length), into === ALL ? null : into));
+    },
+  });
+  const total = useMemo(
+    () => ({ files: detail?.folders === undefined ? 0 : (state.plan?.headline.of ?? 0), bytes: detail?.extraBytes.copy ?? 0 }),
+    [detail, state.plan],
+  );
+  const add = (parent: string | null) => {
+    if (!scheme) return;
+    const id = crypto.randomUUID === undefined ? `f${Date.now().toString(36)}${Math.random().toString(36).slice(2, 8)}` : crypto.randomUUID();
+    sort.edit(addFolder(scheme, parent, { id, name: 'New folder', rule: null, folders: [] }));
+    setGroup(id);
+  };
+  const tabs = <ViewTabs label="Views of the sort" names={VIEW_NAMES} view={view} onChange={setView} />;
+  return (
+    <Frame
+      projectId={projectId}
+      stage="sort"
+      sheet={
+        <PlanSheet
+          state={state}
+          idle={sort.asked.error ? '' : settings === null && scheme ? 'Choose the shelf or the folder that is to be sorted.' : null}
+          runLabel={(plan) => runWords(plan, choices?.action ?? 'move')}
+        >
+          <SortSheet projectId={projectId} projectName={project?.name ?? ''} sort={sort} />
+        </PlanSheet>
+      }
+    >
+      <StageHead title="Sort into standard folders" lead="Every file to its place under a sensible name; clips and timelines follow.">
+        {tabs}
+      </StageHead>
+      {choices && <ScopeChoice projectId={projectId} choices={choices} onChange={change} extra={detail?.extraBytes ?? null} />}
+      {scheme && !settings ? (
+        <Empty title="What is to be sorted?">Choose a shelf or a folder above.</Empty>
+      ) : !detail || !scheme || !settings ? (
+        <Face asked={sort.asked.isThere ? state.asked : sort.asked} lines={10}>
+          {null}
+        </Face>
+      ) : view === 'trees' ? (
+        <NowThen detail={detail} destination={settings.destination?.shelfId ?? null} />
+      ) : (
+        <DndContext {...drag.context}>
+          <StaleNote asked={state.asked} />
+          {editing ? null : (
+            <SortFlow flow={detail.flow} scheme={scheme} structure={settings.structure} onGroup={(next) => setGroup(next === '' ? null : next)} />
+          )}
+          <div className="sort-stage">
+            <div className="panel scheme-tree">
+              <SchemeHead sort={sort} isEditing={editing} onEdit={setEditing} />
+              <SchemeTree
+                scheme={scheme}
+                structure={settings.structure}
+                figures={detail.folders ?? NO_FIGURES}
+                total={total}
+                selected={shown}
+                onSelect={(id) => (setGroup(id === ALL ? null : id), setUnit(null), setTicked(new Set()))}
+                isEdited={editing}
+              />
+            </div>
+            <div className="lands-here">
+              {editing && (
+                <FolderEditor
+                  projectId={projectId}
+                  scheme={scheme}
+                  folderId={shown}
+                  onEdit={sort.edit}
+                  onAdd={add}
+                  onRemove={(id) => (sort.edit(removeFolder(scheme, id)), setGroup(null))}
+                />
+              )}
+              <SortRows
+                settings={settings}
+                root={joinPath(settings.destination?.path ?? '', rootFolder({ project: { id: projectId, name: project?.name ?? '' } }, settings))}
+                list={list}
+                flow={detail.flow}
+                group={shown}
+                onGroup={(next) => setGroup(next === '' ? null : next)}
+                filter={word ?? ''}
+                onFilter={setWord}
+                sort={order}
+                onSort={(key) => setOrder({ key, down: order.key === key && !order.down })}
+                selected={unit}
+                onSelect={setUnit}
+                ticked={ticked}
+                onTick={setTicked}
+                onMove={put}
+              />
+            </div>
+          </div>
+          <InHand words={drag.words} />
+        </DndContext>
+      )}
+    </Frame>
+  );
+}
+
+function runWords({ headline, blocked, stepCounts }: PlanView, action: 'move' | 'copy'): string {
+  if (blocked !== null) return 'Run this plan';
+  if (headline.value === 0) return `Make ${plural(stepCounts.link ?? 0, 'change')}`;
+  return `${action === 'move' ? 'Move' : 'Copy'} ${plural(headline.value, 'file')}`;
+}

@@ -1,0 +1,157 @@
+/** Sorting in the browser: the plan followed as it changes, rows moved by hand, a scheme changed, moved and put back. */
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect, test, type Page } from '@playwright/test';
+import { asker, shelfId, type Ask } from '../helpers/ask';
+import { startDemo, type DemoServer } from '../helpers/demo-server';
+import { filesBelow } from '../helpers/trust-house';
+
+let demo: DemoServer;
+let ask: Ask;
+let page: Page;
+let project = '';
+
+test.beforeAll(async ({ browser }) => {
+  demo = await startDemo();
+  ask = asker(demo);
+  page = await browser.newPage({ acceptDownloads: true });
+  page.on('pageerror', (error) => {
+    throw error;
+  });
+  [{ id: project }] = await ask<[{ id: string }]>('projects');
+});
+test.afterAll(async () => {
+  await page.close();
+  await demo.stop();
+});
+
+const go = async (view = '') => {
+  await page.goto(`${demo.address}p/${project}/sort${view}`);
+  await page.locator('[data-ready]').waitFor();
+  await expect(page.locator('[aria-busy=true]')).toHaveCount(0);
+};
+const tree = () => page.getByRole('tree', { name: 'Standard folders' });
+const folder = (name: RegExp) => tree().getByRole('treeitem', { name });
+const rows = () => page.getByRole('grid', { name: 'Files that are sorted' });
+const sheet = () => page.getByLabel('Plan sheet', { exact: true });
+const runButton = () => page.locator('[data-run-plan]');
+const drive = (name: string) => join(demo.folder, 'bay/plugged', name);
+const pick = async (field: string, option: RegExp) => {
+  await page.getByRole('textbox', { name: field, exact: true }).click();
+  await page.getByRole('option', { name: option }).click();
+};
+
+test('the plan follows: scope, folders, names; both ways of doing it with the room they take', async () => {
+  await go();
+  await expect(sheet()).toContainText('Choose the shelf the new files go to');
+  await pick('Destination shelf', /STUDIO-RAID/);
+  await expect(sheet()).toContainText('go to their place');
+  await expect(page.getByRole('radio', { name: /Move · no more room/ })).toBeChecked();
+  await expect(folder(/Sound/).first()).toContainText('MB');
+  await expect(sheet()).toContainText('SOUND-CART is not plugged in');
+  // The flow leads to what it shows, and its words tell it to those who cannot see it.
+  await expect(page.getByRole('img', { name: /Where everything goes: FOUNDRY-A/ })).toBeVisible();
+  await folder(/Stills/).click();
+  await expect(rows()).toContainText('still_workshop_02.jpg');
+  await expect(rows()).not.toContainText('A002_C001.mov');
+  await page.goBack();
+  await expect(rows()).toContainText('drone_004.mp4');
+
+  await pick('Names', /After a pattern/);
+  await page.getByRole('textbox', { name: 'Pattern of the names' }).fill('{reel|loose}_{n:3}');
+  await expect(rows()).toContainText('A002_001.mov');
+  await expect(rows().locator('mark').first()).toBeVisible();
+  await page.getByRole('textbox', { name: 'Pattern of the names' }).fill('{rell}');
+  await expect(page.getByText('There is no token {rell}').first()).toBeVisible();
+  await expect(runButton()).toBeDisabled();
+  await pick('Names', /Keep the name/);
+  await pick('Into which folders', /After the bins/);
+  await expect(folder(/Interviews/)).toBeVisible();
+  await pick('Into which folders', /By the scheme/);
+  await expect(folder(/Interviews/)).toHaveCount(0);
+});
+
+test('rows are moved by hand, with the keyboard too, and stay an exception', async () => {
+  await go();
+  await page.getByRole('textbox', { name: 'Find a file' }).fill('title_opening');
+  const grip = rows()
+    .getByRole('button', { name: /title_opening.mov/ })
+    .first();
+  await grip.focus();
+  await page.keyboard.press('Space');
+  for (let index = 0; index < 12; index++) {
+    await page.keyboard.press('ArrowDown');
+    if ((await page.locator('[aria-live]').allInnerTexts()).join(' ').includes('over Exports')) break;
+    await page.waitForTimeout(120);
+  }
+  await page.keyboard.press('Space');
+  await expect(rows()).toContainText('by hand');
+  await expect(rows()).toContainText('Exports');
+  await page.reload();
+  await expect(rows()).toContainText('by hand');
+  await rows()
+    .getByRole('checkbox', { name: /Tick title_opening/ })
+    .click();
+  await page.getByRole('button', { name: /Move 1 to/ }).click();
+  await page.getByRole('menuitem', { name: 'where its rule says' }).click();
+  await expect(rows()).not.toContainText('by hand');
+});
+
+test('a scheme is duplicated, changed live, saved, kept as a file and brought in again', async () => {
+  await go();
+  await page.getByRole('button', { name: 'More for this scheme' }).click();
+  await page.getByRole('menuitem', { name: 'Duplicate', exact: true }).click();
+  await expect(page.getByRole('textbox', { name: 'Name of the scheme' })).toHaveValue('Documentary of the house');
+  await folder(/^Exports/).click();
+  await page.getByRole('textbox', { name: 'Name of the folder' }).fill('Drone {day}');
+  await pick('What it takes', /fits all of this/);
+  await page.getByRole('textbox', { name: 'Name', exact: true }).fill('drone*');
+  await page.keyboard.press('Enter');
+  // It stands behind Pictures, which takes all video: the sheet says so, and moving it up mends it.
+  await expect(sheet()).toContainText('gets nothing');
+  for (let index = 0; index < 4; index++) await page.getByRole('button', { name: 'Before the one above' }).click();
+  await expect(folder(/Drone \{day\}/)).toContainText('1');
+  await expect(rows()).toContainText('drone_004.mp4');
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Save', exact: true })).toHaveCount(0);
+  const schemes = await ask<{ scheme: { id: string; name: string; folders: { name: string }[] }; isOwn: boolean }[]>('schemes');
+  const own = schemes.find(({ isOwn }) => isOwn)!.scheme;
+  expect(own.folders[0]!.name).toBe('Drone {day}');
+  await page.getByRole('button', { name: 'More for this scheme' }).click();
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: 'Save as a file' }).click()]);
+  expect(download.suggestedFilename()).toBe('Documentary of the house.scheme.json');
+  const file = await download.path();
+  await page.getByRole('button', { name: 'More for this scheme' }).click();
+  const [chooser] = await Promise.all([page.waitForEvent('filechooser'), page.getByRole('menuitem', { name: 'Bring in from a file' }).click()]);
+  await chooser.setFiles(file);
+  await expect.poll(async () => (await ask<unknown[]>('schemes')).length).toBe(schemes.length + 1);
+  await page.reload();
+  await pick('Scheme', /^Documentary$/);
+});
+
+test('the plan is kept as a page and a table; then it runs, everything stays present, and the undo puts it back', async () => {
+  await go();
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Keep as a table' }).click()]);
+  expect(download.suggestedFilename()).toBe('Sort plan.csv');
+  const before = Object.fromEntries(['FOUNDRY-A', 'FOUNDRY-B', 'STUDIO-RAID'].map((name) => [name, filesBelow(drive(name))]));
+  const head = () => ask<{ states: Record<string, number> }>(`projects/${project}`);
+  const { states } = await head();
+  await expect(runButton()).toHaveText(/Move \d+ files/);
+  await runButton().click();
+  await expect(sheet()).toContainText('Receipt', { timeout: 60_000 });
+  await expect(sheet()).toContainText(/done/i);
+  expect((await head()).states).toEqual(states);
+  expect(existsSync(join(drive('STUDIO-RAID'), 'Bronze Hour/Pictures/2026-03-15/A002/A002_C001.mov'))).toBe(true);
+  await go('?view=trees');
+  await expect(page.getByRole('tree', { name: 'Folders now' })).toContainText('Bronze Hour');
+
+  const { rows: runs } = await ask<{ rows: { id: number; kind: string }[] }>(`runs?project=${project}`);
+  const request = { kind: 'undo', projectId: project, settings: { runId: runs[0]!.id } };
+  const { digest } = await ask<{ digest: string }>('plans', request);
+  const { id } = await ask<{ id: number }>('runs', { ...request, digest });
+  const ended = await ask<{ state: string; failed: number }>(`runs/${id}?wait=end`);
+  expect([ended.state, ended.failed]).toEqual(['done', 0]);
+  for (const [name, files] of Object.entries(before)) expect(filesBelow(drive(name)), name).toEqual(files);
+  expect((await head()).states).toEqual(states);
+  expect(await shelfId(ask, 'STUDIO-RAID')).toBeTruthy();
+});
