@@ -41,9 +41,13 @@ interface Job {
 }
 
 /** Moves what it can and journals what became of each; gives the ordinals of those that must be copied. */
-export function moveFiles(rows: readonly StepRow[], context: MoveContext): number[] {
+export function moveFiles(
+  rows: readonly StepRow[],
+  context: MoveContext,
+  proven: ReadonlyMap<number, readonly FileIdentity[]> = new Map(),
+): number[] {
   const { catalogue, runId } = context;
-  const jobs = rows.map((row) => jobOf(row, context));
+  const jobs = rows.map((row) => jobOf(row, context, proven.get(row.ordinal) ?? null));
   for (const job of jobs) attempt(job, () => lookAtPairs(job));
   const now = new Date().toISOString();
   // A file that is moved again and again has no work left in the middle.
@@ -51,7 +55,8 @@ export function moveFiles(rows: readonly StepRow[], context: MoveContext): numbe
   catalogue.transaction(() => {
     for (const { row, step, pairs } of begun) {
       catalogue.runs.begin(runId, row.ordinal, now);
-      const pending: Pending = { bytes: step.expectedBytes, checked: 'begun', ...(pairs.length === 1 ? { identity: pairs[0]!.wanted } : {}) };
+      const files = pairs.map(({ from, wanted }) => ({ name: nameOf(from), bytes: 0, sha256: '', identity: wanted }));
+      const pending: Pending = { bytes: step.expectedBytes, checked: 'begun', ...(step.frames ? { files } : { identity: pairs[0]!.wanted }) };
       catalogue.runs.setPending(runId, row.ordinal, pending);
     }
   });
@@ -81,14 +86,17 @@ function attempt(job: Job, work: () => void): void {
   }
 }
 
-function jobOf(row: StepRow, context: MoveContext): Job {
+function jobOf(row: StepRow, context: MoveContext, proven: readonly FileIdentity[] | null): Job {
   const step = row.step as MoveStep;
   // A copy of an earlier try is gone on with.
   const copied = row.pending?.sha256 !== undefined || (step.frames && context.catalogue.runs.frames(context.runId, row.ordinal).size > 0);
   const job: Job = { row, step, pairs: [], stopped: copied ? 'copy' : null, outcome: null };
   if (copied) return job;
   try {
-    return { ...job, pairs: pairsOf(step, context) };
+    // As they were when it began, or as they were proven to be.
+    const begun = row.pending?.files?.map(({ identity }) => identity ?? null) ?? (row.pending?.identity ? [row.pending.identity] : null);
+    const known = begun ?? proven;
+    return { ...job, pairs: pairsOf(step, context).map((pair, index) => ({ ...pair, wanted: known?.[index] ?? pair.wanted })) };
   } catch (error) {
     job.stopped = new StepFailure(explainError(error));
     return job;
@@ -131,14 +139,10 @@ function lookAtPairs(job: Job): void {
       return;
     }
     if (source === null && target !== null && mayBeBegun && isWanted(pair, target)) pair.state = 'done';
-    else if (source === null)
-      return leaveOr(job, 'ENOENT', `${nameOf(pair.from)} is not there any more. Take stock of its shelf, then make a new plan.`);
-    else if (!source.isFile())
-      return leaveOr(job, 'kind', `${nameOf(pair.from)} is no plain file any more. Take stock of its shelf, then make a new plan.`);
+    else if (source === null) return leaveOr(job, `${nameOf(pair.from)} is not there any more. Take stock of its shelf, then make a new plan.`);
+    else if (!source.isFile()) return leaveOr(job, `${nameOf(pair.from)} is no plain file any more. Take stock of its shelf, then make a new plan.`);
     else if (!isWanted(pair, source)) {
-      // Network drives give files other numbers: what is in them must be looked at.
-      if (pair.wanted && looksSame(identityOf(source), pair.wanted) && job.step.mustHold?.fingerprint && !job.step.frames) job.stopped = 'copy';
-      else leaveOr(job, 'changed', `${nameOf(pair.from)} was changed after the plan was made. Take stock of its shelf, then make a new plan.`);
+      leaveOr(job, `${nameOf(pair.from)} was changed after the plan was made. Take stock of its shelf, then make a new plan.`);
       return;
     } else if (target !== null && !isSameFile(source, target)) throw Object.assign(new Error(pair.to), { code: 'EEXIST' });
     else if (target !== null && !isRewritten(pair.from, pair.to) && !mayBeBegun) throw Object.assign(new Error(pair.to), { code: 'EEXIST' });
@@ -147,7 +151,7 @@ function lookAtPairs(job: Job): void {
 }
 
 /** An undo leaves what is another by now where it is; everything else fails. */
-function leaveOr(job: Job, _code: string, message: string): void {
+function leaveOr(job: Job, message: string): void {
   if (job.step.leaveIfChanged) job.stopped = 'left';
   else throw new StepFailure(message);
 }

@@ -7,6 +7,7 @@ import { DriveBay } from '../devices/drive-bay';
 import { changeCatalogue, changeMany } from '../runs/catalogue-change';
 import { StepFailure } from '../runs/explain-error';
 import { moveFiles } from '../runs/move-files';
+import { proveSources } from '../runs/prove-sources';
 import { Mounts } from '../stock/mounts';
 
 /** One step, or several that do not stand on each other. */
@@ -25,7 +26,7 @@ export type ChangeAnswer =
 
 let open: { catalogue: Catalogue; mounts: Mounts } | null = null;
 
-export default function change({ config, runId, ordinals }: ChangeJob): ChangeAnswer {
+export default async function change({ config, runId, ordinals }: ChangeJob): Promise<ChangeAnswer> {
   try {
     open ??= {
       catalogue: Catalogue.open(join(config.dataFolder, 'catalogue.sqlite'), true),
@@ -35,7 +36,8 @@ export default function change({ config, runId, ordinals }: ChangeJob): ChangeAn
     const { catalogue, mounts } = open;
     const context = { catalogue, places: mounts, runId, journal: () => catalogue.runs.steps(runId) };
     const rows = ordinals.map((ordinal) => catalogue.runs.step(runId, ordinal));
-    if (rows.every(({ step }) => step.action === 'move')) return { left: moveFiles(rows, { catalogue, places: mounts, runId }) };
+    if (rows.every(({ step }) => step.action === 'move'))
+      return { left: moveFiles(rows, { catalogue, places: mounts, runId }, await proveSources(rows, mounts)) };
     if (rows.length === 1) return { outcome: changeCatalogue(rows[0]!, context) };
     changeMany(rows, context);
     return { outcome: null };

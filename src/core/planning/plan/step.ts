@@ -151,14 +151,15 @@ export function linkStep<Change extends CatalogueChange>(
   return { action: 'link', phase, from: null, to: null, expectedBytes: 0, bytesExact: true, reason, mustHold: null, ...more, change };
 }
 
-/** The move that takes another back. `done`: that one came to its end; else it may stand in its middle. */
-export function moveBack(
-  step: MoveStep,
-  phase: number,
-  done: { readonly identity: FileIdentity | null; readonly frames: readonly string[] | null } | null,
-): MoveStep {
+/** What a move left of its files: identity of the one, or packed of each frame. */
+export interface MovedState {
+  readonly identity: FileIdentity | null;
+  readonly frames: readonly string[] | null;
+}
+
+/** The move that takes another back. `settles`: that one may stand in its middle. */
+export function moveBack(step: MoveStep, phase: number, { identity, frames: held }: MovedState, settles: boolean): MoveStep {
   const { frames, mustHold } = step;
-  const identity = done ? done.identity : (mustHold?.identity ?? null);
   return {
     ...step,
     phase,
@@ -167,12 +168,10 @@ export function moveBack(
     reason: 'back to where it was',
     originalBefore: step.originalAfter,
     originalAfter: step.originalBefore,
-    mustHold: mustHold && { ...mustHold, identity },
+    mustHold: mustHold && { ...mustHold, identity: identity ?? mustHold.identity ?? null },
     leaveIfChanged: true,
-    ...(done ? {} : { settles: true }),
-    ...(frames
-      ? { frames: { names: frames.asNames, asNames: frames.names, holds: done ? done.frames : frames.holds, from: frames.to, to: frames.from } }
-      : {}),
+    ...(settles ? { settles } : {}),
+    ...(frames ? { frames: { names: frames.asNames, asNames: frames.names, holds: held ?? frames.holds, from: frames.to, to: frames.from } } : {}),
   };
 }
 

@@ -295,6 +295,8 @@ class Placing {
   }
 
   private sidecarName(name: string, oldMaster: string, newMaster: string): string {
+    // Its own letters stay where its master's do.
+    if (oldMaster === newMaster) return safeName(name, this.settings.names.level);
     const cut = (text: string) => text.slice(0, text.length - extensionLength(text));
     const [oldStem, newStem] = [cut(oldMaster), cut(newMaster)];
     const starts = (text: string) => name.normalize('NFC').toLowerCase().startsWith(text.normalize('NFC').toLowerCase());

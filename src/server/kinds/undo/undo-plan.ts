@@ -31,16 +31,14 @@ export function undoPlan({ catalogue, projectId, isUndoable }: Asked, { runId, c
 
 /** Moves that came to their end, and those that may stand in their middle, taken back: the last phase first. */
 function movesBack(rows: readonly StepRow[]): MoveStep[] {
-  const begun = rows.flatMap(({ step, state, outcome, pending }) =>
-    step.action === 'move' && !outcome?.left && (state === 'done' || pending !== null) ? [{ step, outcome: state === 'done' ? outcome : null }] : [],
-  );
+  const begun = rows.flatMap(({ step, state, outcome, pending }) => {
+    if (step.action !== 'move' || outcome?.left || (state !== 'done' && pending === null)) return [];
+    return [{ step, left: state === 'done' ? outcome : pending, settles: state !== 'done' }];
+  });
   const deepest = Math.max(0, ...new Set(begun.map(({ step }) => step.phase)));
-  return begun.map(({ step, outcome }) => {
-    const done = outcome && {
-      identity: outcome.identity ?? null,
-      frames: outcome.files ? outcome.files.map(({ identity }) => packIdentity(identity!)) : null,
-    };
-    return moveBack(step, 1 + deepest - step.phase, done);
+  return begun.map(({ step, left, settles }) => {
+    const frames = left?.files?.every(({ identity }) => identity) ? left.files.map(({ identity }) => packIdentity(identity!)) : null;
+    return moveBack(step, 1 + deepest - step.phase, { identity: left?.identity ?? null, frames }, settles);
   });
 }
 
