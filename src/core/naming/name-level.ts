@@ -48,7 +48,7 @@ export function whyRenamed(name: string, safe: string): string[] {
   if (name === safe) return [];
   const why: string[] = [];
   if (/[<>:"/\\|?*%\u0000-\u001f\u007f]/.test(name)) why.push('signs that not every system takes');
-  if (/^(con|prn|aux|nul|com[0-9¹²³]|lpt[0-9¹²³])(\.|$)/i.test(name)) why.push('a name reserved on Windows');
+  if (/^(con|prn|aux|nul|com[0-9¹²³]|lpt[0-9¹²³]) *(\.|$)/i.test(name)) why.push('a name reserved on Windows');
   if (/[. ]$/.test(name)) why.push('a dot or blank at the end');
   if (/^[.\s-]/.test(name)) why.push('a dot, blank or hyphen at the beginning');
   if (name !== name.normalize('NFC')) why.push('letters in two parts');

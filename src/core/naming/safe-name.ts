@@ -6,7 +6,7 @@
 import { foldPath } from './fold-path';
 import { trimEndOf } from './trim-end';
 
-const DEVICE = /^(con|prn|aux|nul|com[0-9¹²³]|lpt[0-9¹²³])(\.|$)/i;
+const DEVICE = /^(con|prn|aux|nul|com[0-9¹²³]|lpt[0-9¹²³]) *(\.|$)/i;
 const LONGEST_NAME_BYTES = 200;
 
 /** One portable name (no folder). Never empty, never hidden, never readable as an option. Keeps the extension. */
