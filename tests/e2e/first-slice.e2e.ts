@@ -34,8 +34,11 @@ const rail = async (name: string) => {
   await ready();
 };
 const choose = async (label: string, option: string | RegExp) => {
-  await page.getByRole('textbox', { name: label, exact: true }).click();
-  await page.getByRole('option', { name: option }).click();
+  // On a busy machine what is asked meanwhile may close the list again.
+  await expect(async () => {
+    await page.getByRole('textbox', { name: label, exact: true }).click();
+    await page.getByRole('option', { name: option }).click({ timeout: 3_000 });
+  }).toPass({ timeout: 30_000 });
 };
 const finished = async () => {
   await page.locator('[data-run-state=done], [data-run-state=failed]').waitFor({ timeout: 120_000 });

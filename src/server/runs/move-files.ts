@@ -48,7 +48,7 @@ export function moveFiles(
 ): number[] {
   const { catalogue, runId } = context;
   const jobs = rows.map((row) => jobOf(row, context, proven.get(row.ordinal) ?? null));
-  for (const job of jobs) attempt(job, () => lookAtPairs(job));
+  for (const job of jobs) attempt(job, () => lookAtPairs(job, context));
   const now = new Date().toISOString();
   // A file that is moved again and again has no work left in the middle.
   const begun = jobs.filter(({ stopped }) => stopped === null);
@@ -129,9 +129,10 @@ function isRewritten(from: string, to: string): boolean {
 }
 
 /** Tells what is still to be done of each pair. Throws StepFailure where it is not what the plan saw. */
-function lookAtPairs(job: Job): void {
+function lookAtPairs(job: Job, context: MoveContext): void {
   const mayBeBegun = job.row.pending !== null || job.step.settles === true;
   for (const pair of job.pairs) {
+    if (mayBeBegun) clearMiddle(pair, job, context);
     const [source, target] = [standing(pair.from), standing(pair.to)];
     // A copy and what it was made of, both there.
     if (job.step.settles && source !== null && target !== null && !isSameFile(source, target)) {
@@ -148,6 +149,19 @@ function lookAtPairs(job: Job): void {
     else if (target !== null && !isRewritten(pair.from, pair.to) && !mayBeBegun) throw Object.assign(new Error(pair.to), { code: 'EEXIST' });
     else if (target !== null && !isRewritten(pair.from, pair.to)) pair.state = 'linked';
   }
+}
+
+/** What an end of the process left of one rename: a claimed name without its file, or a file between two ways of writing its name. */
+function clearMiddle({ from, to }: Pair, job: Job, context: MoveContext): void {
+  const [source, target] = [standing(from), standing(to)];
+  if (source !== null && target !== null && !isSameFile(source, target) && target.size === 0n && source.size > 0n) unlinkSync(to);
+  if (source !== null || target !== null || !isRewritten(from, to)) return;
+  const between = betweenPath(from, job, context);
+  if (standing(between) !== null) renameSync(between, from);
+}
+
+function betweenPath(from: string, job: Job, { catalogue, runId }: MoveContext): string {
+  return join(dirname(from), partName(catalogue.id, runId, job.row.ordinal));
 }
 
 /** An undo leaves what is another by now where it is; everything else fails. */
@@ -201,8 +215,8 @@ function giveName(pair: Pair): void {
 }
 
 /** Other letters for the same name: file systems that fold case take both for one. */
-function rewrite(pair: Pair, job: Job, { catalogue, runId }: MoveContext): void {
-  const between = join(dirname(pair.from), partName(catalogue.id, runId, job.row.ordinal));
+function rewrite(pair: Pair, job: Job, context: MoveContext): void {
+  const between = betweenPath(pair.from, job, context);
   renameSync(pair.from, between);
   try {
     linkOrRename(between, pair.to);
