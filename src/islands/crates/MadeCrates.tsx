@@ -59,12 +59,7 @@ export function MadeCrates({ projectId, tabs }: { projectId: string; tabs: React
   const [selected, setSelected] = useAddressPlace('crate');
   const crate = crates?.find((entry) => entry.id === selected);
   return (
-    <Frame
-      projectId={projectId}
-      stage="crates"
-      sheet={crate?.runId ? <Receipt key={crate.runId} runId={crate.runId} /> : null}
-      asks={selected ?? ''}
-    >
+    <Frame projectId={projectId} stage="crates" sheet={crate?.runId ? <Receipt key={crate.runId} runId={crate.runId} /> : null} asks={selected ?? ''}>
       <StageHead title="Crates made" lead="Choose one to read its receipt.">
         {tabs}
       </StageHead>

@@ -70,7 +70,14 @@ export function Relink({ projectId }: { projectId: string }) {
     try {
       const clipIds = new Set<string>();
       for (let offset = 0; offset < count; offset += MOST_ROWS) {
-        const part = await api.post<Window<RelinkRow>>('plans/rows', { projectId, kind: 'relink', settings, group: reason, limit: MOST_ROWS, offset });
+        const part = await api.post<Window<RelinkRow>>('plans/rows', {
+          projectId,
+          kind: 'relink',
+          settings,
+          group: reason,
+          limit: MOST_ROWS,
+          offset,
+        });
         for (const { clipId } of part.rows) clipIds.add(clipId);
       }
       await api.patch(`projects/${projectId}/clips`, { clipIds: [...clipIds], setAside: aside });

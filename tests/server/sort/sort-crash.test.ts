@@ -77,7 +77,7 @@ it.each([{ links: true }, { links: false }])(
         if (links) expect(broken(source), `after kill ${kill}`).toEqual([]);
         await server.start(env);
         // Without links a file that is being renamed just now is on its way.
-      if (links) expect(broken(source), `after start ${kill}`).toEqual([]);
+        if (links) expect(broken(source), `after start ${kill}`).toEqual([]);
         const { state } = await server.get<RunView>(`runs/${id}`);
         if (state === 'paused') await server.post(`runs/${id}/resume`);
         else if (state !== 'running' && state !== 'queued') break;

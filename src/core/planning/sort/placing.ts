@@ -180,26 +180,20 @@ class Placing {
   private namesFit(unit: Unit, [master, ...papers]: readonly Member[], folder: string): boolean {
     const { item, place } = master!;
     const wanted = wantedName(unit, item!, this.input, this.settings);
-    if (item!.facts.sequence) return this.stemFits(unit, master!, fileName(folderOf(place.path)), wanted, folder, '');
-    const have = fileName(place.path);
-    const tail = safeTail(wanted.extension, this.settings.names.level);
-    if (!have.endsWith(tail) || !this.stemFits(unit, master!, have.slice(0, have.length - tail.length), wanted, folder, tail)) return false;
-    return papers.every((paper) => fileName(paper.place.path) === this.sidecarName(fileName(paper.place.path), have, have));
+    if (item!.facts.sequence)
+      return this.numberFits([fileName(folderOf(place.path))], (number) => [this.homeAt(wanted, number)], wanted.isNumbered, folder);
+    const names = this.namesAt(unit, master!, papers, wanted);
+    const have = [place, ...papers.map((paper) => paper.place)].map(({ path }) => fileName(path));
+    return this.numberFits(have, names, wanted.isNumbered, folder);
   }
 
-  private stemFits(unit: Unit, master: Member, stem: string, wanted: WantedName, folder: string, tail: string): boolean {
-    if (wanted.isNumbered) {
-      const [before, after] = wanted.stem(123456789).split('123456789');
-      if (after === undefined || !stem.startsWith(before!) || !stem.endsWith(after)) return false;
-      const middle = stem.slice(before!.length, stem.length - after.length);
-      return /^\d{1,9}$/.test(middle) && wanted.stem(Number(middle)) === stem;
-    }
-    const own = wanted.stem(1);
-    if (stem === own) return true;
-    const apart = this.apart(unit, master, this.settings.clashes);
-    const rest = stem.startsWith(`${own}_`) ? stem.slice(own.length + 1) : null;
-    if (rest === null || !(/^\d+$/.test(rest) || rest === apart || (apart !== null && rest.startsWith(`${apart}_`)))) return false;
-    return this.spoken.has(joinPath(folder, `${own}${tail}`));
+  /** Whether the names are those of number one, or of another where those are taken. */
+  private numberFits(have: readonly string[], names: (number: number) => readonly string[], isNumbered: boolean, folder: string): boolean {
+    const isOf = (number: number) => names(number).every((name, index) => name === have[index]);
+    if (isOf(1)) return true;
+    const found = [...have[0]!.matchAll(/\d{1,9}/g)].map(([digits]) => Number(digits)).flatMap((number) => [number, number + 1]);
+    if (![2, ...found].some((number) => number > 1 && isOf(number))) return false;
+    return isNumbered || names(1).some((name) => this.spoken.has(joinPath(folder, name)));
   }
 
   private place(aim: Aim): Placement {
@@ -240,21 +234,32 @@ class Placing {
 
   /** A file with its sidecars: the name is free for all of them, or none gets it. */
   private placeNamed(unit: Unit, master: Member, papers: readonly Member[], folder: string, wanted: WantedName): Placed[] {
+    const paths = this.claim(folder, this.namesAt(unit, master, papers, wanted));
+    return [master, ...papers].map((member, index) => ({ member, from: member.place.path, to: paths[index]!, sequence: null }));
+  }
+
+  /** Names of a file and its sidecars, by the number that sets them apart. */
+  private namesAt(unit: Unit, master: Member, papers: readonly Member[], wanted: WantedName): (number: number) => string[] {
     const { names, clashes } = this.settings;
     const tail = safeTail(wanted.extension, names.level);
     const apart = this.apart(unit, master, clashes);
     const old = fileName(master.place.path);
+    const isNumbered = wanted.isNumbered && wanted.stem(1) !== wanted.stem(2);
     const nameOf = (number: number) => {
-      if (wanted.isNumbered && wanted.stem(number) !== wanted.stem(number + 1)) return `${wanted.stem(number)}${tail}`;
+      if (isNumbered) return `${wanted.stem(number)}${tail}`;
       const stem = wanted.stem(1);
       if (number === 1) return `${stem}${tail}`;
       return safeName(fittingName(stem, `_${apart === null ? number : number === 2 ? apart : `${apart}_${number - 1}`}${tail}`), names.level);
     };
-    const paths = this.claim(folder, (number) => {
+    return (number) => {
       const own = nameOf(number);
       return [own, ...papers.map(({ place }) => this.sidecarName(fileName(place.path), old, own))];
-    });
-    return [master, ...papers].map((member, index) => ({ member, from: member.place.path, to: paths[index]!, sequence: null }));
+    };
+  }
+
+  /** Name of the folder of frames. */
+  private homeAt(wanted: WantedName, number: number): string {
+    return wanted.isNumbered && wanted.stem(1) !== wanted.stem(2) ? wanted.stem(number) : this.numbered(wanted.stem(1), number);
   }
 
   private numbered(name: string, number: number): string {
@@ -270,9 +275,7 @@ class Placing {
   /** Frames lie in a folder of their own: those of two sequences never meet. */
   private placeSequence(member: Member, folder: string, wanted: WantedName): Placed[] {
     const facts = member.item!.facts.sequence!;
-    const [home] = this.claim(folder, (number) => [
-      wanted.isNumbered && wanted.stem(number) !== wanted.stem(number + 1) ? wanted.stem(number) : this.numbered(wanted.stem(1), number),
-    ]);
+    const [home] = this.claim(folder, (number) => [this.homeAt(wanted, number)]);
     const keeps = this.settings.names.from === 'original';
     return [{ member, from: folderOf(member.place.path), to: home!, sequence: renamedSequence(facts, wanted.stem(1), keeps) }];
   }

@@ -2,7 +2,7 @@
 import { frameName, presentNumbers, sequenceName } from '../../media/image-sequence';
 import { below, fileName, folderOf, joinPath, placeKey, samePlace, type Place } from '../../media/item';
 import { foldPath } from '../../naming/fold-path';
-import { linkStep, movedItem, precondition, type CopyStep, type FramesStep, type MoveStep, type Step } from '../plan/step';
+import { linkStep, precondition, type CopyStep, type FramesStep, type MoveStep, type Step } from '../plan/step';
 import { formatBytes } from '../../words/figures';
 import { shelfFills } from '../plan/destination';
 import type { Plan, PlanLine } from '../plan/plan';
@@ -11,6 +11,7 @@ import type { FollowCopies, MakeFolders, NoteFolders, ReadEqual, RemoveEmptied }
 import { sortFindings } from './sort-findings';
 import type { SortInput } from './sort-input';
 import { flowOf, folderFigures, rowOf, treeOf, type FlowLink, type FolderFigures, type SortRow, type TreeFolder } from './sort-rows';
+import { inOrder } from './in-order';
 import { placeUnits, type Placed, type Placement } from './placing';
 import { TargetFolders } from './target-folder';
 import { unitsOf } from './units';
@@ -106,7 +107,6 @@ function names(files: Placed, input: SortInput): { names: string[]; asNames: str
   return { names: numbers.map((number) => frameName(facts, number)), asNames: numbers.map((number) => frameName(files.sequence!, number)), holds };
 }
 
-/** Moves in an order in which nothing is in another's way: what takes the place of another goes a phase later. */
 function moves(going: readonly Placement[], input: SortInput, shelfId: string): MoveStep[] {
   const steps = going.flatMap(({ files, target, renamed }) =>
     files.map((placed): MoveStep => {
@@ -131,25 +131,6 @@ function moves(going: readonly Placement[], input: SortInput, shelfId: string): 
     }),
   );
   return inOrder(steps);
-}
-
-function inOrder(steps: readonly MoveStep[]): MoveStep[] {
-  const byPlace = new Map(steps.map((step, index) => [keyOf(movedItem(step, 'from')), index]));
-  const phases = new Map<number, number>();
-  const phaseOf = (index: number, seen: Set<number>): number => {
-    const known = phases.get(index);
-    if (known !== undefined) return known;
-    const before = byPlace.get(keyOf(movedItem(steps[index]!, 'to')));
-    // Two that change places wait for each other: planning has given one of them another name, so it is none of these.
-    const phase = before === undefined || before === index || seen.has(index) ? 2 : phaseOf(before, seen.add(index)) + 1;
-    phases.set(index, phase);
-    return phase;
-  };
-  return steps.map((step, index) => ({ ...step, phase: phaseOf(index, new Set()) }));
-}
-
-function keyOf(place: Place): string {
-  return foldPath(placeKey(place));
 }
 
 function copies(going: readonly Placement[], input: SortInput, shelfId: string): (CopyStep | FramesStep)[] {
