@@ -130,7 +130,8 @@ export class Study {
     if (!isView(question)) return JSON.stringify(await this.answer(question));
     this.mounts.reload();
     // Read before the answer is made: what changes meanwhile is another stamp the next time.
-    const made = this.madeOf(question.projectId);
+    // The overview tells of folders that are watched on whatever shelf.
+    const made = question.ask === 'overview' ? this.madeOfAll(question.projectId) : this.madeOf(question.projectId);
     const key = JSON.stringify(question);
     const known = this.kept.get(key);
     if (known?.made === made) return known.json;
@@ -143,6 +144,11 @@ export class Study {
     const { catalogue, mounts } = this;
     const attached = catalogue.shelves.list().map(({ id }) => `${id} ${mounts.rootOf(id) !== null}`);
     return [partsStamp(catalogue, projectId), catalogue.stamp(`words ${projectId}`), ...attached].join();
+  }
+
+  private madeOfAll(projectId: string): string {
+    const stock = this.catalogue.shelves.list().map(({ id }) => this.catalogue.stamp(id));
+    return [this.madeOf(projectId), ...stock].join();
   }
 
   private keep(key: string, answer: { made: string; json: string }): void {
@@ -224,9 +230,8 @@ export class Study {
   private plan(projectId: string | null, request: PlanRequest): Promise<Plan> {
     const make = () => makePlan(this.catalogue, this.mounts, projectId, request);
     if (!KINDS[request.kind].isKept || projectId === null) return make();
-    const stock = this.catalogue.shelves.list().map(({ id }) => this.catalogue.stamp(id));
     const key = JSON.stringify([projectId, request]);
-    return this.plans.of(key, [this.madeOf(projectId), ...stock].join(), make).catch((error: unknown) => {
+    return this.plans.of(key, this.madeOfAll(projectId), make).catch((error: unknown) => {
       this.plans.forget(key);
       throw error;
     });

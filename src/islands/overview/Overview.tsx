@@ -57,7 +57,12 @@ export function Overview({ projectId }: { projectId: string }) {
             <div>
               <b>{advice.title}</b> <span className="soft">· {advice.why}</span>
             </div>
-            <Button component="a" href={stagePath(projectId, advice.stage)} variant={index === 0 ? 'filled' : 'default'} size="xs">
+            <Button
+              component="a"
+              href={`${stagePath(projectId, advice.stage)}${advice.query ? `?${advice.query}` : ''}`}
+              variant={index === 0 ? 'filled' : 'default'}
+              size="xs"
+            >
               {index === 0 ? 'Start here' : 'Go there'}
             </Button>
           </div>

@@ -1,4 +1,5 @@
-import { MultiSelect, SegmentedControl, Select } from '@mantine/core';
+import { Checkbox, MultiSelect, SegmentedControl, Select } from '@mantine/core';
+import { samePlace } from '../../core/media/item';
 import type { SortDetail } from '../../core/planning/sort/sort';
 import { formatBytes } from '../../core/words/figures';
 import { PlacePicker } from '../shared/PlacePicker';
@@ -54,6 +55,18 @@ export function ScopeChoice({ projectId, choices, onChange, extra }: Props) {
           label="Which shelf or folder"
           value={scope.place.shelfId === '' ? null : scope.place}
           onChange={(place) => place && onChange({ scope: { of: 'folder', place } })}
+        />
+      )}
+      {scope.of === 'folder' && scope.place.shelfId !== '' && (
+        <Checkbox
+          size="xs"
+          label="Watch it"
+          title="The overview tells when a stocktake finds something new in it"
+          checked={choices.watched.some((place) => samePlace(place, scope.place))}
+          onChange={({ currentTarget: { checked } }) => {
+            const others = choices.watched.filter((place) => !samePlace(place, scope.place));
+            onChange({ watched: checked ? [...others, scope.place] : others });
+          }}
         />
       )}
       <Select

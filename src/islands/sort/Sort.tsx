@@ -1,6 +1,6 @@
 import { DndContext } from '@dnd-kit/core';
 import { useDebouncedValue } from '@mantine/hooks';
-import { useCallback, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import { addFolder, canMoveInto, folderOfId, moveFolder, removeFolder } from '../../core/scheme/edit-scheme';
 import { joinPath } from '../../core/media/item';
 import { rootFolder } from '../../core/planning/sort/target-folder';
@@ -46,6 +46,15 @@ export function Sort({ projectId }: { projectId: string }) {
   const [unit, setUnit] = useState<string | null>(null);
   const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
   const [isEditing, setEditing] = useState(false);
+  // What the overview leads here for is what is sorted from now on.
+  const [of, setOf] = useAddressWord('of');
+  const isKnown = choices !== null;
+  useEffect(() => {
+    if (of === null || !isKnown) return;
+    const cut = of.indexOf('/');
+    change({ scope: cut < 0 ? { of: 'project' } : { of: 'folder', place: { shelfId: of.slice(0, cut), path: of.slice(cut + 1) } } });
+    setOf(null);
+  }, [of, isKnown]);
   const editing = isEditing && sort.isOwn && choices?.structure === 'scheme';
   const detail = state.plan?.detail ?? null;
   const shown = group ?? ALL;

@@ -4,6 +4,7 @@ import dayjs from 'dayjs';
 import { useMemo } from 'react';
 import { sortForm, type SortSettings } from '../../core/planning/sort/settings';
 import type { SortDetail } from '../../core/planning/sort/sort';
+import type { Place } from '../../core/media/item';
 import type { Scheme } from '../../core/scheme/scheme';
 import type { SchemeView } from '../../server/api/views';
 import { api } from '../shared/api';
@@ -16,6 +17,8 @@ import { useRemembered } from '../shared/use-remembered';
 export interface SortChoices extends Omit<SortSettings, 'scheme' | 'date'> {
   readonly schemeId: string;
   readonly draft: Scheme | null;
+  /** Folders that the overview tells of when something new lies in them. */
+  readonly watched: readonly Place[];
 }
 
 const initial = (): SortChoices => ({
@@ -34,6 +37,7 @@ const initial = (): SortChoices => ({
   removeEmptied: true,
   whole: [],
   exceptions: [],
+  watched: [],
 });
 
 export function useSchemes() {
@@ -51,7 +55,7 @@ export function useSort(projectId: string) {
   const key = JSON.stringify([choices, scheme]);
   const settings = useMemo((): SortSettings | null => {
     if (!choices || !scheme || (choices.scope.of === 'folder' && choices.scope.place.shelfId === '')) return null;
-    const { schemeId: _schemeId, draft: _draft, ...own } = choices;
+    const { schemeId: _schemeId, draft: _draft, watched: _watched, ...own } = choices;
     return { ...own, scheme, date: dayjs().format('YYYY-MM-DD') };
   }, [key]);
   const state = usePlan<SortDetail>('sort', projectId, settings, sortForm);

@@ -67,9 +67,11 @@ export interface OverviewView extends ProjectView {
 }
 
 export interface Advice {
-  readonly stage: 'shelves' | 'timelines' | 'relink' | 'pull' | 'crates';
+  readonly stage: 'shelves' | 'timelines' | 'sort' | 'relink' | 'pull' | 'crates';
   readonly title: string;
   readonly why: string;
+  /** What the stage is to be about, in its address. */
+  readonly query?: string;
 }
 
 export interface ClipView {

@@ -76,6 +76,26 @@ export class SortQuestions {
     return [...out.values()];
   }
 
+  /** Media below a folder that no clip of the project links; what lies in `own` is passed over. */
+  notLinkedBelow(projectId: string, { shelfId, path }: Place, own: Place | null): { files: number; bytes: number } {
+    const range = path === '' ? '' : 'AND i.path >= @from AND i.path < @to';
+    return this.db
+      .prepare(
+        `SELECT count(*) AS files, coalesce(sum(i.size_bytes), 0) AS bytes FROM items i WHERE i.shelf_id = @shelfId ${range} AND i.gone_at IS NULL
+         AND i.kind <> 'other' AND NOT (@ownShelf = i.shelf_id AND i.path >= @ownFrom AND i.path < @ownTo)
+         AND NOT EXISTS (SELECT 1 FROM links l JOIN renditions r ON r.id = l.rendition_id JOIN clips c ON c.id = r.clip_id
+           WHERE l.shelf_id = i.shelf_id AND l.path = i.path AND c.project_id = @projectId)`,
+      )
+      .get({
+        projectId,
+        shelfId,
+        ...(path === '' ? {} : { from: `${path}/`, to: `${path}0` }),
+        ownShelf: own?.shelfId ?? '',
+        ownFrom: `${own?.path ?? ''}/`,
+        ownTo: `${own?.path ?? ''}0`,
+      }) as { files: number; bytes: number };
+  }
+
   /** Crates as they lie on their shelves. */
   crates(): { place: Place; name: string }[] {
     const rows = this.db.prepare('SELECT shelf_id AS shelfId, path, name FROM crates').all() as { shelfId: string; path: string; name: string }[];

@@ -6,6 +6,7 @@ import { formatBytes } from '../../core/words/figures';
 import { lackWords } from '../../core/planning/crate/crate-words';
 import type { Advice, OverviewView, ProjectView } from '../api/views';
 import type { Catalogue } from '../catalogue/catalogue';
+import { tidyAdvice } from './tidy-advice';
 import type { ProjectRow } from '../catalogue/projects';
 import type { ClipRead } from '../catalogue/timelines';
 import type { ProjectLines } from './project-lines';
@@ -84,11 +85,18 @@ export function overviewView(catalogue: Catalogue, project: ProjectRow, lines: P
     shelves: new Set(places.map((place) => place.shelfId)).size,
     byKind: [...kinds].map(([kind, value]) => ({ kind, ...value })).sort((a, b) => b.bytes - a.bytes),
     byShelf: [...shelves].map(([name, value]) => ({ name, ...value })).sort((a, b) => b.usedBytes + b.unusedBytes - a.usedBytes - a.unusedBytes),
-    advice: advise(
-      view,
-      shelvesKnown,
-      lines.clips.filter((clip) => clipState(clip, lines) === 'missing').reduce((sum, clip) => sum + (counts.get(clip.id) ?? 0), 0),
-    ),
+    advice: [
+      ...advise(
+        view,
+        shelvesKnown,
+        lines.clips.filter((clip) => clipState(clip, lines) === 'missing').reduce((sum, clip) => sum + (counts.get(clip.id) ?? 0), 0),
+      ),
+      ...tidyAdvice(
+        catalogue,
+        project,
+        [...linked.values()].filter(({ place }) => lines.isAttached(place.shelfId) && lines.itemAt(place) !== null),
+      ),
+    ],
   };
 }
 

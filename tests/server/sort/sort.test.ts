@@ -4,7 +4,8 @@ import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { SortDetail } from '../../../src/core/planning/sort/sort';
 import type { SortSettings } from '../../../src/core/planning/sort/settings';
-import { makeHouse, type SmallHouse } from '../../helpers/small-house';
+import type { OverviewView } from '../../../src/server/api/views';
+import { makeHouse, seen, type SmallHouse } from '../../helpers/small-house';
 import { allLinks, brokenLinks, diskState, put, sortSettings } from '../../helpers/sort-house';
 import { cutOf, cutOfSequence, cutTimeline, go, makeFrames, states, undo, wavBytes } from '../../helpers/trust-house';
 
@@ -156,5 +157,30 @@ describe('a sort by copying', () => {
     expect(extraBytes.move).toBe(0);
     expect(extraBytes.copy).toBe(plan.steps.reduce((sum, step) => sum + step.expectedBytes, 0));
     expect(statSync(house.source.root).isDirectory()).toBe(true);
+  });
+});
+
+describe('staying tidy', () => {
+  it('the overview counts what lies outside the own folder, and what is new where it watches', async () => {
+    await scatter();
+    const titles = async () => (await seen<OverviewView>(house, 'overview')).advice.filter(({ stage }) => stage === 'sort').map(({ title }) => title);
+    const { id: shelfId, root } = house.source;
+    house.house.catalogue.projects.remember(house.projectId, 'sort', {
+      destination: { shelfId, path: '' },
+      watched: [{ shelfId, path: 'incoming' }],
+    });
+    // Nothing of it lies in a folder of its own yet.
+    expect(await titles()).toEqual([]);
+    await go(house, await sort());
+    expect(await titles()).toEqual([]);
+    put(root, 'incoming/new.wav', wavBytes(4_800, [], 9));
+    put(root, 'incoming/talk.wav', wavBytes(4_800, [], 8));
+    put(root, 'incoming/notes.txt', 'notes');
+    await house.stocktake(shelfId);
+    expect(await titles()).toEqual(['Sort 2 new files in incoming']);
+    house.bring(cutTimeline('More', [cutOf('incoming/talk.wav', 0, 1)], 'Audio'));
+    expect(await titles()).toEqual(['Gather 1 file into Test', 'Sort 1 new file in incoming']);
+    await go(house, await sort());
+    expect(await titles()).toEqual(['Sort 1 new file in incoming']);
   });
 });

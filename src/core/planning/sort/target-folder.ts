@@ -36,7 +36,7 @@ export function tokenValues(facts: SortFacts, input: SortInput, settings: SortSe
 }
 
 /** The project's own folder as one portable name; "" where it would be none. */
-export function rootFolder(input: Pick<SortInput, 'project'>, settings: SortSettings): string {
+export function rootFolder(input: Pick<SortInput, 'project'>, settings: Pick<SortSettings, 'rootName' | 'names' | 'date'>): string {
   const pattern = readPattern(settings.rootName);
   if ('problem' in pattern || settings.rootName.trim() === '') return '';
   return safeName(renderPattern(pattern, { project: input.project.name, date: settings.date }, 1).trim(), settings.names.level);

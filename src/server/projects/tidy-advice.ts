@@ -1,0 +1,53 @@
+/** Staying tidy: what a project uses from outside its own folder, and what is new where it watches. */
+import { isBelow } from '../../core/media/card';
+import { below, type Place } from '../../core/media/item';
+import { rootFolder } from '../../core/planning/sort/target-folder';
+import type { SortSettings } from '../../core/planning/sort/settings';
+import { formatBytes, formatCount } from '../../core/words/figures';
+import type { Advice } from '../api/views';
+import type { Catalogue } from '../catalogue/catalogue';
+import type { ProjectRow } from '../catalogue/projects';
+import { localDay } from '../local-day';
+
+type KeptSort = Partial<Pick<SortSettings, 'destination' | 'rootName' | 'names'> & { readonly watched: readonly Place[] }>;
+
+/** Of a file that the project links and that stands there. */
+interface Standing {
+  readonly place: Place;
+  readonly bytes: number;
+}
+
+/** What to sort next, if anything. Only a project that has files in a folder of its own has some outside of it. */
+export function tidyAdvice(catalogue: Catalogue, project: ProjectRow, standing: readonly Standing[]): Advice[] {
+  const kept = (catalogue.projects.remembered(project.id).sort ?? {}) as KeptSort;
+  const own = ownFolder(project, kept);
+  const isInside = ({ shelfId, path }: Place) => own !== null && shelfId === own.shelfId && isBelow(path, own.path);
+  const outside = standing.filter(({ place }) => !isInside(place));
+  const advice: Advice[] = [];
+  if (own && outside.length > 0 && outside.length < standing.length)
+    advice.push({
+      stage: 'sort',
+      title: `Gather ${outside.length === 1 ? '1 file' : `${formatCount(outside.length)} files`} into ${own.path.split('/').at(-1)!}`,
+      why: `${formatBytes(outside.reduce((sum, { bytes }) => sum + bytes, 0))} that the project uses lie outside its own folder.`,
+      query: 'of=project',
+    });
+  for (const place of kept.watched ?? []) {
+    const fresh = catalogue.sort.notLinkedBelow(project.id, place, own);
+    if (fresh.files === 0) continue;
+    const shelf = catalogue.shelves.get(place.shelfId)?.name ?? 'a shelf';
+    advice.push({
+      stage: 'sort',
+      title: `Sort ${fresh.files === 1 ? '1 new file' : `${formatCount(fresh.files)} new files`} in ${place.path.split('/').at(-1) || shelf}`,
+      why: `${formatBytes(fresh.bytes)} in a folder that is watched, on ${shelf}.`,
+      query: new URLSearchParams({ of: `${place.shelfId}/${place.path}` }).toString(),
+    });
+  }
+  return advice;
+}
+
+function ownFolder(project: ProjectRow, { destination, rootName = '{project}', names }: KeptSort): Place | null {
+  if (!destination) return null;
+  const level = names?.level ?? 'everywhere';
+  const root = rootFolder({ project }, { rootName, names: { from: 'original', pattern: '', level }, date: localDay(new Date()) });
+  return root === '' ? null : below(destination, root);
+}
