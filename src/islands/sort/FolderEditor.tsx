@@ -40,7 +40,7 @@ export function FolderEditor({ projectId, scheme, folderId, onEdit, onAdd, onRem
       <div className="controls">
         <TextInput
           size="xs"
-          flex={1}
+          className="folder-name"
           aria-label="Name of the folder"
           classNames={{ input: 'mono-input' }}
           value={folder.name}

@@ -1,5 +1,5 @@
 /** What the screen lists of a sort: rows, folders with what lands in them, where it comes from. */
-import { fileName, folderOf, joinPath, type Place } from '../../media/item';
+import { fileName, folderOf, type Place } from '../../media/item';
 import { sequenceName } from '../../media/image-sequence';
 import { fitsRule } from '../../scheme/rule';
 import { allFolders, REST, type Scheme } from '../../scheme/scheme';
@@ -60,13 +60,7 @@ export function rowOf(placement: Placement, input: SortInput): SortRow {
   const [first] = files;
   const lead = unit.root ?? unit.lead.place;
   const oldName = unit.root ? fileName(unit.root.path) : fileName(lead.path);
-  const newName = !first
-    ? oldName
-    : unit.root
-      ? wholeName(placement)
-      : first.sequence
-        ? joinPath(fileName(first.to), sequenceName(first.sequence))
-        : fileName(first.to);
+  const newName = !first ? oldName : unit.root ? wholeName(placement) : first.sequence ? sequenceName(first.sequence) : fileName(first.to);
   const open = unit.members.map(({ place }) => input.open.get(`${place.shelfId}\n${place.path}`)).find((by) => by !== undefined);
   return {
     unitId: unit.id,
@@ -75,7 +69,8 @@ export function rowOf(placement: Placement, input: SortInput): SortRow {
     from: lead,
     oldName,
     newName,
-    folder,
+    // Frames lie in a folder of their own.
+    folder: first?.sequence && !unit.root ? first.to : folder,
     folderId: target.folderId,
     why: target.why,
     renamed,
