@@ -94,9 +94,37 @@ test('rows are moved by hand, with the keyboard too, and stay an exception', asy
   await rows()
     .getByRole('checkbox', { name: /Tick title_opening/ })
     .click();
-  await page.getByRole('button', { name: /Move 1 to/ }).click();
+  await page.getByRole('button', { name: /With 1 ticked/ }).click();
   await page.getByRole('menuitem', { name: 'where its rule says' }).click();
   await expect(rows()).not.toContainText('by hand');
+  // A folder that is to stay whole, and is taken apart again.
+  await rows()
+    .getByRole('checkbox', { name: /Tick title_opening/ })
+    .click();
+  await page.getByRole('button', { name: /With 1 ticked/ }).click();
+  await page.getByRole('menuitem', { name: 'Keep their folders whole' }).click();
+  await page.getByRole('textbox', { name: 'Find a file' }).fill('Graphics');
+  await expect(rows()).toContainText('folder, 2 files');
+  await rows().getByRole('checkbox', { name: 'Tick Graphics' }).click();
+  await page.getByRole('button', { name: /With 1 ticked/ }).click();
+  await page.getByRole('menuitem', { name: 'Take the folders apart again' }).click();
+  await expect(rows()).not.toContainText('folder, 2 files');
+});
+
+test('clips that were ticked in the bins are what is sorted', async () => {
+  await page.goto(`${demo.address}p/${project}/timelines?view=bins`);
+  await page.locator('[data-ready]').waitFor();
+  const clips = page.getByRole('grid', { name: 'Clips' });
+  await clips
+    .getByRole('checkbox', { name: /Tick Tower/ })
+    .first()
+    .click();
+  await page.getByRole('button', { name: 'More for these clips' }).click();
+  await page.getByRole('menuitem', { name: /Sort 1 ticked clip/ }).click();
+  await page.waitForURL('**/sort');
+  await expect(page.getByRole('textbox', { name: 'What is sorted' })).toHaveValue('1 chosen clip');
+  await pick('What is sorted', /All of the project/);
+  await expect(rows()).toContainText('drone_004.mp4');
 });
 
 test('a scheme is duplicated, changed live, saved, kept as a file and brought in again', async () => {

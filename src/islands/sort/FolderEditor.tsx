@@ -4,6 +4,7 @@ import { changeFolder, folderOfId, parentOfId, shiftFolder } from '../../core/sc
 import { readPattern, TOKEN_WORDS, TOKENS } from '../../core/scheme/pattern';
 import type { Rule } from '../../core/scheme/rule';
 import { REST, type Scheme } from '../../core/scheme/scheme';
+import { Choice } from '../shared/form/Choice';
 import { useBins, useShelves } from '../shared/questions';
 import { IconDown, IconUp } from '../shared/icons';
 
@@ -61,16 +62,14 @@ export function FolderEditor({ projectId, scheme, folderId, onEdit, onAdd, onRem
           Remove
         </Button>
       </div>
-      <Select
-        size="xs"
-        w={260}
-        aria-label="What it takes"
-        data={[
-          { value: 'none', label: 'Takes only what its folders take' },
-          { value: 'rule', label: 'Takes what fits all of this' },
+      <Choice
+        label="What it takes"
+        width={260}
+        options={[
+          ['none', 'Takes only what its folders take'],
+          ['rule', 'Takes what fits all of this'],
         ]}
         value={folder.rule === null ? 'none' : 'rule'}
-        allowDeselect={false}
         onChange={(value) => change({ rule: value === 'none' ? null : (folder.rule ?? {}) })}
       />
       {folder.rule !== null && <RuleFields projectId={projectId} rule={folder.rule} onChange={(rule) => change({ rule })} />}

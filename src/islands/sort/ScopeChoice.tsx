@@ -1,7 +1,9 @@
-import { Checkbox, MultiSelect, SegmentedControl, Select } from '@mantine/core';
+import { Checkbox, MultiSelect, SegmentedControl } from '@mantine/core';
 import { samePlace } from '../../core/media/item';
 import type { SortDetail } from '../../core/planning/sort/sort';
 import { formatBytes } from '../../core/words/figures';
+import { Choice } from '../shared/form/Choice';
+import { plural } from '../shared/figures';
 import { PlacePicker } from '../shared/PlacePicker';
 import { useTimelines } from '../shared/questions';
 import type { SortChoices } from './use-sort';
@@ -19,23 +21,20 @@ export function ScopeChoice({ projectId, choices, onChange, extra }: Props) {
   const { scope } = choices;
   return (
     <div className="controls scope">
-      <Select
-        size="xs"
-        w={158}
-        aria-label="What is sorted"
-        data={[
-          { value: 'project', label: 'All of the project' },
-          { value: 'timelines', label: 'What timelines use' },
-          { value: 'folder', label: 'A shelf or a folder' },
-          ...(scope.of === 'clips' ? [{ value: 'clips', label: `${scope.clipIds.length} chosen clips` }] : []),
+      <Choice
+        label="What is sorted"
+        width={158}
+        options={[
+          ['project', 'All of the project'],
+          ['timelines', 'What timelines use'],
+          ['folder', 'A shelf or a folder'],
+          ...(scope.of === 'clips' ? ([['clips', plural(scope.clipIds.length, 'chosen clip')]] as const) : []),
         ]}
         value={scope.of}
-        allowDeselect={false}
         onChange={(of) => {
-          if (of === 'project') onChange({ scope: { of: 'project' } });
-          if (of === 'timelines') onChange({ scope: { of: 'timelines', timelineIds: timelines.slice(0, 1).map(({ id }) => id) } });
-          if (of === 'folder' && choices.destination) onChange({ scope: { of: 'folder', place: { ...choices.destination, path: '' } } });
-          else if (of === 'folder') onChange({ scope: { of: 'folder', place: { shelfId: '', path: '' } } });
+          if (of === 'project') onChange({ scope: { of } });
+          if (of === 'timelines') onChange({ scope: { of, timelineIds: timelines.slice(0, 1).map(({ id }) => id) } });
+          if (of === 'folder') onChange({ scope: { of, place: { shelfId: choices.destination?.shelfId ?? '', path: '' } } });
         }}
       />
       {scope.of === 'timelines' && (
@@ -69,18 +68,16 @@ export function ScopeChoice({ projectId, choices, onChange, extra }: Props) {
           }}
         />
       )}
-      <Select
-        size="xs"
-        w={150}
-        aria-label="Into which folders"
-        data={[
-          { value: 'scheme', label: 'By the scheme' },
-          { value: 'bins', label: 'After the bins' },
-          { value: 'as-it-was', label: 'Folders as they were' },
+      <Choice
+        label="Into which folders"
+        width={150}
+        options={[
+          ['scheme', 'By the scheme'],
+          ['bins', 'After the bins'],
+          ['as-it-was', 'Folders as they were'],
         ]}
         value={choices.structure}
-        allowDeselect={false}
-        onChange={(structure) => onChange({ structure: structure as SortChoices['structure'] })}
+        onChange={(structure) => onChange({ structure })}
       />
       <SegmentedControl
         size="xs"

@@ -2,7 +2,7 @@ import { DndContext } from '@dnd-kit/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { addFolder, canMoveInto, folderOfId, moveFolder, removeFolder } from '../../core/scheme/edit-scheme';
-import { joinPath } from '../../core/media/item';
+import { folderOf, joinPath, placeKey, samePlace, type Place } from '../../core/media/item';
 import { rootFolder } from '../../core/planning/sort/target-folder';
 import { REST } from '../../core/scheme/scheme';
 import type { SortRow } from '../../core/planning/sort/sort-rows';
@@ -73,6 +73,14 @@ export function Sort({ projectId }: { projectId: string }) {
     const own = new Set(unitIds);
     const kept = choices.exceptions.filter(({ unitId }) => !own.has(unitId));
     change({ exceptions: folderId === null ? kept : [...kept, ...unitIds.map((unitId) => ({ unitId, folderId }))] });
+    setTicked(new Set());
+  };
+  const keepWhole = (whole: boolean, rows: readonly SortRow[]) => {
+    if (!choices) return;
+    const folders = rows.map(({ kind, from }): Place => (kind === 'folder' || kind === 'card' ? from : { ...from, path: folderOf(from.path) }));
+    const others = choices.whole.filter((place) => !folders.some((folder) => samePlace(folder, place)));
+    const own = [...new Map(folders.filter(({ path }) => path !== '').map((place) => [placeKey(place), place])).values()];
+    change({ whole: whole ? [...others, ...own] : others });
     setTicked(new Set());
   };
   const canDrop = useCallback(
@@ -183,6 +191,7 @@ export function Sort({ projectId }: { projectId: string }) {
                 ticked={ticked}
                 onTick={setTicked}
                 onMove={put}
+                onWhole={keepWhole}
               />
             </div>
           </div>

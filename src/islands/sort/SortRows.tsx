@@ -32,15 +32,18 @@ interface Props {
   readonly ticked: ReadonlySet<string>;
   readonly onTick: (ticked: ReadonlySet<string>) => void;
   readonly onMove: (unitIds: readonly string[], folderId: string | null) => void;
+  /** The folders of these rows stay whole, or do not any more. */
+  readonly onWhole: (whole: boolean, rows: readonly SortRow[]) => void;
 }
 
 /** What lands in the chosen folder, row by row: where from, under which name, and why there. */
 export function SortRows(props: Props) {
-  const { settings, root, list, flow, group, onGroup, filter, onFilter, sort, onSort, selected, onSelect, ticked, onTick, onMove } = props;
+  const { settings, root, list, flow, group, onGroup, filter, onFilter, sort, onSort, selected, onSelect, ticked, onTick, onMove, onWhole } = props;
   const shelfName = useShelfNames();
   const columns = useMemo(() => columnsOf(shelfName, root), [shelfName, root]);
   const sources = useMemo(() => [...new Map(flow.map(({ source, sourceName }) => [source, sourceName]))], [flow]);
   const isScheme = settings.structure === 'scheme';
+  const inHand = list.rows.filter((row) => row !== undefined).filter(({ unitId }) => ticked.has(unitId));
   const moved = new Set(settings.exceptions.map(({ unitId }) => unitId));
   return (
     <div className="sort-rows">
@@ -70,21 +73,32 @@ export function SortRows(props: Props) {
           allowDeselect={false}
           onChange={(value) => onGroup(value ?? '')}
         />
-        {isScheme && ticked.size > 0 && (
+        {ticked.size > 0 && (
           <Menu position="bottom-end">
             <Menu.Target>
               <Button size="xs" variant="default">
-                Move {ticked.size} to …
+                With {ticked.size} ticked …
               </Button>
             </Menu.Target>
-            <Menu.Dropdown mah={320} className="scrolls">
-              {[...ticked].some((id) => moved.has(id)) && <Menu.Item onClick={() => onMove([...ticked], null)}>where its rule says</Menu.Item>}
-              {allFolders(settings.scheme.folders).map(({ id, way }) => (
-                <Menu.Item key={id} onClick={() => onMove([...ticked], id)}>
-                  {way.map(({ name }) => name).join(' / ')}
-                </Menu.Item>
-              ))}
-              <Menu.Item onClick={() => onMove([...ticked], REST)}>{settings.scheme.rest}</Menu.Item>
+            <Menu.Dropdown mah={340} className="scrolls">
+              {inHand.some(({ kind }) => kind !== 'card' && kind !== 'folder') && (
+                <Menu.Item onClick={() => onWhole(true, inHand)}>Keep their folders whole</Menu.Item>
+              )}
+              {inHand.some(({ kind }) => kind === 'folder') && (
+                <Menu.Item onClick={() => onWhole(false, inHand)}>Take the folders apart again</Menu.Item>
+              )}
+              {isScheme && (
+                <>
+                  <Menu.Label>Move to</Menu.Label>
+                  {[...ticked].some((id) => moved.has(id)) && <Menu.Item onClick={() => onMove([...ticked], null)}>where its rule says</Menu.Item>}
+                  {allFolders(settings.scheme.folders).map(({ id, way }) => (
+                    <Menu.Item key={id} onClick={() => onMove([...ticked], id)}>
+                      {way.map(({ name }) => name).join(' / ')}
+                    </Menu.Item>
+                  ))}
+                  <Menu.Item onClick={() => onMove([...ticked], REST)}>{settings.scheme.rest}</Menu.Item>
+                </>
+              )}
             </Menu.Dropdown>
           </Menu>
         )}
@@ -101,9 +115,9 @@ export function SortRows(props: Props) {
         rowKey={(row) => row.unitId}
         selected={selected}
         onSelect={onSelect}
+        ticks={{ ticked, onTick, words: (row) => `Tick ${row.oldName}` }}
         {...(isScheme
           ? {
-              ticks: { ticked, onTick, words: (row: SortRow) => `Tick ${row.oldName}` },
               drag: {
                 id: (row: SortRow) => rowDragId(row.unitId),
                 name: (row: SortRow) => row.oldName,

@@ -1,8 +1,9 @@
-import { Button, Checkbox, NumberInput, Select, TextInput } from '@mantine/core';
+import { Button, Checkbox, NumberInput, TextInput } from '@mantine/core';
 import { readPattern } from '../../core/scheme/pattern';
 import { rootFolder } from '../../core/planning/sort/target-folder';
 import { Ask } from '../shared/Ask';
 import { PlacePicker } from '../shared/PlacePicker';
+import { Choice } from '../shared/form/Choice';
 import { SheetField } from '../shared/SheetField';
 import { tellError } from '../shared/notices';
 import type { SortChoices, SortOf } from './use-sort';
@@ -33,17 +34,15 @@ export function SortSheet({ projectId, projectName, sort }: { projectId: string;
         <Ask plan={state.plan} code="no-folder-name" />
       </SheetField>
       <SheetField label="Names">
-        <Select
-          size="xs"
-          aria-label="Names"
-          data={[
-            { value: 'original', label: 'Keep the name it has' },
-            { value: 'clip', label: 'Take the name of the clip' },
-            { value: 'pattern', label: 'After a pattern' },
+        <Choice
+          label="Names"
+          options={[
+            ['original', 'Keep the name it has'],
+            ['clip', 'Take the name of the clip'],
+            ['pattern', 'After a pattern'],
           ]}
           value={names.from}
-          allowDeselect={false}
-          onChange={(from) => change({ names: { ...names, from: from as typeof names.from } })}
+          onChange={(from) => change({ names: { ...names, from } })}
         />
         {names.from === 'pattern' && (
           <div className="controls">
@@ -64,29 +63,25 @@ export function SortSheet({ projectId, projectName, sort }: { projectId: string;
       <details className="more-choices">
         <summary>{moreWords(choices)}</summary>
         <div className="sheet-field">
-          <Select
-            size="xs"
-            aria-label="How portable names are made"
-            data={[
-              { value: 'everywhere', label: 'Windows, macOS and Linux take them' },
-              { value: 'plain', label: 'Plain letters without blanks' },
-              { value: 'here', label: 'As they are, where this system can' },
+          <Choice
+            label="How portable names are made"
+            options={[
+              ['everywhere', 'Windows, macOS and Linux take them'],
+              ['plain', 'Plain letters without blanks'],
+              ['here', 'As they are, where this system can'],
             ]}
             value={names.level}
-            allowDeselect={false}
-            onChange={(level) => change({ names: { ...names, level: level as typeof names.level } })}
+            onChange={(level) => change({ names: { ...names, level } })}
           />
-          <Select
-            size="xs"
-            aria-label="What sets files of one name apart"
-            data={[
-              { value: 'number', label: 'One name twice: a number' },
-              { value: 'reel', label: 'One name twice: the reel' },
-              { value: 'day', label: 'One name twice: the day' },
+          <Choice
+            label="What sets files of one name apart"
+            options={[
+              ['number', 'One name twice: a number'],
+              ['reel', 'One name twice: the reel'],
+              ['day', 'One name twice: the day'],
             ]}
             value={choices.clashes}
-            allowDeselect={false}
-            onChange={(clashes) => change({ clashes: clashes as typeof choices.clashes })}
+            onChange={(clashes) => change({ clashes })}
           />
         </div>
         <div className="sheet-ticks">

@@ -16,6 +16,7 @@ import { plural } from '../shared/figures';
 import { Frame } from '../shared/Frame';
 import { IconDots, IconPlus, IconRedo, IconSearch, IconUndo } from '../shared/icons';
 import { tell, tellError } from '../shared/notices';
+import { stagePath } from '../shared/stages';
 import { StateSign } from '../shared/StateSign';
 import { useWindow } from '../shared/table/use-window';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
@@ -181,6 +182,16 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
                   <Menu.Dropdown>
                     <Menu.Item component="a" href={`/api/projects/${projectId}/bins/clip-list?bin=${encodeURIComponent(bin)}`} download>
                       Clip list of {bin === '' ? 'all bins' : 'this bin'} (.csv)
+                    </Menu.Item>
+                    <Menu.Item
+                      disabled={chosen.length === 0}
+                      onClick={() =>
+                        void api
+                          .post(`projects/${projectId}/remember`, { name: 'sort', value: { scope: { of: 'clips', clipIds: chosen } } })
+                          .then(() => (window.location.href = stagePath(projectId, 'sort')), tellError)
+                      }
+                    >
+                      Sort {plural(chosen.length, 'ticked clip')} into standard folders
                     </Menu.Item>
                     <Menu.Item
                       disabled={unused === 0}

@@ -11,7 +11,7 @@ import type { FollowCopies, MakeFolders, NoteFolders, ReadEqual, RemoveEmptied }
 import { sortFindings } from './sort-findings';
 import type { SortInput } from './sort-input';
 import { flowOf, folderFigures, rowOf, treeOf, type FlowLink, type FolderFigures, type SortRow, type TreeFolder } from './sort-rows';
-import { inOrder } from './in-order';
+import { FIRST_PHASE, inOrder } from './in-order';
 import { placeUnits, type Placed, type Placement } from './placing';
 import { TargetFolders } from './target-folder';
 import { unitsOf } from './units';
@@ -107,25 +107,31 @@ function names(files: Placed, input: SortInput): { names: string[]; asNames: str
   return { names: numbers.map((number) => frameName(facts, number)), asNames: numbers.map((number) => frameName(files.sequence!, number)), holds };
 }
 
+/** What every step that takes a file to its place has. */
+function baseOf({ member, from, to }: Placed, { target, renamed }: Placement, shelfId: string) {
+  return {
+    phase: FIRST_PHASE,
+    from: { shelfId: member.place.shelfId, path: from },
+    to: { shelfId, path: to },
+    expectedBytes: member.sizeBytes,
+    bytesExact: true,
+    reason: [target.why, ...renamed].join(', '),
+    mustHold: member.item ? precondition(member.item) : { sizeBytes: member.sizeBytes, modifiedMs: 0, identity: member.identity },
+  };
+}
+
 function moves(going: readonly Placement[], input: SortInput, shelfId: string): MoveStep[] {
-  const steps = going.flatMap(({ files, target, renamed }) =>
-    files.map((placed): MoveStep => {
+  const steps = going.flatMap((placement) =>
+    placement.files.map((placed): MoveStep => {
       const { member, from, to, sequence } = placed;
-      const across = input.volumes.get(member.place.shelfId) === undefined || input.volumes.get(member.place.shelfId) !== input.volumes.get(shelfId);
       const original = member.item?.originalName ?? null;
-      const changes = sequence ? member.item!.facts.sequence!.prefix !== sequence.prefix : fileName(from) !== fileName(to);
+      const isRenamed = sequence ? member.item!.facts.sequence!.prefix !== sequence.prefix : fileName(from) !== fileName(to);
       return {
         action: 'move',
-        phase: 2,
-        from: { shelfId: member.place.shelfId, path: from },
-        to: { shelfId, path: to },
-        expectedBytes: member.sizeBytes,
-        bytesExact: true,
-        reason: [target.why, ...renamed].join(', '),
-        mustHold: member.item ? precondition(member.item) : { sizeBytes: member.sizeBytes, modifiedMs: 0, identity: member.identity },
-        across,
+        ...baseOf(placed, placement, shelfId),
+        across: input.volumes.get(member.place.shelfId) === undefined || input.volumes.get(member.place.shelfId) !== input.volumes.get(shelfId),
         originalBefore: original,
-        originalAfter: changes ? (original ?? fileName(member.place.path)) : original,
+        originalAfter: isRenamed ? (original ?? fileName(member.place.path)) : original,
         ...(sequence ? { frames: { ...names(placed, input), from: member.item!.facts.sequence!, to: sequence } } : {}),
       };
     }),
@@ -134,19 +140,12 @@ function moves(going: readonly Placement[], input: SortInput, shelfId: string): 
 }
 
 function copies(going: readonly Placement[], input: SortInput, shelfId: string): (CopyStep | FramesStep)[] {
-  return going.flatMap(({ files, target, renamed }) =>
-    files.map((placed): CopyStep | FramesStep => {
-      const { member, from, to, sequence } = placed;
-      const base = {
-        phase: 2,
-        from: { shelfId: member.place.shelfId, path: from },
-        to: { shelfId, path: to },
-        expectedBytes: member.sizeBytes,
-        bytesExact: true,
-        reason: [target.why, ...renamed].join(', '),
-        mustHold: member.item ? precondition(member.item) : { sizeBytes: member.sizeBytes, modifiedMs: 0, identity: member.identity },
-      };
-      return sequence ? { ...base, action: 'frames', ...names(placed, input), sequence: member.item!.facts.sequence! } : { ...base, action: 'copy' };
+  return going.flatMap((placement) =>
+    placement.files.map((placed): CopyStep | FramesStep => {
+      const base = baseOf(placed, placement, shelfId);
+      return placed.sequence
+        ? { ...base, action: 'frames', ...names(placed, input), sequence: placed.member.item!.facts.sequence! }
+        : { ...base, action: 'copy' };
     }),
   );
 }
@@ -164,7 +163,7 @@ function emptyFolders(input: SortInput, settings: SortSettings): Place[] {
 
 /** The files with what comes before and after them. */
 function* around(placements: readonly Placement[], files: readonly Step[], made: readonly Place[], settings: SortSettings): Generator<Step> {
-  const last = Math.max(2, ...new Set(files.map(({ phase }) => phase)));
+  const last = Math.max(FIRST_PHASE, ...new Set(files.map(({ phase }) => phase)));
   const sources = sourceFolders(files);
   if (files.length + made.length > 0)
     yield linkStep<NoteFolders>(0, 'so that an undo can put them back', { type: 'note-folders', folders: touchedFolders(files, made) });
