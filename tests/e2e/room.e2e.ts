@@ -25,7 +25,6 @@ const SCREENS = [
   'timelines?view=versions',
   'shelves',
   'sort',
-  'sort?view=trees',
   'relink',
   'pull',
   'crates',
