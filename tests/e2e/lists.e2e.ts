@@ -172,7 +172,9 @@ test('what is dragged moves, by pointer and by keyboard; others that are ticked 
   // Escape puts it back.
   await clips.getByRole('button', { name: 'Drag A001_C004', exact: true }).focus();
   await page.keyboard.press(' ');
+  await expect(page.getByText('A001_C004 is in hand.')).toBeAttached();
   await page.keyboard.press('ArrowDown');
+  await expect(page.getByText(/A001_C004 over /)).toBeAttached();
   await page.keyboard.press('Escape');
   await expect(page.getByText('Put back.')).toBeAttached();
   await expect(inBin('Not used yet')).toContainText('3');

@@ -116,7 +116,7 @@ test('clips that were ticked in the bins are what is sorted', async () => {
   await page.locator('[data-ready]').waitFor();
   const clips = page.getByRole('grid', { name: 'Clips' });
   await clips
-    .getByRole('checkbox', { name: /Tick Tower/ })
+    .getByRole('checkbox', { name: /Tick The founder/ })
     .first()
     .click();
   await page.getByRole('button', { name: 'More for these clips' }).click();
