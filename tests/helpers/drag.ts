@@ -7,6 +7,9 @@ export async function drag(page: Page, from: Locator, to: Locator): Promise<void
   await page.mouse.down();
   await page.mouse.move(begin.x + 8, begin.y + 8, { steps: 3 });
   await page.mouse.move(end.x, end.y, { steps: 12 });
+  // What it is over is told with the next frame: on a busy machine a hand is slower too.
+  await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))));
+  await page.waitForTimeout(60);
   await page.mouse.up();
 }
 
