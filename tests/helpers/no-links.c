@@ -1,5 +1,5 @@
 /* A file system without hard links, as exFAT is one, and a power cut at will: interposed before the C library.
-   MILL_NO_LINKS: links are refused. MILL_DIE_AT: the process is killed when it renames onto a path that ends so. */
+   MILL_NO_LINKS: links are refused. MILL_OTHER_DISK: links between folders are refused as between disks. MILL_DIE_AT: the process is killed when it renames onto a path that ends so. */
 #define _GNU_SOURCE
 #include <dlfcn.h>
 #include <errno.h>
@@ -11,6 +11,14 @@
 int link(const char *from, const char *to) {
   static int (*real)(const char *, const char *);
   if (!real) real = dlsym(RTLD_NEXT, "link");
+  if (getenv("MILL_OTHER_DISK")) {
+    /* Every folder is a disk of its own. */
+    const char *a = strrchr(from, '/'), *b = strrchr(to, '/');
+    if (a && b && (a - from != b - to || strncmp(from, to, a - from) != 0)) {
+      errno = EXDEV;
+      return -1;
+    }
+  }
   if (getenv("MILL_NO_LINKS")) {
     errno = EPERM;
     return -1;

@@ -22,6 +22,7 @@ const REASONS: Record<string, string> = {
   ENAMETOOLONG: 'The path is too long for the destination. Choose a shorter folder name.',
   EFBIG: 'The file is too large for the file system of the destination.',
   EIO: 'The drive reports a read or write error. Check the drive; the original is untouched.',
+  unplugged: 'The shelf is not plugged in. Plug it in, then resume.',
   ENODEV: 'The drive has gone. Plug it in, then resume.',
   EREADBACK: 'What was read back differs from what was written; the copy was thrown away. Check the drive, then resume.',
   EBUNDLE: 'The bundle is damaged: what it holds does not match its own checksum. Get it again from where it came.',

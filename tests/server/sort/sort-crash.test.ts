@@ -10,7 +10,7 @@ import { formatOtio } from '../../../src/core/interchange/otio/otio-writer';
 import type { RunView } from '../../../src/server/api/views';
 import { LiveServer } from '../../helpers/live-server';
 import { diskState, put, sortSettings } from '../../helpers/sort-house';
-import { cutOf, cutTimeline, wavBytes } from '../../helpers/trust-house';
+import { cutOf, cutTimeline, makeFrames, wavBytes } from '../../helpers/trust-house';
 
 const FILES = 750;
 /** Every so many is a sound that a clip links; the rest is quick to take stock of. */
@@ -135,3 +135,44 @@ it.each(['take 7.txt', 'TAKE 8.wav'])(
     expect(diskState(source)).toEqual(before);
   },
 );
+
+it('between disks: copied, read back, removed; killed in the middle, put back, what was changed since stays', { timeout: 120_000 }, async () => {
+  const env = { LD_PRELOAD: shim, MILL_OTHER_DISK: '1' };
+  const source = join(folder, 'FOUNDRY-A');
+  for (let index = 0; index < 40; index++) put(source, `cart/take ${index}.txt`, Buffer.alloc(400_000, index));
+  mkdirSync(join(source, 'renders'));
+  await makeFrames(join(source, 'renders'), 'pour.', 1001, 8);
+  await server.start(env);
+  const { id: shelfId } = await server.post<{ id: string }>('shelves', { path: source });
+  await server.post(`shelves/${shelfId}/stocktake`);
+  await server.get(`shelves/${shelfId}/stocktake?wait=end`);
+  const { id: projectId } = await server.post<{ id: string }>('projects', { name: 'Test', rate: { num: 25, den: 1 } });
+  const before = diskState(source);
+  const go = async (request: object, kills: number) => {
+    const { digest } = await server.post<{ digest: string }>('plans', request);
+    const { id } = await server.post<{ id: number }>('runs', { ...request, digest });
+    for (let kill = 0; kill < kills; kill++) {
+      await wait(60 + kill * 90);
+      await server.kill();
+      await server.start(env);
+      const { state } = await server.get<RunView>(`runs/${id}`);
+      if (state === 'paused') await server.post(`runs/${id}/resume`);
+    }
+    const run = await server.get<RunView>(`runs/${id}?wait=end`);
+    expect([run.state, ...run.troubled.map(({ message }) => message)]).toEqual(['done']);
+    return id;
+  };
+  const settings = sortSettings(shelfId, { scope: { of: 'folder', place: { shelfId, path: '' } } });
+  const id = await go({ kind: 'sort', projectId, settings }, 3);
+  const after = diskState(source);
+  const contents = (disk: Record<string, string>) => Object.values(disk).filter((text) => !text.startsWith('folder')).sort(); // prettier-ignore
+  expect(contents(after)).toEqual(contents(before));
+  expect([existsSync(join(source, 'cart')), existsSync(join(source, 'renders'))]).toEqual([false, false]);
+  const copied = await server.get<{ total: number }>(`runs/${id}/steps?filter=${encodeURIComponent('then removed where it was')}`);
+  expect(copied.total).toBeGreaterThan(30);
+  put(source, 'Test/Papers/take 3.txt', 'another by now');
+  await go({ kind: 'undo', projectId, settings: { runId: id, confirmed: true } }, 2);
+  const back = diskState(source);
+  expect(existsSync(join(source, 'Test/Papers/take 3.txt'))).toBe(true);
+  for (const [path, text] of Object.entries(before)) if (!path.endsWith('/') && path !== 'cart/take 3.txt') expect(back[path], path).toBe(text);
+});

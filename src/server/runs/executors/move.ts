@@ -1,6 +1,6 @@
 /** A move between two file systems: copied, read back, the catalogue follows, then the source goes. */
 import { unlink } from 'node:fs/promises';
-import { isUntouched, unpackIdentity, type FileIdentity } from '../../../core/media/identity';
+import { isUntouched, looksSame, unpackIdentity, type FileIdentity } from '../../../core/media/identity';
 import { below, fileName } from '../../../core/media/item';
 import type { FramesStep, MoveStep } from '../../../core/planning/plan/step';
 import type { OutcomeFile, StepOutcome } from '../../catalogue/runs';
@@ -18,8 +18,8 @@ import { copyFrames } from './frames';
 export const moveFile: Executor<MoveStep> = async (step, context) => {
   const taken = step.settles ? await takenBack(step, context) : null;
   if (taken) return taken;
-  if (step.leaveIfChanged && !standingAt(context.places.resolve(step.from!)) && !context.pending && !step.frames)
-    return { bytes: 0, left: true, checked: 'left where it is: it was moved or removed since' };
+  if (step.leaveIfChanged && !context.pending && isAnother(step, context))
+    return { bytes: 0, left: true, checked: 'left where it is: it was changed, moved or removed since' };
   const { made, sources } = step.frames ? await copyAllFrames(step, context) : await copyOne(step, context);
   await context.change(() =>
     context.catalogue.transaction(() => {
@@ -27,7 +27,7 @@ export const moveFile: Executor<MoveStep> = async (step, context) => {
       noteIdentity(step, made, context.catalogue);
     }),
   );
-  const stayed = await removeSources(sources);
+  const stayed = await removeSources(sources, context);
   const checked =
     stayed === 0 ? `${made.checked}, then removed where it was` : `${made.checked}; it was changed meanwhile where it was, and stays there too`;
   return { ...made, checked };
@@ -36,13 +36,26 @@ export const moveFile: Executor<MoveStep> = async (step, context) => {
 interface CopiedSource {
   readonly path: string;
   readonly identity: FileIdentity;
+  /** Of its copy. */
+  readonly sha256: string | undefined;
+}
+
+/** Whether what is to be taken back is not what that move left. */
+function isAnother({ frames, from, mustHold }: MoveStep, { places, catalogue, runId, ordinal }: StepContext): boolean {
+  // Frames that this step has begun to carry are on their way.
+  if (frames && catalogue.runs.frames(runId, ordinal).size > 0) return false;
+  const wanted = frames ? (frames.holds?.map(unpackIdentity) ?? []) : mustHold?.identity ? [mustHold.identity] : [];
+  return (frames?.names ?? ['']).some((name, index) => {
+    const now = standingAt(places.resolve(below(from!, name)));
+    return !now || (wanted[index] !== undefined && !looksSame(now, wanted[index]));
+  });
 }
 
 async function copyOne(step: MoveStep, context: StepContext): Promise<{ made: StepOutcome; sources: CopiedSource[] }> {
   const path = context.places.resolve(step.from!);
   let source: CopiedSource | null = null;
   const made = await makeFile(step.to!, step.expectedBytes, context, async (part) => {
-    source = { path, identity: await checkPrecondition(path, step.mustHold, fileName(step.from!.path)) };
+    source = { path, identity: await checkPrecondition(path, step.mustHold, fileName(step.from!.path)), sha256: undefined };
     return copyWhole(source, part, context);
   });
   // An earlier try made the copy: the source may go only while it still is what was copied.
@@ -57,7 +70,7 @@ async function sameAsCopy(path: string, made: StepOutcome, context: StepContext)
   if (read.stopped) throw new StepStopped();
   if (read.sha256 !== made.sha256)
     throw new StepFailure(`${fileName(path)} was changed after it was copied. Both stay: take stock of its shelf, then make a new plan.`);
-  return { path, identity };
+  return { path, identity, sha256: made.sha256 };
 }
 
 async function copyAllFrames(step: MoveStep, context: StepContext): Promise<{ made: StepOutcome; sources: CopiedSource[] }> {
@@ -72,6 +85,7 @@ async function copyAllFrames(step: MoveStep, context: StepContext): Promise<{ ma
     : frames.names.map((name, index) => ({
         path: context.places.resolve(below(from!, name)),
         identity: unpackIdentity(frames.holds?.[index] ?? ''),
+        sha256: outcome.files?.[index]?.sha256,
       }));
   return { made: { ...outcome, identity: identityOfFrames(identities) }, sources };
 }
@@ -89,13 +103,15 @@ async function framesThere(step: MoveStep, context: StepContext): Promise<StepOu
   return { bytes: files.reduce((sum, { bytes }) => sum + bytes, 0), files, checked: `${files.length} frames read back, SHA-256 equal` };
 }
 
-/** Removes what was copied, file by file, while it is what was copied; gives how many stay. */
-async function removeSources(sources: readonly CopiedSource[]): Promise<number> {
+/** Removes what was copied, file by file, while it is untouched since, or else equal to its copy in every byte; gives how many stay. */
+async function removeSources(sources: readonly CopiedSource[], context: StepContext): Promise<number> {
   let stayed = 0;
-  for (const { path, identity } of sources) {
+  for (const { path, identity, sha256 } of sources) {
     const now = standingAt(path);
     if (now === null) continue;
-    if (isUntouched(now, identity)) await unlink(path);
+    const isCopied = isUntouched(now, identity) || (sha256 !== undefined && sha256 !== '' && (await hashOf(path, context)) === sha256);
+    const still = isCopied ? standingAt(path) : null;
+    if (still && isUntouched(still, now)) await unlink(path);
     else stayed++;
   }
   return stayed;
