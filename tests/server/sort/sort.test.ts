@@ -150,7 +150,7 @@ describe('a sort by copying', () => {
     expect(readdirSync(house.vault.root)).toEqual(['.mill-shelf.json']);
   });
 
-  it('two destinations: only what is chosen is copied, sums say what it takes', async () => {
+  it('says what room it takes beside what a move would', async () => {
     await scatter();
     const plan = await house.plan({ kind: 'sort', settings: sortSettings(house.vault.id, { action: 'copy' }) });
     const { extraBytes } = plan.detail as SortDetail;
