@@ -25,7 +25,9 @@ async function timed<T>(work: () => Promise<T> | T): Promise<{ seconds: number; 
 function settingsOf(shelfId: string, own: Partial<SortSettings>): SortSettings {
   return {
     scope: { of: 'folder', place: { shelfId, path: '' } }, scheme: OWN_SCHEMES[0]!, structure: 'scheme', destination: { shelfId, path: '' }, rootName: '{project}', action: 'move',
-    names: { from: 'original', pattern: '', level: 'everywhere' }, clashes: 'number', equalAsOne: false, perFolder: null, emptyFolders: true, removeEmptied: true, whole: [], exceptions: [], date: '2026-11-26', ...own,
+    names: { from: 'original', pattern: '', level: 'everywhere' }, clashes: 'number', equalAsOne: false, perFolder: null, emptyFolders: true,
+  second: null,
+  makeClips: false, removeEmptied: true, whole: [], exceptions: [], date: '2026-11-26', ...own,
   }; // prettier-ignore
 }
 
@@ -43,6 +45,10 @@ async function planMany(count: number): Promise<number> {
     days: new Map(items.map(({ id }, index) => [id, `2026-03-${String(1 + (index % 28)).padStart(2, '0')}`])),
     frames: new Map(),
     standing: [],
+    standingSecond: [],
+    copied: new Map(),
+    light: new Set<string>(),
+    otherWriter: null,
     sealed: [],
     open: new Map(),
     volumes: new Map([['A', '1']]),

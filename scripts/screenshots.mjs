@@ -82,12 +82,18 @@ const shots = {
     await page.getByRole('option', { name: /STUDIO-RAID/ }).click();
     await page.waitForTimeout(1500);
   },
-  'sort-trees': async () => {
-    await stage('sort?view=trees')();
-    await page.waitForTimeout(900);
-  },
   relink: stage('relink'),
   pull: stage('pull'),
+  proxies: async () => {
+    await stage('proxies')();
+    await page.getByRole('textbox', { name: 'Preset' }).click();
+    await page.getByRole('option', { name: /Pocket/ }).click();
+    await page.getByRole('textbox', { name: 'Destination shelf' }).click();
+    await page.getByRole('option', { name: /TRAVEL-SSD/ }).click();
+    await page.waitForTimeout(1200);
+    await page.getByRole('row').filter({ hasText: 'A002_C001' }).first().click();
+    await page.waitForTimeout(400);
+  },
   crates: stage('crates'),
   'crates-made': async () => {
     await stage('crates')();

@@ -45,8 +45,8 @@ in_use() {
     [ -e "$note" ] || continue
     process=$(basename "$note")
     kill -0 "$process" 2>/dev/null || continue
-    # After a power cut another program may bear its number.
-    [ ! -r "/proc/$process/cmdline" ] || tr '\0' ' ' <"/proc/$process/cmdline" | grep -q main.mjs || continue
+    # After a power cut another program may bear its number. An instance is named mill-shelf once it has started.
+    [ ! -r "/proc/$process/cmdline" ] || tr '\0' ' ' <"/proc/$process/cmdline" | grep -qE 'main\.mjs|^mill-shelf' || continue
     return 0
   done
   return 1

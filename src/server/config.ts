@@ -17,6 +17,9 @@ export interface Config {
   readonly checkOnly: boolean;
 }
 
+/** As the list of processes shows it. */
+export const PROCESS_NAME = 'mill-shelf';
+
 export class ConfigError extends Error {}
 
 /** Throws ConfigError with a sentence for a flag or value that cannot be used. */

@@ -3,7 +3,7 @@ import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:http';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { ConfigError, readConfig, type Config } from './config';
+import { ConfigError, PROCESS_NAME, readConfig, type Config } from './config';
 import { openDoor, type Handler } from './door';
 import { isOutOfRoom } from './catalogue/db';
 import { CatalogueError } from './catalogue/database';
@@ -13,6 +13,8 @@ import { complaint, runTool } from './media/ffmpeg';
 
 process.env.ASTRO_NODE_AUTOSTART = 'disabled';
 process.env.NODE_ENV ??= 'production';
+// By this name another instance is known in the list of processes.
+process.title = PROCESS_NAME;
 
 function configuration(): Config {
   try {

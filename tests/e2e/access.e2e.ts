@@ -24,6 +24,7 @@ const STAGES = [
   'sort?view=trees',
   'relink',
   'pull',
+  'proxies',
   'crates',
   'runs',
 ];

@@ -107,7 +107,7 @@ test('stage keys never follow typing, and are there again after a click on a che
   expect(page.url()).toContain('view=bins');
   await page.waitForTimeout(1200);
   await grid('Clips').getByRole('checkbox').nth(1).click();
-  await page.keyboard.press('5');
+  await page.keyboard.press('6');
   await page.waitForURL('**/crates');
 });
 

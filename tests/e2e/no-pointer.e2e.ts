@@ -138,7 +138,7 @@ test('from Projects to an opened crate', async () => {
   await runPlan();
 
   // Crates: made, then opened as a project of its own.
-  await press('5');
+  await press('6');
   await page.waitForURL('**/crates');
   await settled();
   await choose(page.getByRole('textbox', { name: 'Destination shelf' }), /TRAVEL-SSD/);

@@ -27,6 +27,7 @@ const SCREENS = [
   'sort',
   'relink',
   'pull',
+  'proxies',
   'crates',
   'crates?view=made',
   'crates?view=open',

@@ -188,3 +188,41 @@ test('the plan is kept as a page and a table; then it runs, everything stays pre
   expect((await head()).states).toEqual(states);
   expect(await shelfId(ask, 'STUDIO-RAID')).toBeTruthy();
 });
+
+test('a project starts tidy: a card is copied to two shelves and its clips stand in bins; only the folders where there is nothing yet', async () => {
+  await page.goto(demo.address);
+  await page.locator('[data-ready]').waitFor();
+  await page.getByRole('button', { name: 'New project' }).click();
+  const dialog = page.getByRole('dialog', { name: 'New project' });
+  await dialog.getByLabel('Name').fill('Bell Tower');
+  await dialog.getByRole('textbox', { name: 'Begin with' }).click();
+  await page.getByRole('option', { name: 'Standard folders: Series' }).click();
+  await dialog.getByRole('button', { name: 'Make the project' }).click();
+  await page.waitForURL('**/sort');
+  await expect(page.getByRole('radio', { name: /^Copy/ })).toBeChecked();
+
+  await page.getByRole('button', { name: 'Only make the folders' }).click();
+  await pick('Destination shelf', /TRAVEL-SSD/);
+  await expect(runButton()).toHaveText(/Make \d+ folders/);
+
+  await pick('What is sorted', /A shelf or a folder/);
+  await pick('Which shelf or folder', /FOUNDRY-B/);
+  await pick('Second copy', /STUDIO-RAID/);
+  await expect(sheet()).toContainText('Become clips in bins');
+  await expect(runButton()).toHaveText('Copy 6 files');
+  await runButton().click();
+  await expect(sheet()).toContainText('Receipt', { timeout: 60_000 });
+  const projects = await ask<{ id: string; name: string }[]>('projects');
+  const { id } = projects.find(({ name }) => name === 'Bell Tower')!;
+  const { rows: runs } = await ask<{ rows: { id: number }[] }>(`runs?project=${id}`);
+  expect((await ask<{ state: string }>(`runs/${runs[0]!.id}?wait=end`)).state).toBe('done');
+  const copied = (name: string) => filesBelow(drive(name)).filter((path) => path.startsWith('Bell Tower/'));
+  expect(copied('TRAVEL-SSD')).toHaveLength(6);
+  expect(copied('STUDIO-RAID')).toEqual(copied('TRAVEL-SSD'));
+  // The same card again: nothing to do.
+  await sheet().getByRole('button', { name: 'Back to the plan' }).click();
+  await expect(sheet()).toContainText('copied here before');
+  await expect(runButton()).toBeDisabled();
+  await page.goto(`${demo.address}p/${id}/timelines?view=bins`);
+  await expect(page.getByRole('tree', { name: 'Bins' }).getByRole('treeitem', { name: /CARD-D07/ })).toBeVisible();
+});

@@ -20,6 +20,8 @@ export function sortSettings(shelfId: string, own: Partial<SortSettings> = {}): 
     equalAsOne: false,
     perFolder: null,
     emptyFolders: true,
+    second: null,
+    makeClips: false,
     removeEmptied: true,
     whole: [],
     exceptions: [],

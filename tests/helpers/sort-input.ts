@@ -17,6 +17,10 @@ export function sortInput(items: readonly Item[], own: Partial<SortInput> = {}):
     days: new Map(items.map(({ id }) => [id, '2026-03-14'])),
     frames: new Map(),
     standing: items.filter(({ place }) => place.shelfId === 'A' && place.path.startsWith('Test/')).map(({ place }) => place.path),
+    standingSecond: [],
+    copied: new Map(),
+    light: new Set<string>(),
+    otherWriter: null,
     sealed: [],
     open: new Map(),
     volumes: new Map([['A', '1'], ['B', '1']]), // prettier-ignore

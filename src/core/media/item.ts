@@ -20,6 +20,10 @@ export interface VideoFacts {
   readonly alpha: boolean;
   readonly colorTransfer: string | null;
   readonly colorPrimaries: string | null;
+  /** Degrees clockwise by which it is turned when it is shown; absent where it stands upright, or an earlier version read the file. */
+  readonly rotation?: 90 | 180 | 270;
+  /** Two fields a frame; absent where it is progressive, or an earlier version read the file. */
+  readonly interlaced?: boolean;
 }
 
 export interface AudioFacts {

@@ -1,5 +1,6 @@
 /** How far a name is made portable, and why it had to be another. */
 import { portableName } from './safe-name';
+import { utf8Length } from './utf8-length';
 
 /** `everywhere`: Windows, macOS and Linux take it; `plain`: also old tools, letters of ASCII without blanks; `here`: as it is, but for what no system takes. */
 export type NameLevel = 'everywhere' | 'plain' | 'here';
@@ -16,7 +17,7 @@ export function safeName(name: string, level: NameLevel): string {
   const taken = [...name.toWellFormed()].map((sign) => (sign === '/' || sign < ' ' || sign === '\u007f' ? '_' : sign)).join('');
   const shown = taken.replace(/^\.+/, '_');
   if (shown === '') return 'unnamed';
-  return new TextEncoder().encode(shown).length <= LONGEST_NAME_BYTES ? shown : portableName(shown);
+  return utf8Length(shown) <= LONGEST_NAME_BYTES ? shown : portableName(shown);
 }
 
 const SPELLED: Readonly<Record<string, string>> = {
@@ -52,8 +53,7 @@ export function whyRenamed(name: string, safe: string): string[] {
   if (/[. ]$/.test(name)) why.push('a dot or blank at the end');
   if (/^[.\s-]/.test(name)) why.push('a dot, blank or hyphen at the beginning');
   if (name !== name.normalize('NFC')) why.push('letters in two parts');
-  if (new TextEncoder().encode(name).length > new TextEncoder().encode(safe).length && [...name].length > [...safe].length && why.length === 0)
-    why.push('too long');
+  if (utf8Length(name) > utf8Length(safe) && [...name].length > [...safe].length && why.length === 0) why.push('too long');
   if (/[^\x20-\x7e]/.test(name) && !/[^\x20-\x7e]/.test(safe)) why.push('plain letters');
   return why.length > 0 ? why : ['made portable'];
 }

@@ -5,6 +5,7 @@
  */
 import { foldPath } from './fold-path';
 import { trimEndOf } from './trim-end';
+import { utf8Length } from './utf8-length';
 
 const DEVICE = /^(con|prn|aux|nul|com[0-9¹²³]|lpt[0-9¹²³]) *(\.|$)/i;
 const LONGEST_NAME_BYTES = 200;
@@ -24,7 +25,7 @@ export function portableName(name: string): string {
 }
 
 function shorten(name: string, limit: number): string {
-  if (bytesOf(name) <= limit) return name;
+  if (utf8Length(name) <= limit) return name;
   const [stem, extension] = splitExtension(name);
   return shortStem(stem, extension, limit) + extension;
 }
@@ -32,18 +33,14 @@ function shorten(name: string, limit: number): string {
 /** The stem cut so that it fits the limit with what follows; it never ends in a blank or a dot. */
 function shortStem(stem: string, rest: string, limit: number): string {
   const signs = [...stem];
-  let bytes = bytesOf(stem) + bytesOf(rest);
-  while (signs.length > 1 && bytes > limit) bytes -= bytesOf(signs.pop()!);
+  let bytes = utf8Length(stem) + utf8Length(rest);
+  while (signs.length > 1 && bytes > limit) bytes -= utf8Length(signs.pop()!);
   return trimEndOf(signs.join(''), /[\s.]/) || '_';
 }
 
 /** `stem` and `rest` as one name: the stem gives way where both are too long. */
 export function fittingName(stem: string, rest: string): string {
   return shortStem(stem, rest, LONGEST_NAME_BYTES) + rest;
-}
-
-function bytesOf(text: string): number {
-  return new TextEncoder().encode(text).length;
 }
 
 /** ["A001_C001", ".mov"]; the second part is empty when there is no extension. */

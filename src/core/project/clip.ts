@@ -2,6 +2,7 @@
 import { comparePrints } from '../media/fingerprint';
 import type { Item, ItemKind, MediaFacts, Place } from '../media/item';
 import type { Rate } from '../time/rate';
+import type { Made } from '../rendition/recipe';
 import { floorFrames, type Moment } from './moment';
 
 export type RenditionKind = 'source' | 'mezzanine' | 'proxy' | 'finished';
@@ -31,6 +32,8 @@ export interface Rendition {
   readonly id: string;
   readonly kind: RenditionKind;
   readonly links: readonly MediaLink[];
+  /** How it was made here; absent for what came from elsewhere. */
+  readonly made?: Made;
 }
 
 export interface Clip {

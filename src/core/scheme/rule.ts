@@ -1,5 +1,6 @@
 /** The rule of a standard folder: which media goes there. */
 import { codecName } from '../media/codec-traits';
+import { isAscii } from '../naming/utf8-length';
 import type { ItemKind } from '../media/item';
 
 /** What all that is named asks for must hold; of several values of one, any. Nothing named takes everything. */
@@ -66,7 +67,7 @@ function anyFits(patterns: readonly string[], text: string | null): boolean {
 
 /** Whether a text is what a pattern with * and ? says, without regard to case. In time with the product of their lengths. */
 export function fitsWildcard(pattern: string, text: string): boolean {
-  const [want, have] = [[...pattern.normalize('NFC').toLowerCase()], [...text.normalize('NFC').toLowerCase()]];
+  const [want, have] = [signsOf(pattern), signsOf(text)];
   let [at, star, since] = [0, -1, 0];
   let index = 0;
   while (index < have.length) {
@@ -83,6 +84,11 @@ export function fitsWildcard(pattern: string, text: string): boolean {
   }
   while (want[at] === '*') at++;
   return at === want.length;
+}
+
+/** Letters one by one, case folded; of plain text the text itself. */
+function signsOf(text: string): ArrayLike<string> {
+  return isAscii(text) ? text.toLowerCase() : [...text.normalize('NFC').toLowerCase()];
 }
 
 /** The rule in plain words; null takes nothing by itself. */

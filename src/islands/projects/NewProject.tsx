@@ -1,6 +1,9 @@
 import { Button, Checkbox, Group, Select, TextInput } from '@mantine/core';
 import { newProjectForm } from '../../core/forms/project-forms';
 import { canDropFrame, formatRate, parseRate, rate } from '../../core/time/rate';
+import type { SchemeView } from '../../server/api/views';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
 import { api } from '../shared/api';
 import { useJoiForm } from '../shared/form/joi-form';
 import { tellError } from '../shared/notices';
@@ -11,10 +14,19 @@ import { Dialog } from '../shared/Dialog';
 export function NewProject({ opened, onClose }: { opened: boolean; onClose: () => void }) {
   const form = useJoiForm(newProjectForm, { name: '', rate: rate(25), dropFrame: false });
   const canDrop = canDropFrame(form.values.rate);
+  const { data: schemes = [] } = useQuery({ queryKey: ['schemes'], queryFn: () => api.get<SchemeView[]>('schemes'), enabled: opened });
+  const [schemeId, setScheme] = useState('');
+  const begin = async (id: string) => {
+    // What the sort stage begins with: what is copied in, and where to, is chosen there.
+    const value = { schemeId, action: 'copy', makeClips: true, scope: { of: 'folder', place: { shelfId: '', path: '' } } };
+    if (schemeId !== '') await api.post(`projects/${id}/remember`, { name: 'sort', value });
+    window.location.href = stagePath(id, schemeId === '' ? 'overview' : 'sort');
+  };
   const make = (values: typeof form.values) =>
     api
       .post<{ id: string }>('projects', { ...values, dropFrame: canDrop && values.dropFrame })
-      .then(({ id }) => (window.location.href = stagePath(id, 'overview')), tellError);
+      .then(({ id }) => begin(id))
+      .catch(tellError);
   return (
     <Dialog opened={opened} onClose={onClose} title="New project">
       <form onSubmit={form.onSubmit(make)} noValidate>
@@ -35,6 +47,22 @@ export function NewProject({ opened, onClose }: { opened: boolean; onClose: () =
           disabled={!canDrop}
           checked={canDrop && form.values.dropFrame}
           onChange={(event) => form.setFieldValue('dropFrame', event.currentTarget.checked)}
+        />
+        <Select
+          mt={12}
+          label="Begin with"
+          description={
+            schemeId === ''
+              ? 'Timelines, lists and media are brought in afterwards.'
+              : 'Cards and files are copied into these folders and checked; clips get their bins by the same rules.'
+          }
+          data={[
+            { value: '', label: 'An empty project' },
+            ...schemes.map(({ scheme }) => ({ value: scheme.id, label: `Standard folders: ${scheme.name}` })),
+          ]}
+          value={schemeId}
+          onChange={(value) => setScheme(value ?? '')}
+          allowDeselect={false}
         />
         <Group justify="flex-end" mt={18}>
           <Button variant="default" onClick={onClose}>

@@ -3,13 +3,14 @@ import { ApiError } from './api';
 import type { Asked } from './asked';
 import { ErrorNote } from './ErrorNote';
 
-/** Lines where the answer will stand. */
+/** Lines where the answer will stand; what takes long says so in words. */
 export function Waiting({ lines = 6, label = 'It is being read' }: { lines?: number; label?: string }) {
   return (
     <div className="waiting" role="status" aria-label={label} aria-busy="true">
       {Array.from({ length: lines }, (_, index) => (
         <i key={index} className={index % 3 === 2 ? 'short' : undefined} />
       ))}
+      <span className="soft">{label} …</span>
     </div>
   );
 }

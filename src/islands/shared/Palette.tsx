@@ -56,12 +56,34 @@ function useEarlyLetters(setWords: (words: (before: string) => string) => void):
   }, [setWords]);
 }
 
+/** When a dialog that closes just then gives the keyboard back: longer than it takes to fade. */
+const GIVEN_BACK_MS = [60, 160, 320, 640];
+
+/** The keyboard stays in the palette while it is open: a dialog that has just been closed may give it back behind it. */
+function useHeldFocus(isOpen: boolean): void {
+  useEffect(() => {
+    if (!isOpen) return;
+    const hold = () => {
+      const field = document.getElementById(FIELD);
+      const own = field?.closest('[role=dialog]') ?? field?.parentElement;
+      if (field && !own?.contains(document.activeElement)) field.focus();
+    };
+    document.addEventListener('focusin', hold);
+    const timers = GIVEN_BACK_MS.map((after) => setTimeout(hold, after));
+    return () => {
+      document.removeEventListener('focusin', hold);
+      timers.forEach(clearTimeout);
+    };
+  }, [isOpen]);
+}
+
 /** Finds anything by a few letters and leads to it: stages, timelines, clips, bins, files, runs, crates, projects. */
 export function Palette({ projectId }: { projectId: string | null }) {
   const [words, setWords] = useState('');
   const [asked] = useDebouncedValue(words.trim(), 150);
   const [isOpen, setOpen] = useState(false);
   useEarlyLetters(setWords);
+  useHeldFocus(isOpen);
   const asks = isOpen ? projectId : null;
   const { data: timelines = [] } = useTimelines(asks);
   const { data: bins } = useBins(asks);

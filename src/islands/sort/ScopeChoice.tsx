@@ -1,8 +1,9 @@
-import { Checkbox, MultiSelect, SegmentedControl } from '@mantine/core';
+import { Checkbox, SegmentedControl } from '@mantine/core';
 import { samePlace } from '../../core/media/item';
 import type { SortDetail } from '../../core/planning/sort/sort';
 import { formatBytes } from '../../core/words/figures';
 import { Choice } from '../shared/form/Choice';
+import { TimelinesPick } from '../shared/form/TimelinesPick';
 import { plural } from '../shared/figures';
 import { PlacePicker } from '../shared/PlacePicker';
 import { useTimelines } from '../shared/questions';
@@ -38,15 +39,10 @@ export function ScopeChoice({ projectId, choices, onChange, extra }: Props) {
         }}
       />
       {scope.of === 'timelines' && (
-        <MultiSelect
-          size="xs"
-          className="take-timelines"
-          aria-label="Which timelines"
-          data={timelines.map(({ id, name }) => ({ value: id, label: name }))}
-          value={[...scope.timelineIds]}
+        <TimelinesPick
+          projectId={projectId}
+          value={scope.timelineIds}
           onChange={(timelineIds) => onChange({ scope: { of: 'timelines', timelineIds } })}
-          hidePickedOptions
-          classNames={{ pillsList: 'one-line' }}
         />
       )}
       {scope.of === 'folder' && (

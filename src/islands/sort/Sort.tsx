@@ -1,4 +1,5 @@
 import { DndContext } from '@dnd-kit/core';
+import { Button } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { addFolder, canMoveInto, folderOfId, moveFolder, removeFolder } from '../../core/scheme/edit-scheme';
@@ -109,7 +110,7 @@ export function Sort({ projectId }: { projectId: string }) {
     },
   });
   const total = useMemo(
-    () => ({ files: detail?.folders === undefined ? 0 : (state.plan?.headline.of ?? 0), bytes: detail?.extraBytes.copy ?? 0 }),
+    () => ({ files: detail?.folders === undefined ? 0 : (state.plan?.headline.of ?? 0), bytes: detail?.bytes ?? 0 }),
     [detail, state.plan],
   );
   const add = (parent: string | null) => {
@@ -138,7 +139,14 @@ export function Sort({ projectId }: { projectId: string }) {
       </StageHead>
       {choices && <ScopeChoice projectId={projectId} choices={choices} onChange={change} extra={detail?.extraBytes ?? null} />}
       {scheme && !settings ? (
-        <Empty title="What is to be sorted?">Choose a shelf or a folder above.</Empty>
+        <Empty title="What is to be sorted?">
+          Choose a card, a shelf or a folder above.
+          <div>
+            <Button variant="default" onClick={() => change({ scope: { of: 'project' } })}>
+              Only make the folders
+            </Button>
+          </div>
+        </Empty>
       ) : !detail || !scheme || !settings ? (
         <Face asked={sort.asked.isThere ? state.asked : sort.asked} lines={10}>
           {null}
@@ -202,8 +210,10 @@ export function Sort({ projectId }: { projectId: string }) {
   );
 }
 
-function runWords({ headline, blocked, stepCounts }: PlanView, action: 'move' | 'copy'): string {
+function runWords({ headline, blocked, stepCounts, lines }: PlanView, action: 'move' | 'copy'): string {
   if (blocked !== null) return 'Run this plan';
+  const folders = Number(lines.find(({ label }) => label === 'Empty folders made')?.text ?? 0);
+  if (headline.of === 0 && folders > 0) return `Make ${plural(folders, 'folder')}`;
   if (headline.value === 0) return `Make ${plural(stepCounts.link ?? 0, 'change')}`;
   return `${action === 'move' ? 'Move' : 'Copy'} ${plural(headline.value, 'file')}`;
 }

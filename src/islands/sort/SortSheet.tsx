@@ -32,6 +32,9 @@ export function SortSheet({ projectId, projectName, sort }: { projectId: string;
           classNames={{ input: 'mono-input' }}
         />
         <Ask plan={state.plan} code="no-folder-name" />
+        {choices.action === 'copy' && (
+          <PlacePicker label="Second copy" none="No second copy" value={choices.second} onChange={(second) => change({ second })} />
+        )}
       </SheetField>
       <SheetField label="Names">
         <Choice
@@ -85,6 +88,13 @@ export function SortSheet({ projectId, projectName, sort }: { projectId: string;
           />
         </div>
         <div className="sheet-ticks">
+          <Checkbox
+            size="xs"
+            label="Make clips of media that has none"
+            title="Each in a bin named as the folder it goes to"
+            checked={choices.makeClips}
+            onChange={(event) => change({ makeClips: event.currentTarget.checked })}
+          />
           <Checkbox
             size="xs"
             label="Make empty folders of the standard too"
@@ -149,10 +159,11 @@ export function SortSheet({ projectId, projectName, sort }: { projectId: string;
 }
 
 /** What the further choices are, in a line. */
-function moreWords({ names, clashes, perFolder, emptyFolders, removeEmptied, action, equalAsOne }: SortChoices): string {
+function moreWords({ names, clashes, perFolder, makeClips, emptyFolders, removeEmptied, action, equalAsOne }: SortChoices): string {
   const words = [
     { everywhere: 'portable names', plain: 'plain names', here: 'names as they are' }[names.level],
     { number: 'numbered', reel: 'set apart by reel', day: 'set apart by day' }[clashes],
+    makeClips ? 'new clips in bins' : '',
     emptyFolders ? 'empty folders too' : '',
     removeEmptied && action === 'move' ? 'emptied ones go' : '',
     perFolder === null ? '' : `${perFolder} a folder`,

@@ -34,6 +34,8 @@ const initial = (): SortChoices => ({
   equalAsOne: false,
   perFolder: null,
   emptyFolders: true,
+  second: null,
+  makeClips: false,
   removeEmptied: true,
   whole: [],
   exceptions: [],

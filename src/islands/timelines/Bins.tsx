@@ -97,6 +97,11 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
   const clip = clipId !== null && inHand.current?.id === clipId && (found !== null || apart === undefined) ? inHand.current : null;
   const here = data?.bins.find((entry) => entry.path === bin) ?? null;
   const chosen = [...ticked];
+  /** A stage begins with the clips that are ticked. */
+  const takeTo = (stage: 'sort' | 'proxies') =>
+    api
+      .post(`projects/${projectId}/remember`, { name: stage, value: { scope: { of: 'clips', clipIds: chosen } } })
+      .then(() => (window.location.href = stagePath(projectId, stage)), tellError);
   const move = (clipIds: readonly string[], binPath: string) =>
     void edit({ do: 'change-clips', clipIds, change: { binPath } }).then((done) => done && setTicked(new Set()));
   const drag = useBinDrag({
@@ -183,15 +188,11 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
                     <Menu.Item component="a" href={`/api/projects/${projectId}/bins/clip-list?bin=${encodeURIComponent(bin)}`} download>
                       Clip list of {bin === '' ? 'all bins' : 'this bin'} (.csv)
                     </Menu.Item>
-                    <Menu.Item
-                      disabled={chosen.length === 0}
-                      onClick={() =>
-                        void api
-                          .post(`projects/${projectId}/remember`, { name: 'sort', value: { scope: { of: 'clips', clipIds: chosen } } })
-                          .then(() => (window.location.href = stagePath(projectId, 'sort')), tellError)
-                      }
-                    >
+                    <Menu.Item disabled={chosen.length === 0} onClick={() => void takeTo('sort')}>
                       Sort {plural(chosen.length, 'ticked clip')} into standard folders
+                    </Menu.Item>
+                    <Menu.Item disabled={chosen.length === 0} onClick={() => void takeTo('proxies')}>
+                      Make proxies of {plural(chosen.length, 'ticked clip')}
                     </Menu.Item>
                     <Menu.Item
                       disabled={unused === 0}

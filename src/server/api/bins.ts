@@ -1,5 +1,4 @@
 import { randomUUID } from 'node:crypto';
-import { recordingOf } from '../../core/media/companions';
 import { clipListOfClips } from '../../core/planning/export/clip-list-rows';
 import {
   addClips,
@@ -19,7 +18,7 @@ import {
 import { portableName } from '../../core/naming/safe-name';
 import type { Clip } from '../../core/project/clip';
 import type { House } from '../house';
-import { clipOfItems } from '../projects/make-clip';
+import { clipsOfItems } from '../projects/make-clip';
 import { endpoint, endpointWithBody, LARGEST_LIST_BYTES } from './endpoint';
 import { mustHave, notFound, Problem } from './problem';
 import { projectOf } from './projects';
@@ -74,7 +73,7 @@ function planEdit(house: House, projectId: string, state: BinState, edit: BinEdi
       return { title: `${words} ${clipCount(edit.clipIds.length)}`, change: changeClips(state, edit.clipIds, edit.change) };
     }
     case 'add-items': {
-      const clips = clipsOfItems(house, projectId, edit.itemIds, edit.binPath);
+      const clips = clipsFrom(house, projectId, edit.itemIds, edit.binPath);
       if (clips.length === 0) throw new BinError('These items are clips of the project already.');
       return { title: `Make ${clipCount(clips.length)} of items`, change: addClips(clips) };
     }
@@ -91,19 +90,13 @@ function clipCount(count: number): string {
   return count === 1 ? '1 clip' : `${count} clips`;
 }
 
-/** Clips for items that are none yet; the files of one recording become one clip. */
-function clipsOfItems(house: House, projectId: string, itemIds: readonly string[], binPath: string): Clip[] {
-  const done = new Set<string>();
-  return itemIds.flatMap((id): Clip[] => {
+function clipsFrom(house: House, projectId: string, itemIds: readonly string[], bin: string): Clip[] {
+  const wanted = itemIds.map((id) => {
     const item = house.catalogue.items.get(id);
     if (!item) throw notFound('item');
-    if (done.has(id) || house.catalogue.clips.idByPlace(projectId, item.place)) return [];
-    const recording = recordingOf(item, house.catalogue.items.tiedTo(item));
-    const free = recording.every((other) => house.catalogue.clips.idByPlace(projectId, other.place) === null);
-    const items = free ? recording : [item];
-    for (const other of items) done.add(other.id);
-    return [clipOfItems(items, binPath, randomUUID)];
+    return { item, bin };
   });
+  return clipsOfItems(projectId, wanted, house.catalogue, randomUUID);
 }
 
 function step(direction: 'undo' | 'redo') {

@@ -28,6 +28,23 @@ export class Bins {
     for (let at = path; at !== ''; at = at.slice(0, Math.max(0, at.lastIndexOf('/')))) insert.run(projectId, at);
   }
 
+  /** Makes sure of a bin and of all above it; gives those that were not there. */
+  make(projectId: string, path: string): string[] {
+    const before = new Set(this.ofProject(projectId).map((bin) => bin.path));
+    this.ensure(projectId, path);
+    return this.ofProject(projectId).map((bin) => bin.path).filter((own) => !before.has(own)); // prettier-ignore
+  }
+
+  /** Of these bins, the deepest first, those that hold nothing, have no words and no colour go. */
+  dropEmpty(projectId: string, paths: readonly string[]): void {
+    const drop = this.db.prepare(
+      `DELETE FROM bins WHERE project_id = @projectId AND path = @path AND note = '' AND colour = ''
+       AND NOT EXISTS (SELECT 1 FROM clips WHERE project_id = @projectId AND bin_path = @path)
+       AND NOT EXISTS (SELECT 1 FROM bins WHERE project_id = @projectId AND path >= @path || '/' AND path < @path || '0')`,
+    );
+    for (const path of [...paths].sort((a, b) => b.length - a.length)) drop.run({ projectId, path });
+  }
+
   duplicate(fromProject: string, toProject: string): void {
     this.db
       .prepare('INSERT INTO bins (project_id, path, colour, note) SELECT ?, path, colour, note FROM bins WHERE project_id = ?')

@@ -1,5 +1,6 @@
 import type { Clip, ClipMarks, Conform, Expected, MediaLink, Rendition, RenditionKind } from '../../core/project/clip';
 import type { Place } from '../../core/media/item';
+import type { Made } from '../../core/rendition/recipe';
 import type { Moment } from '../../core/project/moment';
 import type { Db } from './db';
 import { clipLines, type ClipLine, type RawLine } from './clip-lines';
@@ -57,19 +58,23 @@ export class Clips {
     const which = { projectId, ...(only === null ? {} : { only: JSON.stringify(only) }) };
     const links = this.db
       .prepare(
-        `SELECT r.clip_id, r.id, r.kind, l.shelf_id, l.path, l.url, l.expected
+        `SELECT r.clip_id, r.id, r.kind, r.made, l.shelf_id, l.path, l.url, l.expected
          FROM ${from} JOIN renditions r ON r.clip_id = c.id JOIN links l ON l.rendition_id = r.id WHERE c.project_id = @projectId ORDER BY r.rowid, l.position`,
       )
       .raw()
-      .all(which) as [string, string, RenditionKind, string | null, string | null, string, string][];
-    const byClip = new Map<string, { id: string; kind: RenditionKind; links: MediaLink[] }[]>();
-    for (const [clipId, id, kind, shelf_id, path, url, expected] of links) {
+      .all(which) as [string, string, RenditionKind, string | null, string | null, string | null, string, string][];
+    const byClip = new Map<string, (Omit<Rendition, 'links'> & { links: MediaLink[] })[]>();
+    for (const [clipId, id, kind, madeText, shelf_id, path, url, expected] of links) {
       const link = linkFromRaw({ shelf_id, path, url, expected });
       const own = byClip.get(clipId);
       const last = own?.at(-1);
       if (last?.id === id) last.links.push(link);
-      else if (own) own.push({ id, kind, links: [link] });
-      else byClip.set(clipId, [{ id, kind, links: [link] }]);
+      else {
+        const made = madeText === null ? {} : { made: JSON.parse(madeText) as Made };
+        const rendition = { id, kind, links: [link], ...made };
+        if (own) own.push(rendition);
+        else byClip.set(clipId, [rendition]);
+      }
     }
     const clips = this.db
       .prepare(
@@ -148,6 +153,36 @@ export class Clips {
     return (found as { id: string; position: number } | undefined) ?? null;
   }
 
+  /** Of the first file it links; null where it is not known. */
+  fingerprintOf(clipId: string): string | null {
+    const found = this.db
+      .prepare(
+        `SELECT l.fingerprint FROM links l JOIN renditions r ON r.id = l.rendition_id WHERE r.clip_id = ? AND r.kind = 'source' ORDER BY l.position LIMIT 1`,
+      )
+      .pluck()
+      .get(clipId);
+    return (found as string | null | undefined) ?? null;
+  }
+
+  /** Those that no timeline uses and nobody changed since they were made; gives how many went. */
+  removeUntouched(clipIds: readonly string[]): number {
+    const remove = this.db.prepare(
+      'DELETE FROM clips WHERE id = ? AND touched = 0 AND NOT EXISTS (SELECT 1 FROM timeline_events WHERE clip_id = clips.id)',
+    );
+    return clipIds.reduce((sum, id) => sum + remove.run(id).changes, 0);
+  }
+
+  /** Of these, what removeUntouched would take out. */
+  untouchedOf(clipIds: readonly string[]): string[] {
+    return this.db
+      .prepare(
+        `SELECT id FROM clips WHERE id IN (SELECT value FROM json_each(?)) AND touched = 0
+         AND NOT EXISTS (SELECT 1 FROM timeline_events WHERE clip_id = clips.id)`,
+      )
+      .pluck()
+      .all(JSON.stringify(clipIds)) as string[];
+  }
+
   /** A new clip with its renditions, or new words, colour and bin for one that is there: work of the user's; its links stay then. */
   put(projectId: string, clip: Clip): void {
     const marks = clip.marks === null ? null : JSON.stringify(clip.marks);
@@ -174,10 +209,21 @@ export class Clips {
         clip.conform,
         clip.madeBy,
       );
-    for (const rendition of clip.renditions) {
-      this.db.prepare('INSERT INTO renditions (id, clip_id, kind) VALUES (?, ?, ?)').run(rendition.id, clip.id, rendition.kind);
-      rendition.links.forEach((link, position) => this.insertLink(rendition.id, position, link));
-    }
+    for (const rendition of clip.renditions) this.addRendition(clip.id, rendition);
+  }
+
+  /** Another rendition of a clip; nothing where there is no such clip any more. */
+  addRendition(clipId: string, { id, kind, links, made }: Rendition): void {
+    const added = this.db
+      .prepare('INSERT OR IGNORE INTO renditions (id, clip_id, kind, made) SELECT ?, id, ?, ? FROM clips WHERE id = ?')
+      .run(id, kind, made ? JSON.stringify(made) : null, clipId);
+    if (added.changes > 0) links.forEach((link, position) => this.insertLink(id, position, link));
+  }
+
+  /** Gives how many went. The source of a clip never does. */
+  removeRenditions(ids: readonly string[]): number {
+    const remove = this.db.prepare("DELETE FROM renditions WHERE id = ? AND kind <> 'source'");
+    return ids.reduce((sum, id) => sum + remove.run(id).changes, 0);
   }
 
   private insertLink(renditionId: string, position: number, link: MediaLink): void {
@@ -238,18 +284,21 @@ export class Clips {
   }
 
   /** Clips of any project that link files at these places: project, clip and the place. */
-  linking(places: readonly Place[]): { projectId: string; project: string; clipId: string; place: Place; expected: Expected }[] {
+  linking(places: readonly Place[]): { projectId: string; project: string; clipId: string; renditionId: string; place: Place; expected: Expected }[] {
+    // prettier-ignore
     const find = this.db.prepare(
-      `SELECT p.id AS projectId, p.name AS project, c.id AS clipId, l.expected FROM links l
+      `SELECT p.id AS projectId, p.name AS project, c.id AS clipId, r.id AS renditionId, l.expected FROM links l
        JOIN renditions r ON r.id = l.rendition_id JOIN clips c ON c.id = r.clip_id JOIN projects p ON p.id = c.project_id
        WHERE l.shelf_id = ? AND l.path = ?`,
     );
     return places.flatMap((place) =>
-      (find.all(place.shelfId, place.path) as { projectId: string; project: string; clipId: string; expected: string }[]).map((row) => ({
-        ...row,
-        place,
-        expected: JSON.parse(row.expected) as Expected,
-      })),
+      (find.all(place.shelfId, place.path) as { projectId: string; project: string; clipId: string; renditionId: string; expected: string }[]).map(
+        (row) => ({
+          ...row,
+          place,
+          expected: JSON.parse(row.expected) as Expected,
+        }),
+      ),
     );
   }
 

@@ -9,7 +9,7 @@ import { COLUMNS, itemFromRaw, OWN_COLUMNS, type RawItem } from './item-row';
 import { itemWindow, type ItemQuestion } from './item-window';
 
 /** Raised when the facts that are read of a file change: older ones are read again at the next stocktake. */
-export const FACTS_VERSION = 3;
+export const FACTS_VERSION = 4;
 /** A frame of picture beside a sound: of the slowest, ten seconds. */
 const MOST_SLACK_SECONDS = 10;
 /** A problem that the next stocktake looks at again. */

@@ -50,6 +50,20 @@ export class SortQuestions {
     return out;
   }
 
+  /** Places that clips of any project link as light copies or mezzanines alone, as placeKeys. */
+  linkedAsLight(): Set<string> {
+    const rows = this.db
+      .prepare(
+        `SELECT l.shelf_id, l.path FROM renditions r JOIN links l ON l.rendition_id = r.id
+         WHERE r.kind IN ('proxy', 'mezzanine') AND l.shelf_id IS NOT NULL AND l.path IS NOT NULL
+         AND NOT EXISTS (SELECT 1 FROM links o JOIN renditions s ON s.id = o.rendition_id
+           WHERE o.shelf_id = l.shelf_id AND o.path = l.path AND s.kind NOT IN ('proxy', 'mezzanine'))`,
+      )
+      .raw()
+      .all() as [string, string][];
+    return new Set(rows.map(([shelfId, path]) => placeKey({ shelfId, path })));
+  }
+
   /** Places that clips of other projects link, as placeKeys. */
   linkedByOthers(projectId: string): Set<string> {
     const rows = this.db

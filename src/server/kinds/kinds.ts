@@ -4,6 +4,7 @@ import { adoptChanges } from './adopt/adopt';
 import { crateKind } from './crate/crate-kind';
 import { exportKind } from './export/export-kind';
 import type { ChangeMaker, Kind, TextMaker } from './kind';
+import { proxiesKind } from './proxies/proxies-kind';
 import { pullKind } from './pull/pull-kind';
 import { relinkKind } from './relink/relink-kind';
 import { restoreKind } from './restore/restore-kind';
@@ -15,6 +16,7 @@ const TABLE = {
   sort: sortKind,
   relink: relinkKind,
   pull: pullKind,
+  proxies: proxiesKind,
   crate: crateKind,
   restore: restoreKind,
   undo: undoKind,

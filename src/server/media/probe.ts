@@ -34,6 +34,8 @@ interface ProbeStream {
   channels?: number;
   tags?: Record<string, string>;
   disposition?: { attached_pic?: number };
+  side_data_list?: { rotation?: number }[];
+  field_order?: string;
   codec_tag_string?: string;
 }
 
@@ -246,7 +248,15 @@ function videoFacts(stream: ProbeStream): VideoFacts {
     alpha: /^(yuva|rgba|bgra|argb|abgr|gbrap|ya\d|pal8)/.test(format),
     colorTransfer: stream.color_transfer && stream.color_transfer !== 'unknown' ? stream.color_transfer : null,
     colorPrimaries: stream.color_primaries && stream.color_primaries !== 'unknown' ? stream.color_primaries : null,
+    ...turnOf(stream),
+    ...(/^(tt|bb|tb|bt)$/.test(stream.field_order ?? '') ? { interlaced: true } : {}),
   };
+}
+
+/** ffprobe counts against the clock. */
+function turnOf({ side_data_list: list }: ProbeStream): Pick<VideoFacts, 'rotation'> {
+  const degrees = (360 - (list?.find(({ rotation }) => rotation !== undefined)?.rotation ?? 0)) % 360;
+  return degrees === 90 || degrees === 180 || degrees === 270 ? { rotation: degrees } : {};
 }
 
 function audioFacts(stream: ProbeStream): AudioFacts {

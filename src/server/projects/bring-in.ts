@@ -12,6 +12,7 @@ import type { TimelineSnapshot } from '../../core/planning/plan/snapshot';
 import { binName } from '../../core/project/bins';
 import type { Clip, ClipMarks, Expected, MediaLink } from '../../core/project/clip';
 import { ceilFrames, floorFrames, type Moment } from '../../core/project/moment';
+import { formerMediaKey, placeMediaKey } from '../../core/project/media-key';
 import { readsOf } from '../../core/project/reads';
 import { activeReference, clipEvents, type ClipEvent, type MediaReference, type Timeline } from '../../core/project/timeline';
 import { parseRate, type Rate } from '../../core/time/rate';
@@ -19,7 +20,7 @@ import type { Catalogue } from '../catalogue/catalogue';
 import { shownEvents, timelineHead } from '../catalogue/timeline-head';
 import type { Places } from '../stock/mounts';
 import { AddressBook } from './address-book';
-import { linkTo, newClip, placeMediaKey } from './make-clip';
+import { linkTo, newClip } from './make-clip';
 import { figuresOf } from './timeline-views';
 
 export interface BroughtIn {
@@ -177,8 +178,16 @@ class ClipFinder {
     const standing = link.place ? this.catalogue.clips.idByPlace(this.projectId, link.place) : null;
     if (standing) return standing;
     const key = mediaKey(reference, event, link);
-    const id = key === null ? null : this.catalogue.clips.idByMediaKey(this.projectId, key);
+    const id = key === null ? null : (this.catalogue.clips.idByMediaKey(this.projectId, key) ?? this.formerlyAt(link));
     return id === null ? null : { id, position: null };
+  }
+
+  /** The clip whose file a run took from there, unless another file stands there now. */
+  private formerlyAt({ place, expected }: MediaLink): string | null {
+    const id = place ? this.catalogue.clips.idByMediaKey(this.projectId, formerMediaKey(place)) : null;
+    if (id === null || !place) return null;
+    const standing = this.book.itemAt(place);
+    return !standing || this.catalogue.clips.fingerprintOf(id) === expected.fingerprint ? id : null;
   }
 
   private make(

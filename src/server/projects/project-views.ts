@@ -39,19 +39,27 @@ interface LinkedFile {
   readonly bytes: number;
   readonly kind: string;
   readonly used: boolean;
+  /** Linked as a light copy or a mezzanine alone. */
+  readonly light: boolean;
 }
 
 /** Every file a project links, once; what is offline counts as it was when it was linked. `used`: keys of those that events read. */
 function linkedFiles(lines: ProjectLines, used: ReadonlySet<string>): Map<string, LinkedFile> {
   const files = new Map<string, LinkedFile>();
   for (const clip of lines.clips) {
-    for (const { links } of clip.renditions) {
+    const isSourceRead = clip.renditions.some(
+      ({ kind, links }) => kind === 'source' && links.some(({ place }) => place && used.has(placeKey(place))),
+    );
+    for (const { kind, links } of clip.renditions) {
       for (const { place, expected, item } of links) {
         if (!place) continue;
         const key = placeKey(place);
+        const known = files.get(key);
         files.set(key, {
           place,
-          used: used.has(key),
+          // What stands in for a source that is used is of use.
+          used: used.has(key) || (kind !== 'source' && isSourceRead) || known?.used === true,
+          light: (kind === 'proxy' || kind === 'mezzanine') && known?.light !== false,
           bytes: item?.sizeBytes ?? expected.sizeBytes ?? 0,
           kind: item?.facts.kind ?? expected.kind ?? 'other',
         });
@@ -94,7 +102,7 @@ export function overviewView(catalogue: Catalogue, project: ProjectRow, lines: P
       ...tidyAdvice(
         catalogue,
         project,
-        [...linked.values()].filter(({ place }) => lines.isAttached(place.shelfId) && lines.itemAt(place) !== null),
+        [...linked.values()].filter(({ place, light }) => !light && lines.isAttached(place.shelfId) && lines.itemAt(place) !== null),
       ),
     ],
   };

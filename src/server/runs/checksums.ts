@@ -1,6 +1,7 @@
 /** Whatever reads a file whole enters its checksum: proofs get better by themselves, and lost bits are seen. */
 import type { FileIdentity } from '../../core/media/identity';
 import { fileName, type Place } from '../../core/media/item';
+import type { Catalogue } from '../catalogue/catalogue';
 import type { StepRow } from '../catalogue/runs';
 import type { StepContext } from './step-context';
 
@@ -20,16 +21,17 @@ export async function enterChecksum(
 
 /** Checksums of the files that a run has made, once they are items. */
 export async function enterMade(journal: readonly StepRow[], context: Pick<StepContext, 'catalogue' | 'change'>): Promise<void> {
+  await context.change(() => context.catalogue.transaction(() => recordMade(journal, context.catalogue)));
+}
+
+/** As enterMade, in a transaction that goes on. */
+export function recordMade(journal: readonly StepRow[], catalogue: Catalogue): void {
   const at = new Date().toISOString();
   const made = journal.flatMap(({ step, state, outcome }) => {
     if (state !== 'done' || step.action !== 'copy' || !step.to || !outcome?.sha256 || !outcome.identity) return [];
     return [{ place: step.to, identity: outcome.identity, sha256: outcome.sha256 }];
   });
-  await context.change(() =>
-    context.catalogue.transaction(() =>
-      made.forEach(({ place, identity, sha256 }) => context.catalogue.items.recordChecksum(place, identity, sha256, at)),
-    ),
-  );
+  for (const { place, identity, sha256 } of made) catalogue.items.recordChecksum(place, identity, sha256, at);
 }
 
 /** Size and time of writing are as they were, the content is not. */

@@ -6,6 +6,7 @@ import type { StepRow } from '../catalogue/runs';
 import type { Places } from '../stock/mounts';
 import { StepStopped } from './explain-error';
 import { moveFiles } from './move-files';
+import { clearTwin } from './left-twins';
 import { partPath } from './part-name';
 import { settle } from './safe-write';
 
@@ -29,6 +30,7 @@ export async function cleanUp(row: StepRow, { catalogue, places, runId, journal 
       const own = row.step.action === 'frames' ? { ...to, path: joinPath(to.path, 'frame') } : to;
       const target = places.resolve(own);
       await rm(partPath(target, { catalogue, runId, ordinal: row.ordinal }), { force: true });
+      await clearTwin(row, { catalogue, places, runId });
       const { pending } = row;
       const isWhole = pending !== null && (await settle(target, pending)) === 'ours';
       if (isWhole && row.step.action !== 'move') return await journal(() => runs.finish(runId, row.ordinal, pending, now));

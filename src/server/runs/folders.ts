@@ -15,12 +15,14 @@ export async function flushFolder(folder: string): Promise<void> {
   await handle?.close();
 }
 
-/** Makes the folder and those above it that are not there; each is flushed into the one above and journalled as the run's own. */
+/** Makes the folder and those above it that are not there; each is journalled as the run's own and flushed into the one above. */
 export async function ensureFolder(folder: Place, context: StepContext): Promise<void> {
   const missing: string[] = [];
   for (let path = folder.path; path !== '' && !existsSync(context.places.resolve({ ...folder, path })); path = folderOf(path)) missing.unshift(path);
   for (const path of missing) {
     const absolute = context.places.resolve({ ...folder, path });
+    // Before it stands: an end of the process between the two would leave one that nobody knows of.
+    await context.madeFolder(path, folder.shelfId);
     try {
       await mkdir(absolute);
     } catch (error) {
@@ -28,6 +30,5 @@ export async function ensureFolder(folder: Place, context: StepContext): Promise
       throw error;
     }
     await flushFolder(dirname(absolute));
-    await context.madeFolder(path, folder.shelfId);
   }
 }

@@ -294,9 +294,10 @@ function makeFolder(folder: Place, { catalogue, places, runId }: MoveContext, to
   for (let path = folder.path; path !== '' && standing(places.resolve({ ...folder, path })) === null; path = folderOf(path)) missing.unshift(path);
   for (const path of missing) {
     const absolute = places.resolve({ ...folder, path });
+    // Before it stands: an end of the process between the two would leave one that nobody knows of.
+    catalogue.runs.addFolder(runId, { shelfId: folder.shelfId, path });
     mkdirSync(absolute);
     touched.add(dirname(absolute));
-    catalogue.runs.addFolder(runId, { shelfId: folder.shelfId, path });
   }
 }
 

@@ -13,16 +13,16 @@ import type { Config } from '../config';
 import type { Places } from '../stock/mounts';
 import { runChanges, runMoves } from '../workers/pool';
 import { cleanUp } from './clean-up';
+import { clearLeftTwins } from './left-twins';
 import { takeUp } from './crash-record';
 import { enterRun } from './enter-run';
 import { executeStep } from './executors/execute-step';
 import { explainError, RunRefused, StepStopped } from './explain-error';
-import { inspectStep } from './inspect';
 import { LiveRun, type RunProgress } from './live-run';
 import { moveFiles } from './move-files';
-import { takeBack } from './safe-write';
-import { changeMaker } from '../kinds/kinds';
-import { inBatches, isLoneChange, isLoneChangeStep, stepName } from './run-steps';
+import { lookAgain } from './look-again';
+import { Handed } from './handed';
+import { inBatches, isLoneChange, isLoneChangeStep, stepName, twinOf } from './run-steps';
 import type { Seat } from './seat';
 import type { StepContext } from './step-context';
 import { Turns } from './turns';
@@ -211,7 +211,10 @@ export class Runner {
     this.tell(live.id);
     await live.whenOpen();
     const begun = runs.counts(live.id);
-    if (begun.done > 0 && begun.done < begun.steps) await this.lookAgain(live, true);
+    if (begun.done > 0 && begun.done < begun.steps) {
+      await this.clearTwins(live);
+      await this.lookAgain(live, true);
+    }
     live.doneBytes = runs.counts(live.id).doneExpectedBytes;
     for (let round = 1; !live.stopping; round++) {
       const lost = await this.runPhases(live, round < MOST_ROUNDS);
@@ -246,14 +249,20 @@ export class Runner {
     const relinks = inBatches(rows.filter(isLoneChange), RELINKS_AT_ONCE);
     const moves = inBatches(rows.filter(isMove), MOVES_AT_ONCE);
     const waiting = [...single, ...relinks, ...moves];
+    /** Second copies, which go with the step before them. */
+    const led = new Set<number>();
     /** Moves that must be copied, each by itself. */
     const alone = new Set<number>();
     let next = 0;
     const work = async () => {
       while (next < waiting.length && !live.stopping) {
         const ordinals = waiting[next++]!;
+        if (led.has(ordinals[0]!)) continue;
         const first = this.catalogue.runs.step(live.id, ordinals[0]!);
+        const twin = twinOf(first);
+        if (twin !== null) led.add(twin);
         await this.turns.take(live, first.step, async (seat) => {
+          if (twin !== null) return this.doTwins(live, first, twin, seat);
           if (isLoneChangeStep(first.step)) return void (await this.together(live, ordinals, first.step, seat, 'clips', runChanges));
           if (first.step.action !== 'move' || alone.has(first.ordinal)) return this.doStep(live, first, seat);
           for (const ordinal of (await this.together(live, ordinals, first.step, seat, 'files', runMoves)) ?? []) {
@@ -266,54 +275,19 @@ export class Runner {
     await Promise.all(Array.from({ length: STEPS_AT_ONCE }, work));
   }
 
-  /**
-   * Looks at everything the run has finished. What is gone is to be made again (true when there is such); what was
-   * altered or cannot be looked at fails. What was made of their results goes, to be made anew.
-   */
-  private async lookAgain(live: LiveRun, makeAgain: boolean): Promise<boolean> {
-    const { runs } = this.catalogue;
-    let gone = false;
-    let doubtFrom = Infinity;
-    for (const row of runs.outline(live.id)) {
-      // A list of an earlier version may be done though what it lists is not.
-      if (row.state !== 'done') doubtFrom = Math.min(doubtFrom, row.phase);
-      if (row.state !== 'done' || live.stopping) continue;
-      const found = await inspectStep(runs.step(live.id, row.ordinal), live.places);
-      if (found.is === 'whole') {
-        const { outcome } = found;
-        if (outcome) await this.journal(live, () => runs.update(live.id, row.ordinal, outcome));
-        continue;
-      }
-      doubtFrom = Math.min(doubtFrom, row.phase);
-      gone ||= found.is === 'gone' && makeAgain;
-      const message = found.is === 'gone' ? (makeAgain ? null : 'It was taken away again and again while the run went on.') : found.message;
-      await this.journal(live, () => runs.doubt(live.id, row.ordinal, message === null ? 'waiting' : 'failed', message));
-    }
-    for (const row of runs.outline(live.id)) {
-      if (row.state !== 'done' || row.phase <= doubtFrom || !row.isDerived) continue;
-      await this.retract(live, runs.step(live.id, row.ordinal));
-    }
-    return gone;
+  private lookAgain(live: LiveRun, makeAgain: boolean): Promise<boolean> {
+    return lookAgain({ catalogue: this.catalogue, live, journal: (write) => this.journal(live, write) }, makeAgain);
   }
 
-  /** A list made of results that no longer hold does not stay, and a crate is no safe copy until it is whole again. */
-  private async retract(live: LiveRun, row: StepRow): Promise<void> {
-    const { runs } = this.catalogue;
-    if (row.step.action === 'link') {
-      const { change } = row.step;
-      const { retract } = changeMaker(change.type);
-      if (!retract) return;
-      await this.journal(live, () => retract(change, this.catalogue));
-    } else if (row.step.to && row.outcome) {
-      await takeBack(live.places.resolve(row.step.to), row.outcome).catch(() => false);
-    }
-    await this.journal(live, () => runs.doubt(live.id, row.ordinal, 'waiting', null));
+  private clearTwins(live: LiveRun): Promise<void> {
+    return clearLeftTwins(live.id, { catalogue: this.catalogue, places: live.places });
   }
 
   private async conclude(live: LiveRun): Promise<void> {
     const { runs } = this.catalogue;
     const now = new Date().toISOString();
     if (live.stopping === 'cancel') {
+      await this.clearTwins(live);
       for (const { ordinal, state } of runs.outline(live.id))
         if (state === 'doing' || state === 'publishing') await cleanUp(runs.step(live.id, ordinal), { catalogue: this.catalogue, places: live.places, runId: live.id, journal: (write) => this.journal(live, write) }); // prettier-ignore
       await this.journal(live, () => runs.cancelWaiting(live.id, 'Cancelled before it began.', now));
@@ -362,7 +336,20 @@ export class Runner {
     }
   }
 
-  private async doStep(live: LiveRun, row: StepRow, seat: Seat): Promise<void> {
+  /** A copy and the second one after it: what the first reads is written for both. */
+  private async doTwins(live: LiveRun, first: StepRow, twin: number, seat: Seat): Promise<void> {
+    const handed = new Handed();
+    try {
+      await this.doStep(live, first, seat, handed);
+      await live.whenOpen();
+      const second = this.catalogue.runs.step(live.id, twin);
+      if (!live.stopping && second.state !== 'done') await this.doStep(live, second, seat, handed);
+    } finally {
+      await handed.clear();
+    }
+  }
+
+  private async doStep(live: LiveRun, row: StepRow, seat: Seat, handed: Handed | null = null): Promise<void> {
     const { runs } = this.catalogue;
     const { step, ordinal } = row;
     const now = () => new Date().toISOString();
@@ -385,6 +372,7 @@ export class Runner {
         control: current.control,
         signal: current.abort.signal,
         pending: row.pending,
+        handed,
         watch: (path) => (current.watched = path),
         publishing: (pending) => this.journal(live, () => runs.setPending(live.id, ordinal, pending)),
         change: (work) => this.journal(live, work),

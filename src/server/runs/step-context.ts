@@ -6,6 +6,7 @@ import type { MadeFrame, Pending, StepOutcome, StepRow } from '../catalogue/runs
 import type { Config } from '../config';
 import type { Places } from '../stock/mounts';
 import type { SharedControl } from '../workers/control';
+import type { Handed } from './handed';
 
 export interface StepContext {
   readonly config: Config;
@@ -17,6 +18,8 @@ export interface StepContext {
   readonly signal: AbortSignal;
   /** What an earlier try may have left under the final name. */
   readonly pending: Pending | null;
+  /** What the step before has written for this one, or this one writes for the next; null for steps without a twin. */
+  readonly handed: Handed | null;
   /** File whose growth shows the progress of an outside tool; null when none runs. */
   watch(path: string | null): void;
   /** Journals that the file is finished and about to get its final name; null: nothing of the step's stands there. */

@@ -22,7 +22,8 @@ export class Turns {
   async take(live: LiveRun, step: Step, work: (seat: Seat) => Promise<void>): Promise<void> {
     const shelf = step.to?.shelfId ?? step.from?.shelfId ?? 'catalogue';
     const own = this.resource(step.action === 'link' ? 'catalogue' : shelf);
-    const resources = step.action === 'trim' ? [own, this.encoders] : [own];
+    // Encoding takes the processor, not the disk.
+    const resources = step.action === 'encode' ? [this.encoders] : step.action === 'trim' ? [own, this.encoders] : [own];
     const seat = new Seat(resources);
     const place: Place = { runId: live.id, resources, seat };
     for (;;) {

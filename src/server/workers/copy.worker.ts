@@ -14,6 +14,8 @@ export interface CopyJob {
     readonly keepTimes: boolean;
     /** The source as it was looked at: the copy is thrown away unless it is that before the first and after the last byte. */
     readonly mustBe: FileIdentity | null;
+    /** A second file that the same bytes are written to. What goes wrong with it alone does not end the job. */
+    readonly twin?: string | null;
   } | null;
   readonly target: string;
   readonly control: SharedControl;
@@ -26,6 +28,8 @@ export interface CopyResult {
   readonly bytes: number;
   readonly sha256: string;
   readonly stopped: boolean;
+  /** Whether the second file was written and read back too. */
+  readonly twinMade?: boolean;
 }
 
 const BLOCK = 4 * 1024 * 1024;
@@ -48,19 +52,66 @@ function copyOrRead(job: CopyJob): CopyResult {
   if (!back.stopped && (back.sha256 !== written.sha256 || back.bytes !== written.bytes)) {
     throw Object.assign(new Error('what was read back differs from what was written'), { code: 'EREADBACK' });
   }
-  return back;
+  return { ...back, twinMade: !back.stopped && written.twinMade === true && isTwin(job.write.twin!, back, job.control) };
+}
+
+/** Whether the second file reads back as the first. */
+function isTwin(path: string, first: CopyResult, control: SharedControl): boolean {
+  try {
+    const { sha256, bytes, stopped } = readBack(path, control, 2 * first.bytes);
+    return !stopped && sha256 === first.sha256 && bytes === first.bytes;
+  } catch {
+    return false;
+  }
+}
+
+/** Writes to the second file until something goes wrong with it. */
+class Twin {
+  private file: number | null = null;
+
+  constructor(path: string | null | undefined) {
+    if (path) this.attempt(() => (this.file = openSync(path, 'wx', 0o666)));
+  }
+
+  get stands(): boolean {
+    return this.file !== null;
+  }
+
+  attempt(work: (file: number) => void): void {
+    try {
+      work(this.file ?? -1);
+    } catch {
+      this.close();
+    }
+  }
+
+  write(piece: Uint8Array): void {
+    if (this.file !== null) this.attempt((file) => writeWhole(file, piece));
+  }
+
+  close(): void {
+    const file = this.file;
+    this.file = null;
+    if (file !== null) closeSync(file);
+  }
+}
+
+function writeWhole(file: number, piece: Uint8Array): void {
+  for (let done = 0; done < piece.length;) done += writeSync(file, piece, done, piece.length - done);
 }
 
 /** Writes every segment in order; the target must not exist. Progress counts bytes written. */
 function writeTarget(job: CopyJob, plan: NonNullable<CopyJob['write']>): CopyResult {
   const target = openSync(job.target, 'wx', 0o666);
   const source = plan.source === null ? null : openSync(plan.source, constants.O_RDONLY);
+  const twin = new Twin(plan.twin);
   const hash = createHash('sha256');
   const block = Buffer.allocUnsafe(BLOCK);
   let bytes = 0;
   const put = (piece: Uint8Array) => {
     hash.update(piece);
-    for (let done = 0; done < piece.length;) done += writeSync(target, piece, done, piece.length - done);
+    writeWhole(target, piece);
+    twin.write(piece);
     bytes += piece.length;
     setProgress(job.control, bytes);
   };
@@ -92,14 +143,18 @@ function writeTarget(job: CopyJob, plan: NonNullable<CopyJob['write']>): CopyRes
     if (plan.keepTimes && source !== null) {
       const info = fstatSync(source);
       // Seconds as a floating number may fall short of the millisecond: aim at its middle.
-      futimesSync(target, info.atime, (Math.floor(info.mtimeMs) + 0.5) / 1000);
+      const modified = (Math.floor(info.mtimeMs) + 0.5) / 1000;
+      futimesSync(target, info.atime, modified);
+      if (twin.stands) twin.attempt((file) => futimesSync(file, info.atime, modified));
     }
     fsyncSync(target);
+    if (twin.stands) twin.attempt(fsyncSync);
+    return { bytes, sha256: hash.digest('hex'), stopped: false, twinMade: twin.stands };
   } finally {
     if (source !== null) closeSync(source);
     closeSync(target);
+    twin.attempt(() => twin.close());
   }
-  return { bytes, sha256: hash.digest('hex'), stopped: false };
 }
 
 /**

@@ -176,3 +176,50 @@ it('between disks: copied, read back, removed; killed in the middle, put back, w
   expect(existsSync(join(source, 'Test/Papers/take 3.txt'))).toBe(true);
   for (const [path, text] of Object.entries(before)) if (!path.endsWith('/') && path !== 'cart/take 3.txt') expect(back[path], path).toBe(text);
 });
+
+it(
+  'copied twice in one read, killed in the middle: both copies whole in the end, nothing half-made left, taken back',
+  { timeout: 120_000 },
+  async () => {
+    const [source, vault, second] = ['FOUNDRY-A', 'VAULT', 'SECOND'].map((name) => join(folder, name)) as [string, string, string];
+    for (let index = 0; index < 30; index++) put(source, `cart/take ${index}.txt`, Buffer.alloc(3_000_000, index));
+    for (const root of [join(source, 'renders'), vault, second]) mkdirSync(root);
+    await makeFrames(join(source, 'renders'), 'pour.', 1001, 30);
+    await server.start();
+    const ids: string[] = [];
+    for (const path of [source, vault, second]) ids.push((await server.post<{ id: string }>('shelves', { path })).id);
+    const [shelfId, vaultId, secondId] = ids as [string, string, string];
+    await server.post(`shelves/${shelfId}/stocktake`);
+    await server.get(`shelves/${shelfId}/stocktake?wait=end`);
+    const { id: projectId } = await server.post<{ id: string }>('projects', { name: 'Test', rate: { num: 25, den: 1 } });
+    const before = [diskState(source), diskState(vault), diskState(second)];
+    const go = async (request: object, kills: number) => {
+      const { digest } = await server.post<{ digest: string }>('plans', request);
+      const { id } = await server.post<{ id: number }>('runs', { ...request, digest });
+      for (let kill = 0; kill < kills; kill++) {
+        await wait(200 + kill * 200);
+        await server.kill();
+        await server.start();
+        if ((await server.get<RunView>(`runs/${id}`)).state === 'paused') await server.post(`runs/${id}/resume`);
+      }
+      const run = await server.get<RunView>(`runs/${id}?wait=end`);
+      expect([run.state, ...run.troubled.map(({ message }) => message)]).toEqual(['done']);
+      return id;
+    };
+    const to = {
+      destination: { shelfId: vaultId, path: '' },
+      second: { shelfId: secondId, path: '' },
+      makeClips: true,
+      emptyFolders: false,
+    } as const;
+    const settings = sortSettings(shelfId, { scope: { of: 'folder', place: { shelfId, path: '' } }, action: 'copy', ...to });
+    const id = await go({ kind: 'sort', projectId, settings }, 2);
+    const files = (root: string) => Object.fromEntries(Object.entries(diskState(root)).filter(([path, text]) => !text.startsWith('folder') && path.includes('Test/'))); // prettier-ignore
+    expect(Object.keys(files(vault))).toHaveLength(60);
+    expect(files(second)).toEqual(files(vault));
+    expect([...Object.keys(diskState(vault)), ...Object.keys(diskState(second))].filter((path) => path.includes('.mill-part'))).toEqual([]);
+    expect(diskState(source)).toEqual(before[0]);
+    await go({ kind: 'undo', projectId, settings: { runId: id, confirmed: true } }, 1);
+    expect([diskState(source), diskState(vault), diskState(second)]).toEqual(before);
+  },
+);

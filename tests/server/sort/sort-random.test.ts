@@ -1,10 +1,13 @@
 /** Random trees, schemes and settings: a sort loses nothing, breaks no link, does nothing twice, and its undo leaves all as it was. */
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
 import fc from 'fast-check';
 import { afterEach, beforeEach, expect, it } from 'vitest';
 import type { SortSettings } from '../../../src/core/planning/sort/settings';
 import type { Rule } from '../../../src/core/scheme/rule';
 import type { SchemeFolder } from '../../../src/core/scheme/scheme';
 import { foldPath } from '../../../src/core/naming/fold-path';
+import { registerShelf } from '../../../src/server/stock/register-shelf';
 import { makeHouse, type SmallHouse } from '../../helpers/small-house';
 import { allLinks, brokenLinks, diskState, put, sortSettings } from '../../helpers/sort-house';
 import { cutOf, cutTimeline, go, undo, wavBytes } from '../../helpers/trust-house';
@@ -54,6 +57,8 @@ const settings = fc.record({
   of: fc.constantFrom('project' as const, 'folder' as const),
   elsewhere: fc.boolean(),
   action: fc.constantFrom('move' as const, 'move' as const, 'copy' as const),
+  twice: fc.boolean(),
+  makeClips: fc.boolean(),
 });
 
 const contents = (state: Record<string, string>) =>
@@ -81,7 +86,11 @@ it('sorts and puts back 24 random houses', { timeout: 300_000 }, async () => {
         if (round % 3 === 0) put(house.source.root, 'a/bell.xml', 'paper');
         await house.stocktake(house.source.id);
         house.bring(cutTimeline('Cut', places.filter((_, index) => index % 4 !== 3).map(([folder, name]) => cutOf([folder, name].filter((part) => part !== '').join('/'), 0, 1)), 'Audio')); // prettier-ignore
+        const secondRoot = join(house.folder, 'SECOND');
+        mkdirSync(secondRoot);
+        const second = { shelfId: registerShelf(house.house.catalogue, house.house.mounts, secondRoot).id, path: '' };
         const before = {
+          second: diskState(secondRoot),
           source: diskState(house.source.root),
           vault: diskState(house.vault.root),
           links: allLinks(house),
@@ -90,13 +99,17 @@ it('sorts and puts back 24 random houses', { timeout: 300_000 }, async () => {
         const request = (): SortSettings =>
           sortSettings(own.elsewhere ? house.vault.id : house.source.id, {
             ...own,
+            second: own.twice ? second : null,
             scope: own.of === 'project' ? { of: 'project' } : { of: 'folder', place: { shelfId: house.source.id, path: '' } },
             scheme: { id: 's', name: 'Random', about: '', folders: own.folders, rest: 'To sort' },
           });
+        const contentOf = (path: string) => before.source[path]!;
         const plan = await house.plan({ kind: 'sort', settings: request() });
         if (plan.blocked !== null) return;
         // Where it says nothing else every file has a target of its own, however names are folded.
-        const targets = plan.steps.flatMap((step) => (step.to && step.action !== 'link' ? [step.to.path.normalize('NFC').toLowerCase()] : []));
+        const targets = plan.steps.flatMap((step) =>
+          step.to && step.action !== 'link' ? [`${step.to.shelfId} ${step.to.path.normalize('NFC').toLowerCase()}`] : [],
+        );
         expect(new Set(targets).size).toBe(targets.length);
 
         const { id, rows } = await go(house, plan);
@@ -107,6 +120,11 @@ it('sorts and puts back 24 random houses', { timeout: 300_000 }, async () => {
         const after = [...contents(diskState(house.source.root)), ...contents(diskState(house.vault.root))].sort();
         if (own.action === 'move') expect(after).toEqual([...contents(before.source), ...contents(before.vault)].sort());
         else for (const text of contents(before.source)) expect(after).toContain(text);
+        if (own.action === 'copy' && own.twice)
+          // Nothing else came there, and all that was copied did.
+          expect(contents(diskState(secondRoot)).filter((text) => !contents(before.second).includes(text))).toEqual(
+            plan.steps.flatMap((step) => (step.action === 'copy' && step.twin ? [contentOf(step.from!.path)] : [])).sort(),
+          );
         if (own.action === 'move') {
           const again = await house.plan({ kind: 'sort', settings: request() });
           expect(again.steps.filter(({ action }) => action === 'move').map((step) => `${step.from!.path} → ${step.to!.path}`)).toEqual([]);
@@ -116,6 +134,7 @@ it('sorts and puts back 24 random houses', { timeout: 300_000 }, async () => {
         expect(back.rows.filter(({ state }) => state !== 'done').map(({ message }) => message)).toEqual([]);
         expect(diskState(house.source.root)).toEqual(before.source);
         expect(diskState(house.vault.root)).toEqual(before.vault);
+        expect(diskState(secondRoot)).toEqual(before.second);
         expect(allLinks(house)).toEqual(before.links);
       },
     ),

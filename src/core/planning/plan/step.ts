@@ -2,6 +2,8 @@
 import type { FileIdentity } from '../../media/identity';
 import { sequenceName } from '../../media/image-sequence';
 import { below, type Item, type MediaFacts, type Place, type SequenceFacts } from '../../media/item';
+import type { MediaLink } from '../../project/clip';
+import type { Recipe } from '../../rendition/recipe';
 import type { FrameRange } from '../../time/range';
 import type { Rate } from '../../time/rate';
 
@@ -28,6 +30,8 @@ interface StepBase {
 
 export interface CopyStep extends StepBase {
   readonly action: 'copy';
+  /** The next step makes a second copy there: the bytes that this one reads are written for both. */
+  readonly twin?: Place;
   /** Path inside the ZIP file at `from`; the file itself where it is left out. */
   readonly entry?: string;
 }
@@ -42,6 +46,8 @@ export interface TrimStep extends StepBase {
 /** Numbered frames copied one by one; `from` and `to` are folders. */
 export interface FramesStep extends StepBase {
   readonly action: 'frames';
+  /** As of a copy: the folder of the frames of the next step. */
+  readonly twin?: Place;
   readonly names: readonly string[];
   /** Names they get, where theirs are not portable; absent where they keep them. */
   readonly asNames?: readonly string[];
@@ -127,6 +133,18 @@ export interface MoveStep extends StepBase {
   readonly leaveIfChanged?: boolean;
 }
 
+/** A rendition encoded from a file or a sequence, proven against it, and linked to clips beside their source. */
+export interface EncodeStep extends StepBase {
+  readonly action: 'encode';
+  readonly facts: MediaFacts;
+  /** Identity of each frame of a sequence as the stocktake saw it (see packIdentity); null for files. */
+  readonly frames: readonly string[] | null;
+  readonly rendition: 'proxy' | 'mezzanine';
+  readonly recipe: Recipe;
+  /** Clips that get it, with what of their source stands beside the picture. */
+  readonly clips: readonly { readonly clipId: string; readonly sound: readonly MediaLink[] }[];
+}
+
 /** A change of the catalogue. What it says beyond its type stands with the kind that makes it. */
 export interface CatalogueChange {
   readonly type: string;
@@ -139,7 +157,7 @@ export interface LinkStep extends StepBase {
   readonly change: CatalogueChange;
 }
 
-export type Step = CopyStep | TrimStep | FramesStep | WriteStep | CheckStep | RemoveStep | MoveStep | LinkStep;
+export type Step = CopyStep | TrimStep | FramesStep | WriteStep | CheckStep | RemoveStep | MoveStep | EncodeStep | LinkStep;
 
 /** A step that changes the catalogue and no file. `mustHold`: what it goes by of the file that is linked. */
 export function linkStep<Change extends CatalogueChange>(

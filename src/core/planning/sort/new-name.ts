@@ -37,7 +37,7 @@ export function wantedName(unit: Unit, item: Item, input: SortInput, settings: S
   const extension = item.facts.sequence ? '' : extensionOf(facts.name);
   const fixed = (stem: string): WantedName => ({ stem: () => stemOfSafe(stem, extension, level), extension, isNumbered: false });
   const own = item.facts.sequence ? prefixStem(item.facts.sequence) : extension === '' ? facts.name : stemOf(facts.name);
-  const clip = facts.clips[0]?.name;
+  const { clip } = tokenValues(facts, input, settings);
   if (from === 'clip') return fixed(clip ? withoutExtension(clip, extension) : own);
   const pattern = namePattern(settings);
   if (!pattern || 'problem' in pattern) return fixed(own);

@@ -9,7 +9,12 @@ import type { SortSettings } from './settings';
 import type { SortInput } from './sort-input';
 import { renamedSequence, safeTail, wantedName, type WantedName } from './new-name';
 import { TargetFolders, type Target } from './target-folder';
+import { proofKey } from './proof-key';
+import { secondPlace } from './second-copy';
 import { factsOf, type Member, type Unit } from './units';
+
+/** Why what an earlier sort copied is not copied again. */
+export const COPIED_BEFORE = 'copied here before';
 
 /** One file of a unit, or the frames of a sequence. */
 export interface Placed {
@@ -91,7 +96,7 @@ class Placing {
     private readonly folders: TargetFolders,
     private readonly destination: Place | null,
   ) {
-    this.spoken = new Spoken(input.standing);
+    this.spoken = new Spoken([...input.standing, ...input.standingSecond]);
   }
 
   all(units: readonly Unit[]): Placement[] {
@@ -137,21 +142,34 @@ class Placing {
       if (inside) return `part of the crate ${name}`;
     }
     if (this.settings.action === 'move' && !shelf.writable) return `${shelf.name} is read-only`;
-    if (
-      root &&
-      this.destination &&
-      root.shelfId === this.destination.shelfId &&
-      isBelow(joinPath(this.destination.path, this.folders.root), root.path)
-    )
-      return 'the destination lies in it';
+    if (root && this.roots().some((own) => root.shelfId === own.shelfId && isBelow(own.path, root.path))) return 'the destination lies in it';
+    if (this.input.light.has(placeKey(lead.place))) return 'a light copy stays with its kind';
+    if (this.isCopied(members)) return COPIED_BEFORE;
     const lost = members.find(({ item }) => item?.facts.sequence && !this.input.frames.get(item.id));
     return lost ? 'its frames are not known: take stock of its shelf' : null;
+  }
+
+  /** The project's own folder, at each destination. */
+  private roots(): Place[] {
+    if (!this.destination) return [];
+    const own = { shelfId: this.destination.shelfId, path: joinPath(this.destination.path, this.folders.root) };
+    const second = secondPlace(own.path, this.settings);
+    return second ? [own, second] : [own];
+  }
+
+  /** Whether all of it was proven to stand in the project's own folder already. */
+  private isCopied(members: readonly Member[]): boolean {
+    const [own] = this.roots();
+    if (this.settings.action !== 'copy' || !own) return false;
+    const items = members.flatMap(({ item }) => item ?? []);
+    const isInside = ({ place }: Item) => place.shelfId === own.shelfId && isBelow(place.path, own.path);
+    return items.length > 0 && items.every((item) => !isInside(item) && this.input.copied.has(proofKey(item)));
   }
 
   /** The first unit of the same content, where that was read whole and the user wants one for all. */
   private equalTo({ kind, lead, members }: Unit, first: Map<string, Item>): Item | null {
     if (!this.settings.equalAsOne || kind !== 'file' || members.length > 1 || !lead.sha256) return null;
-    const key = `${lead.sizeBytes} ${lead.sha256}`;
+    const key = proofKey(lead);
     const known = first.get(key);
     if (!known) first.set(key, lead);
     return known ?? null;

@@ -36,6 +36,10 @@ export interface SortSettings {
   readonly perFolder: number | null;
   /** Standard folders that nothing goes to are made too. */
   readonly emptyFolders: boolean;
+  /** Where a second copy goes, made in the same read; for copying only. */
+  readonly second: Place | null;
+  /** Media that no clip of the project reads gets one, in a bin named as its folder. */
+  readonly makeClips: boolean;
   /** Folders that the move leaves empty go. */
   readonly removeEmptied: boolean;
   /** Folders that stay whole, beside those known by their pattern. */
@@ -72,6 +76,8 @@ export const sortForm = Joi.object<SortSettings>({
     .required()
     .messages({ 'number.base': 'Type a number of files.', 'number.min': 'A folder holds at least one file.', 'number.integer': 'Type whole files.' }),
   emptyFolders: Joi.boolean().required(),
+  second: placeForm.allow(null).required(),
+  makeClips: Joi.boolean().required(),
   removeEmptied: Joi.boolean().required(),
   whole: Joi.array().items(placeForm).max(1_000).required(),
   exceptions: Joi.array()

@@ -37,7 +37,15 @@ export interface RemoveEmptied extends CatalogueChange {
 export interface FollowCopies extends CatalogueChange {
   readonly type: 'follow-copies';
   /** Where the stock lists what was copied, and what it is a copy of. */
-  readonly pairs: readonly { readonly from: Place; readonly to: Place; readonly sequence?: SequenceFacts }[];
+  readonly pairs: readonly {
+    readonly from: Place;
+    readonly to: Place;
+    /** A second copy, which the stock lists and no clip reads. */
+    readonly twin?: Place;
+    readonly sequence?: SequenceFacts;
+    /** Name it came with, where the copy has another. */
+    readonly originalName: string | null;
+  }[];
 }
 
 /** Clips of equal files read the first of them. */
@@ -46,6 +54,25 @@ export interface ReadEqual extends CatalogueChange {
   readonly from: Place;
   readonly to: Place;
   readonly sha256: string;
+}
+
+export interface NewClip {
+  readonly place: Place;
+  readonly name: string;
+  readonly bin: string;
+}
+
+/** Clips of the run's project for media that none reads. */
+export interface MakeClips extends CatalogueChange {
+  readonly type: 'make-clips';
+  readonly clips: readonly NewClip[];
+}
+
+/** What takes that back, where nobody has used or changed them since. */
+export interface ClipsAway extends CatalogueChange {
+  readonly type: 'clips-away';
+  readonly clipIds: readonly string[];
+  readonly bins: readonly string[];
 }
 
 export interface LinksBack extends CatalogueChange {

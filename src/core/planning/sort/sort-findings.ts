@@ -1,14 +1,16 @@
 /** What is to be read before a sort runs. */
 import { isBelow, onCard } from '../../media/card';
-import { fileName, joinPath } from '../../media/item';
+import { fileName, joinPath, type Place } from '../../media/item';
 import { LONGEST_WINDOWS_PATH } from '../../naming/name-level';
+import { utf8Length } from '../../naming/utf8-length';
 import { schemeFindings } from '../../scheme/scheme';
 import { readPattern } from '../../scheme/pattern';
 import { asks, notes, stops, warns, type Finding } from '../../words/finding';
 import { formatCount } from '../../words/figures';
 import { blockedBy, destinationProblem, hiddenProblem } from '../plan/destination';
 import { namePattern } from './new-name';
-import type { Placement } from './placing';
+import { COPIED_BEFORE, type Placement } from './placing';
+import { secondFindings } from './second-copy';
 import type { SortSettings } from './settings';
 import type { SortInput } from './sort-input';
 import { deadRules, type SortRow } from './sort-rows';
@@ -29,6 +31,7 @@ const LONGEST_NAME_BYTES = 255;
 export function sortFindings(seen: Seen): Finding[] {
   return [
     ...destinationFindings(seen),
+    ...secondDestinationFindings(seen),
     ...namingFindings(seen),
     ...(seen.settings.structure === 'scheme' ? ruleFindings(seen) : []),
     ...fileFindings(seen),
@@ -46,12 +49,32 @@ function destinationFindings({ input, settings, needsBytes }: Seen): Finding[] {
   const read = readPattern(settings.rootName);
   if ('problem' in read) return [stops('root-name', `The project's own folder cannot be named: ${read.problem}`, 'Change its name.')];
   if (root === '') return [asks('no-folder-name', 'The project has no folder of its own.', 'Name it, so that projects never mix.')];
-  const path = joinPath(destination.path, root);
+  return [...placeFindings(input, { ...destination, path: joinPath(destination.path, root) }), ...writerFindings(input)];
+}
+
+function secondDestinationFindings({ input, settings, needsBytes }: Seen): Finding[] {
+  const { second, action } = settings;
+  const root = rootFolder(input, settings);
+  if (!second || action !== 'copy' || !settings.destination || root === '') return [];
+  const problem = destinationProblem(input.shelves, second.shelfId, needsBytes);
+  const more = [...placeFindings(input, { ...second, path: joinPath(second.path, root) }), ...secondFindings(input, settings, root)];
+  return problem ? blockedBy({ code: `second-${problem.code}`, message: `The second copy: ${problem.message}`, hint: 'Choose another shelf for it, or none.' }) : more; // prettier-ignore
+}
+
+/** Another instance has half-made files of its own where this one would write. */
+function writerFindings({ otherWriter, shelves }: SortInput): Finding[] {
+  if (!otherWriter) return [];
+  const shelf = shelves.find(({ id }) => id === otherWriter.shelfId)?.name ?? 'the shelf';
+  return [warns('other-writer', `Another Mill Shelf writes into ${otherWriter.path} on ${shelf} just now.`, 'Let it come to its end first, then look at this plan again.')]; // prettier-ignore
+}
+
+/** Of a folder that files go to. */
+function placeFindings(input: SortInput, { shelfId, path }: Place): Finding[] {
   const hidden = hiddenProblem(path);
   if (hidden) return blockedBy(hidden);
   if (onCard(`${path}/x`))
     return [stops('destination-on-card', 'The destination lies on a camera card, which stays whole.', 'Choose another folder.')];
-  const sealed = input.sealed.find(({ place }) => place.shelfId === destination.shelfId && isBelow(path, place.path));
+  const sealed = input.sealed.find(({ place }) => place.shelfId === shelfId && isBelow(path, place.path));
   if (sealed) return [stops('destination-in-crate', `The destination lies in the crate ${sealed.name}, which is sealed.`, 'Choose another folder.')];
   return [];
 }
@@ -87,8 +110,9 @@ function namingFindings({ settings, rows }: Seen): Finding[] {
       ),
     );
   const paths = going.map((row) => joinPath(row.folder, row.newName));
-  const bytes = (text: string) => new TextEncoder().encode(text).length;
-  const tooLong = paths.filter((path) => bytes(path) > LONGEST_PATH_BYTES || path.split('/').some((name) => bytes(name) > LONGEST_NAME_BYTES));
+  const tooLong = paths.filter(
+    (path) => utf8Length(path) > LONGEST_PATH_BYTES || path.split('/').some((name) => utf8Length(name) > LONGEST_NAME_BYTES),
+  );
   if (tooLong.length > 0)
     findings.push(
       stops(
@@ -150,10 +174,19 @@ function fileFindings({ input, settings, rows, placements }: Seen): Finding[] {
   const findings: Finding[] = [];
   const why = new Map<string, number>();
   for (const { stays, files } of rows)
-    if (stays !== null && stays !== 'in its place' && !stays.startsWith('equal to ')) why.set(stays, (why.get(stays) ?? 0) + files);
+    if (stays !== null && stays !== 'in its place' && stays !== COPIED_BEFORE && !stays.startsWith('equal to '))
+      why.set(stays, (why.get(stays) ?? 0) + files);
   for (const [reason, files] of why)
     findings.push(
       warns('stays', `${formatCount(files)} ${files === 1 ? 'file stays' : 'files stay'} where ${files === 1 ? 'it is' : 'they are'}: ${reason}.`),
+    );
+  const before = rows.reduce((sum, { stays, files }) => sum + (stays === COPIED_BEFORE ? files : 0), 0);
+  if (before > 0)
+    findings.push(
+      notes(
+        'copied-before',
+        `${before === 1 ? '1 file was' : `${formatCount(before)} files were`} copied here before, as checksums prove: ${before === 1 ? 'it is' : 'they are'} not copied again.`,
+      ),
     );
   const open = rows.filter(({ openBy, stays }) => openBy !== null && stays === null);
   if (open.length > 0)

@@ -37,6 +37,14 @@ export interface SortInput {
   readonly frames: ReadonlyMap<string, readonly string[]>;
   /** Paths of all that stands in the project's own folder at the destination, hidden files and folders too. */
   readonly standing: readonly string[];
+  /** The same of the second destination, as if it stood at the first. */
+  readonly standingSecond: readonly string[];
+  /** What stands in the project's own folder at the destination already, by proofKey of its item. */
+  readonly copied: ReadonlyMap<string, Place>;
+  /** Light copies and mezzanines, by placeKey: they lie where they were made. */
+  readonly light: ReadonlySet<string>;
+  /** Another instance of the application that writes into a destination just now. */
+  readonly otherWriter: Place | null;
   /** Sealed crates: nothing is taken out of them. */
   readonly sealed: readonly { readonly place: Place; readonly name: string }[];
   /** Files that somebody has open, by placeKey: who. */

@@ -6,6 +6,7 @@ import { sortSettings } from '../../../../tests/helpers/sort-house';
 import type { Item, MediaFacts } from '../../media/item';
 import { foldPath } from '../../naming/fold-path';
 import type { SchemeFolder } from '../../scheme/scheme';
+import type { MoveStep } from '../plan/step';
 import { planSort } from './sort';
 import type { SortInput } from './sort-input';
 import type { SortSettings } from './settings';
@@ -161,10 +162,7 @@ describe('said before', () => {
 });
 
 /** Where every item stands when the moves are done phase by phase; throws where one is in another's way. */
-function replay(
-  steps: readonly { readonly phase: number; readonly from: { readonly path: string } | null; readonly to: { readonly path: string } | null }[],
-  items: readonly Item[],
-): Record<string, string> {
+function replay(steps: readonly MoveStep[], items: readonly Item[], tell: (id: string, step: MoveStep) => void = () => {}): Record<string, string> {
   const at = new Map(items.map(({ id, place }) => [place.path, id]));
   const isTaken = (path: string, by: string) => [...at.keys()].some((own) => own !== by && foldPath(own) === foldPath(path));
   for (const phase of [...new Set(steps.map((step) => step.phase))].sort((a, b) => a - b)) {
@@ -175,6 +173,7 @@ function replay(
       if (isTaken(to, from)) throw new Error(`${to} is taken`);
       at.delete(from);
       at.set(to, id);
+      tell(id, step);
     }
   }
   return Object.fromEntries([...at].map(([path, id]) => [id, path]));
@@ -220,16 +219,16 @@ it('whatever is sorted: nothing meets on the way or at the end, and a second sor
       const asked = settings({ ...own, names: { from, pattern, level } }, folder('V', rule));
       const plan = planSort(sortInput(items, { uses }), asked);
       const steps = plan.steps.flatMap((step) => (step.action === 'move' ? [step] : []));
-      const ends = replay(steps, items);
+      const original = new Map<string, string | null>();
+      const ends = replay(steps, items, (id, { originalAfter }) => original.set(id, originalAfter));
       expect(Object.keys(ends)).toHaveLength(items.length);
       for (const path of Object.values(ends))
         for (const name of path.split('/')) expect(new TextEncoder().encode(name).length).toBeLessThanOrEqual(255);
 
       // A paper of nobody that comes to lie beside media of its name is its sidecar from then on, and may follow its name.
       if (from !== 'original' && items.some(({ facts }) => facts.kind === 'other')) return;
-      const original = new Map(steps.map((step) => [step.from!.path, step.originalAfter]));
       const moved = items.map((entry): Item => {
-        const kept = original.get(entry.place.path) ?? null;
+        const kept = original.get(entry.id) ?? null;
         return { ...entry, place: { ...entry.place, path: ends[entry.id]! }, ...(kept === null ? {} : { originalName: kept }) };
       });
       const usesThen = usesOf(

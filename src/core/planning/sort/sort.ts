@@ -7,7 +7,9 @@ import { formatBytes } from '../../words/figures';
 import { shelfFills } from '../plan/destination';
 import type { Plan, PlanLine } from '../plan/plan';
 import type { SortSettings } from './settings';
-import type { FollowCopies, MakeFolders, NoteFolders, ReadEqual, RemoveEmptied } from './sort-changes';
+import { newClips } from './new-clips';
+import { secondPlace, withTwins } from './second-copy';
+import type { FollowCopies, MakeClips, MakeFolders, NewClip, NoteFolders, ReadEqual, RemoveEmptied } from './sort-changes';
 import { sortFindings } from './sort-findings';
 import type { SortInput } from './sort-input';
 import { flowOf, folderFigures, rowOf, treeOf, type FlowLink, type FolderFigures, type SortRow, type TreeFolder } from './sort-rows';
@@ -25,6 +27,8 @@ export interface SortDetail {
   readonly then: readonly TreeFolder[];
   /** Bytes that must be free at the destination for moving and for copying, side by side. */
   readonly extraBytes: { readonly move: number; readonly copy: number };
+  /** All that is sorted, wherever it lies. */
+  readonly bytes: number;
 }
 
 const MOST_TREE = 2_000;
@@ -39,9 +43,10 @@ export function planSort(input: SortInput, settings: SortSettings): Plan<SortDet
   const findings = sortFindings({ input, settings, placements, rows, needsBytes: extraBytes[settings.action] });
   const stop = findings.find(({ severity }) => severity === 'stops' || severity === 'asks');
   const shelfId = settings.destination?.shelfId ?? '';
-  const files = isMove ? moves(going, input, shelfId) : copies(going, input, shelfId);
+  const files = isMove ? moves(going, input, shelfId) : withTwins(copies(going, input, shelfId), settings);
+  const clips = newClips(placements, input, settings);
   const made = settings.emptyFolders && settings.destination ? emptyFolders(input, settings) : [];
-  const steps = stop ? [] : [...around(placements, files, made, settings)];
+  const steps = stop ? [] : [...around(placements, files, made, clips, settings)];
   const moved = rows.filter(({ stays }) => stays === null);
   const filesMoved = moved.reduce((sum, row) => sum + row.files, 0);
   const total = rows.reduce((sum, row) => sum + row.files, 0);
@@ -52,7 +57,7 @@ export function planSort(input: SortInput, settings: SortSettings): Plan<SortDet
     title: `Sort ${isMove ? 'by moving' : 'by copying'}: ${settings.structure === 'scheme' ? settings.scheme.name : settings.structure === 'bins' ? 'after the bins' : 'folders as they were'}`,
     projectId: input.project.id,
     headline: { value: filesMoved, of: total, unit: 'files', words: isMove ? 'go to their place' : 'are copied to their place' },
-    lines: lines(rows, settings, extraBytes, made.length),
+    lines: lines(rows, settings, extraBytes, made.length, clips),
     fills: shelfFills(isMove ? files.filter((step) => step.action !== 'move' || step.across) : files, input.shelves),
     findings,
     steps,
@@ -67,6 +72,7 @@ export function planSort(input: SortInput, settings: SortSettings): Plan<SortDet
         MOST_TREE,
       ),
       extraBytes,
+      bytes: rows.reduce((sum, row) => sum + row.bytes, 0),
     },
   };
 }
@@ -120,18 +126,23 @@ function baseOf({ member, from, to }: Placed, { target, renamed }: Placement, sh
   };
 }
 
+/** Name that is kept on record: the one it came with, once it has another. */
+function originalName({ member, from, to, sequence }: Placed): string | null {
+  const known = member.item?.originalName ?? null;
+  const isRenamed = sequence ? member.item!.facts.sequence!.prefix !== sequence.prefix : fileName(from) !== fileName(to);
+  return isRenamed ? (known ?? fileName(member.place.path)) : known;
+}
+
 function moves(going: readonly Placement[], input: SortInput, shelfId: string): MoveStep[] {
   const steps = going.flatMap((placement) =>
     placement.files.map((placed): MoveStep => {
-      const { member, from, to, sequence } = placed;
-      const original = member.item?.originalName ?? null;
-      const isRenamed = sequence ? member.item!.facts.sequence!.prefix !== sequence.prefix : fileName(from) !== fileName(to);
+      const { member, sequence } = placed;
       return {
         action: 'move',
         ...baseOf(placed, placement, shelfId),
         across: input.volumes.get(member.place.shelfId) === undefined || input.volumes.get(member.place.shelfId) !== input.volumes.get(shelfId),
-        originalBefore: original,
-        originalAfter: isRenamed ? (original ?? fileName(member.place.path)) : original,
+        originalBefore: member.item?.originalName ?? null,
+        originalAfter: originalName(placed),
         ...(sequence ? { frames: { ...names(placed, input), from: member.item!.facts.sequence!, to: sequence } } : {}),
       };
     }),
@@ -162,7 +173,13 @@ function emptyFolders(input: SortInput, settings: SortSettings): Place[] {
 }
 
 /** The files with what comes before and after them. */
-function* around(placements: readonly Placement[], files: readonly Step[], made: readonly Place[], settings: SortSettings): Generator<Step> {
+function* around(
+  placements: readonly Placement[],
+  files: readonly Step[],
+  made: readonly Place[],
+  clips: readonly NewClip[],
+  settings: SortSettings,
+): Generator<Step> {
   const last = Math.max(FIRST_PHASE, ...new Set(files.map(({ phase }) => phase)));
   const sources = sourceFolders(files);
   if (files.length + made.length > 0)
@@ -171,18 +188,27 @@ function* around(placements: readonly Placement[], files: readonly Step[], made:
   yield* files;
   if (settings.action === 'copy') {
     const pairs = placements.flatMap((placement) =>
-      placement.files.filter(({ member }) => member.item !== null).map((placed) => pairOf(placed, settings.destination!.shelfId)),
+      placement.files.filter(({ member }) => member.item !== null).map((placed) => pairOf(placed, settings)),
     );
     if (pairs.length > 0) yield linkStep<FollowCopies>(last + 1, 'clips of this project read the copies', { type: 'follow-copies', pairs });
   }
   yield* equals(placements, settings, last + 2);
+  if (clips.length > 0) yield linkStep<MakeClips>(last + 2, 'in bins named as their folders', { type: 'make-clips', clips });
   if (settings.action === 'move' && settings.removeEmptied && sources.length > 0)
     yield linkStep<RemoveEmptied>(last + 3, 'only folders that are empty go', { type: 'remove-emptied', folders: sources });
 }
 
-function pairOf({ member, to, sequence }: Placed, shelfId: string): FollowCopies['pairs'][number] {
-  const own = { shelfId, path: to };
-  return sequence ? { from: member.place, to: below(own, sequenceName(sequence)), sequence } : { from: member.place, to: own };
+function pairOf(placed: Placed, settings: SortSettings): FollowCopies['pairs'][number] {
+  const { member, to, sequence } = placed;
+  const listed = (place: Place) => (sequence ? below(place, sequenceName(sequence)) : place);
+  const twin = secondPlace(to, settings);
+  return {
+    from: member.place,
+    to: listed({ shelfId: settings.destination!.shelfId, path: to }),
+    ...(twin ? { twin: listed(twin) } : {}),
+    ...(sequence ? { sequence } : {}),
+    originalName: originalName(placed),
+  };
 }
 
 function* equals(placements: readonly Placement[], { destination }: SortSettings, phase: number): Generator<Step> {
@@ -235,7 +261,13 @@ function sourceFolders(files: readonly Step[]): Place[] {
   return [...folders.values()].sort((a, b) => b.path.split('/').length - a.path.split('/').length || (a.path < b.path ? 1 : -1));
 }
 
-function lines(rows: readonly SortRow[], settings: SortSettings, extraBytes: SortDetail['extraBytes'], made: number): PlanLine[] {
+function lines(
+  rows: readonly SortRow[],
+  settings: SortSettings,
+  extraBytes: SortDetail['extraBytes'],
+  made: number,
+  clips: readonly NewClip[],
+): PlanLine[] {
   const sum = (list: readonly SortRow[]) => ({
     files: list.reduce((all, row) => all + row.files, 0),
     bytes: list.reduce((all, row) => all + row.bytes, 0),
@@ -251,6 +283,8 @@ function lines(rows: readonly SortRow[], settings: SortSettings, extraBytes: Sor
     ...(there.length > 0 ? [{ label: 'In their place already', ...sum(there) }] : []),
     ...(toSort.length > 0 && settings.structure === 'scheme' ? [{ label: 'No rule takes', ...sum(toSort) }] : []),
     ...(other.length > 0 ? [{ label: 'Stay where they are', ...sum(other) }] : []),
+    ...(settings.second && settings.action === 'copy' && going.length > 0 ? [{ label: 'Second copy', ...sum(going) }] : []),
+    ...(clips.length > 0 ? [{ label: 'Become clips in bins', files: clips.length }] : []),
     ...(made > 0 ? [{ label: 'Empty folders made', text: String(made) }] : []),
     { label: 'More room if moved', text: formatBytes(extraBytes.move) },
     { label: 'More room if copied', text: formatBytes(extraBytes.copy) },

@@ -7,6 +7,7 @@ import { allFolders, folderFor, REST, schemePatterns, type SchemeFolder } from '
 import type { SortFacts } from '../../scheme/rule';
 import type { SortSettings } from './settings';
 import type { SortInput } from './sort-input';
+import { clipNameOf } from './clip-name';
 import { factsOf, type Unit } from './units';
 
 export interface Target {
@@ -29,7 +30,8 @@ export function tokenValues(facts: SortFacts, input: SortInput, settings: SortSe
     take: facts.take,
     kind: facts.kind,
     codec: facts.codec,
-    clip: facts.clips[0]?.name ?? null,
+    // A clip that the sort itself makes is one already: else the next sort would name its file another way.
+    clip: facts.clips[0]?.name ?? (settings.makeClips && facts.kind !== 'other' ? clipNameOf(facts.original, facts.kind === 'sequence') : null),
     original: stemOf(facts.original),
     bin: facts.clips[0]?.bin ?? null,
   };

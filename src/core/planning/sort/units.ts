@@ -198,8 +198,19 @@ function sidecars(items: readonly Item[]): Map<string, string> {
   return out;
 }
 
+/** Asked for again and again of the same file; a unit is of one input only. */
+const known = new WeakMap<Unit, Map<string, SortFacts>>();
+
 /** What rules and names go by. */
 export function factsOf(unit: Unit, item: Item, input: Pick<SortInput, 'uses' | 'used' | 'days'>): SortFacts {
+  const own = known.get(unit) ?? new Map<string, SortFacts>();
+  if (own.size === 0) known.set(unit, own);
+  const facts = own.get(item.id) ?? gatherFacts(unit, item, input);
+  own.set(item.id, facts);
+  return facts;
+}
+
+function gatherFacts(unit: Unit, item: Item, input: Pick<SortInput, 'uses' | 'used' | 'days'>): SortFacts {
   const { facts } = item;
   const reel = facts.reel ?? unit.lead.facts.reel ?? null;
   const places = unit.members.flatMap((member) => (member.item ? [placeKey(member.place)] : []));

@@ -6,6 +6,7 @@ import { below, folderOf, joinPath, placeKey, type Item, type Place } from '../.
 import type { ShelfSnapshot } from '../../../core/planning/plan/snapshot';
 import type { ExtraFile, SortInput } from '../../../core/planning/sort/sort-input';
 import type { SortScope, SortSettings } from '../../../core/planning/sort/settings';
+import { proofKey } from '../../../core/planning/sort/proof-key';
 import { rootFolder } from '../../../core/planning/sort/target-folder';
 import { mayBeWhole, wholeAround, wholeFolders } from '../../../core/planning/sort/units';
 import type { Catalogue } from '../../catalogue/catalogue';
@@ -13,7 +14,7 @@ import { localDay } from '../../local-day';
 import { identifySync } from '../../stock/identify';
 import { MARKER_NAME } from '../../stock/marker';
 import type { Mounts } from '../../stock/mounts';
-import { PART_SUFFIX } from '../../runs/part-name';
+import { isOfAnother, PART_SUFFIX } from '../../runs/part-name';
 import { PlanRequestError } from '../kind';
 import { openFiles } from './open-files';
 
@@ -30,6 +31,8 @@ export function gatherInput(project: { readonly id: string; readonly name: strin
   const uses = catalogue.sort.uses(project.id);
   const usedClips = catalogue.timelines.clipsOn(project.id);
   const byPlace = new Map(items.map((item) => [placeKey(item.place), item.id]));
+  const here = standingAt(settings.destination, settings, project, house);
+  const there = settings.action === 'copy' ? standingAt(settings.second, settings, project, house) : NOTHING_STANDS;
   const isAttached = new Set(shelves.filter(({ attached }) => attached).map(({ id }) => id));
   return {
     project,
@@ -45,7 +48,13 @@ export function gatherInput(project: { readonly id: string; readonly name: strin
       .filter((ids) => ids.length > 1),
     days: new Map(items.map((item) => [item.id, item.facts.recordedOn ?? localDay(new Date(item.modifiedMs))])),
     frames: catalogue.items.framesOf(items.filter(({ facts }) => facts.sequence !== null).map(({ id }) => id)),
-    standing: standingAt(settings, project, mounts),
+    standing: here.standing,
+    standingSecond: there.standing.map((path) =>
+      joinPath(settings.destination?.path ?? '', path.slice(settings.second?.path ? settings.second.path.length + 1 : 0)),
+    ),
+    otherWriter: here.otherWriter ?? there.otherWriter,
+    light: catalogue.sort.linkedAsLight(),
+    copied: copiedBefore(settings, project, catalogue),
     sealed: catalogue.sort.crates(),
     open: openFiles(
       items.map(({ place }) => place).filter(({ shelfId }) => isAttached.has(shelfId)),
@@ -125,23 +134,52 @@ function filesBelow(top: string, path = ''): string[] {
   });
 }
 
-/** Everything that stands in the project's own folder, folders too. */
-function standingAt(settings: SortSettings, project: { readonly id: string; readonly name: string }, mounts: Mounts): string[] {
-  const { destination } = settings;
+interface Standing {
+  readonly standing: readonly string[];
+  readonly otherWriter: Place | null;
+}
+
+const NOTHING_STANDS: Standing = { standing: [], otherWriter: null };
+
+/** Everything that stands in the project's own folder at a destination, folders too. */
+function standingAt(
+  destination: Place | null,
+  settings: SortSettings,
+  project: { readonly id: string; readonly name: string },
+  { mounts, catalogue }: House,
+): Standing {
   const own = rootFolder({ project }, settings);
-  if (!destination || own === '' || mounts.rootOf(destination.shelfId) === null) return [];
+  if (!destination || own === '' || mounts.rootOf(destination.shelfId) === null) return NOTHING_STANDS;
   const root = below(destination, own);
-  const visit = (absolute: string, path: string): string[] => {
-    const here = readdirSync(absolute, { withFileTypes: true });
-    return here.flatMap((entry) => {
+  let otherWriter: Place | null = null;
+  const visit = (absolute: string, path: string): string[] =>
+    readdirSync(absolute, { withFileTypes: true }).flatMap((entry) => {
       const inside = joinPath(path, entry.name);
+      if (isOfAnother(entry.name, catalogue.id) && isFresh(join(absolute, entry.name))) otherWriter ??= { ...root, path };
       return entry.isDirectory() ? [inside, ...visit(join(absolute, entry.name), inside)] : [inside];
     });
-  };
   try {
-    return [root.path, ...visit(mounts.resolve(root), root.path)];
+    const standing = [root.path, ...visit(mounts.resolve(root), root.path)];
+    return { standing, otherWriter };
   } catch (error) {
-    if (['ENOENT', 'ENOTDIR'].includes((error as NodeJS.ErrnoException).code ?? '')) return [];
+    if (['ENOENT', 'ENOTDIR'].includes((error as NodeJS.ErrnoException).code ?? '')) return NOTHING_STANDS;
     throw error;
   }
+}
+
+/** Half-made files grow: one that has rested for long was left by a crash. */
+const FRESH_MS = 10 * 60_000;
+
+function isFresh(path: string): boolean {
+  const info = statSync(path, { throwIfNoEntry: false });
+  return info !== undefined && Date.now() - info.mtimeMs < FRESH_MS;
+}
+
+/** What was proven equal to what is copied, if it stands in the project's own folder. */
+function copiedBefore(settings: SortSettings, project: { readonly id: string; readonly name: string }, catalogue: Catalogue): SortInput['copied'] {
+  const { destination, action } = settings;
+  const own = rootFolder({ project }, settings);
+  if (!destination || action !== 'copy' || own === '') return new Map();
+  const proven = catalogue.sort.itemsBelow(below(destination, own)).filter(({ sha256 }) => sha256);
+  return new Map(proven.map((item) => [proofKey(item), item.place]));
 }

@@ -1,6 +1,7 @@
 /** Which files other programs have open, as far as the system tells: on Linux by the descriptors of the processes one may look at. */
 import { readdirSync, readFileSync, readlinkSync } from 'node:fs';
 import { placeKey, type Place } from '../../../core/media/item';
+import { PROCESS_NAME } from '../../config';
 import type { Mounts } from '../../stock/mounts';
 
 /** By placeKey: the program. This one is not told of. */
@@ -35,7 +36,8 @@ function openPaths(): Map<string, string> {
 
 function nameOf(id: string): string {
   try {
-    return readFileSync(`/proc/${id}/comm`, 'utf8').trim() || `process ${id}`;
+    const name = readFileSync(`/proc/${id}/comm`, 'utf8').trim();
+    return name === PROCESS_NAME ? 'another Mill Shelf' : name || `process ${id}`;
   } catch {
     return `process ${id}`;
   }

@@ -3,7 +3,7 @@ import { mkdirSync, rmdirSync, statSync, utimesSync, chmodSync } from 'node:fs';
 import { randomUUID } from 'node:crypto';
 import { identityOfFrames, identifySync, standingAt } from '../../stock/identify';
 import { isUntouched, packIdentity } from '../../../core/media/identity';
-import { fileName, folderOf, below, type Place } from '../../../core/media/item';
+import { fileName, folderOf, below, type Item, type Place, type SequenceFacts } from '../../../core/media/item';
 import { frameName, presentNumbers } from '../../../core/media/image-sequence';
 import type {
   FollowCopies,
@@ -12,9 +12,14 @@ import type {
   NoteFolders,
   ReadEqual,
   LinksBack,
+  ClipsAway,
+  MakeClips,
   RemoveEmptied,
   RestoreFolders,
 } from '../../../core/planning/sort/sort-changes';
+import { binName } from '../../../core/project/bins';
+import { clipsOfItems } from '../../projects/make-clip';
+import { recordMade } from '../../runs/checksums';
 import { StepFailure } from '../../runs/explain-error';
 import { ensureFolder } from '../../runs/folders';
 import type { Places } from '../../stock/mounts';
@@ -28,6 +33,8 @@ function pathOf(place: Place, places: Pick<Places, 'rootOf'>): string {
 const noteFolders: ChangeMaker<NoteFolders> = {
   make({ folders }, { places }) {
     const states = folders.flatMap((place): FolderState[] => {
+      // Of a shelf that is away nothing is touched.
+      if (places.rootOf(place.shelfId) === null) return [];
       const info = statSync(pathOf(place, places), { bigint: true, throwIfNoEntry: false });
       return info?.isDirectory() ? [{ place, modifiedNs: String(info.mtimeNs), mode: Number(info.mode) & 0o7777 }] : [];
     });
@@ -85,25 +92,21 @@ const removeEmptied: ChangeMaker<RemoveEmptied> = {
 const followCopies: ChangeMaker<FollowCopies> = {
   toTell: (change) => ({ ...change, pairs: [] }),
   make({ pairs }, context) {
-    const { catalogue, places, runId } = context;
+    const { catalogue, runId } = context;
     const projectId = catalogue.runs.get(runId)?.projectId ?? '';
     if (!catalogue.projects.get(projectId)) throw new StepFailure('The project was removed meanwhile. The copies stay where they are.');
     const links: LinksBack['links'][number][] = [];
-    for (const { from, to, sequence } of pairs) {
+    for (const { from, to, twin, sequence, originalName } of pairs) {
       const item = catalogue.items.at(from);
       if (!item) continue;
-      const frames = sequence
-        ? presentNumbers(sequence).map((number) =>
-            identifySync(pathOf(below({ ...to, path: folderOf(to.path) }, frameName(sequence, number)), places)),
-          )
-        : null;
-      const identity = frames ? identityOfFrames(frames) : standingAt(pathOf(to, places));
-      if (!identity) throw new StepFailure(`${fileName(to.path)} is not there any more. Resume the run to have it made again.`);
-      const facts = sequence ? { ...item.facts, sequence } : item.facts;
-      const copy = { ...item, id: randomUUID(), place: to, identity, modifiedMs: Number(BigInt(identity.modifiedNs) / 1_000_000n), facts };
-      catalogue.items.put(copy, frames ? frames.map(packIdentity) : null);
+      for (const place of twin ? [to, twin] : [to]) {
+        enterCopy(item, place, sequence ?? null, context);
+        if (originalName) catalogue.moves.setOriginalName(place, originalName);
+      }
+      catalogue.moves.fileLeft(from, to, projectId);
       links.push(...relinkAll(projectId, from, to, context));
     }
+    recordMade(context.journal(), catalogue);
     const back: LinksBack = { type: 'links-back', links };
     return { bytes: 0, checked: `${links.length} ${links.length === 1 ? 'link' : 'links'}, in and out points untouched`, back };
   },
@@ -138,6 +141,46 @@ function relinkAll(projectId: string, from: Place, to: Place, { catalogue }: Cha
   });
 }
 
+/** The stock lists a copy as what it is a copy of. Throws StepFailure where it does not stand. */
+function enterCopy(item: Item, to: Place, sequence: SequenceFacts | null, { catalogue, places }: ChangeContext): void {
+  const frames = sequence
+    ? presentNumbers(sequence).map((number) => identifySync(pathOf(below({ ...to, path: folderOf(to.path) }, frameName(sequence, number)), places)))
+    : null;
+  const identity = frames ? identityOfFrames(frames) : standingAt(pathOf(to, places));
+  if (!identity) throw new StepFailure(`${fileName(to.path)} is not there any more. Resume the run to have it made again.`);
+  const facts = sequence ? { ...item.facts, sequence } : item.facts;
+  const copy = { ...item, id: randomUUID(), place: to, identity, modifiedMs: Number(BigInt(identity.modifiedNs) / 1_000_000n), facts };
+  catalogue.items.put(copy, frames ? frames.map(packIdentity) : null);
+}
+
+/** What no clip reads yet becomes clips; the files of one recording are one. */
+const makeClips: ChangeMaker<MakeClips> = {
+  toTell: (change) => ({ ...change, clips: [] }),
+  make({ clips: wanted }, { catalogue, runId }) {
+    const projectId = catalogue.runs.get(runId)?.projectId ?? '';
+    if (!catalogue.projects.get(projectId)) throw new StepFailure('The project was removed meanwhile. The files stay where they are.');
+    const found = wanted.flatMap(({ place, bin, name: called }) => {
+      const item = catalogue.items.at(place);
+      return item ? [{ item, name: called, bin: bin.split('/').filter((name) => name.trim() !== '').map(binName).join('/') }] : []; // prettier-ignore
+    });
+    const made = clipsOfItems(projectId, found, catalogue, randomUUID);
+    const bins = [...new Set(made.map(({ binPath }) => binPath))].flatMap((path) => catalogue.bins.make(projectId, path));
+    for (const clip of made) catalogue.clips.put(projectId, clip);
+    const back: ClipsAway = { type: 'clips-away', clipIds: made.map(({ id }) => id), bins };
+    return { bytes: 0, checked: made.length === 1 ? '1 clip' : `${made.length} clips`, back };
+  },
+};
+
+const clipsAway: ChangeMaker<ClipsAway> = {
+  toTell: (change) => ({ ...change, clipIds: [] }),
+  make({ clipIds, bins }, { catalogue, runId }) {
+    const went = catalogue.clips.removeUntouched(clipIds);
+    catalogue.bins.dropEmpty(catalogue.runs.get(runId)?.projectId ?? '', bins);
+    const stay = clipIds.length - went;
+    return { bytes: 0, checked: `${went === 1 ? '1 clip' : `${went} clips`} taken out${stay > 0 ? `, ${stay} in use or changed since` : ''}` };
+  },
+};
+
 /** Links as they were, where nobody has linked something else since. */
 const linksBack: ChangeMaker<LinksBack> = {
   toTell: (change) => ({ ...change, links: [] }),
@@ -165,4 +208,6 @@ export const sortChanges = {
   'follow-copies': followCopies,
   'read-equal': readEqual,
   'links-back': linksBack,
+  'make-clips': makeClips,
+  'clips-away': clipsAway,
 };

@@ -3,6 +3,7 @@ import { rm, rmdir } from 'node:fs/promises';
 import { joinPath } from '../../../core/media/item';
 import type { Step } from '../../../core/planning/plan/step';
 import type { MarkUndone } from '../../../core/planning/undo/undo';
+import { clearTwin } from '../../runs/left-twins';
 import { partPath } from '../../runs/part-name';
 import type { StepContext } from '../../runs/step-context';
 import type { ChangeMaker } from '../kind';
@@ -23,7 +24,9 @@ export function undoneRun(steps: readonly Step[]): number | null {
 
 /** Half-made files of the run go, and the folders it made where they are empty; what anyone else put there keeps them. */
 async function clearAway(runId: number, { catalogue, places }: StepContext): Promise<void> {
-  for (const { step, ordinal, state } of catalogue.runs.steps(runId)) {
+  for (const row of catalogue.runs.steps(runId)) {
+    const { step, ordinal, state } = row;
+    await clearTwin(row, { catalogue, places, runId }).catch(() => undefined);
     if (state === 'done' || !step.to || step.action === 'link') continue;
     const own = step.action === 'frames' ? { ...step.to, path: joinPath(step.to.path, 'frame') } : step.to;
     try {

@@ -2,8 +2,10 @@
 import { placeKey, type Place } from '../../../core/media/item';
 import { below } from '../../../core/media/item';
 import { packIdentity } from '../../../core/media/identity';
-import { moveBack, type CatalogueChange, type MoveStep } from '../../../core/planning/plan/step';
+import { moveBack, type CatalogueChange, type EncodeStep, type MoveStep } from '../../../core/planning/plan/step';
 import type { Plan } from '../../../core/planning/plan/plan';
+import type { ClipsAway } from '../../../core/planning/sort/sort-changes';
+import { madeIds, type RenditionsAway } from '../../../core/planning/proxies/rendition-changes';
 import { planUndo, type AffectedProject, type MadeFile } from '../../../core/planning/undo/undo';
 import type { UndoSettings } from '../../../core/planning/undo/settings';
 import type { ForgetTimelines } from '../../../core/planning/package/adopt';
@@ -24,9 +26,17 @@ export function undoPlan({ catalogue, projectId, isUndoable }: Asked, { runId, c
   const made = rows.flatMap((row) => madeBy(catalogue, runId, row));
   const back = rows.flatMap(({ state, outcome }) => (state === 'done' && outcome?.back ? [outcome.back as CatalogueChange] : []));
   const moves = movesBack(rows);
+  const linked = rows.flatMap((row) =>
+    row.step.action === 'encode' && row.state !== 'done' && row.pending !== null ? [renditionsAway(row.step, { runId, ordinal: row.ordinal })] : [],
+  );
   const wasThere = rows.flatMap(({ outcome }) => outcome?.files ?? []).filter((file) => file.wasThere).length;
   const affected = affectedProjects(catalogue, rows, made, back);
-  return planUndo({ id: runId, title: run.title, projectId: run.projectId, made, wasThere, moves, back }, affected, confirmed);
+  return planUndo({ id: runId, title: run.title, projectId: run.projectId, made, wasThere, moves, back: [...back, ...linked] }, affected, confirmed);
+}
+
+/** A step that did not come to its end may have linked what it made. */
+function renditionsAway(step: EncodeStep, at: { readonly runId: number; readonly ordinal: number }): RenditionsAway {
+  return { type: 'renditions-away', renditionIds: madeIds(step, at) };
 }
 
 /** Moves that came to their end, and those that may stand in their middle, taken back: the last phase first. */
@@ -70,9 +80,12 @@ function affectedProjects(
   const going = catalogue.clips.goingWith(
     back.flatMap((change) => (change.type === 'forget-timelines' ? (change as ForgetTimelines).timelineIds : [])),
   );
+  const clipsMade = back.flatMap((change) => (change.type === 'clips-away' ? (change as ClipsAway).clipIds : []));
+  for (const id of catalogue.clips.untouchedOf(clipsMade)) going.add(id);
   const projects = new Map<string, { project: string; clips: Set<string>; last: Set<string> }>();
-  for (const { projectId, project, clipId, place, expected } of catalogue.clips.linking(places)) {
-    if (going.has(clipId)) continue;
+  const unlinked = new Set(back.flatMap((change) => (change.type === 'renditions-away' ? (change as RenditionsAway).renditionIds : [])));
+  for (const { projectId, project, clipId, renditionId, place, expected } of catalogue.clips.linking(places)) {
+    if (going.has(clipId) || unlinked.has(renditionId)) continue;
     const entry = projects.get(projectId) ?? { project, clips: new Set(), last: new Set() };
     entry.clips.add(clipId);
     const fingerprint = catalogue.items.at(place)?.fingerprint ?? expected.fingerprint;

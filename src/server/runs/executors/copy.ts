@@ -1,33 +1,61 @@
+import { rename } from 'node:fs/promises';
 import type { CopyStep } from '../../../core/planning/plan/step';
 import { fileName, type Place } from '../../../core/media/item';
 import type { StepOutcome } from '../../catalogue/runs';
 import { runCopy, runZip } from '../../workers/pool';
 import { StepStopped } from '../explain-error';
 import { enterChecksum, rotWordsOf } from '../checksums';
+import type { Proven } from '../handed';
 import { makeFile } from '../make-file';
+import { twinPart } from '../twin-parts';
 import { checkPrecondition, checkUnchanged } from '../precondition';
 import type { Executor, Source, StepContext } from '../step-context';
 
 /** A whole file, or one out of a ZIP, hashed while it is written and read back. A file's times are kept. */
 export const copyFile: Executor<CopyStep> = async (step, context) => {
   const path = context.places.resolve(step.from!);
-  return makeFile(step.to!, step.expectedBytes, context, async (part) => {
+  const handed = step.twin ? null : context.handed;
+  // What was handed over has its room already.
+  const needs = handed?.has(step.to!) ? 0 : step.expectedBytes;
+  return makeFile(step.to!, needs, context, async (part) => {
+    const given = handed?.take(step.to!);
+    if (given) return takeOver(given, part);
     const source = { path, identity: await checkPrecondition(path, step.mustHold, fileName(step.from!.path)) };
-    return step.entry ? unpackEntry(step.entry, source, step.from!, part, context) : copyAndEnter(source, step.from!, part, context);
+    return step.entry ? unpackEntry(step.entry, source, step.from!, part, context) : copyAndEnter(source, step, part, context);
   });
 };
 
-async function copyAndEnter(source: Source, from: Place, part: string, context: StepContext): Promise<StepOutcome> {
-  const copied = await copyWhole(source, part, context);
+async function copyAndEnter(source: Source, { from: at, twin, expectedBytes }: CopyStep, part: string, context: StepContext): Promise<StepOutcome> {
+  const from = at!;
+  const second = twin ? { place: twin, part: await twinPart(twin, expectedBytes, context) } : null;
+  const copied = await copyWhole(source, part, context, second);
   const was = copied.sha256 ? await enterChecksum(from, source.identity, copied.sha256, context) : null;
   return was ? { ...copied, checked: `${copied.checked}. ${rotWordsOf(from, was)}` } : copied;
 }
 
+/** A second file of the same read; no part where it cannot be written now. */
+export interface SecondCopy {
+  readonly place: Place;
+  readonly part: string | null;
+}
+
+/** What the step before read and wrote for this one, and read back. */
+export async function takeOver({ part: written, bytes, sha256 }: Proven, part: string): Promise<StepOutcome> {
+  await rename(written, part);
+  return { bytes, sha256, checked: 'read back, SHA-256 equal; from the same read as the first copy' };
+}
+
 /** A file as it is, byte for byte. Rejects with ECHANGED when it is not the one that was looked at, or changes meanwhile. */
-export async function copyWhole({ path, identity }: Source, part: string, context: StepContext): Promise<StepOutcome> {
-  const write = { source: path, segments: 'all' as const, keepTimes: true, mustBe: identity };
+export async function copyWhole(
+  { path, identity }: Source,
+  part: string,
+  context: StepContext,
+  second: SecondCopy | null = null,
+): Promise<StepOutcome> {
+  const write = { source: path, segments: 'all' as const, keepTimes: true, mustBe: identity, twin: second?.part ?? null };
   const result = await runCopy({ write, target: part, control: context.control });
   if (result.stopped) throw new StepStopped();
+  if (result.twinMade && second?.part) context.handed?.give(second.place, { part: second.part, bytes: result.bytes, sha256: result.sha256 });
   return { bytes: result.bytes, sha256: result.sha256, checked: 'read back, SHA-256 equal' };
 }
 

@@ -3,6 +3,7 @@ import type { StepOutcome } from '../../catalogue/runs';
 import type { StepContext } from '../step-context';
 import { checkFile } from './check';
 import { copyFile } from './copy';
+import { encodeFile } from './encode';
 import { copyFrames } from './frames';
 import { changeCatalogue } from './link';
 import { moveFile } from './move';
@@ -27,6 +28,8 @@ export function executeStep(step: Step, context: StepContext): Promise<StepOutco
       return removeFile(step, context);
     case 'move':
       return moveFile(step, context);
+    case 'encode':
+      return encodeFile(step, context);
     case 'link':
       return changeCatalogue(step, context);
   }

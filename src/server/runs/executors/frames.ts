@@ -1,7 +1,7 @@
 import { rm } from 'node:fs/promises';
 import { isSameObject, isUntouched, looksSame, unpackIdentity, type FileIdentity } from '../../../core/media/identity';
 import type { FramesStep } from '../../../core/planning/plan/step';
-import { joinPath } from '../../../core/media/item';
+import { below, joinPath } from '../../../core/media/item';
 import type { MadeFrame, OutcomeFile } from '../../catalogue/runs';
 import { identify, standingAt } from '../../stock/identify';
 import { runCopy } from '../../workers/pool';
@@ -10,8 +10,9 @@ import { ensureFolder } from '../folders';
 import { partPath } from '../part-name';
 import { changedWhileRead, isSameSequence } from '../precondition';
 import { publish } from '../safe-write';
+import { twinFramePart } from '../twin-parts';
 import type { Executor, StepContext } from '../step-context';
-import { copyWhole } from './copy';
+import { copyWhole, takeOver } from './copy';
 
 /**
  * Numbered frames, each copied and read back. Each must be the one the plan saw, and is journalled before it gets its
@@ -58,7 +59,8 @@ async function copyFrame(
 ): Promise<OutcomeFile> {
   const name = step.asNames?.[index] ?? step.names[index]!;
   const path = context.places.resolve({ shelfId: step.from!.shelfId, path: joinPath(step.from!.path, step.names[index]!) });
-  const target = context.places.resolve({ shelfId: step.to!.shelfId, path: joinPath(step.to!.path, name) });
+  const place = below(step.to!, name);
+  const target = context.places.resolve(place);
   const part = partPath(target, context);
   await rm(part, { force: true });
   let standing = standingAt(target);
@@ -81,7 +83,11 @@ async function copyFrame(
     return { name, bytes: standing.sizeBytes, sha256: before, identity: standing, wasThere: true };
   }
   try {
-    const { bytes, sha256 } = await copyWhole(source, part, context);
+    const given = step.twin ? null : context.handed?.take(place);
+    const second = step.twin
+      ? { place: below(step.twin, name), part: await twinFramePart(step.twin, name, source.identity.sizeBytes, context) }
+      : null;
+    const { bytes, sha256 } = given ? await takeOver(given, part) : await copyWhole(source, part, context, second);
     const made = { name, bytes, sha256: sha256!, identity: await identify(part) };
     await context.madeFrame(made);
     try {

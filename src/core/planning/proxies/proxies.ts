@@ -1,0 +1,274 @@
+/** Proxies and mezzanines: one encoded file for each source that clips of the scope read, linked beside it. */
+import { isIntraFrame } from '../../media/codec-traits';
+import { below, fileName, folderOf, placeKey, type Item, type MediaFacts } from '../../media/item';
+import { NameRegister, portableName, splitExtension } from '../../naming/safe-name';
+import { isInside } from '../../project/bins';
+import {
+  clipState,
+  LINK_STATES,
+  linkState,
+  renditionState,
+  sourceRendition,
+  type Clip,
+  type LinkState,
+  type MediaLink,
+  type Rendition,
+  type RenditionKind,
+} from '../../project/clip';
+import { isEmpty } from '../../rendition/burn-in';
+import { isOlder, isOwnProxy, misfits } from '../../rendition/fits';
+import { sizeOf, sizeWords } from '../../rendition/picture-size';
+import { isMezzanineGrade, AAC_BITS_PER_CHANNEL, presetFor, presetOf, soundCodec, type Preset } from '../../rendition/presets';
+import { notes, warns, type Finding } from '../../words/finding';
+import { formatCount } from '../../words/figures';
+import { blockedBy, destinationProblem, hiddenProblem, shelfFills } from '../plan/destination';
+import type { Plan } from '../plan/plan';
+import type { Snapshot } from '../plan/snapshot';
+import { precondition, type EncodeStep } from '../plan/step';
+import { stockOf, type StockView } from '../plan/stock-view';
+import { cellsOf, type RenditionCells } from './rendition-cells';
+import type { ProxySettings, ProxyScope } from './settings';
+
+/** What becomes of a clip: it gets one, or why it gets none. */
+export interface ProxyRow {
+  readonly clipId: string;
+  readonly name: string;
+  readonly fate: 'made' | 'has one' | 'its own proxy' | 'not needed' | 'cannot';
+  readonly why: string;
+  /** Name of the preset that it really gets. */
+  readonly preset: string | null;
+  readonly width: number;
+  readonly height: number;
+  readonly bytes: number;
+  readonly cells: RenditionCells;
+  /** How the clip would stand without the shelves that are left behind. */
+  readonly without: LinkState;
+}
+
+export interface ProxyDetail {
+  readonly rows: readonly ProxyRow[];
+  /** Bytes of what the scope has of each kind now. */
+  readonly bytes: Readonly<Record<RenditionKind, number>>;
+  /** Clips by their state now, and without the shelves that are left behind. */
+  readonly states: { readonly now: StateCounts; readonly without: StateCounts };
+}
+
+export type StateCounts = Readonly<Record<LinkState, number>>;
+
+interface Making {
+  readonly item: Item;
+  readonly preset: Preset;
+  readonly clips: { readonly clip: Clip; readonly sound: readonly MediaLink[] }[];
+}
+
+type Fate = Pick<ProxyRow, 'fate' | 'why'> & { readonly item?: Item; readonly preset?: Preset; readonly sound?: readonly MediaLink[] };
+
+/** `standing`: paths below the destination folder that are taken. */
+export function planProxies(snapshot: Snapshot, settings: ProxySettings, standing: Iterable<string> = []): Plan<ProxyDetail> {
+  const asked = presetOf(settings.presetId);
+  const stock = stockOf(snapshot);
+  const left = stockWithout(snapshot, settings.leave);
+  const clips = inScope(snapshot, settings.scope);
+  const fates = new Map(clips.map((clip) => [clip.id, fateOf(clip, stock, settings)]));
+  const makings = new Map<string, Making>();
+  for (const clip of clips) {
+    const { item, preset, sound } = fates.get(clip.id)!;
+    if (!item || !preset) continue;
+    const key = placeKey(item.place);
+    const own = makings.get(key) ?? { item, preset, clips: [] };
+    own.clips.push({ clip, sound: sound ?? [] });
+    makings.set(key, own);
+  }
+  const steps = encodeSteps([...makings.values()], snapshot, settings, standing);
+  const byItem = new Map(steps.map((step) => [placeKey(step.from!), step]));
+  const rows = clips.map((clip): ProxyRow => {
+    const { fate, why, item, preset } = fates.get(clip.id)!;
+    const step = item && byItem.get(placeKey(item.place));
+    const { width = 0, height = 0 } = step?.recipe ?? {};
+    return {
+      clipId: clip.id,
+      name: clip.name,
+      fate,
+      why,
+      preset: preset?.name ?? null,
+      width,
+      height,
+      bytes: step?.expectedBytes ?? 0,
+      cells: cellsOf(clip, stock),
+      without: clipState(clip, left),
+    };
+  });
+  const root = settings.destination && below(settings.destination, settings.folderName);
+  const bytes = steps.reduce((sum, { expectedBytes }) => sum + expectedBytes, 0);
+  const problem =
+    settings.folderName.trim() === ''
+      ? { code: 'no-folder-name', message: 'The folder of the new files has no name.', hint: 'Type a name for it.' }
+      : ((root && hiddenProblem(root.path)) ?? destinationProblem(snapshot.shelves, settings.destination?.shelfId ?? '', bytes));
+  const nothing = clips.length === 0 ? 'No clip is in what is chosen.' : steps.length === 0 ? 'Every clip that can have one has one.' : null;
+  const made = rows.filter(({ fate }) => fate === 'made');
+  const count = (fate: ProxyRow['fate']) => rows.filter((row) => row.fate === fate).length;
+  return {
+    kind: 'proxies',
+    title: `${asked.for === 'proxy' ? 'Make proxies' : 'Make mezzanines'}: ${asked.name}, ${sizeWords(settings.size)}`,
+    projectId: snapshot.project.id,
+    headline: { value: made.length, of: clips.length, unit: 'clips', words: made.length === 1 ? 'gets one' : 'get one' },
+    lines: [
+      { label: 'Made', files: steps.length, bytes },
+      ...(count('has one') > 0 ? [{ label: 'Have one that fits', text: formatCount(count('has one')) }] : []),
+      ...(count('its own proxy') > 0 ? [{ label: 'Are their own proxies', text: formatCount(count('its own proxy')) }] : []),
+      ...(count('not needed') > 0 ? [{ label: 'Need none', text: formatCount(count('not needed')) }] : []),
+      ...(count('cannot') > 0 ? [{ label: 'Cannot be made now', text: formatCount(count('cannot')) }] : []),
+      { label: 'Checks after the run', text: 'frame by frame' },
+    ],
+    fills: shelfFills(steps, snapshot.shelves),
+    findings: [...blockedBy(problem), ...proxyFindings(rows, asked, settings)],
+    steps: problem ? [] : steps,
+    blocked: problem?.message ?? nothing,
+    detail: { rows, bytes: bytesOfKinds(rows), states: { now: countStates(clips, stock), without: countStates(clips, left) } },
+  };
+}
+
+/** What would be there if these shelves were not. */
+function stockWithout(snapshot: Snapshot, leave: readonly string[]): StockView {
+  return stockOf({ ...snapshot, shelves: snapshot.shelves.map((shelf) => (leave.includes(shelf.id) ? { ...shelf, attached: false } : shelf)) });
+}
+
+function countStates(clips: readonly Clip[], stock: StockView): StateCounts {
+  const counts = Object.fromEntries(LINK_STATES.map((state) => [state, 0])) as Record<LinkState, number>;
+  for (const clip of clips) counts[clipState(clip, stock)]++;
+  return counts;
+}
+
+function bytesOfKinds(rows: readonly ProxyRow[]): ProxyDetail['bytes'] {
+  const of = (kind: RenditionKind) => rows.reduce((sum, { cells }) => sum + (cells[kind]?.bytes ?? 0), 0);
+  return { source: of('source'), mezzanine: of('mezzanine'), proxy: of('proxy'), finished: of('finished') };
+}
+
+function inScope({ clips, timelines }: Snapshot, scope: ProxyScope): readonly Clip[] {
+  if (scope.of === 'project') return clips;
+  if (scope.of === 'bin') return clips.filter(({ binPath }) => scope.path === '' || binPath === scope.path || isInside(binPath, scope.path));
+  const wanted = new Set(
+    scope.of === 'clips' ? scope.clipIds : timelines.filter(({ id }) => scope.timelineIds.includes(id)).flatMap(({ clipIds }) => clipIds),
+  );
+  return clips.filter(({ id }) => wanted.has(id));
+}
+
+function fateOf(clip: Clip, stock: StockView, settings: ProxySettings): Fate {
+  const asked = presetOf(settings.presetId);
+  const source = sourceRendition(clip);
+  const picture = source?.links.find(
+    ({ expected, place }) => (place ? stock.itemAt(place)?.facts.kind : null) !== 'audio' && expected.kind !== 'audio',
+  );
+  if (!source || source.links.length === 0) return { fate: 'cannot', why: 'it has no source' };
+  if (!picture) return asked.for === 'proxy' ? { fate: 'its own proxy', why: 'sound' } : { fate: 'not needed', why: 'sound is easy to play' };
+  const item = picture.place ? stock.itemAt(picture.place) : null;
+  if (item && isOwnProxy(item.facts))
+    return asked.for === 'proxy' ? { fate: 'its own proxy', why: item.facts.kind } : { fate: 'not needed', why: 'a still' };
+  if (settings.onlyLacking && clip.renditions.some((rendition) => rendition.kind === asked.for && isGood(rendition, item, stock, settings)))
+    return { fate: 'has one', why: 'it fits its source' };
+  const state = linkState(picture, stock);
+  if (state !== 'present' || !item) return { fate: 'cannot', why: `its source is ${state}` };
+  const { facts } = item;
+  if (!facts.video) return { fate: 'cannot', why: 'there is no picture in it' };
+  if (facts.durationFrames === null) return { fate: 'cannot', why: 'its length is not known' };
+  if (facts.sequence && facts.sequence.missingRuns.length > 0) return { fate: 'cannot', why: 'frames of it are missing' };
+  if (asked.for === 'mezzanine' && isMezzanineGrade(facts, isIntraFrame(facts))) return { fate: 'not needed', why: 'easy to play already' };
+  const { preset, why } = presetFor(settings.presetId, facts);
+  return { fate: 'made', why: why ?? '', item, preset, sound: source.links.filter((link) => link !== picture) };
+}
+
+/** Whether a rendition stands there, is of the source as it is, and is as clean as is asked for. */
+function isGood(rendition: Rendition, source: Item | null, stock: StockView, settings: ProxySettings): boolean {
+  if (renditionState(rendition, stock) !== 'present') return false;
+  const [first] = rendition.links;
+  const item = first?.place ? stock.itemAt(first.place) : null;
+  if (!item) return false;
+  if (settings.burnIn === null && rendition.made?.burnIn) return false;
+  return !source || (misfits(source.facts, item.facts).length === 0 && !isOlder(source, item, rendition.made ?? null));
+}
+
+function encodeSteps(makings: readonly Making[], snapshot: Snapshot, settings: ProxySettings, standing: Iterable<string>): EncodeStep[] {
+  const names = new NameRegister(standing);
+  const root = below(settings.destination ?? { shelfId: '', path: '' }, settings.folderName);
+  return makings.map(({ item, preset, clips }): EncodeStep => {
+    const { facts } = item;
+    const rate = facts.rate ?? snapshot.project.rate;
+    const upright = uprightOf(facts);
+    const size = sizeOf(upright, settings.size);
+    const stem = facts.sequence ? fileName(folderOf(item.place.path)) || facts.sequence.prefix : splitExtension(fileName(item.place.path))[0];
+    const path = names.claim(folderFor(item, snapshot, settings), `${portableName(stem)}.mov`);
+    const burnIn = settings.burnIn && !isEmpty(settings.burnIn) ? settings.burnIn : null;
+    return {
+      action: 'encode',
+      phase: 0,
+      from: item.place,
+      to: below(root, path),
+      expectedBytes: expectedBytes(facts, preset, size, rate),
+      bytesExact: false,
+      reason: `${preset.name}, ${size.width} × ${size.height}${burnIn ? ', burned in' : ''}`,
+      mustHold: precondition(item),
+      facts,
+      frames: facts.sequence ? (snapshot.frames?.get(item.id) ?? null) : null,
+      rendition: preset.for,
+      recipe: {
+        presetId: preset.id,
+        ...size,
+        sequenceRate: facts.sequence ? rate : null,
+        burnIn,
+        clipName: clips[0]!.clip.name,
+      },
+      clips: clips.map(({ clip, sound }) => ({ clipId: clip.id, sound })),
+    };
+  });
+}
+
+/** As it is shown: a phone held upright writes its picture lying. */
+export function uprightOf({ video }: MediaFacts): { readonly width: number; readonly height: number } {
+  const { width = 0, height = 0, rotation = 0 } = video ?? {};
+  return rotation % 180 === 0 ? { width, height } : { width: height, height: width };
+}
+
+function folderFor({ place, facts }: Item, { shelves }: Snapshot, { layout }: ProxySettings): string {
+  if (layout === 'flat') return '';
+  if (layout === 'reel') return portableName(facts.reel ?? 'no reel');
+  const shelf = shelves.find(({ id }) => id === place.shelfId)?.name ?? 'shelf';
+  const folder = facts.sequence ? folderOf(folderOf(place.path)) : folderOf(place.path);
+  return [shelf, ...folder.split('/')].filter((name) => name !== '').map(portableName).join('/'); // prettier-ignore
+}
+
+/** Pictures by what the preset takes of a pixel, sound exactly. */
+function expectedBytes(
+  { durationFrames, audio }: MediaFacts,
+  preset: Preset,
+  size: { width: number; height: number },
+  rate: { num: number; den: number },
+): number {
+  // prettier-ignore
+  const frames = durationFrames ?? 0;
+  const picture = (frames * size.width * size.height * preset.bitsPerPixel) / 8;
+  const seconds = (frames * rate.den) / rate.num;
+  const bitsOf = ({ channels, sampleRate }: MediaFacts['audio'][number]) =>
+    channels * (soundCodec(preset, channels) === 'aac' ? AAC_BITS_PER_CHANNEL : sampleRate * 16);
+  const sound = audio.reduce((sum, track) => sum + (bitsOf(track) / 8) * seconds, 0);
+  return Math.round(picture + sound + 20_000);
+}
+
+function proxyFindings(rows: readonly ProxyRow[], asked: Preset, { burnIn }: ProxySettings): Finding[] {
+  const findings: Finding[] = [];
+  const clips = (count: number) => (count === 1 ? '1 clip' : `${formatCount(count)} clips`);
+  const instead = new Map<string, { preset: string; why: string; count: number }>();
+  for (const { fate, why, preset } of rows) {
+    if (fate !== 'made' || why === '' || preset === null) continue;
+    const own = instead.get(`${preset} ${why}`) ?? { preset, why, count: 0 };
+    own.count++;
+    instead.set(`${preset} ${why}`, own);
+  }
+  for (const { preset, why, count } of instead.values())
+    findings.push(warns('other-preset', `${clips(count)} ${count === 1 ? 'gets' : 'get'} ${preset} instead of ${asked.name}: ${why}.`));
+  const cannot = new Map<string, number>();
+  for (const { fate, why } of rows) if (fate === 'cannot') cannot.set(why, (cannot.get(why) ?? 0) + 1);
+  for (const [why, count] of cannot) findings.push(warns('no-proxy', `${clips(count)} ${count === 1 ? 'gets' : 'get'} none: ${why}.`));
+  if (burnIn && !isEmpty(burnIn))
+    findings.push(notes('burned-in', 'What is burned in stays in the picture: these are marked, and never count as clean ones.'));
+  return findings;
+}

@@ -1,0 +1,56 @@
+/** What a clip has of each kind of rendition, for the list. */
+import type { Place } from '../../media/item';
+import { renditionState, type Clip, type LinkState, type Rendition, type RenditionKind } from '../../project/clip';
+import { isOlder, misfits } from '../../rendition/fits';
+import { presetOf } from '../../rendition/presets';
+import type { StockView } from '../plan/stock-view';
+
+export interface RenditionCell {
+  readonly state: Exclude<LinkState, 'set-aside' | 'by-proxy'>;
+  readonly width: number;
+  readonly height: number;
+  /** Of all its files. */
+  readonly bytes: number;
+  readonly place: Place | null;
+  /** By what it was made here; null: elsewhere. */
+  readonly preset: string | null;
+  readonly madeAt: string | null;
+  readonly burnIn: boolean;
+  readonly older: boolean;
+  readonly misfits: readonly string[];
+  /** Further ones of the kind behind it. */
+  readonly more: number;
+}
+
+export type RenditionCells = Readonly<Record<RenditionKind, RenditionCell | null>>;
+
+export const RENDITION_KINDS: readonly RenditionKind[] = ['source', 'mezzanine', 'proxy', 'finished'];
+
+export function cellsOf(clip: Clip, stock: StockView): RenditionCells {
+  const source = clip.renditions.find(({ kind }) => kind === 'source') ?? null;
+  const cell = (kind: RenditionKind): RenditionCell | null => {
+    const own = clip.renditions.filter((rendition) => rendition.kind === kind);
+    // The latest that stands there is the one that is read.
+    const shown = own.findLast((rendition) => renditionState(rendition, stock) === 'present') ?? own.at(-1);
+    return shown ? { ...cellOf(shown, source, stock), more: own.length - 1 } : null;
+  };
+  return { source: cell('source'), mezzanine: cell('mezzanine'), proxy: cell('proxy'), finished: cell('finished') };
+}
+
+function cellOf(rendition: Rendition, source: Rendition | null, stock: StockView): Omit<RenditionCell, 'more'> {
+  const itemOf = (link: Rendition['links'][number] | undefined) => (link?.place ? stock.itemAt(link.place) : null);
+  const item = itemOf(rendition.links[0]);
+  const origin = rendition === source ? null : itemOf(source?.links[0]);
+  return {
+    state: renditionState(rendition, stock),
+    width: item?.facts.video?.width ?? 0,
+    height: item?.facts.video?.height ?? 0,
+    bytes: rendition.links.reduce((sum, link) => sum + (itemOf(link)?.sizeBytes ?? 0), 0),
+    place: rendition.links[0]?.place ?? null,
+    preset: rendition.made ? presetOf(rendition.made.presetId).name : null,
+    madeAt: rendition.made?.at ?? null,
+    burnIn: rendition.made?.burnIn ?? false,
+    older: item !== null && origin !== null && isOlder(origin, item, rendition.made ?? null),
+    misfits: item && origin ? misfits(origin.facts, item.facts) : [],
+  };
+}

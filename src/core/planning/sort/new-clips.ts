@@ -1,0 +1,39 @@
+/** Media that no clip reads becomes clips, in bins named as the folders it goes to. */
+import { sequenceName } from '../../media/image-sequence';
+import { below, fileName, joinPath, placeKey, type Item, type Place } from '../../media/item';
+import type { SortSettings } from './settings';
+import type { NewClip } from './sort-changes';
+import type { SortInput } from './sort-input';
+import { COPIED_BEFORE, type Placement } from './placing';
+import { clipNameOf } from './clip-name';
+import { proofKey } from './proof-key';
+
+/** Where each lies when the sort is done. */
+export function newClips(placements: readonly Placement[], input: SortInput, { makeClips, destination }: SortSettings): NewClip[] {
+  if (!makeClips || !destination) return [];
+  const { shelfId } = destination;
+  const isRead = (place: Place) => input.uses.has(placeKey(place));
+  return placements.flatMap((placement): NewClip[] => {
+    const bin = binOf(placement);
+    const clipOf = (item: Item | null, place: Place | undefined): NewClip[] =>
+      item && item.facts.kind !== 'other' && item.problem === null && place && !isRead(item.place) && !isRead(place)
+        ? [{ place, bin, name: clipNameOf(item.originalName ?? fileName(item.place.path), item.facts.sequence !== null) }]
+        : [];
+    if (placement.files.length > 0)
+      return placement.files.flatMap(({ member, to, sequence }) =>
+        clipOf(member.item, sequence ? below({ shelfId, path: to }, sequenceName(sequence)) : { shelfId, path: to }),
+      );
+    const { members } = placement.unit;
+    if (placement.stays === 'in its place') return members.flatMap(({ item, place }) => clipOf(item, place));
+    if (placement.stays === COPIED_BEFORE)
+      return members.flatMap(({ item }) => clipOf(item, item?.sha256 ? input.copied.get(proofKey(item)) : undefined));
+    return [];
+  });
+}
+
+/** The folder without the project's own, which is no bin; a card is a bin of its own. */
+function binOf({ unit, target, files, folder }: Placement): string {
+  const inside = target.path.split('/').slice(1).join('/');
+  if (unit.kind !== 'card' || !unit.root) return inside;
+  return joinPath(inside, files[0] ? files[0].to.slice(folder === '' ? 0 : folder.length + 1).split('/')[0]! : fileName(unit.root.path));
+}

@@ -1,0 +1,207 @@
+import { Select, TextInput } from '@mantine/core';
+import { useDebouncedValue } from '@mantine/hooks';
+import { useMemo, useState } from 'react';
+import type { ProxyDetail, ProxyRow } from '../../core/planning/proxies/proxies';
+import { proxyForm, type ProxySettings } from '../../core/planning/proxies/settings';
+import type { PlanView } from '../../server/kinds/plan-views';
+import { Empty } from '../shared/Empty';
+import { plural } from '../shared/figures';
+import { Choice } from '../shared/form/Choice';
+import { TimelinesPick } from '../shared/form/TimelinesPick';
+import { Face, StaleNote } from '../shared/Face';
+import { Frame } from '../shared/Frame';
+import { IconSearch } from '../shared/icons';
+import { PlanSheet } from '../shared/PlanSheet';
+import { useBins, useTimelines } from '../shared/questions';
+import { StageHead } from '../shared/StageHead';
+import { VirtualTable } from '../shared/table/VirtualTable';
+import { useWindow } from '../shared/table/use-window';
+import { useAddressPlace, useAddressWord } from '../shared/use-address';
+import { usePlan } from '../shared/use-plan';
+import { useRemembered } from '../shared/use-remembered';
+import { useShelfNames } from '../shared/use-shelf-names';
+import { LeaveBehind } from './LeaveBehind';
+import { ProxySheet } from './ProxySheet';
+import { proxyColumns } from './proxy-columns';
+import { RenditionStrip } from './RenditionStrip';
+import './proxies.css';
+
+const initial = (): ProxySettings => ({
+  scope: { of: 'project' },
+  presetId: 'courier',
+  size: { by: 'share', share: 2 },
+  onlyLacking: true,
+  burnIn: null,
+  destination: null,
+  folderName: 'Proxies',
+  layout: 'sources',
+  leave: [],
+});
+
+const GROUPS: readonly { readonly value: string; readonly label: string }[] = [
+  { value: '', label: 'All clips' },
+  { value: 'made', label: 'Get one now' },
+  { value: 'lacking', label: 'Lacking a proxy' },
+  { value: 'older', label: 'Older than its source' },
+  { value: 'misfit', label: 'Does not fit its source' },
+  { value: 'offline', label: 'Would be offline' },
+  { value: 'burned', label: 'With burn-in' },
+  { value: 'only', label: 'Only copy there is' },
+];
+
+/** What has a light copy, who made it, and what is made now? */
+export function Proxies({ projectId }: { projectId: string }) {
+  const [settings, change] = useRemembered<ProxySettings>(projectId, 'proxies', initial);
+  const state = usePlan<ProxyDetail>('proxies', projectId, settings, proxyForm);
+  const [group, setGroup] = useAddressPlace('show');
+  const [word, setWord] = useAddressWord('filter');
+  const [order, setOrder] = useState({ key: 'name', down: false });
+  const [selected, select] = useState<string | null>(null);
+  const [filter] = useDebouncedValue(word ?? '', 150);
+  const shelfName = useShelfNames();
+  const leaves = (settings?.leave.length ?? 0) > 0;
+  const columns = useMemo(() => proxyColumns(leaves), [leaves]);
+  const list = useWindow<ProxyRow>(['plan', 'rows', 'proxies'], settings && state.plan ? 'plans/rows' : null, {
+    projectId,
+    kind: 'proxies',
+    settings,
+    group: group ?? '',
+    filter,
+    sort: order.key,
+    down: order.down,
+  });
+  const shown = list.rows.find((row) => row?.clipId === selected) ?? null;
+  return (
+    <Frame
+      projectId={projectId}
+      stage="proxies"
+      sheet={
+        <PlanSheet state={state} idle={null} runLabel={runWords}>
+          {settings && <ProxySheet settings={settings} onChange={change} state={state} />}
+        </PlanSheet>
+      }
+    >
+      <StageHead title="Proxies and mezzanines" lead="Light copies to travel with, each frame for frame of its source." />
+      {settings && <Scope projectId={projectId} settings={settings} onChange={change} />}
+      {settings && <LeaveBehind settings={settings} onChange={change} states={state.plan?.detail.states ?? null} />}
+      <div className="controls">
+        <TextInput
+          data-filter=""
+          size="xs"
+          flex={1}
+          placeholder="Find by clip or file"
+          aria-label="Find a clip"
+          leftSection={<IconSearch size={14} />}
+          value={word ?? ''}
+          onChange={(event) => setWord(event.currentTarget.value)}
+        />
+        <Select
+          size="xs"
+          w={196}
+          aria-label="Which clips"
+          data={[...GROUPS]}
+          value={group ?? ''}
+          allowDeselect={false}
+          onChange={(value) => setGroup(value === '' ? null : value)}
+        />
+      </div>
+      {!state.plan ? (
+        <Face asked={state.asked} lines={10}>
+          {null}
+        </Face>
+      ) : (
+        <>
+          <StaleNote asked={state.asked} />
+          <VirtualTable
+            label="Clips and their renditions"
+            asked={list.asked}
+            rows={list.rows}
+            onSee={list.see}
+            onReach={list.reach}
+            columns={columns}
+            sort={order}
+            onSort={(key) => setOrder({ key, down: order.key === key && !order.down })}
+            rowKey={(row) => row.clipId}
+            selected={selected}
+            onSelect={select}
+            empty={
+              (word ?? '') !== '' ? (
+                <Empty title="No clip is called that">{null}</Empty>
+              ) : (group ?? '') !== '' ? (
+                <Empty title="No clip is like that">{null}</Empty>
+              ) : (
+                <Empty title="No clips yet">Bring in a timeline, or make clips of what is on the shelves.</Empty>
+              )
+            }
+          />
+          {shown && <RenditionStrip row={shown} shelfName={shelfName} />}
+        </>
+      )}
+    </Frame>
+  );
+}
+
+interface ScopeProps {
+  readonly projectId: string;
+  readonly settings: ProxySettings;
+  readonly onChange: (change: Partial<ProxySettings>) => void;
+}
+
+/** For which clips. */
+function Scope({ projectId, settings: { scope, onlyLacking }, onChange }: ScopeProps) {
+  const { data: timelines = [] } = useTimelines(projectId);
+  const { data: bins } = useBins(projectId);
+  return (
+    <div className="controls scope">
+      <Choice
+        label="For which clips"
+        width={170}
+        options={[
+          ['project', 'All of the project'],
+          ['bin', 'A bin'],
+          ['timelines', 'What timelines use'],
+          ...(scope.of === 'clips' ? ([['clips', plural(scope.clipIds.length, 'chosen clip')]] as const) : []),
+        ]}
+        value={scope.of}
+        onChange={(of) => {
+          if (of === 'project') onChange({ scope: { of } });
+          if (of === 'bin') onChange({ scope: { of, path: bins?.bins[0]?.path ?? '' } });
+          if (of === 'timelines') onChange({ scope: { of, timelineIds: timelines.slice(0, 1).map(({ id }) => id) } });
+        }}
+      />
+      {scope.of === 'bin' && (
+        <Select
+          size="xs"
+          w={220}
+          aria-label="Which bin"
+          searchable
+          data={(bins?.bins ?? []).map(({ path }) => ({ value: path, label: path.split('/').join(' / ') }))}
+          value={scope.path}
+          allowDeselect={false}
+          onChange={(path) => path !== null && onChange({ scope: { of: 'bin', path } })}
+        />
+      )}
+      {scope.of === 'timelines' && (
+        <TimelinesPick
+          projectId={projectId}
+          value={scope.timelineIds}
+          onChange={(timelineIds) => onChange({ scope: { of: 'timelines', timelineIds } })}
+        />
+      )}
+      <Choice
+        label="Which of them"
+        width={196}
+        options={[
+          ['lacking', 'Where none fits yet'],
+          ['all', 'Anew for all of them'],
+        ]}
+        value={onlyLacking ? 'lacking' : 'all'}
+        onChange={(value) => onChange({ onlyLacking: value === 'lacking' })}
+      />
+    </div>
+  );
+}
+
+function runWords({ stepCounts, blocked }: PlanView): string {
+  return blocked !== null ? 'Run this plan' : `Make ${plural(stepCounts.encode ?? 0, 'file')}`;
+}

@@ -1,0 +1,28 @@
+import type { Plan } from '../../../core/planning/plan/plan';
+import { planProxies, type ProxyDetail } from '../../../core/planning/proxies/proxies';
+import type { RenditionsAway } from '../../../core/planning/proxies/rendition-changes';
+import { proxyForm, type ProxySettings } from '../../../core/planning/proxies/settings';
+import type { ChangeMaker, Kind } from '../kind';
+import { projectSnapshot } from '../project-snapshot';
+import { standingIn } from '../standing';
+import { proxyWindow } from './proxy-windows';
+
+const renditionsAway: ChangeMaker<RenditionsAway> = {
+  make({ renditionIds }, { catalogue }) {
+    const went = catalogue.clips.removeRenditions(renditionIds);
+    return { bytes: 0, checked: went === 1 ? '1 rendition' : `${went} renditions` };
+  },
+};
+
+export const proxiesKind: Kind<ProxySettings> = {
+  form: proxyForm,
+  undoable: true,
+  isKept: true,
+  rows: { sorts: ['name', 'size'], of: proxyWindow },
+  toTell: (plan) => ({ ...(plan as Plan<ProxyDetail>).detail, rows: [] }),
+  changes: { 'renditions-away': renditionsAway },
+  async plan(asked, settings) {
+    const snapshot = await projectSnapshot(asked, settings.scope.of === 'timelines' ? settings.scope.timelineIds : []);
+    return planProxies(snapshot, settings, standingIn(asked.mounts, settings.destination, settings.folderName, 64));
+  },
+};

@@ -1,0 +1,40 @@
+/** Rows of the proxies as they are looked at: all clips of the scope, or those with something to see to. */
+import type { Plan } from '../../../core/planning/plan/plan';
+import type { ProxyDetail, ProxyRow } from '../../../core/planning/proxies/proxies';
+import type { ProxySettings } from '../../../core/planning/proxies/settings';
+import { isOffline } from '../../../core/project/clip';
+import { sortKey } from '../../../core/naming/sort-key';
+import { filterWords, fits } from '../../../core/words/filter-words';
+import { notFound } from '../../api/problem';
+import { cutOut, type Window, type WindowQuery } from '../../list-window';
+
+export type ProxySort = 'name' | 'size';
+
+const GROUPS: Readonly<Record<string, (row: ProxyRow) => boolean>> = {
+  '': () => true,
+  made: ({ fate }) => fate === 'made',
+  lacking: ({ cells, fate }) => cells.proxy === null && fate !== 'its own proxy',
+  older: ({ cells }) => [cells.proxy, cells.mezzanine].some((cell) => cell?.older),
+  misfit: ({ cells }) => [cells.proxy, cells.mezzanine, cells.finished].some((cell) => cell !== null && cell.misfits.length > 0),
+  offline: ({ without }) => isOffline(without) || without === 'changed',
+  burned: ({ cells }) => cells.proxy?.burnIn === true,
+  only: ({ cells }) => cells.source?.state !== 'present' && [cells.proxy, cells.mezzanine, cells.finished].some((cell) => cell?.state === 'present'),
+};
+
+export function proxyWindow(plan: Plan, _settings: ProxySettings, group: string, query: WindowQuery<ProxySort>): Window<ProxyRow> {
+  const test = Object.hasOwn(GROUPS, group) ? GROUPS[group] : undefined;
+  if (!test) throw notFound('list');
+  const words = filterWords(query.filter);
+  const own = (plan as Plan<ProxyDetail>).detail.rows.filter(test).filter(({ name, cells }) => fits(words, `${name} ${cells.source?.place?.path ?? ''} ${cells.proxy?.place?.path ?? ''}`)); // prettier-ignore
+  const sign = query.down ? -1 : 1;
+  if (query.sort === 'size')
+    return cutOut(
+      [...own].sort((a, b) => sign * ((a.cells.proxy?.bytes ?? 0) - (b.cells.proxy?.bytes ?? 0))),
+      query,
+    );
+  const named = new Map(own.map((row) => [row, sortKey(row.name)]));
+  return cutOut(
+    [...own].sort((a, b) => sign * (named.get(a)! < named.get(b)! ? -1 : named.get(a)! > named.get(b)! ? 1 : 0)),
+    query,
+  );
+}

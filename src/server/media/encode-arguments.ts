@@ -1,0 +1,137 @@
+/** The ffmpeg command that makes a light copy or a mezzanine: every frame of its source, at its times, in another size and codec. */
+import { createRequire } from 'node:module';
+import { join } from 'node:path';
+import { frameName } from '../../core/media/image-sequence';
+import type { MediaFacts, SequenceFacts } from '../../core/media/item';
+import type { BurnIn, BurnLine } from '../../core/rendition/burn-in';
+import { AAC_BITS_PER_CHANNEL, presetOf, soundCodec } from '../../core/rendition/presets';
+import type { Recipe } from '../../core/rendition/recipe';
+import { formatRate } from '../../core/time/rate';
+import { fileArgument, inputArguments } from './ffmpeg';
+
+/** What a picture is read from: a file, or the folder of numbered frames. */
+export interface EncodeSource {
+  readonly path: string;
+  readonly facts: MediaFacts;
+}
+
+const FONT = '@fontsource-variable/atkinson-hyperlegible-mono/files/atkinson-hyperlegible-mono-latin-wght-normal.woff2';
+
+export function encodeArguments(source: EncodeSource, target: string, recipe: Recipe, burnFiles: ReadonlyMap<string, string>): string[] {
+  const { facts } = source;
+  const preset = presetOf(recipe.presetId);
+  const label = facts.startTimecode !== null && facts.steadyRate !== false ? ['-timecode', facts.startTimecode] : [];
+  return [
+    ...sourceArguments(source, recipe),
+    '-map',
+    '0:V:0',
+    '-map',
+    '0:a?',
+    '-vf',
+    pictureFilter(facts, recipe, burnFiles),
+    '-fps_mode',
+    'passthrough',
+    '-c:v',
+    preset.encoder,
+    ...preset.options,
+    '-pix_fmt',
+    preset.pixelFormat,
+    ...facts.audio.flatMap(({ channels }, index) => soundOf(soundCodec(preset, channels), channels, index)),
+    '-map_metadata',
+    '-1',
+    ...label,
+    ...(facts.reel ? ['-metadata:s:v:0', `reel_name=${facts.reel}`] : []),
+    '-movflags',
+    '+write_colr',
+    '-f',
+    'mov',
+    '-y',
+    fileArgument(target),
+  ];
+}
+
+function soundOf(codec: string, channels: number, index: number): string[] {
+  const bits = codec === 'aac' ? [`-b:a:${index}`, String(channels * AAC_BITS_PER_CHANNEL)] : [];
+  return [`-c:a:${index}`, codec, ...bits];
+}
+
+/** The source as ffmpeg reads it; of a sequence all its frames at their rate. */
+export function sourceArguments({ path, facts }: EncodeSource, { sequenceRate }: Pick<Recipe, 'sequenceRate'>): string[] {
+  const { sequence } = facts;
+  if (!sequence) return inputArguments(path, facts.container);
+  return [
+    '-protocol_whitelist',
+    'file,pipe',
+    '-f',
+    'image2',
+    '-pattern_type',
+    'sequence',
+    '-framerate',
+    formatRate(sequenceRate!),
+    '-start_number',
+    String(sequence.firstNumber),
+    '-i',
+    fileArgument(join(path, framePattern(sequence))),
+    '-frames:v',
+    String(sequence.lastNumber - sequence.firstNumber + 1),
+  ];
+}
+
+/** Names of frames as the reader of numbered pictures wants them: a percent sign of their own is doubled. */
+function framePattern(sequence: SequenceFacts): string {
+  const { prefix, suffix } = sequence;
+  const digits = frameName(sequence, sequence.firstNumber).length - prefix.length - suffix.length;
+  const escaped = (text: string) => text.replaceAll('%', '%%');
+  return `${escaped(prefix)}%${sequence.padding > 0 ? `0${digits}` : ''}d${escaped(suffix)}`;
+}
+
+/** Size, fields and what is burned in; the same for what it is compared with, but for the last. */
+export function pictureFilter(facts: MediaFacts, recipe: Recipe, burnFiles: ReadonlyMap<string, string>): string {
+  const { width, height } = recipe;
+  const fields = facts.video?.interlaced && height < (facts.video.height ?? 0) ? ['bwdif=mode=send_frame:deint=all'] : [];
+  return [...fields, `scale=${width}:${height}:flags=bicubic`, ...burnFilters(facts, recipe, burnFiles)].join(',');
+}
+
+const LINE_SHARE = 1 / 18;
+
+/** Each line of its own, one under the other; texts come from files, so that no sign in them is an order. */
+function burnFilters(facts: MediaFacts, { burnIn, height, sequenceRate }: Recipe, files: ReadonlyMap<string, string>): string[] {
+  if (!burnIn) return [];
+  const size = Math.max(8, Math.round(height * LINE_SHARE));
+  const font = createRequire(import.meta.url).resolve(FONT);
+  const lines = burnLines(burnIn);
+  return lines.map((line, index) => {
+    const step = Math.round(size * 1.35);
+    const y = burnIn.where === 'top' ? size + index * step : `h-${(lines.length - index) * step + Math.round(size / 2)}`;
+    const style = `fontfile='${escapeFilter(font)}':fontsize=${size}:fontcolor=white@${burnIn.opacity}:box=1:boxcolor=black@${(burnIn.opacity * 0.55).toFixed(2)}:boxborderw=${Math.max(2, Math.round(size / 5))}:x=${size}:y=${y}`;
+    if (line === 'timecode' && facts.startTimecode !== null) {
+      const rate = facts.rate ?? sequenceRate!;
+      return `drawtext=timecode='${facts.startTimecode.replaceAll(':', '\\:').replaceAll(';', '\\;')}':rate=${formatRate(rate)}:tc24hmax=1:${style}`;
+    }
+    if (line === 'frame') return `drawtext=text='frame %{n}':start_number=0:${style}`;
+    return `drawtext=textfile='${escapeFilter(files.get(line) ?? '')}':expansion=none:${style}`;
+  });
+}
+
+/** Lines in the order in which they stand. */
+function burnLines({ lines, text }: BurnIn): (BurnLine | 'text')[] {
+  const order: readonly BurnLine[] = ['clip', 'timecode', 'reel', 'frame'];
+  return [...order.filter((line) => lines.includes(line)), ...(text.trim() === '' ? [] : (['text'] as const))];
+}
+
+/** What stands in the files of the lines. A line of which nothing is known says so. */
+export function burnTexts({ reel, startTimecode }: MediaFacts, { burnIn, clipName }: Recipe): Map<string, string> {
+  const out = new Map<string, string>();
+  for (const line of burnIn ? burnLines(burnIn) : []) {
+    if (line === 'clip') out.set(line, clipName);
+    if (line === 'reel') out.set(line, `reel ${reel ?? 'unknown'}`);
+    if (line === 'timecode' && startTimecode === null) out.set(line, 'no timecode');
+    if (line === 'text') out.set(line, burnIn!.text);
+  }
+  return out;
+}
+
+/** Inside quotes of a filter: only the quote itself, backslashes and colons mean something. */
+function escapeFilter(path: string): string {
+  return path.replaceAll('\\', '\\\\').replaceAll("'", "'\\''").replaceAll(':', '\\:');
+}

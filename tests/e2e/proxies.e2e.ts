@@ -1,0 +1,93 @@
+/** Light copies in the browser: chosen, made, shown for what they are, standing in for sources that are away, taken back. */
+import { join } from 'node:path';
+import { expect, test, type Page } from '@playwright/test';
+import { asker, type Ask } from '../helpers/ask';
+import { startDemo, type DemoServer } from '../helpers/demo-server';
+import { filesBelow } from '../helpers/trust-house';
+
+let demo: DemoServer;
+let ask: Ask;
+let page: Page;
+let project = '';
+
+test.beforeAll(async ({ browser }) => {
+  demo = await startDemo();
+  ask = asker(demo);
+  page = await browser.newPage();
+  page.on('pageerror', (error) => {
+    throw error;
+  });
+  [{ id: project }] = await ask<[{ id: string }]>('projects');
+});
+test.afterAll(async () => {
+  await page.close();
+  await demo.stop();
+});
+
+const rows = () => page.getByRole('grid', { name: 'Clips and their renditions' });
+const row = (name: string) => rows().getByRole('row').filter({ hasText: name });
+const sheet = () => page.getByLabel('Plan sheet', { exact: true });
+const runButton = () => page.locator('[data-run-plan]');
+const pick = async (field: string, option: RegExp) => {
+  await page.getByRole('textbox', { name: field, exact: true }).click();
+  await page.getByRole('option', { name: option }).click();
+};
+const states = async () => (await ask<{ states: Record<string, number> }>(`projects/${project}`)).states;
+
+test('are planned with what each clip really gets, made, listed, and stand in for a drive that is away', async () => {
+  await page.goto(`${demo.address}p/${project}/proxies`);
+  await page.locator('[data-ready]').waitFor();
+  await expect(row('archive_reel_1962')).toContainText('Courier');
+  await expect(row('MUS_slow_bell')).toContainText('is its own');
+  await pick('Preset', /Pocket/);
+  await expect(sheet()).toContainText('instead of Pocket: 10-bit pictures band in 8 bits');
+  await pick('Size of the picture', /A sixth/);
+  await page.getByRole('textbox', { name: 'Which clips', exact: true }).click();
+  await page.getByRole('option', { name: 'Lacking a proxy' }).click();
+  await expect(rows()).not.toContainText('MUS_slow_bell');
+  await page.getByRole('textbox', { name: 'Find a clip' }).fill('B_04');
+  await expect(rows()).not.toContainText('archive_reel_1962');
+  await page.getByRole('textbox', { name: 'Find a clip' }).fill('');
+
+  await pick('Destination shelf', /TRAVEL-SSD/);
+  await expect(runButton()).toHaveText(/Make \d+ files/);
+  const before = await states();
+  await runButton().click();
+  await expect(sheet()).toContainText('Receipt', { timeout: 60_000 });
+  const { rows: runs } = await ask<{ rows: { id: number }[] }>(`runs?project=${project}`);
+  const run = await ask<{ state: string; troubled: { message: string }[] }>(`runs/${runs[0]!.id}?wait=end`);
+  expect([run.state, ...run.troubled.map(({ message }) => message)]).toEqual(['done']);
+  expect(await states()).toEqual(before);
+  const travel = join(demo.folder, 'bay/plugged/TRAVEL-SSD');
+  expect(filesBelow(travel).filter((path) => path.startsWith('Proxies/'))).toContain('Proxies/FOUNDRY-B/Camera B/B_0412_pour.mov');
+
+  await pick('Which clips', /All clips/);
+  await expect(row('B_0412')).toContainText('has one');
+  await row('B_0412').click();
+  const strip = page.getByRole('region', { name: 'Renditions of B_0412' });
+  await expect(strip).toContainText('Pocket · made today');
+  await expect(strip).toContainText('TRAVEL-SSD');
+
+  // What would be, before it is.
+  await pick('Shelves left behind', /FOUNDRY-B/);
+  await page.keyboard.press('Escape');
+  await expect(row('B_0412')).toContainText('by proxy');
+  await expect(page.getByRole('status').filter({ hasText: 'by proxy' })).toContainText('→');
+  expect((await states())['by-proxy'] ?? 0).toBe(0);
+  await ask('bay/FOUNDRY-B', { plugged: false });
+  await expect.poll(async () => (await states())['by-proxy'] ?? 0).toBeGreaterThan(0);
+  await pick('Which clips', /Only copy there is/);
+  await expect(row('B_0412')).toContainText('has one');
+});
+
+test('are made of clips that are ticked in the bins', async () => {
+  await page.goto(`${demo.address}p/${project}/timelines?view=bins`);
+  await page.locator('[data-ready]').waitFor();
+  await page.getByRole('grid', { name: 'Clips' }).getByRole('checkbox', { name: /Tick A002_C003/ }).first().click(); // prettier-ignore
+  await page.getByRole('button', { name: 'More for these clips' }).click();
+  await page.getByRole('menuitem', { name: 'Make proxies of 1 ticked clip' }).click();
+  await page.waitForURL('**/proxies');
+  await expect(page.getByRole('textbox', { name: 'For which clips' })).toHaveValue('1 chosen clip');
+  await expect(row('A002_C003')).toBeVisible();
+  await expect(row('B_0412')).toHaveCount(0);
+});
