@@ -1,10 +1,17 @@
 import { defineConfig } from '@playwright/test';
 
+const ALONE = /(hands|lists|line|timelines)\.e2e\.ts/;
+
 export default defineConfig({
   globalSetup: './tests/e2e/make-demo-once.ts',
   testDir: 'tests/e2e',
   testMatch: '**/*.e2e.ts',
-  workers: 1,
+  workers: 2,
+  // What watches the keyboard by the moment or times frames has the machine for itself, after all that can share it.
+  projects: [
+    { name: 'beside', testIgnore: ALONE },
+    { name: 'alone', testMatch: ALONE, workers: 1, dependencies: ['beside'] },
+  ],
   timeout: 180_000,
   expect: { timeout: 15_000 },
   use: {

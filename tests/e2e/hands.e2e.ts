@@ -251,6 +251,7 @@ test('the address tells where one is: back, reload and sent links lead there; wh
   await page.getByLabel('Find an item').fill('c003');
   await grid('Used items').getByText('A002_C003.mov').first().click();
   await expect(page).toHaveURL(/find=c003/);
+  await expect(page).toHaveURL(/item=/);
   const link = page.url();
   await page.goBack();
   await expect(grid('Timelines').locator('.sel')).toContainText('Trailer 30s');

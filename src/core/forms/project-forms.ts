@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { readOrderForm, type ReadOrder } from '../rendition/read-order';
 import type { Rate } from '../time/rate';
 import { rateForm, realNameForm } from './atoms';
 
@@ -15,3 +16,10 @@ export const newProjectForm = Joi.object<NewProject>({
 });
 
 export const renameForm = Joi.object<{ name: string }>({ name: realNameForm.required() });
+
+export interface ProjectEdit {
+  readonly name?: string;
+  readonly readOrder?: ReadOrder;
+}
+
+export const projectEditForm = Joi.object<ProjectEdit>({ name: realNameForm, readOrder: readOrderForm }).min(1);

@@ -2,10 +2,11 @@
 import { comparePrints } from '../media/fingerprint';
 import type { Item, ItemKind, MediaFacts, Place } from '../media/item';
 import type { Rate } from '../time/rate';
+import { kindsRead, READ_AT_FIRST, type ReadOrder, type RenditionKind } from '../rendition/read-order';
 import type { Made } from '../rendition/recipe';
 import { floorFrames, type Moment } from './moment';
 
-export type RenditionKind = 'source' | 'mezzanine' | 'proxy' | 'finished';
+export type { RenditionKind };
 
 /** What the project remembers of the file it linked, so that the file is known again anywhere. */
 export interface Expected {
@@ -68,8 +69,11 @@ export const CLIP_COLOURS = ['spruce', 'ochre', 'brick', 'dusk', 'plum'] as cons
 /** How frames of an item at another rate than the event's are found: at the same time, or under the same number. */
 export type Conform = 'by-time' | 'by-frame';
 
-export type LinkState = 'present' | 'unplugged' | 'missing' | 'changed' | 'set-aside' | 'by-proxy';
-export const LINK_STATES: readonly LinkState[] = ['present', 'unplugged', 'missing', 'changed', 'set-aside', 'by-proxy'];
+/** How one file stands to its link. */
+export type FileState = 'present' | 'unplugged' | 'missing' | 'changed';
+/** `by-proxy`: a light copy is read; `not-read`: only what lies behind the stop line of the read order is there. */
+export type LinkState = FileState | 'set-aside' | 'by-proxy' | 'not-read';
+export const LINK_STATES: readonly LinkState[] = ['present', 'unplugged', 'missing', 'changed', 'set-aside', 'by-proxy', 'not-read'];
 
 /** What the state of a link goes by. */
 export interface KnownLink {
@@ -89,8 +93,10 @@ export interface KnownItem {
   readonly facts: { readonly kind: ItemKind; readonly audio: { readonly length: number } };
 }
 
-/** What the core must know of the disks to judge a link. */
+/** What the core must know of the disks to judge a link, and in which order the project reads. */
 export interface Stock {
+  /** Absent: as at first. */
+  readonly readOrder?: ReadOrder;
   isAttached(shelfId: string): boolean;
   /** The item standing at a place as the last stocktake saw it. */
   itemAt(place: Place): KnownItem | null;
@@ -116,7 +122,7 @@ export function isExpected(item: KnownItem, expected: KnownLink['expected']): bo
   return comparePrints(expected.fingerprint, item.fingerprint) ?? (expected.sizeBytes === null || expected.sizeBytes === item.sizeBytes);
 }
 
-export function linkState(link: KnownLink, stock: Stock): Exclude<LinkState, 'set-aside' | 'by-proxy'> {
+export function linkState(link: KnownLink, stock: Stock): FileState {
   if (!link.place) return 'missing';
   if (!stock.isAttached(link.place.shelfId)) return 'unplugged';
   const item = stock.itemAt(link.place);
@@ -125,12 +131,12 @@ export function linkState(link: KnownLink, stock: Stock): Exclude<LinkState, 'se
 }
 
 /** A rendition is as good as its worst item: all its items move and are missing together. */
-export function renditionState(rendition: KnownClip['renditions'][number], stock: Stock): Exclude<LinkState, 'set-aside' | 'by-proxy'> {
+export function renditionState(rendition: KnownClip['renditions'][number], stock: Stock): FileState {
   const states = rendition.links.map((link) => linkState(link, stock));
   return states.length === 0 ? 'missing' : ((['missing', 'changed', 'unplugged'] as const).find((state) => states.includes(state)) ?? 'present');
 }
 
-/** State of a clip: its source, or a light copy standing in while the source is offline. */
+/** State of a clip: of the first of its renditions, in read order, that is there. */
 export function clipState(clip: KnownClip, stock: Stock): LinkState {
   const known = statesIn.get(stock) ?? new WeakMap<KnownClip, LinkState>();
   statesIn.set(stock, known);
@@ -142,16 +148,43 @@ export function clipState(clip: KnownClip, stock: Stock): LinkState {
 /** Neither clips nor what is known of the stock ever change: told once, it holds. */
 const statesIn = new WeakMap<Stock, WeakMap<KnownClip, LinkState>>();
 
+/** Which of its renditions stands for a clip, if any is there: of several of a kind the latest. */
+export function renditionRead<R extends KnownClip['renditions'][number]>(clip: { readonly renditions: readonly R[] }, stock: Stock): R | null {
+  for (const kind of kindsRead(stock.readOrder ?? READ_AT_FIRST)) {
+    const read = clip.renditions.findLast((rendition) => rendition.kind === kind && renditionState(rendition, stock) === 'present');
+    if (read) return read;
+    // Sound and stills are their own light copies.
+    if (kind === 'proxy') {
+      const own = clip.renditions.find((rendition) => rendition.kind === 'source' && isLight(rendition, stock));
+      if (own && renditionState(own, stock) === 'present') return own;
+    }
+  }
+  return null;
+}
+
+function isLight({ links }: KnownClip['renditions'][number], stock: Stock): boolean {
+  const kindOf = ({ place, expected }: KnownLink) => (place ? stock.itemAt(place) : null)?.facts.kind ?? expected.kind;
+  return links.length > 0 && links.every((link) => ['audio', 'still'].includes(kindOf(link) ?? ''));
+}
+
 function newClipState(clip: KnownClip, stock: Stock): LinkState {
-  const full = clip.renditions.filter((rendition) => rendition.kind !== 'proxy').map((rendition) => renditionState(rendition, stock));
-  if (full.includes('present')) return 'present';
+  const read = renditionRead(clip, stock);
+  if (read) return read.kind === 'proxy' ? 'by-proxy' : 'present';
   if (clip.setAside) return 'set-aside';
-  if (clip.renditions.some((rendition) => rendition.kind === 'proxy' && renditionState(rendition, stock) === 'present')) return 'by-proxy';
-  return full[0] ?? 'missing';
+  if (clip.renditions.some((rendition) => renditionState(rendition, stock) === 'present')) return 'not-read';
+  const source = sourceRendition(clip);
+  return source ? renditionState(source, stock) : 'missing';
+}
+
+/** State of the source alone, whatever stands in for it: for what is taken from it, and for finding it again. */
+export function sourceState(clip: KnownClip, stock: Stock): FileState | 'set-aside' {
+  const source = sourceRendition(clip);
+  const state = source ? renditionState(source, stock) : 'missing';
+  return state !== 'present' && clip.setAside ? 'set-aside' : state;
 }
 
 export function isOffline(state: LinkState): boolean {
-  return state === 'unplugged' || state === 'missing' || state === 'set-aside';
+  return state === 'unplugged' || state === 'missing' || state === 'set-aside' || state === 'not-read';
 }
 
 export function sourceRendition<R extends KnownClip['renditions'][number]>(clip: { readonly renditions: readonly R[] }): R | null {

@@ -27,13 +27,14 @@ export function Overview({ projectId }: { projectId: string }) {
         </Face>
       </>
     );
-  const bad = view.states.missing + view.states.changed;
+  const { missing, changed, unplugged, 'not-read': notRead } = view.states;
+  const bad = missing + changed + unplugged + notRead;
   const title =
     view.clips === 0
       ? 'Nothing in here yet'
-      : bad + view.states.unplugged === 0
+      : bad === 0
         ? 'Everything is where it should be'
-        : `${bad + view.states.unplugged} of ${plural(view.clips, 'clip')} ${bad + view.states.unplugged === 1 ? 'needs' : 'need'} attention`;
+        : `${bad} of ${plural(view.clips, 'clip')} ${bad === 1 ? 'needs' : 'need'} attention`;
   return (
     <>
       <StaleNote asked={askedOf(query)} />

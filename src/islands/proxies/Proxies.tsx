@@ -3,6 +3,7 @@ import { useDebouncedValue } from '@mantine/hooks';
 import { useMemo, useState } from 'react';
 import type { ProxyDetail, ProxyRow } from '../../core/planning/proxies/proxies';
 import { proxyForm, type ProxySettings } from '../../core/planning/proxies/settings';
+import { READ_AT_FIRST, sameOrder } from '../../core/rendition/read-order';
 import type { PlanView } from '../../server/kinds/plan-views';
 import { Empty } from '../shared/Empty';
 import { plural } from '../shared/figures';
@@ -11,6 +12,7 @@ import { TimelinesPick } from '../shared/form/TimelinesPick';
 import { Face, StaleNote } from '../shared/Face';
 import { Frame } from '../shared/Frame';
 import { IconSearch } from '../shared/icons';
+import { tell } from '../shared/notices';
 import { PlanSheet } from '../shared/PlanSheet';
 import { useBins, useTimelines } from '../shared/questions';
 import { StageHead } from '../shared/StageHead';
@@ -20,10 +22,10 @@ import { useAddressPlace, useAddressWord } from '../shared/use-address';
 import { usePlan } from '../shared/use-plan';
 import { useRemembered } from '../shared/use-remembered';
 import { useShelfNames } from '../shared/use-shelf-names';
-import { LeaveBehind } from './LeaveBehind';
 import { ProxySheet } from './ProxySheet';
-import { proxyColumns } from './proxy-columns';
+import { orderOfColumns, proxyColumns } from './proxy-columns';
 import { RenditionStrip } from './RenditionStrip';
+import { WhatIf } from './WhatIf';
 import './proxies.css';
 
 const initial = (): ProxySettings => ({
@@ -36,6 +38,7 @@ const initial = (): ProxySettings => ({
   folderName: 'Proxies',
   layout: 'sources',
   leave: [],
+  order: null,
 });
 
 const GROUPS: readonly { readonly value: string; readonly label: string }[] = [
@@ -59,8 +62,22 @@ export function Proxies({ projectId }: { projectId: string }) {
   const [selected, select] = useState<string | null>(null);
   const [filter] = useDebouncedValue(word ?? '', 150);
   const shelfName = useShelfNames();
-  const leaves = (settings?.leave.length ?? 0) > 0;
-  const columns = useMemo(() => proxyColumns(leaves), [leaves]);
+  const tries = settings !== null && (settings.leave.length > 0 || settings.order !== null);
+  const readOrder = settings?.order ?? state.plan?.detail.order ?? READ_AT_FIRST;
+  const orderKey = JSON.stringify(readOrder);
+  const columns = useMemo(() => proxyColumns(readOrder, tries), [orderKey, tries]);
+  const own = state.plan?.detail.order;
+  const columnOrder = useMemo(
+    () => ({
+      keys: columns.map(({ key }) => key),
+      onOrder: (keys: readonly string[]) => {
+        const next = orderOfColumns(keys);
+        if (next) change({ order: own && sameOrder(next, own) ? null : next });
+        else tell('Something has to be read', 'At least one rendition stands before the line.');
+      },
+    }),
+    [columns, own, change],
+  );
   const list = useWindow<ProxyRow>(['plan', 'rows', 'proxies'], settings && state.plan ? 'plans/rows' : null, {
     projectId,
     kind: 'proxies',
@@ -83,7 +100,7 @@ export function Proxies({ projectId }: { projectId: string }) {
     >
       <StageHead title="Proxies and mezzanines" lead="Light copies to travel with, each frame for frame of its source." />
       {settings && <Scope projectId={projectId} settings={settings} onChange={change} />}
-      {settings && <LeaveBehind settings={settings} onChange={change} states={state.plan?.detail.states ?? null} />}
+      {settings && <WhatIf projectId={projectId} settings={settings} onChange={change} detail={state.plan?.detail ?? null} />}
       <div className="controls">
         <TextInput
           data-filter=""
@@ -119,6 +136,7 @@ export function Proxies({ projectId }: { projectId: string }) {
             onSee={list.see}
             onReach={list.reach}
             columns={columns}
+            order={columnOrder}
             sort={order}
             onSort={(key) => setOrder({ key, down: order.key === key && !order.down })}
             rowKey={(row) => row.clipId}

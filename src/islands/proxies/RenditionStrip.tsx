@@ -1,5 +1,5 @@
 import type { ProxyRow } from '../../core/planning/proxies/proxies';
-import { RENDITION_KINDS } from '../../core/planning/proxies/rendition-cells';
+import { RENDITION_KINDS } from '../../core/rendition/read-order';
 import { Bytes, plural } from '../shared/figures';
 import { dayOf } from '../shared/dates';
 import { PathText } from '../shared/PathText';

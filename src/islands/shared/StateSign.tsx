@@ -1,5 +1,5 @@
 import type { LinkState } from '../../core/project/clip';
-import { IconByProxy, IconChanged, IconMadeHere, IconMissing, IconPresent, IconSetAside, IconUnplugged } from './icons';
+import { IconByProxy, IconChanged, IconMadeHere, IconMissing, IconNotRead, IconPresent, IconSetAside, IconUnplugged } from './icons';
 
 type Shown = LinkState | 'made-here';
 
@@ -10,6 +10,7 @@ const SIGNS: Record<Shown, { icon: typeof IconPresent; colour: string; word: str
   changed: { icon: IconChanged, colour: 'var(--brick)', word: 'changed' },
   'set-aside': { icon: IconSetAside, colour: 'var(--soft)', word: 'set aside' },
   'by-proxy': { icon: IconByProxy, colour: 'var(--plum)', word: 'by proxy' },
+  'not-read': { icon: IconNotRead, colour: 'var(--dusk)', word: 'not read' },
   'made-here': { icon: IconMadeHere, colour: 'var(--soft)', word: 'no media' },
 };
 

@@ -5,6 +5,7 @@ export { default as IconMissing } from '@tabler/icons-react/dist/esm/icons/IconX
 export { default as IconChanged } from '@tabler/icons-react/dist/esm/icons/IconEqualNot.mjs';
 export { default as IconSetAside } from '@tabler/icons-react/dist/esm/icons/IconMinus.mjs';
 export { default as IconByProxy } from '@tabler/icons-react/dist/esm/icons/IconCircleHalf2.mjs';
+export { default as IconNotRead } from '@tabler/icons-react/dist/esm/icons/IconBarrierBlock.mjs';
 export { default as IconMadeHere } from '@tabler/icons-react/dist/esm/icons/IconSquareRotated.mjs';
 export { default as IconCopy } from '@tabler/icons-react/dist/esm/icons/IconCopy.mjs';
 export { default as IconCheck } from '@tabler/icons-react/dist/esm/icons/IconCheck.mjs';

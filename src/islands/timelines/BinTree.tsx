@@ -37,12 +37,25 @@ export function BinTree({ bins, total, selected, onSelect, onMake, asked }: Prop
   const box = useRef<HTMLDivElement>(null);
   // The bin that was made is the one in hand, with the keyboard on it.
   const [made, setMade] = useState<string | null>(null);
+  const [chosen, setChosen] = useState<string | null>(null);
   useEffect(() => {
     if (made === null || !bins.some(({ path }) => path === made)) return;
     setMade(null);
+    setChosen(made);
     onSelect(made);
-    requestAnimationFrame(() => box.current?.querySelector<HTMLElement>('[role=treeitem][aria-selected=true]')?.focus());
   }, [made, bins, onSelect]);
+  // Its line comes a moment after it is chosen: the address and the tree each follow in their own time.
+  useEffect(() => {
+    if (chosen === null || selected !== chosen) return undefined;
+    const take = () => {
+      const line = box.current?.querySelector<HTMLElement>('[role=treeitem][aria-selected=true]');
+      if (!line) return void (frame = requestAnimationFrame(take));
+      line.focus();
+      setChosen(null);
+    };
+    let frame = requestAnimationFrame(take);
+    return () => cancelAnimationFrame(frame);
+  }, [chosen, selected]);
   const leave = () => {
     setMaking(false);
     setName('');

@@ -115,6 +115,7 @@ const FILLS: Record<DrawnEvent['state'], [string, string]> = {
   changed: ['--brick-2', '--brick'],
   'set-aside': ['--sunk', '--soft'],
   'by-proxy': ['--plum-2', '--plum'],
+  'not-read': ['--sunk', '--dusk'],
   'made-here': ['--sunk', '--soft'],
 };
 
@@ -229,7 +230,7 @@ export function ellipsed(context: Pick<CanvasRenderingContext2D, 'measureText'>,
   return fits === 0 ? '' : `${signs.slice(0, fits).join('').trimEnd()}…`;
 }
 
-/** The signs of the icon set, small: disc, dashed ring, cross, not-equal, dash, half disc. */
+/** The signs of the icon set, small: disc, dashed ring, cross, not-equal, two bars, dash, half disc. */
 function drawSign(context: CanvasRenderingContext2D, state: DrawnEvent['state'], x: number, y: number, colour: string): void {
   context.strokeStyle = context.fillStyle = colour;
   context.lineWidth = 1.5;
@@ -249,6 +250,7 @@ function drawSign(context: CanvasRenderingContext2D, state: DrawnEvent['state'],
     const lines: Record<string, number[][]> = {
       missing: [[-3, -3, 3, 3], [3, -3, -3, 3]], // prettier-ignore
       changed: [[-4, -1.6, 4, -1.6], [-4, 1.6, 4, 1.6], [2.4, -4, -2.4, 4]], // prettier-ignore
+      'not-read': [[-1.8, -4, -1.8, 4], [1.8, -4, 1.8, 4]], // prettier-ignore
     };
     for (const [x1, y1, x2, y2] of lines[state] ?? [[-4, 0, 4, 0]]) {
       context.moveTo(x + x1!, y + y1!);

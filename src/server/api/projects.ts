@@ -5,7 +5,7 @@ import type { House } from '../house';
 import { CLIP_SORTS } from '../projects/clip-views';
 import { endpoint, endpointWithBody, LARGEST_LIST_BYTES } from './endpoint';
 import { mustHave, notFound, Problem } from './problem';
-import { newProjectForm, renameForm } from '../../core/forms/project-forms';
+import { newProjectForm, projectEditForm } from '../../core/forms/project-forms';
 import { clipQuerySchema, rememberSchema, setAsideSchema } from './schemas';
 import { windowOf } from './window';
 
@@ -29,8 +29,10 @@ export const addProject = endpointWithBody(newProjectForm, ({ house, body }) => 
 
 export const getProject = endpoint(({ house, params }) => house.study({ ask: 'project', projectId: params.project! }));
 
-export const renameProject = endpointWithBody(renameForm, ({ house, params, body }) => {
-  house.catalogue.projects.rename(projectOf(house, params.project).id, body.name.trim());
+export const editProject = endpointWithBody(projectEditForm, ({ house, params, body }) => {
+  const { id } = projectOf(house, params.project);
+  if (body.name !== undefined) house.catalogue.projects.rename(id, body.name.trim());
+  if (body.readOrder !== undefined) house.catalogue.projects.readIn(id, body.readOrder);
   house.tell({ type: 'changed' });
 });
 

@@ -67,7 +67,7 @@ export interface OverviewView extends ProjectView {
 }
 
 export interface Advice {
-  readonly stage: 'shelves' | 'timelines' | 'sort' | 'relink' | 'pull' | 'crates';
+  readonly stage: 'shelves' | 'timelines' | 'sort' | 'relink' | 'pull' | 'proxies' | 'crates';
   readonly title: string;
   readonly why: string;
   /** What the stage is to be about, in its address. */

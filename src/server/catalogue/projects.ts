@@ -1,4 +1,5 @@
 import { rate, type Rate } from '../../core/time/rate';
+import { READ_AT_FIRST, type ReadOrder } from '../../core/rendition/read-order';
 import type { Db } from './db';
 
 export interface ProjectRow {
@@ -6,6 +7,7 @@ export interface ProjectRow {
   readonly name: string;
   readonly rate: Rate;
   readonly dropFrame: boolean;
+  readonly readOrder: ReadOrder;
   readonly createdAt: string;
   readonly usedAt: string;
 }
@@ -16,6 +18,7 @@ interface Raw {
   rate_num: number;
   rate_den: number;
   drop_frame: number;
+  read_order: string | null;
   created_at: string;
   used_at: string;
 }
@@ -26,6 +29,7 @@ function fromRaw(raw: Raw): ProjectRow {
     name: raw.name,
     rate: rate(raw.rate_num, raw.rate_den),
     dropFrame: raw.drop_frame === 1,
+    readOrder: raw.read_order === null ? READ_AT_FIRST : (JSON.parse(raw.read_order) as ReadOrder),
     createdAt: raw.created_at,
     usedAt: raw.used_at,
   };
@@ -43,14 +47,27 @@ export class Projects {
     return raw ? fromRaw(raw) : null;
   }
 
-  add(project: Omit<ProjectRow, 'usedAt'>): void {
+  add(project: Omit<ProjectRow, 'usedAt' | 'readOrder'> & { readonly readOrder?: ReadOrder }): void {
     this.db
-      .prepare('INSERT INTO projects (id, name, rate_num, rate_den, drop_frame, created_at, used_at) VALUES (?, ?, ?, ?, ?, ?, ?)')
-      .run(project.id, project.name, project.rate.num, project.rate.den, project.dropFrame ? 1 : 0, project.createdAt, project.createdAt);
+      .prepare('INSERT INTO projects (id, name, rate_num, rate_den, drop_frame, read_order, created_at, used_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)')
+      .run(
+        project.id,
+        project.name,
+        project.rate.num,
+        project.rate.den,
+        project.dropFrame ? 1 : 0,
+        project.readOrder ? JSON.stringify(project.readOrder) : null,
+        project.createdAt,
+        project.createdAt,
+      );
   }
 
   rename(id: string, name: string): void {
     this.db.prepare('UPDATE projects SET name = ? WHERE id = ?').run(name, id);
+  }
+
+  readIn(id: string, order: ReadOrder): void {
+    this.db.prepare('UPDATE projects SET read_order = ? WHERE id = ?').run(JSON.stringify(order), id);
   }
 
   touch(id: string, at: string): void {

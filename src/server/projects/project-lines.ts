@@ -2,9 +2,10 @@
 import { placeKey, type Place } from '../../core/media/item';
 import { shelfNameIn, type Snapshot } from '../../core/planning/plan/snapshot';
 import type { Stock } from '../../core/project/clip';
+import type { ReadOrder } from '../../core/rendition/read-order';
 import type { ClipLine, LineLink } from '../catalogue/clip-lines';
 
-type Shelves = Pick<Snapshot, 'shelves' | 'retiredShelves'>;
+type Known = Pick<Snapshot, 'shelves' | 'retiredShelves'> & { readonly readOrder: ReadOrder };
 
 export class ProjectLines implements Stock {
   private readonly attached: ReadonlySet<string>;
@@ -12,11 +13,15 @@ export class ProjectLines implements Stock {
 
   constructor(
     readonly clips: readonly ClipLine[],
-    private readonly known: Shelves,
+    private readonly known: Known,
   ) {
     this.attached = new Set(known.shelves.filter((shelf) => shelf.attached).map((shelf) => shelf.id));
     for (const clip of clips)
       for (const { links } of clip.renditions) for (const { place, item } of links) if (place && item) this.items.set(placeKey(place), item);
+  }
+
+  get readOrder(): ReadOrder {
+    return this.known.readOrder;
   }
 
   isAttached(shelfId: string): boolean {
@@ -35,8 +40,12 @@ export class ProjectLines implements Stock {
 const made = new WeakMap<readonly ClipLine[], { key: string; lines: ProjectLines }>();
 
 /** The same object while neither clips nor shelves are others, so that what was told of them holds. */
-export function linesOf(clips: readonly ClipLine[], known: Shelves): ProjectLines {
-  const key = JSON.stringify([known.shelves.map(({ id, name, attached }) => [id, name, attached]), [...(known.retiredShelves ?? [])]]);
+export function linesOf(clips: readonly ClipLine[], known: Known): ProjectLines {
+  const key = JSON.stringify([
+    known.shelves.map(({ id, name, attached }) => [id, name, attached]),
+    [...(known.retiredShelves ?? [])],
+    known.readOrder,
+  ]);
   const last = made.get(clips);
   if (last?.key === key) return last.lines;
   const lines = new ProjectLines(clips, known);

@@ -149,6 +149,13 @@ function advise(view: ProjectView, shelves: readonly ShelfSnapshot[], missingEve
       title: `Plug in ${away.join(', ')}`,
       why: view.states.unplugged === 1 ? '1 clip comes back by itself.' : `${view.states.unplugged} clips come back by themselves.`,
     });
+  const notRead = view.states['not-read'];
+  if (notRead > 0)
+    advice.push({
+      stage: 'proxies',
+      title: 'Look at the read order',
+      why: `It stops before the media of ${notRead === 1 ? '1 clip' : `${notRead} clips`}, which therefore ${notRead === 1 ? 'counts' : 'count'} as offline.`,
+    });
   if (view.timelines > 0 && view.lastCrate?.lacks)
     advice.push({
       stage: 'crates',

@@ -153,10 +153,10 @@ export async function lookAt<T>(
   return catalogue.moment(() => {
     const row = catalogue.projects.get(projectId);
     if (!row) return null;
-    const project = { id: row.id, name: row.name, rate: row.rate, dropFrame: row.dropFrame };
+    const project = { id: row.id, name: row.name, rate: row.rate, dropFrame: row.dropFrame, readOrder: row.readOrder };
     const reading = readingOf(catalogue, project);
     const retiredShelves = catalogue.shelves.retired();
-    const lines = () => linesOf(reading.lines, { shelves, retiredShelves });
+    const lines = () => linesOf(reading.lines, { shelves, retiredShelves, readOrder: row.readOrder });
     // Clips and what stands where they link are many, and what is made of them is kept: they are not.
     let clips: readonly Clip[] | null = null;
     let items: readonly Item[] | null = null;

@@ -35,6 +35,7 @@ const WHY_LACKING: Record<LinkState, string> = {
   changed: 'another file stood under its name',
   'set-aside': 'it was set aside',
   'by-proxy': 'only a proxy of it was there',
+  'not-read': 'the read order stops before it',
 };
 
 export function crateReport(label: CrateLabel, files: readonly ReportFile[]): string {

@@ -1,6 +1,7 @@
 /** The stock of a snapshot, looked up by place and by id. */
 import { placeKey, type Item, type Place } from '../../media/item';
 import type { Stock } from '../../project/clip';
+import { READ_AT_FIRST, type ReadOrder } from '../../rendition/read-order';
 import { shelfNameIn, type ShelfSnapshot, type Snapshot } from './snapshot';
 
 interface Index {
@@ -19,14 +20,18 @@ function indexOf(items: readonly Item[]): Index {
   return made;
 }
 
-type Known = Pick<Snapshot, 'items' | 'shelves' | 'retiredShelves'>;
+type Known = Pick<Snapshot, 'items' | 'shelves' | 'retiredShelves'> & { readonly project?: Pick<Snapshot['project'], 'readOrder'> };
 
 const views = new WeakMap<readonly Item[], Map<string, StockView>>();
 
 /** The stock of a snapshot; the same object while neither items nor shelves are others, so that what was told of it holds. */
 export function stockOf(snapshot: Known): StockView {
-  const { items, shelves, retiredShelves } = snapshot;
-  const key = JSON.stringify([shelves.map(({ id, name, attached }) => [id, name, attached]), [...(retiredShelves ?? [])]]);
+  const { items, shelves, retiredShelves, project } = snapshot;
+  const key = JSON.stringify([
+    shelves.map(({ id, name, attached }) => [id, name, attached]),
+    [...(retiredShelves ?? [])],
+    project?.readOrder ?? null,
+  ]);
   const own = views.get(items) ?? new Map<string, StockView>();
   views.set(items, own);
   const view = own.get(key) ?? new StockView(snapshot);
@@ -35,11 +40,13 @@ export function stockOf(snapshot: Known): StockView {
 }
 
 export class StockView implements Stock {
+  readonly readOrder: ReadOrder;
   private readonly byPlace: ReadonlyMap<string, Item>;
   private readonly byId: ReadonlyMap<string, Item>;
   private readonly shelves = new Map<string, ShelfSnapshot>();
 
   constructor(private readonly known: Known) {
+    this.readOrder = known.project?.readOrder ?? READ_AT_FIRST;
     ({ byPlace: this.byPlace, byId: this.byId } = indexOf(known.items));
     for (const shelf of known.shelves) this.shelves.set(shelf.id, shelf);
   }

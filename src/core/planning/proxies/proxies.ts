@@ -5,6 +5,7 @@ import { NameRegister, portableName, splitExtension } from '../../naming/safe-na
 import { isInside } from '../../project/bins';
 import {
   clipState,
+  isOffline,
   LINK_STATES,
   linkState,
   renditionState,
@@ -18,6 +19,7 @@ import {
 import { isEmpty } from '../../rendition/burn-in';
 import { isOlder, isOwnProxy, misfits } from '../../rendition/fits';
 import { sizeOf, sizeWords } from '../../rendition/picture-size';
+import type { ReadOrder } from '../../rendition/read-order';
 import { isMezzanineGrade, AAC_BITS_PER_CHANNEL, presetFor, presetOf, soundCodec, type Preset } from '../../rendition/presets';
 import { notes, warns, type Finding } from '../../words/finding';
 import { formatCount } from '../../words/figures';
@@ -41,7 +43,7 @@ export interface ProxyRow {
   readonly height: number;
   readonly bytes: number;
   readonly cells: RenditionCells;
-  /** How the clip would stand without the shelves that are left behind. */
+  /** How the clip would stand without the shelves that are left behind, in the order that is tried out. */
   readonly without: LinkState;
 }
 
@@ -51,6 +53,10 @@ export interface ProxyDetail {
   readonly bytes: Readonly<Record<RenditionKind, number>>;
   /** Clips by their state now, and without the shelves that are left behind. */
   readonly states: { readonly now: StateCounts; readonly without: StateCounts };
+  /** Timelines of which more or fewer events would be offline. */
+  readonly timelines: readonly { readonly timelineId: string; readonly now: number; readonly then: number }[];
+  /** The order the project reads in. */
+  readonly order: ReadOrder;
 }
 
 export type StateCounts = Readonly<Record<LinkState, number>>;
@@ -67,7 +73,7 @@ type Fate = Pick<ProxyRow, 'fate' | 'why'> & { readonly item?: Item; readonly pr
 export function planProxies(snapshot: Snapshot, settings: ProxySettings, standing: Iterable<string> = []): Plan<ProxyDetail> {
   const asked = presetOf(settings.presetId);
   const stock = stockOf(snapshot);
-  const left = stockWithout(snapshot, settings.leave);
+  const left = stockThen(snapshot, settings);
   const clips = inScope(snapshot, settings.scope);
   const fates = new Map(clips.map((clip) => [clip.id, fateOf(clip, stock, settings)]));
   const makings = new Map<string, Making>();
@@ -124,13 +130,31 @@ export function planProxies(snapshot: Snapshot, settings: ProxySettings, standin
     findings: [...blockedBy(problem), ...proxyFindings(rows, asked, settings)],
     steps: problem ? [] : steps,
     blocked: problem?.message ?? nothing,
-    detail: { rows, bytes: bytesOfKinds(rows), states: { now: countStates(clips, stock), without: countStates(clips, left) } },
+    detail: {
+      rows,
+      bytes: bytesOfKinds(rows),
+      states: { now: countStates(clips, stock), without: countStates(clips, left) },
+      timelines: stock === left ? [] : offlineByTimeline(snapshot, stock, left),
+      order: stock.readOrder,
+    },
   };
 }
 
-/** What would be there if these shelves were not. */
-function stockWithout(snapshot: Snapshot, leave: readonly string[]): StockView {
-  return stockOf({ ...snapshot, shelves: snapshot.shelves.map((shelf) => (leave.includes(shelf.id) ? { ...shelf, attached: false } : shelf)) });
+/** What would be there without the shelves that are left behind, read in the order that is tried out. */
+function stockThen(snapshot: Snapshot, { leave, order }: ProxySettings): StockView {
+  const shelves = snapshot.shelves.map((shelf) => (leave.includes(shelf.id) ? { ...shelf, attached: false } : shelf));
+  return stockOf({ ...snapshot, shelves, project: { ...snapshot.project, ...(order ? { readOrder: order } : {}) } });
+}
+
+/** Events of each timeline whose clips have nothing that is read, now and then; those alone where there is something to tell. */
+function offlineByTimeline({ timelines, clips }: Snapshot, now: StockView, then: StockView): ProxyDetail['timelines'] {
+  const isOut = (stock: StockView) => new Set(clips.filter((clip) => isOffline(clipState(clip, stock))).map(({ id }) => id));
+  const [outNow, outThen] = [isOut(now), isOut(then)];
+  return timelines.flatMap(({ id, clipIds }) => {
+    const count = (out: ReadonlySet<string>) => clipIds.reduce((sum, clipId) => sum + (clipId !== null && out.has(clipId) ? 1 : 0), 0);
+    const [offlineNow, offlineThen] = [count(outNow), count(outThen)];
+    return offlineNow === offlineThen ? [] : [{ timelineId: id, now: offlineNow, then: offlineThen }];
+  });
 }
 
 function countStates(clips: readonly Clip[], stock: StockView): StateCounts {

@@ -1,12 +1,12 @@
 /** What a clip has of each kind of rendition, for the list. */
 import type { Place } from '../../media/item';
-import { renditionState, type Clip, type LinkState, type Rendition, type RenditionKind } from '../../project/clip';
+import { renditionState, type Clip, type FileState, type Rendition, type RenditionKind } from '../../project/clip';
 import { isOlder, misfits } from '../../rendition/fits';
 import { presetOf } from '../../rendition/presets';
 import type { StockView } from '../plan/stock-view';
 
 export interface RenditionCell {
-  readonly state: Exclude<LinkState, 'set-aside' | 'by-proxy'>;
+  readonly state: FileState;
   readonly width: number;
   readonly height: number;
   /** Of all its files. */
@@ -23,8 +23,6 @@ export interface RenditionCell {
 }
 
 export type RenditionCells = Readonly<Record<RenditionKind, RenditionCell | null>>;
-
-export const RENDITION_KINDS: readonly RenditionKind[] = ['source', 'mezzanine', 'proxy', 'finished'];
 
 export function cellsOf(clip: Clip, stock: StockView): RenditionCells {
   const source = clip.renditions.find(({ kind }) => kind === 'source') ?? null;

@@ -3,6 +3,7 @@ import { folderNameForm, idForm, placeForm, timelineIdsForm } from '../../forms/
 import type { Place } from '../../media/item';
 import { burnInForm, type BurnIn } from '../../rendition/burn-in';
 import { pictureSizeForm, type PictureSize } from '../../rendition/picture-size';
+import { readOrderForm, type ReadOrder } from '../../rendition/read-order';
 import { PRESET_IDS, type PresetId } from '../../rendition/presets';
 
 export type ProxyScope =
@@ -25,6 +26,8 @@ export interface ProxySettings {
   readonly layout: 'sources' | 'reel' | 'flat';
   /** Shelves that stay at home: what would be read then is told, and nothing is done to them. */
   readonly leave: readonly string[];
+  /** Read order that is tried out, told like what is left behind; null for the project's own. */
+  readonly order: ReadOrder | null;
 }
 
 export const proxyForm = Joi.object<ProxySettings>({
@@ -44,4 +47,5 @@ export const proxyForm = Joi.object<ProxySettings>({
   folderName: folderNameForm.required(),
   layout: Joi.string().valid('sources', 'reel', 'flat').required(),
   leave: Joi.array().items(idForm).unique().max(1_000).required(),
+  order: readOrderForm.allow(null).default(null),
 });

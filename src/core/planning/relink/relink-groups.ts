@@ -71,7 +71,7 @@ export function groupRows(rows: readonly RelinkRow[], stock: StockView): RelinkG
     proven: own.filter((row) => row.matches[0]?.strength === 'proven').length,
     offered: own.filter((row) => row.matches.length > 0).length,
   }));
-  const order: LinkState[] = ['missing', 'changed', 'unplugged', 'by-proxy', 'set-aside', 'present'];
+  const order: LinkState[] = ['missing', 'changed', 'unplugged', 'by-proxy', 'set-aside', 'not-read', 'present'];
   return groups.sort((a, b) => order.indexOf(a.state) - order.indexOf(b.state) || b.rows.length - a.rows.length);
 }
 

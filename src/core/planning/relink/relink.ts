@@ -1,9 +1,8 @@
 /** Relink: where the media of offline clips stands now, with the evidence for each match. */
 import { fileName, placeKey, type Item, type Place } from '../../media/item';
 import {
-  clipState,
+  sourceState,
   expectedFrom,
-  isOffline,
   linksRead,
   linkState,
   sourceRendition,
@@ -89,8 +88,8 @@ export function findOffline(snapshot: Snapshot): Offline {
 
 function offlineLinks(snapshot: Snapshot, stock: StockView): OfflineLink[] {
   return snapshot.clips.flatMap((clip): OfflineLink[] => {
-    const state = clipState(clip, stock);
-    if (!isOffline(state) && state !== 'changed' && state !== 'by-proxy') return [];
+    const state = sourceState(clip, stock);
+    if (state === 'present') return [];
     const links = sourceRendition(clip)?.links ?? [];
     return links.flatMap((link, position) => {
       // Of several items only those that are not there; a clip of one is judged as a clip.

@@ -3,7 +3,7 @@ import { cutMethod } from '../../media/codec-traits';
 import { fileName, placeKey, type Item } from '../../media/item';
 import { asSequences } from '../../media/sequence-part';
 import { byName } from '../../naming/by-name';
-import { clipState, linksRead, type Clip, type LinkState } from '../../project/clip';
+import { linksRead, sourceState, type Clip, type LinkState } from '../../project/clip';
 import { countsFrom, type CountedFacts, type UnstatedSpan } from '../../project/counting';
 import { forEachRead, readsOf, type ReadUse, type TimelineReads } from '../../project/reads';
 import { activeReference } from '../../project/timeline';
@@ -112,7 +112,7 @@ export function findUsedMedia(snapshot: Snapshot, settings: UsedMediaSettings): 
   const byItem = new Map<string, { item: Item; state: LinkState; clips: Clip[]; uses: EventUse[] }>();
   for (const uses of byClip.values()) {
     const clip = uses[0]!.clip;
-    const state = clipState(clip, stock);
+    const state = sourceState(clip, stock);
     if (state !== 'present') {
       offline.push({ clip, state, events: uses.length });
       continue;

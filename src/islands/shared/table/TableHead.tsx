@@ -18,6 +18,8 @@ interface Props<Row> {
   readonly sort: Sorting | null;
   readonly onSort: ((key: string) => void) | null;
   readonly isSorted: (column: Column<Row>) => boolean;
+  /** Titles can be taken by keyboard to move their columns, also those that nothing is sorted by. */
+  readonly isOrderHeld: boolean;
 }
 
 const SIZE_STEP_PX = 10;
@@ -25,7 +27,7 @@ const SIZE_STEP_PX = 10;
 const OUTSIDE = { container: document.body };
 
 /** Titles of the columns: a click sorts, dragging orders, the line between two sizes. By keyboard: Alt with arrows moves, Alt and Shift with arrows sizes. */
-export function TableHead<Row>({ columns, grid, before, sort, onSort, isSorted }: Props<Row>) {
+export function TableHead<Row>({ columns, grid, before, sort, onSort, isSorted, isOrderHeld }: Props<Row>) {
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
   const onDragEnd = ({ active, over }: DragEndEvent) => {
     if (over && over.id !== active.id) columns.move(String(active.id), String(over.id));
@@ -42,6 +44,7 @@ export function TableHead<Row>({ columns, grid, before, sort, onSort, isSorted }
               columns={columns}
               sort={sort?.key === column.key ? sort : null}
               onSort={onSort && isSorted(column) ? () => onSort(column.key) : null}
+              isTaken={isOrderHeld}
             />
           ))}
         </div>
@@ -55,9 +58,10 @@ interface TitleProps<Row> {
   readonly columns: TableColumns<Row>;
   readonly sort: Sorting | null;
   readonly onSort: (() => void) | null;
+  readonly isTaken: boolean;
 }
 
-function Title<Row>({ column, columns, sort, onSort }: TitleProps<Row>) {
+function Title<Row>({ column, columns, sort, onSort, isTaken }: TitleProps<Row>) {
   const { setNodeRef, listeners, transform, transition, isDragging } = useSortable({ id: column.key, disabled: column.title === '' });
   const cell = useRef<HTMLElement | null>(null);
   const take = (node: HTMLElement | null) => {
@@ -70,6 +74,7 @@ function Title<Row>({ column, columns, sort, onSort }: TitleProps<Row>) {
     if (!event.altKey || by === undefined) return;
     event.preventDefault();
     event.stopPropagation();
+    if (event.shiftKey && column.fixed) return;
     if (event.shiftKey) columns.size(column.key, width() + by * SIZE_STEP_PX);
     else columns.shift(column.key, by);
   };
@@ -89,10 +94,14 @@ function Title<Row>({ column, columns, sort, onSort }: TitleProps<Row>) {
           {column.title}
           {sort ? (sort.down ? ' ↓' : ' ↑') : ''}
         </button>
+      ) : isTaken ? (
+        <button type="button" className="mover" onKeyDown={onKeyDown} aria-label={`${column.title}, Alt and arrows move it`}>
+          {column.head ?? column.title}
+        </button>
       ) : (
         column.title
       )}
-      <Edge onSize={(px) => columns.size(column.key, px)} width={width} />
+      {!column.fixed && <Edge onSize={(px) => columns.size(column.key, px)} width={width} />}
     </span>
   );
 }

@@ -5,13 +5,13 @@ import type { Asked } from '../asked';
 import { Face, StaleNote } from '../Face';
 import { tellError } from '../notices';
 import { ColumnMenu } from './ColumnMenu';
-import { gridOf, type Column } from './column';
+import { gridOf, type Column, type HeldOrder } from './column';
 import { GroupHead, placed, TableRow, type RowActs, type RowDrag } from './TableRow';
 import { TableHead, type Sorting } from './TableHead';
 import { useTable } from './use-table';
 import { useTicks, type Ticks } from './use-ticks';
 
-export type { Column } from './column';
+export type { Column, HeldOrder } from './column';
 
 interface Props<Row> {
   /** Rows that have not come yet are left open. */
@@ -36,6 +36,8 @@ interface Props<Row> {
   readonly empty: ReactNode;
   /** Rows can be dragged within the DndContext around. */
   readonly drag?: RowDrag<Row>;
+  /** Where the order of the columns means something. */
+  readonly order?: HeldOrder;
 }
 
 const ROW_PX = 34;
@@ -44,10 +46,10 @@ const BEFORE = { tick: { key: 'tick', width: '18px' }, grip: { key: 'grip', widt
 
 /** Rows without end, moved through by arrows, Home, End, ticked by space; columns as the user wants them. */
 export function VirtualTable<Row>(props: Props<Row>) {
-  const { rows, columns: all, rowKey, selected, onSelect, onOpen, ticks, sort, onSort, label, asked, empty, drag, onSee, onReach } = props;
+  const { rows, columns: all, rowKey, selected, onSelect, onOpen, ticks, sort, onSort, label, asked, empty, drag, onSee, onReach, order } = props;
   const id = useId();
   const body = useRef<HTMLDivElement>(null);
-  const { columns, lines } = useTable(label, all, onSee ? null : (rows as readonly Row[]));
+  const { columns, lines } = useTable(label, all, onSee ? null : (rows as readonly Row[]), order);
   const count = lines?.length ?? rows.length;
   const rowAt = (index: number): Row | undefined => {
     const line = lines?.[index];
@@ -176,6 +178,7 @@ export function VirtualTable<Row>(props: Props<Row>) {
         grid={grid}
         sort={onSort ? (sort ?? null) : columns.sort}
         onSort={onSort ?? (onSee ? null : columns.sortBy)}
+        isOrderHeld={order !== undefined}
         isSorted={(column) => !column.unsorted && column.title !== '' && (onSort !== undefined || column.value !== undefined)}
         before={
           <>

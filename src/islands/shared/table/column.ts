@@ -14,6 +14,17 @@ export interface Column<Row> {
   /** Words that rows are put together by, where the list can be grouped by this column. */
   readonly group?: (row: Row) => string;
   readonly cell: (row: Row) => ReactNode;
+  /** What stands in its head instead of the title, which is then told on hover. */
+  readonly head?: ReactNode;
+  /** It keeps its width. */
+  readonly fixed?: boolean;
+}
+
+/** An order of columns that means something: kept by who gives it, not in this browser. */
+export interface HeldOrder {
+  /** Keys of all columns that have a title. */
+  readonly keys: readonly string[];
+  readonly onOrder: (keys: readonly string[]) => void;
 }
 
 const NARROWEST_PX = 36;

@@ -15,7 +15,7 @@ import { useLocalStorage } from '@mantine/hooks';
 import Joi from 'joi';
 import { useMemo, useState } from 'react';
 import { byName } from '../../../core/naming/by-name';
-import { clampWidth, type Column } from './column';
+import { clampWidth, type Column, type HeldOrder } from './column';
 
 interface Kept {
   readonly hidden: readonly string[];
@@ -108,6 +108,7 @@ export function useTable<Row>(
   name: string,
   columns: readonly Column<Row>[],
   rows: readonly Row[] | null,
+  held: HeldOrder | null = null,
 ): { readonly columns: TableColumns<Row>; readonly lines: readonly Line<Row>[] | null } {
   const [kept, keep] = useLocalStorage<Kept>({
     key: `mill-shelf table ${name}`,
@@ -131,7 +132,9 @@ export function useTable<Row>(
       })),
     [columns],
   );
-  const inOrder = ordered(columns, kept.order);
+  const orderKept = held?.keys ?? kept.order;
+  const inOrder = ordered(columns, orderKept);
+  const keepOrder = (keys: readonly string[]) => (held ? held.onOrder(keys) : change({ order: keys }));
   const canGroup = rows !== null && columns.some((column) => column.key === kept.group && column.group);
   const data = useMemo(() => (rows ?? []) as Row[], [rows]);
   const order = inOrder.map((column) => column.key).join('\n');
@@ -185,17 +188,17 @@ export function useTable<Row>(
       sizes: kept.sizes,
       sort: isWhole && sort ? { key: sort.id, down: sort.desc } : null,
       group: canGroup ? kept.group : null,
-      isChanged: kept.hidden.length + kept.order.length + Object.keys(kept.sizes).length > 0,
+      isChanged: kept.hidden.length + (held ? 0 : kept.order.length) + Object.keys(kept.sizes).length > 0,
       show: (key, isShown) => change({ hidden: isShown ? kept.hidden.filter((entry) => entry !== key) : [...kept.hidden, key] }),
-      move: (key, toKey) => change({ order: moved(keys, key, keys.indexOf(toKey)) }),
-      shift: (key, by) => change({ order: moved(keys, key, placeBeyond(keys, key, by, new Set(kept.hidden))) }),
+      move: (key, toKey) => keepOrder(moved(keys, key, keys.indexOf(toKey))),
+      shift: (key, by) => keepOrder(moved(keys, key, placeBeyond(keys, key, by, new Set(kept.hidden)))),
       size: (key, px) => change({ sizes: { ...kept.sizes, [key]: clampWidth(px) } }),
       // Up, down, and as it comes.
       sortBy: (key) => change({ sort: sort?.id !== key ? [{ id: key, desc: false }] : sort.desc ? [] : [{ id: key, desc: true }] }),
       groupBy: (key) => (setExpanded(true), change({ group: key })),
       reset: () => keep(AS_IT_COMES),
     };
-  }, [shown, columns, kept, canGroup, isWhole]);
+  }, [shown, columns, kept, held, canGroup, isWhole]);
   return { lines, columns: chosen };
 }
 

@@ -1,6 +1,6 @@
 import { findOffline, planRelink, wantedByRelink } from '../../../core/planning/relink/relink';
 import { relinkForm, type RelinkSettings } from '../../../core/planning/relink/settings';
-import { clipState } from '../../../core/project/clip';
+import { sourceState } from '../../../core/project/clip';
 import { lookAt, narrowedToUses } from '../../projects/snapshot';
 import type { Kind } from '../kind';
 import { noProject } from '../project-snapshot';
@@ -19,7 +19,7 @@ export const relinkKind: Kind<RelinkSettings> = {
     if (projectId === null) throw noProject();
     const plan = await lookAt(catalogue, mounts, projectId, (whole, lines) => {
       const known = lines();
-      const ids = known.clips.filter((clip) => clipState(clip, known) !== 'present').map(({ id }) => id);
+      const ids = known.clips.filter((clip) => sourceState(clip, known) !== 'present').map(({ id }) => id);
       const snapshot = narrowedToUses(catalogue, whole, ids);
       const offline = findOffline(snapshot);
       const attached = snapshot.shelves.filter((shelf) => shelf.attached).map((shelf) => shelf.id);

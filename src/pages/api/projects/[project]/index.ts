@@ -1,1 +1,1 @@
-export { getProject as GET, renameProject as PATCH, removeProject as DELETE } from '../../../../server/api/projects';
+export { getProject as GET, editProject as PATCH, removeProject as DELETE } from '../../../../server/api/projects';
