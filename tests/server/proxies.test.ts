@@ -6,8 +6,13 @@ import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { ProxyDetail } from '../../src/core/planning/proxies/proxies';
 import type { ProxySettings } from '../../src/core/planning/proxies/settings';
+import type { RelinkDetail } from '../../src/core/planning/relink/relink';
+import type { RemovalDetail } from '../../src/core/planning/remove-proxies/remove-proxies';
+import type { RemoveProxiesSettings } from '../../src/core/planning/remove-proxies/settings';
 import type { SortDetail } from '../../src/core/planning/sort/sort';
 import type { PresetId } from '../../src/core/rendition/presets';
+import type { RenditionKind } from '../../src/core/rendition/read-order';
+import { rate } from '../../src/core/time/rate';
 import { clipsOfItems } from '../../src/server/projects/make-clip';
 import { ffmpeg, makeHouse, makeIntra, type SmallHouse } from '../helpers/small-house';
 import { sortSettings } from '../helpers/sort-house';
@@ -268,5 +273,99 @@ describe('a mezzanine', () => {
     const { run } = await go(house, await plan({ presetId: 'bench', size: { by: 'full' }, layout: 'sources' }));
     expect(run.state).toBe('done');
     expect(judge(join(house.vault.root, 'Proxies/FOUNDRY-A/cards/hard.mov'))).toMatchObject({ timecode: '03:00:00:00', video: { width: 320, nb_read_frames: '25' } }); // prettier-ignore
+  });
+});
+
+describe('removed', () => {
+  const removal = (own: Partial<RemoveProxiesSettings> = {}) =>
+    house.plan({ kind: 'remove-proxies', settings: { scope: { of: 'project' }, rendition: 'proxy', which: 'all', confirmed: false, ...own } });
+  const proxiesIn = () => readdirSync(join(house.vault.root, 'Proxies')).sort();
+  const kindsOf = () => house.house.catalogue.clips.ofProject(house.projectId).map(({ name, renditions }) => `${name}: ${renditions.map(({ kind }) => kind).join(' ')}`); // prettier-ignore
+
+  it('are the files that nobody else reads and nobody changed; sources never; what goes offline waits for a word', { timeout: 60_000 }, async () => {
+    for (const name of ['a', 'b', 'c', 'd']) await makeIntra(at(`${name}.mov`), 10, '01:00:00:00');
+    await clipsOfAll();
+    expect((await go(house, await plan())).run.state).toBe('done');
+    const { catalogue } = house.house;
+    // Another project has the light copy of b as its source.
+    const other = randomUUID();
+    catalogue.projects.add({ id: other, name: 'Trailer', rate: rate(25), dropFrame: false, createdAt: new Date().toISOString() });
+    const taken = catalogue.items.at({ shelfId: house.vault.id, path: 'Proxies/b.mov' })!;
+    for (const clip of clipsOfItems(other, [{ item: taken, bin: '' }], catalogue, randomUUID)) catalogue.clips.put(other, clip);
+    rmSync(at('d.mov'));
+    await house.stocktake(house.source.id);
+
+    const spare = await removal({ which: 'spare' });
+    expect((spare.detail as RemovalDetail).rows.map(({ name, fate, why, then }) => [name, fate, why, then])).toEqual([
+      ['a', 'removed', '', 'present'],
+      ['b', 'unlinked', 'its file stays: the project "Trailer" reads it', 'present'],
+      ['c', 'removed', '', 'present'],
+    ]);
+    const all = await removal();
+    expect([all.blocked, all.steps.length, (all.detail as RemovalDetail).goOffline]).toEqual(['Read what goes offline, then tick the box.', 0, 1]);
+    const sure = await removal({ confirmed: true });
+    // Changed after the sheet was read: it is another file by now, and stays with its link.
+    const copy = join(house.vault.root, 'Proxies/c.mov');
+    const { atime, mtime } = statSync(copy);
+    writeFileSync(copy, readFileSync(copy).fill(3, 400, 420));
+    utimesSync(copy, atime, mtime);
+    const { run, rows } = await go(house, sure);
+    expect(run.state).toBe('done');
+    expect(rows.map(({ step, outcome }) => `${step.from?.path ?? 'links'}: ${outcome?.checked}`)).toEqual([
+      'Proxies/a.mov: compared before it was removed',
+      'Proxies/c.mov: left where it is: it was changed since the plan was made',
+      'Proxies/d.mov: compared before it was removed',
+      'links: 3 renditions',
+    ]);
+    expect(proxiesIn()).toEqual(['b.mov', 'c.mov']);
+    expect(kindsOf()).toEqual(['a: source', 'b: source', 'c: source proxy', 'd: source']);
+    expect(['a.mov', 'b.mov', 'c.mov'].every((name) => existsSync(at(name)))).toBe(true);
+    expect(Object.values(await states(house, other))).toEqual(['present']);
+    expect((await removal({ which: 'spare' })).detail).toMatchObject({ rows: [{ name: 'c', fate: 'removed' }] });
+  });
+
+  it('of those that are shared by clips, one stays as long as one of them reads it', { timeout: 60_000 }, async () => {
+    await makeIntra(at('a.mov'), 10, '01:00:00:00');
+    await clipsOfAll();
+    const { catalogue } = house.house;
+    const [first] = catalogue.clips.ofProject(house.projectId);
+    const renditions = first!.renditions.map((rendition) => ({ ...rendition, id: randomUUID() }));
+    catalogue.clips.put(house.projectId, { ...first!, id: randomUUID(), binPath: 'Again', mediaKey: 'another', renditions });
+    expect((await go(house, await plan())).run.state).toBe('done');
+    expect(kindsOf()).toEqual(['a: source proxy', 'a: source proxy']);
+    const { run } = await go(house, await removal({ scope: { of: 'bin', path: 'Again' } }));
+    expect([run.state, proxiesIn()]).toEqual(['done', ['a.mov']]);
+    const last = await go(house, await removal());
+    expect([last.run.state, proxiesIn(), kindsOf()]).toEqual(['done', [], ['a: source', 'a: source']]);
+  });
+});
+
+describe('the read order', () => {
+  it('decides what stands for a clip in every list, and what is taken goes by the source all the same', { timeout: 60_000 }, async () => {
+    await makeIntra(at('a.mov'), 10, '01:00:00:00');
+    await clipsOfAll();
+    expect((await go(house, await plan())).run.state).toBe('done');
+    const { catalogue } = house.house;
+    const read = (kinds: readonly RenditionKind[], stop: number) => catalogue.projects.readIn(house.projectId, { kinds, stop });
+    const now = async () => Object.values(await states(house))[0];
+    expect(await now()).toBe('present');
+    read(['proxy', 'source', 'mezzanine', 'finished'], 4);
+    expect(await now()).toBe('by-proxy');
+    read(['mezzanine', 'finished', 'source', 'proxy'], 2);
+    expect(await now()).toBe('not-read');
+    // Tried out before it is so.
+    const tried = (await plan({ order: { kinds: ['proxy', 'source', 'mezzanine', 'finished'], stop: 1 } })).detail as ProxyDetail;
+    expect([tried.states.now['not-read'], tried.states.without['by-proxy']]).toEqual([1, 1]);
+    const copied = await house.plan({ kind: 'sort', settings: sortSettings(house.vault.id, { action: 'copy' }) });
+    expect((copied.detail as SortDetail).rows.map(({ oldName }) => oldName)).toContain('a.mov');
+    read(['source', 'proxy', 'mezzanine', 'finished'], 1);
+    rmSync(at('a.mov'));
+    await house.stocktake(house.source.id);
+    expect(await now()).toBe('not-read');
+    // What is lost is still looked for, whatever stands in for it.
+    read(['source', 'proxy', 'mezzanine', 'finished'], 4);
+    expect(await now()).toBe('by-proxy');
+    const relink = await house.plan({ kind: 'relink', settings: { scope: null, choices: {} } });
+    expect((relink.detail as RelinkDetail).groups.flatMap(({ rows }) => rows.map(({ state }) => state))).toEqual(['missing']);
   });
 });

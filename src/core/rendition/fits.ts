@@ -4,8 +4,13 @@ import { rateAsNumber, sameRate, formatRate } from '../time/rate';
 import { comparePrints } from '../media/fingerprint';
 import type { Made } from './recipe';
 
-/** What does not fit, in words; none where it can stand for its source. */
-export function misfits(source: MediaFacts, rendition: MediaFacts): string[] {
+/** What of a source is held against a rendition; `audio` null where it is not remembered. */
+export type FittedFacts = Pick<MediaFacts, 'durationFrames' | 'rate' | 'startFrame' | 'reel' | 'kind' | 'sequence'> & {
+  readonly audio: MediaFacts['audio'] | null;
+};
+
+/** What does not fit, in words; none where it can stand for its source. `picturesAlone`: the source keeps its sound. */
+export function misfits(source: FittedFacts, rendition: MediaFacts, picturesAlone = false): string[] {
   const out: string[] = [];
   const sequence = source.sequence !== null;
   if (source.durationFrames !== null && rendition.durationFrames !== source.durationFrames)
@@ -15,11 +20,13 @@ export function misfits(source: MediaFacts, rendition: MediaFacts): string[] {
   if (!sequence && source.startFrame !== null && rendition.startFrame !== source.startFrame) out.push('another start timecode');
   // The reel is written with the timecode; without it there is no place for it.
   if (source.reel !== null && source.startFrame !== null && rendition.reel !== source.reel) out.push('another reel');
-  if (source.kind === 'video' && channels(rendition) !== channels(source)) out.push(`${channels(rendition)} channels instead of ${channels(source)}`);
+  const { audio } = source;
+  if (!picturesAlone && source.kind === 'video' && audio !== null && channels(rendition) !== channels({ audio }))
+    out.push(`${channels(rendition)} channels instead of ${channels({ audio })}`);
   return out;
 }
 
-export function channels({ audio }: MediaFacts): number {
+export function channels({ audio }: Pick<MediaFacts, 'audio'>): number {
   return audio.reduce((sum, track) => sum + track.channels, 0);
 }
 

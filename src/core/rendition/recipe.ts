@@ -14,11 +14,13 @@ export interface Recipe {
   readonly clipName: string;
 }
 
-/** What the catalogue keeps of a rendition that was made here. */
+/** What the catalogue keeps of a rendition that was made here, or linked here. */
 export interface Made {
-  readonly presetId: PresetId;
+  /** Null: made elsewhere. */
+  readonly presetId: PresetId | null;
   readonly burnIn: boolean;
   /** Content of the source that it was made of. */
   readonly sourcePrint: string | null;
+  /** When it was made, or linked. */
   readonly at: string;
 }

@@ -30,10 +30,10 @@ export function WhatIf({ projectId, settings: { leave, order }, onChange, detail
       .then(() => onChange({ order: null }))
       .catch(tellError);
   return (
-    <div className="controls scope what-if">
+    <>
       <MultiSelect
         size="xs"
-        className="take-timelines"
+        className="left-shelves"
         aria-label="Shelves left behind"
         placeholder={leave.length === 0 ? 'If I leave shelves behind …' : undefined}
         data={shelves.filter(({ attached }) => attached).map(({ id, name }) => ({ value: id, label: name }))}
@@ -64,7 +64,7 @@ export function WhatIf({ projectId, settings: { leave, order }, onChange, detail
           <OfTimelines projectId={projectId} timelines={detail.timelines} />
         </span>
       )}
-    </div>
+    </>
   );
 }
 

@@ -4,9 +4,11 @@ import { adoptChanges } from './adopt/adopt';
 import { crateKind } from './crate/crate-kind';
 import { exportKind } from './export/export-kind';
 import type { ChangeMaker, Kind, TextMaker } from './kind';
+import { linkProxiesKind } from './link-proxies/link-proxies-kind';
 import { proxiesKind } from './proxies/proxies-kind';
 import { pullKind } from './pull/pull-kind';
 import { relinkKind } from './relink/relink-kind';
+import { removeProxiesKind } from './remove-proxies/remove-proxies-kind';
 import { restoreKind } from './restore/restore-kind';
 import { sortKind } from './sort/sort-kind';
 import { undoKind } from './undo/undo-kind';
@@ -17,6 +19,8 @@ const TABLE = {
   relink: relinkKind,
   pull: pullKind,
   proxies: proxiesKind,
+  'link-proxies': linkProxiesKind,
+  'remove-proxies': removeProxiesKind,
   crate: crateKind,
   restore: restoreKind,
   undo: undoKind,

@@ -1,10 +1,12 @@
 /** Whether an encoded file is of its source, frame for frame: counted, and its pictures compared at several points. */
+import type { MediaFacts } from '../../core/media/item';
 import { misfits } from '../../core/rendition/fits';
 import { presetOf } from '../../core/rendition/presets';
 import type { Recipe } from '../../core/rendition/recipe';
 import { frameToMicroseconds } from '../../core/time/convert';
+import type { Rate } from '../../core/time/rate';
 import { pictureFilter, sourceArguments, type EncodeSource } from './encode-arguments';
-import { complaint, inputArguments, LOOK_ARGUMENTS, runTool } from './ffmpeg';
+import { complaint, LOOK_ARGUMENTS, runTool } from './ffmpeg';
 import { probeFacts } from './probe';
 
 /** A file that is not what it should have become. */
@@ -39,7 +41,7 @@ export async function proveRendition(source: EncodeSource, part: string, recipe:
   let alike = 1;
   for (const frame of pointsOf(frames)) {
     if (signal.aborted) break;
-    const found = await similarity(source, part, recipe, frame, signal);
+    const found = await similarity(source, { path: part, facts }, recipe, frame, signal);
     if (found < least) throw new RenditionUnproven(`frame ${frame} is not like that of its source (SSIM ${found.toFixed(2)})`);
     alike = Math.min(alike, found);
   }
@@ -51,14 +53,38 @@ function pointsOf(frames: number): number[] {
   return [...new Set(Array.from({ length: POINTS }, (_, index) => Math.round((index * (frames - 1)) / (POINTS - 1))))];
 }
 
-async function similarity(source: EncodeSource, part: string, recipe: Recipe, frame: number, signal: AbortSignal): Promise<number> {
+/**
+ * The least SSIM of five pictures of a rendition made elsewhere and of its source. Throws RenditionUnproven where one is
+ * nothing like the other: they may differ in colours, and have letters in them.
+ */
+export async function compareFound(source: EncodeSource, found: EncodeSource, sequenceRate: Rate, signal: AbortSignal): Promise<number> {
+  const { video, durationFrames } = found.facts;
+  const recipe: Recipe = { presetId: 'pocket', ...uprightSize(video), sequenceRate, burnIn: null, clipName: '' };
+  let alike = 1;
+  for (const frame of pointsOf(durationFrames ?? 1)) {
+    if (signal.aborted) break;
+    const own = await similarity(source, found, recipe, frame, signal);
+    if (own < LEAST_ALIKE_BURNED) throw new RenditionUnproven(`frame ${frame} is not like that of its source (SSIM ${own.toFixed(2)})`);
+    alike = Math.min(alike, own);
+  }
+  return alike;
+}
+
+/** Even sides, as it is shown. */
+function uprightSize(video: MediaFacts['video']): { width: number; height: number } {
+  const { width = 2, height = 2, rotation = 0 } = video ?? {};
+  const [across, down] = rotation % 180 === 0 ? [width, height] : [height, width];
+  return { width: across + (across % 2), height: down + (down % 2) };
+}
+
+async function similarity(source: EncodeSource, part: EncodeSource, recipe: Recipe, frame: number, signal: AbortSignal): Promise<number> {
   const rate = source.facts.rate ?? recipe.sequenceRate!;
   // Half a frame early: the first picture from there on is the one.
   const at = ['-ss', `${Math.max(0, frameToMicroseconds(2 * frame - 1, { num: rate.num * 2, den: rate.den }))}us`];
   const clean = { ...recipe, burnIn: null };
   const same = 'setpts=PTS-STARTPTS,settb=AVTB,format=yuv420p';
-  const filter = `[0:V:0]${pictureFilter(source.facts, clean, new Map())},${same}[a];[1:V:0]${same}[b];[a][b]ssim=stats_file=-`;
-  const args = [...LOOK_ARGUMENTS, ...at, ...withoutLength(sourceArguments(source, recipe)), ...at, ...inputArguments(part, 'mov'), '-filter_complex', filter, '-frames:v', '1', '-f', 'null', '-']; // prettier-ignore
+  const filter = `[0:V:0]${pictureFilter(source.facts, clean, new Map())},${same}[a];[1:V:0]scale=${recipe.width}:${recipe.height},${same}[b];[a][b]ssim=stats_file=-`;
+  const args = [...LOOK_ARGUMENTS, ...at, ...withoutLength(sourceArguments(source, recipe)), ...at, ...withoutLength(sourceArguments(part, recipe)), '-filter_complex', filter, '-frames:v', '1', '-f', 'null', '-']; // prettier-ignore
   const result = await runTool('ffmpeg', args, { signal, timeLimitMs: 600_000 });
   const found = /All:([\d.]+)/.exec(result.stdout);
   if (result.exitCode !== 0 || !found) throw new RenditionUnproven(`frame ${frame} could not be compared: ${complaint(result.stderr)}`);

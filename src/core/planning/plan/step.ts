@@ -98,9 +98,9 @@ export interface CheckStep extends StepBase {
 
 export interface RemoveStep extends StepBase {
   readonly action: 'remove';
-  /** Checksum the file must still have; it is left alone otherwise. */
-  readonly sha256: string;
-  /** The file as the run left it: another one in its place is left alone, equal or not. Null in older journals. */
+  /** Checksum the file must still have; it is left alone otherwise. Null: none is known, and it must be untouched since it was `made`. */
+  readonly sha256: string | null;
+  /** The file as the run left it, or as the plan saw it: another one in its place is left alone, equal or not. Null in older journals. */
   readonly made: FileIdentity | null;
 }
 

@@ -2,7 +2,6 @@
 import { isIntraFrame } from '../../media/codec-traits';
 import { below, fileName, folderOf, placeKey, type Item, type MediaFacts } from '../../media/item';
 import { NameRegister, portableName, splitExtension } from '../../naming/safe-name';
-import { isInside } from '../../project/bins';
 import {
   clipState,
   isOffline,
@@ -28,8 +27,9 @@ import type { Plan } from '../plan/plan';
 import type { Snapshot } from '../plan/snapshot';
 import { precondition, type EncodeStep } from '../plan/step';
 import { stockOf, type StockView } from '../plan/stock-view';
+import { clipsInScope } from '../taking/clip-scope';
 import { cellsOf, type RenditionCells } from './rendition-cells';
-import type { ProxySettings, ProxyScope } from './settings';
+import type { ProxySettings } from './settings';
 
 /** What becomes of a clip: it gets one, or why it gets none. */
 export interface ProxyRow {
@@ -74,7 +74,7 @@ export function planProxies(snapshot: Snapshot, settings: ProxySettings, standin
   const asked = presetOf(settings.presetId);
   const stock = stockOf(snapshot);
   const left = stockThen(snapshot, settings);
-  const clips = inScope(snapshot, settings.scope);
+  const clips = clipsInScope(snapshot, settings.scope);
   const fates = new Map(clips.map((clip) => [clip.id, fateOf(clip, stock, settings)]));
   const makings = new Map<string, Making>();
   for (const clip of clips) {
@@ -166,15 +166,6 @@ function countStates(clips: readonly Clip[], stock: StockView): StateCounts {
 function bytesOfKinds(rows: readonly ProxyRow[]): ProxyDetail['bytes'] {
   const of = (kind: RenditionKind) => rows.reduce((sum, { cells }) => sum + (cells[kind]?.bytes ?? 0), 0);
   return { source: of('source'), mezzanine: of('mezzanine'), proxy: of('proxy'), finished: of('finished') };
-}
-
-function inScope({ clips, timelines }: Snapshot, scope: ProxyScope): readonly Clip[] {
-  if (scope.of === 'project') return clips;
-  if (scope.of === 'bin') return clips.filter(({ binPath }) => scope.path === '' || binPath === scope.path || isInside(binPath, scope.path));
-  const wanted = new Set(
-    scope.of === 'clips' ? scope.clipIds : timelines.filter(({ id }) => scope.timelineIds.includes(id)).flatMap(({ clipIds }) => clipIds),
-  );
-  return clips.filter(({ id }) => wanted.has(id));
 }
 
 function fateOf(clip: Clip, stock: StockView, settings: ProxySettings): Fate {

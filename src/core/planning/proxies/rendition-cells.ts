@@ -45,7 +45,7 @@ function cellOf(rendition: Rendition, source: Rendition | null, stock: StockView
     height: item?.facts.video?.height ?? 0,
     bytes: rendition.links.reduce((sum, link) => sum + (itemOf(link)?.sizeBytes ?? 0), 0),
     place: rendition.links[0]?.place ?? null,
-    preset: rendition.made ? presetOf(rendition.made.presetId).name : null,
+    preset: rendition.made?.presetId ? presetOf(rendition.made.presetId).name : null,
     madeAt: rendition.made?.at ?? null,
     burnIn: rendition.made?.burnIn ?? false,
     older: item !== null && origin !== null && isOlder(origin, item, rendition.made ?? null),

@@ -1,20 +1,14 @@
 import Joi from 'joi';
-import { folderNameForm, idForm, placeForm, timelineIdsForm } from '../../forms/atoms';
+import { folderNameForm, idForm, placeForm } from '../../forms/atoms';
 import type { Place } from '../../media/item';
 import { burnInForm, type BurnIn } from '../../rendition/burn-in';
 import { pictureSizeForm, type PictureSize } from '../../rendition/picture-size';
 import { readOrderForm, type ReadOrder } from '../../rendition/read-order';
 import { PRESET_IDS, type PresetId } from '../../rendition/presets';
-
-export type ProxyScope =
-  | { readonly of: 'project' }
-  /** A bin with all in it. */
-  | { readonly of: 'bin'; readonly path: string }
-  | { readonly of: 'timelines'; readonly timelineIds: readonly string[] }
-  | { readonly of: 'clips'; readonly clipIds: readonly string[] };
+import { clipScopeForm, type ClipScope } from '../taking/clip-scope';
 
 export interface ProxySettings {
-  readonly scope: ProxyScope;
+  readonly scope: ClipScope;
   readonly presetId: PresetId;
   readonly size: PictureSize;
   /** Only where none exists, or the one there is does not fit any more. */
@@ -31,12 +25,7 @@ export interface ProxySettings {
 }
 
 export const proxyForm = Joi.object<ProxySettings>({
-  scope: Joi.alternatives(
-    Joi.object({ of: Joi.valid('project').required() }),
-    Joi.object({ of: Joi.valid('bin').required(), path: Joi.string().allow('').max(6_500).required() }),
-    Joi.object({ of: Joi.valid('timelines').required(), timelineIds: timelineIdsForm.required() }),
-    Joi.object({ of: Joi.valid('clips').required(), clipIds: Joi.array().items(idForm).max(100_000).required() }),
-  ).required(),
+  scope: clipScopeForm.required(),
   presetId: Joi.string()
     .valid(...PRESET_IDS)
     .required(),

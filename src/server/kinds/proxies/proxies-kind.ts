@@ -2,6 +2,7 @@ import type { Plan } from '../../../core/planning/plan/plan';
 import { planProxies, type ProxyDetail } from '../../../core/planning/proxies/proxies';
 import type { RenditionsAway } from '../../../core/planning/proxies/rendition-changes';
 import { proxyForm, type ProxySettings } from '../../../core/planning/proxies/settings';
+import { timelinesNamed } from '../../../core/planning/taking/clip-scope';
 import type { ChangeMaker, Kind } from '../kind';
 import { projectSnapshot } from '../project-snapshot';
 import { standingIn } from '../standing';
@@ -22,7 +23,7 @@ export const proxiesKind: Kind<ProxySettings> = {
   toTell: (plan) => ({ ...(plan as Plan<ProxyDetail>).detail, rows: [] }),
   changes: { 'renditions-away': renditionsAway },
   async plan(asked, settings) {
-    const snapshot = await projectSnapshot(asked, settings.scope.of === 'timelines' ? settings.scope.timelineIds : []);
+    const snapshot = await projectSnapshot(asked, timelinesNamed(settings.scope));
     return planProxies(snapshot, settings, standingIn(asked.mounts, settings.destination, settings.folderName, 64));
   },
 };

@@ -1,6 +1,6 @@
 import { unlink } from 'node:fs/promises';
 import type { RemoveStep } from '../../../core/planning/plan/step';
-import { isSameObject } from '../../../core/media/identity';
+import { isSameObject, isUntouched } from '../../../core/media/identity';
 import { standingAt } from '../../stock/identify';
 import { runCopy } from '../../workers/pool';
 import type { StepOutcome } from '../../catalogue/runs';
@@ -23,14 +23,19 @@ export const removeFile: Executor<RemoveStep> = async (step, context) => {
     return { bytes: 0, checked: 'was gone already' };
   }
   if (step.made && !isSameObject(step.made, standing)) return left('another file was put in its place since');
+  if (step.sha256 === null && !(step.made && isUntouched(standing, step.made))) return left('it was changed since the plan was made');
   const now = await runCopy({ write: null, target: path, control: context.control });
   if (now.stopped) throw new StepStopped();
   const still = standingAt(path);
-  if (now.sha256 !== step.sha256 || !still || !isSameObject(standing, still) || still.modifiedNs !== standing.modifiedNs)
-    return left('it was changed since the run made it');
+  if ((step.sha256 !== null && now.sha256 !== step.sha256) || !still || !isSameObject(standing, still) || still.modifiedNs !== standing.modifiedNs)
+    return left(step.mustHold ? 'it was changed since the plan was made' : 'it was changed since the run made it');
   context.places.resolve(step.from!);
   await unlink(path);
   await gone();
   await flushFolder(dirname(path));
-  return { bytes: now.bytes, sha256: now.sha256, checked: 'compared before it was removed' };
+  return {
+    bytes: now.bytes,
+    sha256: now.sha256,
+    checked: step.sha256 === null ? 'untouched since the stocktake, then removed' : 'compared before it was removed',
+  };
 };

@@ -1,0 +1,221 @@
+/** Renditions made elsewhere: found by their names, linked where frames, rate and timecode agree. */
+import { fileName, placeKey, type Item, type MediaFacts, type Place } from '../../media/item';
+import { foldPath } from '../../naming/fold-path';
+import { splitExtension } from '../../naming/safe-name';
+import { trimEndOf } from '../../naming/trim-end';
+import { sourceRendition, type Clip, type Expected, type MediaLink } from '../../project/clip';
+import { isOwnProxy, misfits, type FittedFacts } from '../../rendition/fits';
+import { endingsOf, isBelowFolder, stemsOf } from '../../rendition/name-rules';
+import { asks, notes, warns, type Finding } from '../../words/finding';
+import { formatCount } from '../../words/figures';
+import type { Plan } from '../plan/plan';
+import type { Snapshot } from '../plan/snapshot';
+import { linkStep, precondition, type CatalogueChange } from '../plan/step';
+import { stockOf, type StockView } from '../plan/stock-view';
+import { clipsInScope } from '../taking/clip-scope';
+import type { LinkProxiesSettings } from './settings';
+
+/** Clips get one file as another rendition, once it was compared with the source that is there. */
+export interface RenditionFound extends CatalogueChange {
+  readonly type: 'rendition-found';
+  readonly kind: LinkProxiesSettings['rendition'];
+  readonly place: Place;
+  readonly facts: MediaFacts;
+  readonly burnIn: boolean;
+  /** What its pictures are compared with; null where the source is not there, or the pictures may well differ. */
+  readonly source: { readonly place: Place; readonly facts: MediaFacts } | null;
+  readonly clips: readonly { readonly clipId: string; readonly sound: readonly MediaLink[] }[];
+}
+
+export interface FoundCandidate {
+  readonly itemId: string;
+  readonly place: Place;
+  readonly bytes: number;
+  readonly height: number;
+  /** What does not agree, in words. */
+  readonly misfits: readonly string[];
+}
+
+export interface FoundRow {
+  readonly clipId: string;
+  readonly name: string;
+  readonly fate: 'linked' | 'offered' | 'unfit' | 'has one' | 'none';
+  readonly why: string;
+  readonly itemId: string | null;
+  readonly candidates: readonly FoundCandidate[];
+}
+
+export interface FoundDetail {
+  readonly rows: readonly FoundRow[];
+  readonly looked: number;
+}
+
+const MOST_CANDIDATES = 8;
+
+interface Match {
+  readonly clip: Clip;
+  readonly picture: MediaLink;
+  readonly source: Item | null;
+  readonly candidates: readonly (FoundCandidate & { readonly item: Item })[];
+}
+
+/** `items`: all that stands below the chosen folder. */
+export function planLinkProxies(snapshot: Snapshot, settings: LinkProxiesSettings, items: readonly Item[]): Plan<FoundDetail> {
+  const stock = stockOf(snapshot);
+  const clips = clipsInScope(snapshot, settings.scope);
+  const sources = new Set(snapshot.clips.flatMap((clip) => (sourceRendition(clip)?.links ?? []).flatMap(({ place }) => (place ? [placeKey(place)] : [])))); // prettier-ignore
+  const looked = items.filter(
+    ({ place, facts, problem }) =>
+      (facts.kind === 'video' || facts.kind === 'sequence') && problem === null && !sources.has(placeKey(place)) && isBelowFolder(place.path, settings.inFolders), // prettier-ignore
+  );
+  const byStem = stems(looked, endingsOf(settings.endings));
+  const matches = clips.flatMap((clip) => matchOf(clip, byStem, stock, settings) ?? []);
+  // Whoever fits two sources is told by nothing here: the user says whose it is.
+  const wanted = new Map<string, Set<string>>();
+  for (const { picture, candidates } of matches)
+    for (const { itemId, misfits: wrong } of candidates) if (wrong.length === 0) wanted.set(itemId, (wanted.get(itemId) ?? new Set()).add(sourceKey(picture))); // prettier-ignore
+  const rows = matches.map((match) => rowOf(match, settings, (itemId) => (wanted.get(itemId)?.size ?? 0) > 1));
+  const chosen = new Map<string, { item: Item; source: Item | null; clips: RenditionFound['clips'][number][] }>();
+  for (const [index, { fate, itemId }] of rows.entries()) {
+    if (fate !== 'linked') continue;
+    const { clip, picture, source, candidates } = matches[index]!;
+    const { item } = candidates.find((candidate) => candidate.itemId === itemId)!;
+    const own = chosen.get(itemId!) ?? { item, source, clips: [] };
+    own.clips.push({ clipId: clip.id, sound: (sourceRendition(clip)?.links ?? []).filter((link) => link !== picture) });
+    chosen.set(itemId!, own);
+  }
+  const linked = rows.filter(({ fate }) => fate === 'linked');
+  const count = (fate: FoundRow['fate']) => rows.filter((row) => row.fate === fate).length;
+  const line = (label: string, fate: FoundRow['fate']) => (count(fate) > 0 ? [{ label, clips: count(fate) }] : []);
+  const blocked = settings.place === null ? 'No folder is chosen.' : linked.length === 0 ? 'Nothing that fits was found.' : null;
+  return {
+    kind: 'link-proxies',
+    title: `Link ${settings.rendition === 'proxy' ? 'proxies' : settings.rendition === 'mezzanine' ? 'mezzanines' : 'finished pictures'} made elsewhere`,
+    projectId: snapshot.project.id,
+    headline: { value: linked.length, of: rows.length, unit: 'clips', words: linked.length === 1 ? 'gets one' : 'get one' },
+    lines: [
+      { label: 'Files looked at', text: formatCount(looked.length) },
+      { label: 'Linked', files: chosen.size, bytes: [...chosen.values()].reduce((sum, { item }) => sum + item.sizeBytes, 0) },
+      ...line('To be chosen', 'offered'),
+      ...line('Found, but do not fit', 'unfit'),
+      ...line('Have it already', 'has one'),
+      ...line('Nothing found', 'none'),
+      { label: 'Files', text: 'stay where they are' },
+    ],
+    fills: [],
+    findings: findingsOf(rows, settings),
+    steps: blocked
+      ? []
+      : [...chosen.values()].map(({ item, source, clips: own }) =>
+          linkStep<RenditionFound>(
+            0,
+            own.length === 1 ? 'stands beside its source' : `stands beside the source of ${own.length} clips`,
+            {
+              type: 'rendition-found',
+              kind: settings.rendition,
+              place: item.place,
+              facts: item.facts,
+              burnIn: settings.burnIn,
+              source: source && settings.rendition !== 'finished' ? { place: source.place, facts: source.facts } : null,
+              clips: own,
+            },
+            { from: item.place, mustHold: precondition(item) },
+          ),
+        ),
+    blocked,
+    detail: { rows, looked: looked.length },
+  };
+}
+
+function sourceKey({ place, url, expected }: MediaLink): string {
+  return place ? placeKey(place) : `${url} ${expected.name}`;
+}
+
+function stems(items: readonly Item[], endings: readonly string[]): ReadonlyMap<string, readonly Item[]> {
+  const out = new Map<string, Item[]>();
+  for (const item of items) {
+    for (const stem of stemsOf(nameOf(item.facts, fileName(item.place.path)), endings)) {
+      const own = out.get(stem);
+      if (own) own.push(item);
+      else out.set(stem, [item]);
+    }
+  }
+  return out;
+}
+
+/** Numbered frames go by what stands before the number. */
+function nameOf({ sequence }: Pick<MediaFacts, 'sequence'>, name: string): string {
+  return sequence ? trimEndOf(sequence.prefix, /[._\- ]/) : name;
+}
+
+function matchOf(clip: Clip, byStem: ReadonlyMap<string, readonly Item[]>, stock: StockView, settings: LinkProxiesSettings): Match | null {
+  const links = sourceRendition(clip)?.links ?? [];
+  const picture = links.find(({ expected, place }) => (place ? stock.itemAt(place)?.facts.kind : null) !== 'audio' && expected.kind !== 'audio');
+  if (!picture) return null;
+  const source = picture.place && stock.isAttached(picture.place.shelfId) ? stock.itemAt(picture.place) : null;
+  if (source && isOwnProxy(source.facts)) return null;
+  const facts = factsOf(picture.expected, source);
+  const name = source ? nameOf(source.facts, fileName(source.place.path)) : picture.expected.name;
+  const found = byStem.get(foldPath(splitExtension(name)[0])) ?? [];
+  const candidates = found
+    // A copy of the source is no other rendition of it.
+    .filter(({ fingerprint }) => fingerprint === null || fingerprint !== (source?.fingerprint ?? picture.expected.fingerprint))
+    .map((item) => ({
+      item,
+      itemId: item.id,
+      place: item.place,
+      bytes: item.sizeBytes,
+      height: item.facts.video?.height ?? 0,
+      misfits: misfits(facts, item.facts, settings.rendition === 'finished'),
+    })) // prettier-ignore
+    .sort((a, b) => a.misfits.length - b.misfits.length)
+    .slice(0, MOST_CANDIDATES);
+  return { clip, picture, source, candidates };
+}
+
+/** What a rendition must agree with: of the source as it stands, or else as it is remembered. */
+function factsOf(expected: Expected, source: Item | null): FittedFacts {
+  if (source) return source.facts;
+  const { rate, durationFrames, startFrame, reel, kind } = expected;
+  return { rate, durationFrames, startFrame, reel, kind: kind ?? 'video', sequence: null, audio: null };
+}
+
+function rowOf({ clip, picture, source, candidates }: Match, settings: LinkProxiesSettings, isShared: (itemId: string) => boolean): FoundRow {
+  const row = (fate: FoundRow['fate'], why: string, itemId: string | null = null): FoundRow => ({
+    clipId: clip.id,
+    name: clip.name,
+    fate,
+    why,
+    itemId,
+    candidates: candidates.map(({ item: _item, ...candidate }) => candidate),
+  });
+  const linked = new Set(clip.renditions.flatMap(({ kind, links }) => (kind === settings.rendition && links[0]?.place ? [placeKey(links[0].place)] : []))); // prettier-ignore
+  const fitting = candidates.filter(({ misfits: wrong }) => wrong.length === 0);
+  const here = fitting.find(({ place }) => linked.has(placeKey(place)));
+  if (here) return row('has one', 'it is linked already', here.itemId);
+  if (candidates.length === 0) return row('none', 'no file is called that');
+  const choice = settings.choices[clip.id];
+  if (choice === null) return row('offered', 'left out');
+  const own = fitting.find(({ itemId }) => itemId === choice);
+  if (own) return row('linked', 'as you chose', own.itemId);
+  const [first] = fitting;
+  if (!first) return row('unfit', candidates[0]!.misfits.join(', '));
+  if (fitting.length > 1) return row('offered', `${fitting.length} files fit`);
+  if (isShared(first.itemId)) return row('offered', 'it fits another source too');
+  const known = source?.facts ?? picture.expected;
+  if (known.durationFrames === null || known.rate === null) return row('offered', 'the length of its source is not known');
+  // Timecode tells takes of one length apart; without it the pictures of the source do, when they are there.
+  if (known.startFrame === null && (source === null || settings.rendition === 'finished')) return row('offered', 'its source has no timecode');
+  return row('linked', known.startFrame === null ? 'name, frames, rate; pictures' : 'name, frames, rate, timecode', first.itemId);
+}
+
+function findingsOf(rows: readonly FoundRow[], { place, rendition, burnIn }: LinkProxiesSettings): Finding[] {
+  const findings: Finding[] = [];
+  if (place === null) findings.push(asks('no-folder', 'No folder is chosen.', 'Choose the shelf or folder in which they lie.'));
+  const unfit = rows.filter(({ fate }) => fate === 'unfit');
+  if (unfit.length > 0) findings.push(warns('unfit', `${formatCount(unfit.length)} ${unfit.length === 1 ? 'is' : 'are'} found by name and ${unfit.length === 1 ? 'does' : 'do'} not fit: ${unfit[0]!.why}${unfit.length > 1 ? ', and others' : ''}.`, 'They are not linked.')); // prettier-ignore
+  if (rendition !== 'finished' && rows.some(({ fate }) => fate === 'linked'))
+    findings.push(notes('compared', 'Before each is linked, five of its pictures are compared with its source, where that is there.'));
+  if (burnIn) findings.push(notes('burned-in', 'They are marked as burned in, and never count as clean ones.'));
+  return findings;
+}

@@ -1,0 +1,160 @@
+/** Proxies or mezzanines that go, files and all: which, how many bytes, and what would be offline without them. */
+import { placeKey, type Item, type Place } from '../../media/item';
+import { clipState, isOffline, linkState, renditionState, type Clip, type LinkState, type Rendition } from '../../project/clip';
+import { isOlder, misfits } from '../../rendition/fits';
+import { notes, warns, type Finding } from '../../words/finding';
+import { formatCount } from '../../words/figures';
+import type { Plan } from '../plan/plan';
+import type { Snapshot } from '../plan/snapshot';
+import { linkStep, precondition, type CatalogueChange, type RemoveStep } from '../plan/step';
+import { stockOf, type StockView } from '../plan/stock-view';
+import { clipsInScope } from '../taking/clip-scope';
+import type { RemoveProxiesSettings } from './settings';
+
+/** Links that go when their files have gone; where a file was left, its link stays. */
+export interface RenditionsForgotten extends CatalogueChange {
+  readonly type: 'renditions-forgotten';
+  readonly renditions: readonly { readonly id: string; readonly place: Place | null }[];
+}
+
+export interface RemovalRow {
+  readonly renditionId: string;
+  readonly clipId: string;
+  readonly name: string;
+  readonly place: Place | null;
+  readonly bytes: number;
+  /** The file goes with its link, the link alone does, or both stay. */
+  readonly fate: 'removed' | 'unlinked' | 'stays';
+  readonly why: string;
+  readonly now: LinkState;
+  readonly then: LinkState;
+}
+
+export interface RemovalDetail {
+  readonly rows: readonly RemovalRow[];
+  /** Clips that would be offline and are not now. */
+  readonly goOffline: number;
+}
+
+/** Who else reads a file, by its place: renditions of this and other projects. */
+export type Readers = ReadonlyMap<string, readonly { readonly renditionId: string; readonly words: string }[]>;
+
+interface Removal {
+  readonly clip: Clip;
+  readonly rendition: Rendition;
+}
+
+export function planRemoveProxies(snapshot: Snapshot, settings: RemoveProxiesSettings, readers: Readers): Plan<RemovalDetail> {
+  const stock = stockOf(snapshot);
+  const own = removals(snapshot, settings, stock);
+  const going = new Set(own.map(({ rendition }) => rendition.id));
+  const after = new Map(own.map(({ clip }) => [clip.id, { ...clip, renditions: clip.renditions.filter(({ id }) => !going.has(id)) }]));
+  const rows = own.map(({ clip, rendition }): RemovalRow => {
+    const place = rendition.links[0]?.place ?? null;
+    const item = place ? stock.itemAt(place) : null;
+    const now = clipState(clip, stock);
+    const fate = fateOf(rendition, stock, (readers.get(place ? placeKey(place) : '') ?? []).find((reader) => !going.has(reader.renditionId))?.words); // prettier-ignore
+    const then = fate.fate === 'stays' ? now : clipState(after.get(clip.id)!, stock);
+    return { renditionId: rendition.id, clipId: clip.id, name: clip.name, place, bytes: item?.sizeBytes ?? 0, ...fate, now, then };
+  });
+  const removed = new Map<string, Item>();
+  for (const { fate, place } of rows) if (fate === 'removed') removed.set(placeKey(place!), stock.itemAt(place!)!);
+  const gone = rows.filter(({ fate }) => fate !== 'stays');
+  const goOffline = new Set(rows.filter(({ now, then }) => isOffline(then) && !isOffline(now)).map(({ clipId }) => clipId)).size;
+  const bytes = [...removed.values()].reduce((sum, { sizeBytes }) => sum + sizeBytes, 0);
+  const all = new Map(rows.map((row) => [row.place ? placeKey(row.place) : row.renditionId, row.bytes]));
+  const words = settings.rendition === 'proxy' ? 'proxies' : 'mezzanines';
+  const blocked =
+    gone.length === 0
+      ? `Nothing of what is chosen can be removed.`
+      : goOffline > 0 && !settings.confirmed
+        ? 'Read what goes offline, then tick the box.'
+        : null;
+  return {
+    kind: 'remove-proxies',
+    title: `Remove ${words}`,
+    projectId: snapshot.project.id,
+    headline: { value: bytes, of: [...all.values()].reduce((sum, own) => sum + own, 0), unit: 'bytes', words: `of ${words}` },
+    lines: [
+      { label: 'Files removed', files: removed.size, bytes },
+      ...(gone.length > 0 ? [{ label: 'Clips that lose one', clips: new Set(gone.map(({ clipId }) => clipId)).size }] : []),
+      { label: 'Clips that go offline', clips: goOffline },
+      { label: 'Sources', text: 'untouched' },
+    ],
+    fills: [],
+    findings: removalFindings(rows, goOffline),
+    steps: blocked
+      ? []
+      : [
+          ...[...removed.values()].map(removeStep),
+          linkStep<RenditionsForgotten>(1, 'not linked any more', {
+            type: 'renditions-forgotten',
+            renditions: gone.map(({ renditionId, place, fate }) => ({ id: renditionId, place: fate === 'removed' ? place : null })),
+          }),
+        ],
+    blocked,
+    detail: { rows, goOffline },
+  };
+}
+
+function removals(snapshot: Snapshot, { scope, rendition: kind, which }: RemoveProxiesSettings, stock: StockView): Removal[] {
+  return clipsInScope(snapshot, scope).flatMap((clip) => {
+    const source = clip.renditions.find((rendition) => rendition.kind === 'source') ?? null;
+    const isSpare = source !== null && renditionState(source, stock) === 'present';
+    return clip.renditions
+      .filter((rendition) => rendition.kind === kind)
+      .filter((rendition) => which === 'all' || (which === 'spare' ? isSpare : isUnfit(rendition, source, stock)))
+      .map((rendition) => ({ clip, rendition }));
+  });
+}
+
+function isUnfit(rendition: Rendition, source: Rendition | null, stock: StockView): boolean {
+  const itemOf = ({ links }: Rendition) => (links[0]?.place ? stock.itemAt(links[0].place) : null);
+  const [item, origin] = [itemOf(rendition), source && itemOf(source)];
+  if (rendition.made?.burnIn) return true;
+  return item !== null && origin !== null && (misfits(origin.facts, item.facts).length > 0 || isOlder(origin, item, rendition.made ?? null));
+}
+
+/** `reader`: who else reads the file. */
+function fateOf({ links }: Rendition, stock: StockView, reader: string | undefined): Pick<RemovalRow, 'fate' | 'why'> {
+  const [first] = links;
+  if (!first?.place) return { fate: 'unlinked', why: 'no file is known' };
+  const state = linkState(first, stock);
+  if (reader !== undefined) return { fate: 'unlinked', why: `its file stays: ${reader} reads it` };
+  if (state === 'missing') return { fate: 'unlinked', why: 'its file is gone' };
+  if (state === 'unplugged') return { fate: 'stays', why: 'its shelf is not plugged in' };
+  if (state === 'changed') return { fate: 'stays', why: 'another file stands there' };
+  if (stock.itemAt(first.place)!.facts.sequence) return { fate: 'stays', why: 'numbered frames are not removed from here' };
+  return { fate: 'removed', why: '' };
+}
+
+function removeStep(item: Item): RemoveStep {
+  return {
+    action: 'remove',
+    phase: 0,
+    from: item.place,
+    to: null,
+    expectedBytes: item.sizeBytes,
+    bytesExact: true,
+    reason: 'not needed any more',
+    mustHold: precondition(item),
+    sha256: item.sha256 ?? null,
+    made: item.identity,
+  };
+}
+
+function removalFindings(rows: readonly RemovalRow[], goOffline: number): Finding[] {
+  const findings: Finding[] = [];
+  if (goOffline > 0)
+    findings.push(
+      warns('goes-offline', `${goOffline === 1 ? '1 clip goes' : `${formatCount(goOffline)} clips go`} offline: nothing else of ${goOffline === 1 ? 'it' : 'them'} is read.`, 'They come back when their sources do.'), // prettier-ignore
+    );
+  const held = new Map<string, number>();
+  for (const { fate, why } of rows) if (fate === 'stays') held.set(why, (held.get(why) ?? 0) + 1);
+  for (const [why, count] of held) findings.push(warns('stays', `${formatCount(count)} ${count === 1 ? 'stays' : 'stay'}: ${why}.`));
+  const shared = rows.filter(({ fate, why }) => fate === 'unlinked' && why.endsWith('reads it')).length;
+  if (shared > 0) findings.push(notes('file-stays', `${shared === 1 ? '1 file stays' : `${formatCount(shared)} files stay`} on the shelf: others read ${shared === 1 ? 'it' : 'them'}.`)); // prettier-ignore
+  if (rows.some(({ fate }) => fate === 'removed'))
+    findings.push(notes('not-undone', 'An undo cannot bring removed files back. They can be made again as long as their sources are there.'));
+  return findings;
+}

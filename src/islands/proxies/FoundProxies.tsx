@@ -1,0 +1,256 @@
+import { Checkbox, Select, TextInput } from '@mantine/core';
+import { useDebouncedValue } from '@mantine/hooks';
+import { useMemo, useState, type ReactNode } from 'react';
+import type { FoundDetail, FoundRow } from '../../core/planning/link-proxies/link-proxies';
+import { linkProxiesForm, type LinkProxiesSettings } from '../../core/planning/link-proxies/settings';
+import type { PlanView } from '../../server/kinds/plan-views';
+import { Ask } from '../shared/Ask';
+import { Empty } from '../shared/Empty';
+import { Face, StaleNote } from '../shared/Face';
+import { Bytes, plural } from '../shared/figures';
+import { Choice } from '../shared/form/Choice';
+import { Frame } from '../shared/Frame';
+import { IconSearch } from '../shared/icons';
+import { PathText } from '../shared/PathText';
+import { PlacePicker } from '../shared/PlacePicker';
+import { PlanSheet } from '../shared/PlanSheet';
+import { SheetField } from '../shared/SheetField';
+import { StageHead } from '../shared/StageHead';
+import { useWindow } from '../shared/table/use-window';
+import { VirtualTable, type Column } from '../shared/table/VirtualTable';
+import { useAddressPlace, useAddressWord } from '../shared/use-address';
+import { usePlan, type PlanState } from '../shared/use-plan';
+import { useRemembered } from '../shared/use-remembered';
+import { useShelfNames } from '../shared/use-shelf-names';
+import { ClipScopePick } from './ClipScopePick';
+import './proxies.css';
+
+const initial = (): LinkProxiesSettings => ({
+  scope: { of: 'project' },
+  rendition: 'proxy',
+  place: null,
+  endings: '_proxy, -proxy, .proxy',
+  inFolders: '',
+  burnIn: false,
+  choices: {},
+});
+
+const GROUPS: readonly { readonly value: string; readonly label: string }[] = [
+  { value: '', label: 'All clips' },
+  { value: 'linked', label: 'Linked now' },
+  { value: 'choose', label: 'To be chosen' },
+  { value: 'unfit', label: 'Found, but do not fit' },
+  { value: 'none', label: 'Nothing found' },
+];
+
+/** Proxies, mezzanines and finished pictures that were made elsewhere: found by name, proven, and linked. */
+export function FoundProxies({ projectId, tabs }: { projectId: string; tabs: ReactNode }) {
+  const [settings, change] = useRemembered<LinkProxiesSettings>(projectId, 'link-proxies', initial);
+  const state = usePlan<FoundDetail>('link-proxies', projectId, settings, linkProxiesForm);
+  const [group, setGroup] = useAddressPlace('show');
+  const [word, setWord] = useAddressWord('filter');
+  const [filter] = useDebouncedValue(word ?? '', 150);
+  const [down, setDown] = useState(false);
+  const [selected, select] = useState<string | null>(null);
+  const shelfName = useShelfNames();
+  const columns = useMemo(() => foundColumns(shelfName), [shelfName]);
+  const list = useWindow<FoundRow>(['plan', 'rows', 'link-proxies'], settings && state.plan ? 'plans/rows' : null, {
+    projectId,
+    kind: 'link-proxies',
+    settings,
+    group: group ?? '',
+    filter,
+    sort: 'name',
+    down,
+  });
+  const shown = list.rows.find((row) => row?.clipId === selected) ?? null;
+  return (
+    <Frame
+      projectId={projectId}
+      stage="proxies"
+      sheet={
+        <PlanSheet state={state} idle={null} runLabel={runWords}>
+          {settings && <FoundSheet settings={settings} onChange={change} state={state} />}
+        </PlanSheet>
+      }
+    >
+      <StageHead title="Made elsewhere" lead="Found by their names, proven by frames, rate, timecode and pictures.">
+        {tabs}
+      </StageHead>
+      {settings && (
+        <div className="controls scope what-if">
+          <Choice
+            label="What they are"
+            width={160}
+            options={[
+              ['proxy', 'Proxies'],
+              ['mezzanine', 'Mezzanines'],
+              ['finished', 'Finished pictures'],
+            ]}
+            value={settings.rendition}
+            onChange={(rendition) => change({ rendition, choices: {} })}
+          />
+          <ClipScopePick projectId={projectId} scope={settings.scope} onChange={(scope) => change({ scope })} />
+          <PlacePicker label="Where they lie" value={settings.place} onChange={(place) => change({ place, choices: {} })} />
+        </div>
+      )}
+      <div className="controls">
+        <TextInput
+          data-filter=""
+          size="xs"
+          flex={1}
+          placeholder="Find by clip or file"
+          aria-label="Find a clip"
+          leftSection={<IconSearch size={14} />}
+          value={word ?? ''}
+          onChange={(event) => setWord(event.currentTarget.value)}
+        />
+        <Select
+          size="xs"
+          w={196}
+          aria-label="Which clips"
+          data={[...GROUPS]}
+          value={group ?? ''}
+          allowDeselect={false}
+          onChange={(value) => setGroup(value === '' ? null : value)}
+        />
+      </div>
+      {!state.plan ? (
+        <Face asked={state.asked} lines={10}>
+          {null}
+        </Face>
+      ) : (
+        <>
+          <StaleNote asked={state.asked} />
+          <VirtualTable
+            label="Clips and what was found"
+            asked={list.asked}
+            rows={list.rows}
+            onSee={list.see}
+            onReach={list.reach}
+            columns={columns}
+            sort={{ key: 'name', down }}
+            onSort={() => setDown(!down)}
+            rowKey={(row) => row.clipId}
+            selected={selected}
+            onSelect={select}
+            empty={
+              (word ?? '') !== '' || (group ?? '') !== '' ? (
+                <Empty title="No clip is like that">{null}</Empty>
+              ) : (
+                <Empty title="No clips yet">Bring in a timeline, or make clips of what is on the shelves.</Empty>
+              )
+            }
+          />
+          {shown && settings && shown.candidates.length > 0 && (
+            <Candidates
+              row={shown}
+              shelfName={shelfName}
+              onChoose={(itemId) => change({ choices: { ...settings.choices, [shown.clipId]: itemId } })}
+            />
+          )}
+        </>
+      )}
+    </Frame>
+  );
+}
+
+interface SheetProps {
+  readonly settings: LinkProxiesSettings;
+  readonly onChange: (change: Partial<LinkProxiesSettings>) => void;
+  readonly state: PlanState<FoundDetail>;
+}
+
+/** By which names they are known. */
+function FoundSheet({ settings, onChange, state }: SheetProps) {
+  return (
+    <>
+      <Ask plan={state.plan} code="no-folder" />
+      <SheetField label="How they are called">
+        <TextInput
+          size="xs"
+          label="As their source, or with one of these behind it"
+          error={state.invalid.endings}
+          value={settings.endings}
+          onChange={(event) => onChange({ endings: event.currentTarget.value })}
+          classNames={{ input: 'mono-input' }}
+        />
+        <TextInput
+          size="xs"
+          mt={6}
+          label="Only in folders called"
+          placeholder="any folder"
+          error={state.invalid.inFolders}
+          value={settings.inFolders}
+          onChange={(event) => onChange({ inFolders: event.currentTarget.value })}
+          classNames={{ input: 'mono-input' }}
+        />
+      </SheetField>
+      <Checkbox
+        size="xs"
+        label="Letters are burned into them"
+        checked={settings.burnIn}
+        onChange={(event) => onChange({ burnIn: event.currentTarget.checked })}
+      />
+    </>
+  );
+}
+
+/** All files that are called so, with what fits and what does not; one that fits can be chosen, or none. */
+function Candidates({ row, shelfName, onChoose }: { row: FoundRow; shelfName: (id: string) => string; onChoose: (itemId: string | null) => void }) {
+  return (
+    <section className="panel rendition-strip" aria-label={`Found for ${row.name}`}>
+      {row.candidates.map(({ itemId, place, bytes, height, misfits }) => (
+        <div key={itemId} className="line found">
+          <Checkbox
+            size="xs"
+            aria-label={`Link ${place.path}`}
+            disabled={misfits.length > 0 || row.fate === 'has one'}
+            checked={row.itemId === itemId}
+            onChange={(event) => onChoose(event.currentTarget.checked ? itemId : null)}
+          />
+          <PathText path={place.path} shelf={shelfName(place.shelfId)} />
+          <span className={misfits.length > 0 ? 'rendition-mark' : 'soft'}>{misfits.length > 0 ? misfits.join(', ') : `${height} lines, fits`}</span>
+          <Bytes value={bytes} />
+        </div>
+      ))}
+    </section>
+  );
+}
+
+function foundColumns(shelfName: (id: string) => string): readonly Column<FoundRow>[] {
+  return [
+    { key: 'name', title: 'Clip', width: 'minmax(110px, 0.8fr)', cell: ({ name }) => <span title={name}>{name}</span> },
+    {
+      key: 'found',
+      title: 'Found',
+      width: 'minmax(160px, 1.6fr)',
+      unsorted: true,
+      cell: ({ candidates, itemId }) => {
+        const { place } = candidates.find((own) => own.itemId === itemId) ?? candidates[0] ?? {};
+        if (!place) return <span className="soft">–</span>;
+        return (
+          <span className={itemId === null ? 'mono soft' : 'mono'} title={`${shelfName(place.shelfId)}/${place.path}`}>
+            {place.path.split('/').at(-1)}
+            {candidates.length > 1 && ` and ${candidates.length - 1} more`}
+          </span>
+        );
+      },
+    },
+    {
+      key: 'fate',
+      title: 'Now',
+      width: 'minmax(150px, 1.2fr)',
+      unsorted: true,
+      cell: ({ fate, why }) => (
+        <span className={fate === 'unfit' || fate === 'offered' ? 'rendition-mark' : fate === 'linked' ? undefined : 'soft'} title={why}>
+          {fate === 'linked' ? `linked: ${why}` : why}
+        </span>
+      ),
+    },
+  ];
+}
+
+function runWords({ blocked, headline }: PlanView<FoundDetail>): string {
+  return blocked !== null ? 'Run this plan' : `Link to ${plural(headline.value, 'clip')}`;
+}

@@ -1,0 +1,184 @@
+import { Checkbox, TextInput } from '@mantine/core';
+import { useDebouncedValue } from '@mantine/hooks';
+import { useMemo, useState, type ReactNode } from 'react';
+import type { RemovalDetail, RemovalRow } from '../../core/planning/remove-proxies/remove-proxies';
+import { removeProxiesForm, type RemoveProxiesSettings } from '../../core/planning/remove-proxies/settings';
+import type { PlanView } from '../../server/kinds/plan-views';
+import { Empty } from '../shared/Empty';
+import { Face, StaleNote } from '../shared/Face';
+import { Bytes, plural } from '../shared/figures';
+import { Choice } from '../shared/form/Choice';
+import { Frame } from '../shared/Frame';
+import { IconSearch } from '../shared/icons';
+import { PlanSheet } from '../shared/PlanSheet';
+import { StageHead } from '../shared/StageHead';
+import { StateSign } from '../shared/StateSign';
+import { useWindow } from '../shared/table/use-window';
+import { VirtualTable, type Column } from '../shared/table/VirtualTable';
+import { useAddressWord } from '../shared/use-address';
+import { usePlan } from '../shared/use-plan';
+import { useRemembered } from '../shared/use-remembered';
+import { useShelfNames } from '../shared/use-shelf-names';
+import { ClipScopePick } from './ClipScopePick';
+import './proxies.css';
+
+type Kept = Omit<RemoveProxiesSettings, 'confirmed'>;
+const initial = (): Kept => ({ scope: { of: 'project' }, rendition: 'proxy', which: 'spare' });
+
+/** Which proxies go, how much room that makes, and what would be offline. */
+export function RemoveProxies({ projectId, tabs }: { projectId: string; tabs: ReactNode }) {
+  const [kept, change] = useRemembered<Kept>(projectId, 'remove-proxies', initial);
+  // A word of yes is for what was read, and for nothing that is chosen later.
+  const about = JSON.stringify(kept);
+  const [yes, setYes] = useState('');
+  const confirmed = kept !== null && yes === about;
+  const settings = useMemo((): RemoveProxiesSettings | null => kept && { ...kept, confirmed }, [about, confirmed]);
+  const state = usePlan<RemovalDetail>('remove-proxies', projectId, settings, removeProxiesForm, kept);
+  const [word, setWord] = useAddressWord('filter');
+  const [filter] = useDebouncedValue(word ?? '', 150);
+  const [order, setOrder] = useState({ key: 'name', down: false });
+  const [selected, select] = useState<string | null>(null);
+  const shelfName = useShelfNames();
+  const columns = useMemo(() => removalColumns(shelfName), [shelfName]);
+  const list = useWindow<RemovalRow>(['plan', 'rows', 'remove-proxies'], settings && state.plan ? 'plans/rows' : null, {
+    projectId,
+    kind: 'remove-proxies',
+    settings,
+    group: '',
+    filter,
+    sort: order.key,
+    down: order.down,
+  });
+  const goOffline = state.plan?.detail.goOffline ?? 0;
+  return (
+    <Frame
+      projectId={projectId}
+      stage="proxies"
+      sheet={
+        <PlanSheet state={state} idle={null} runLabel={runWords}>
+          {goOffline > 0 && (
+            <Checkbox
+              label={`${goOffline === 1 ? '1 clip goes' : `${goOffline} clips go`} offline. Remove them all the same`}
+              checked={confirmed}
+              onChange={(event) => setYes(event.currentTarget.checked ? about : '')}
+            />
+          )}
+        </PlanSheet>
+      }
+    >
+      <StageHead title="Remove proxies" lead="Room on a shelf again. Sources are never touched.">
+        {tabs}
+      </StageHead>
+      {kept && (
+        <div className="controls scope what-if">
+          <Choice
+            label="What is removed"
+            width={140}
+            options={[
+              ['proxy', 'Proxies'],
+              ['mezzanine', 'Mezzanines'],
+            ]}
+            value={kept.rendition}
+            onChange={(rendition) => change({ rendition })}
+          />
+          <ClipScopePick projectId={projectId} scope={kept.scope} onChange={(scope) => change({ scope })} />
+          <Choice
+            label="Which of them"
+            width={250}
+            options={[
+              ['spare', 'Whose source can be read'],
+              ['unfit', 'Older, not fitting, or burned in'],
+              ['all', 'All of them'],
+            ]}
+            value={kept.which}
+            onChange={(which) => change({ which })}
+          />
+        </div>
+      )}
+      <div className="controls">
+        <TextInput
+          data-filter=""
+          size="xs"
+          flex={1}
+          placeholder="Find by clip or file"
+          aria-label="Find a clip"
+          leftSection={<IconSearch size={14} />}
+          value={word ?? ''}
+          onChange={(event) => setWord(event.currentTarget.value)}
+        />
+      </div>
+      {!state.plan ? (
+        <Face asked={state.asked} lines={10}>
+          {null}
+        </Face>
+      ) : (
+        <>
+          <StaleNote asked={state.asked} />
+          <VirtualTable
+            label="What is removed"
+            asked={list.asked}
+            rows={list.rows}
+            onSee={list.see}
+            onReach={list.reach}
+            columns={columns}
+            sort={order}
+            onSort={(key) => setOrder({ key, down: order.key === key && !order.down })}
+            rowKey={(row) => row.renditionId}
+            selected={selected}
+            onSelect={select}
+            empty={
+              (word ?? '') !== '' ? (
+                <Empty title="None is called that">{null}</Empty>
+              ) : (
+                <Empty title="Nothing to remove">No such rendition is linked to what is chosen.</Empty>
+              )
+            }
+          />
+        </>
+      )}
+    </Frame>
+  );
+}
+
+const FATES: Readonly<Record<RemovalRow['fate'], string>> = { removed: 'file and link go', unlinked: 'link goes', stays: 'stays' };
+
+function removalColumns(shelfName: (id: string) => string): readonly Column<RemovalRow>[] {
+  return [
+    { key: 'name', title: 'Clip', width: 'minmax(96px, 0.8fr)', cell: ({ name }) => <span title={name}>{name}</span> },
+    {
+      key: 'shelf',
+      title: 'Shelf',
+      width: 'minmax(72px, 0.6fr)',
+      unsorted: true,
+      cell: ({ place }) => <span className="soft">{place ? shelfName(place.shelfId) : ''}</span>,
+    },
+    {
+      key: 'file',
+      title: 'File',
+      width: 'minmax(120px, 1fr)',
+      unsorted: true,
+      cell: ({ place }) => (
+        <span className={place ? 'mono' : 'soft'} title={place?.path}>
+          {place?.path.split('/').at(-1) ?? 'no file is known'}
+        </span>
+      ),
+    },
+    { key: 'size', title: 'Size', width: '76px', numeric: true, cell: ({ bytes }) => <Bytes value={bytes} /> },
+    {
+      key: 'fate',
+      title: 'Now',
+      width: 'minmax(110px, 0.8fr)',
+      unsorted: true,
+      cell: ({ fate, why }) => (
+        <span className={fate === 'stays' ? 'rendition-mark' : fate === 'removed' ? undefined : 'soft'} title={why}>
+          {why === '' ? FATES[fate] : why}
+        </span>
+      ),
+    },
+    { key: 'then', title: 'Then', width: '94px', unsorted: true, cell: ({ then }) => <StateSign state={then} /> },
+  ];
+}
+
+function runWords({ blocked, stepCounts }: PlanView<RemovalDetail>): string {
+  return blocked !== null ? 'Run this plan' : `Remove ${plural(stepCounts.remove ?? 0, 'file')}`;
+}
