@@ -1,8 +1,11 @@
 /** Light copies in the browser: chosen, made, shown for what they are, standing in for sources that are away, taken back. */
+import { execFileSync } from 'node:child_process';
+import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { asker, type Ask } from '../helpers/ask';
 import { startDemo, type DemoServer } from '../helpers/demo-server';
+import { drag } from '../helpers/drag';
 import { filesBelow } from '../helpers/trust-house';
 
 let demo: DemoServer;
@@ -78,6 +81,70 @@ test('are planned with what each clip really gets, made, listed, and stand in fo
   await expect.poll(async () => (await states())['by-proxy'] ?? 0).toBeGreaterThan(0);
   await pick('Which clips', /Only copy there is/);
   await expect(row('B_0412')).toContainText('has one');
+
+  // The line is moved before the proxies by keyboard: tried out first, then kept.
+  await pick('Which clips', /All clips/);
+  await page.getByRole('button', { name: /^The line at which reading stops/ }).focus();
+  await page.keyboard.press('Alt+ArrowLeft');
+  await expect(row('B_0412')).toContainText('not read');
+  await expect(page.getByRole('status').filter({ hasText: 'not read' })).toContainText(/events? offline/);
+  expect((await states())['not-read']).toBe(0);
+  await page.getByRole('button', { name: 'Read in this order' }).click();
+  await expect(page.getByRole('button', { name: 'Read in this order' })).toHaveCount(0);
+  await expect.poll(async () => (await states())['not-read']).toBeGreaterThan(0);
+  await expect(page.locator('header')).toContainText('not read');
+  // By pointer back to where it was; before everything else it cannot stand.
+  const line = page.getByRole('columnheader').filter({ has: page.getByRole('button', { name: /^The line at which reading stops/ }) });
+  await drag(page, line, page.getByRole('columnheader', { name: /^Proxy/ }));
+  await page.getByRole('button', { name: 'Read in this order' }).click();
+  await expect.poll(async () => (await states())['not-read']).toBe(0);
+  await ask('bay/FOUNDRY-B', { plugged: true });
+});
+
+test('made elsewhere are linked, and removed again with a word on what goes offline', async () => {
+  const { rows: clips } = await ask<{ rows: { name: string; id: string }[] }>(`projects/${project}/clips?filter=A002_C00&limit=10`);
+  const shelves = await ask<{ id: string; name: string }[]>('shelves');
+  const travel = shelves.find(({ name }) => name === 'TRAVEL-SSD')!.id;
+  const folder = join(demo.folder, 'bay/plugged/TRAVEL-SSD/From the lab');
+  mkdirSync(folder);
+  const source = filesBelow(demo.folder).find((path) => path.endsWith('/A002_C001.mov'))!;
+  execFileSync('ffmpeg', ['-v', 'error', '-i', join(demo.folder, source), '-map', '0:v', '-map', '0:a?', '-vf', 'scale=320:180', '-c:v', 'mjpeg', '-c:a', 'pcm_s16le', join(folder, 'A002_C001_proxy.mov')]); // prettier-ignore
+  await ask(`shelves/${travel}/stocktake`, {});
+  await ask(`shelves/${travel}/stocktake?wait=end`);
+  expect(clips.map(({ name }) => name)).toContain('A002_C001');
+  await page.goto(`${demo.address}p/${project}/proxies?view=found`);
+  await page.locator('[data-ready]').waitFor();
+  await pick('Where they lie', /TRAVEL-SSD/);
+  const found = page.getByRole('grid', { name: 'Clips and what was found' });
+  const own = found.getByRole('row').filter({ hasText: 'A002_C001' });
+  // One was made here already: that is said, until another folder is asked for.
+  await expect(own).toContainText('it is linked already');
+  await sheet().getByRole('textbox', { name: 'Only in folders called' }).fill('from the LAB');
+  await expect(own).toContainText('A002_C001_proxy.mov');
+  await own.click();
+  await expect(page.getByRole('region', { name: 'Found for A002_C001' })).toContainText('180 lines, fits');
+  await expect(runButton()).toHaveText('Link to 1 clip');
+  await runButton().click();
+  await expect(sheet()).toContainText('Receipt', { timeout: 30_000 });
+  await expect(page.locator('[data-run-state=done]')).toBeVisible();
+
+  await page.goto(`${demo.address}p/${project}/proxies?view=remove&filter=A002_C001`);
+  await page.locator('[data-ready]').waitFor();
+  const going = page.getByRole('grid', { name: 'What is removed' }).getByRole('row').filter({ hasText: 'A002_C001_proxy.mov' });
+  await expect(going).toContainText('file and link go');
+  await pick('For which clips', /What timelines use/);
+  await pick('Which of them', /All of them/);
+  await ask('bay/FOUNDRY-B', { plugged: false });
+  const word = sheet().getByRole('checkbox', { name: /go(es)? offline. Remove them all the same/ });
+  await expect(word).toBeVisible();
+  await expect(runButton()).toBeDisabled();
+  await word.check();
+  await expect(runButton()).toBeEnabled();
+  await expect(runButton()).toHaveText(/Remove \d+ files?/);
+  await runButton().click();
+  await expect(page.locator('[data-run-state=done]')).toBeVisible({ timeout: 30_000 });
+  expect(filesBelow(demo.folder).filter((path) => path.endsWith('A002_C001_proxy.mov'))).toEqual([]);
+  expect(filesBelow(demo.folder).filter((path) => path.endsWith('/A002_C001.mov'))).not.toEqual([]);
 });
 
 test('are made of clips that are ticked in the bins', async () => {

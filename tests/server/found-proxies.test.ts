@@ -35,7 +35,7 @@ const rowsOf = async (own: Partial<LinkProxiesSettings> = {}) =>
 /** As another program would make it: small, lossy, with the timecode of its source. */
 async function small(of: string, to: string, ...more: string[]): Promise<void> {
   mkdirSync(dirname(away(to)), { recursive: true });
-  await ffmpeg('-i', at(of), '-map', '0:v', '-map', '0:a?', '-vf', `scale=64:36${more.length > 0 ? `,${more.join(',')}` : ''}`, '-c:v', 'mjpeg', '-q:v', '4', '-c:a', 'aac', '-metadata:s:v:0', 'reel_name=A001', away(to)); // prettier-ignore
+  await ffmpeg('-i', at(of), '-map', '0:v', '-map', '0:a?', '-vf', `scale=64:36${more.length > 0 ? `,${more.join(',')}` : ''}`, '-c:v', 'mjpeg', '-q:v', '4', '-c:a', 'aac', away(to)); // prettier-ignore
 }
 
 async function stock(): Promise<void> {

@@ -2,6 +2,7 @@
 import type { Item, MediaFacts } from '../media/item';
 import { rateAsNumber, sameRate, formatRate } from '../time/rate';
 import { comparePrints } from '../media/fingerprint';
+import type { Rendition } from '../project/clip';
 import type { Made } from './recipe';
 
 /** What of a source is held against a rendition; `audio` null where it is not remembered. */
@@ -9,8 +10,18 @@ export type FittedFacts = Pick<MediaFacts, 'durationFrames' | 'rate' | 'startFra
   readonly audio: MediaFacts['audio'] | null;
 };
 
-/** What does not fit, in words; none where it can stand for its source. `picturesAlone`: the source keeps its sound. */
-export function misfits(source: FittedFacts, rendition: MediaFacts, picturesAlone = false): string[] {
+/**
+ * What is asked of a rendition: one made here has all its source has; of one made elsewhere the reel may not be known; the
+ * source of finished pictures keeps its sound.
+ */
+export type Fitting = 'own' | 'elsewhere' | 'pictures';
+
+export function fittingOf({ kind, made }: Pick<Rendition, 'kind' | 'made'>): Fitting {
+  return kind === 'finished' ? 'pictures' : made?.presetId ? 'own' : 'elsewhere';
+}
+
+/** What does not fit, in words; none where it can stand for its source. */
+export function misfits(source: FittedFacts, rendition: MediaFacts, fitting: Fitting = 'own'): string[] {
   const out: string[] = [];
   const sequence = source.sequence !== null;
   if (source.durationFrames !== null && rendition.durationFrames !== source.durationFrames)
@@ -19,9 +30,10 @@ export function misfits(source: FittedFacts, rendition: MediaFacts, picturesAlon
     out.push(`${rendition.rate ? formatRate(rendition.rate) : 'no rate'} instead of ${formatRate(source.rate)}`);
   if (!sequence && source.startFrame !== null && rendition.startFrame !== source.startFrame) out.push('another start timecode');
   // The reel is written with the timecode; without it there is no place for it.
-  if (source.reel !== null && source.startFrame !== null && rendition.reel !== source.reel) out.push('another reel');
+  const mayLack = fitting !== 'own' && rendition.reel === null;
+  if (source.reel !== null && source.startFrame !== null && rendition.reel !== source.reel && !mayLack) out.push('another reel');
   const { audio } = source;
-  if (!picturesAlone && source.kind === 'video' && audio !== null && channels(rendition) !== channels({ audio }))
+  if (fitting !== 'pictures' && source.kind === 'video' && audio !== null && channels(rendition) !== channels({ audio }))
     out.push(`${channels(rendition)} channels instead of ${channels({ audio })}`);
   return out;
 }

@@ -244,7 +244,7 @@ function foundColumns(shelfName: (id: string) => string): readonly Column<FoundR
       unsorted: true,
       cell: ({ fate, why }) => (
         <span className={fate === 'unfit' || fate === 'offered' ? 'rendition-mark' : fate === 'linked' ? undefined : 'soft'} title={why}>
-          {fate === 'linked' ? `linked: ${why}` : why}
+          {fate === 'linked' ? `fits: ${why}` : why}
         </span>
       ),
     },

@@ -28,11 +28,11 @@ const initial = (): Kept => ({ scope: { of: 'project' }, rendition: 'proxy', whi
 /** Which proxies go, how much room that makes, and what would be offline. */
 export function RemoveProxies({ projectId, tabs }: { projectId: string; tabs: ReactNode }) {
   const [kept, change] = useRemembered<Kept>(projectId, 'remove-proxies', initial);
-  // A word of yes is for what was read, and for nothing that is chosen later.
-  const about = JSON.stringify(kept);
+  // A yes is for what was read: for nothing that is chosen later, and for no clip that joins meanwhile.
   const [yes, setYes] = useState('');
-  const confirmed = kept !== null && yes === about;
-  const settings = useMemo((): RemoveProxiesSettings | null => kept && { ...kept, confirmed }, [about, confirmed]);
+  const [toRead, setToRead] = useState('');
+  const confirmed = kept !== null && yes !== '' && yes === toRead;
+  const settings = useMemo((): RemoveProxiesSettings | null => kept && { ...kept, confirmed }, [kept, confirmed]);
   const state = usePlan<RemovalDetail>('remove-proxies', projectId, settings, removeProxiesForm, kept);
   const [word, setWord] = useAddressWord('filter');
   const [filter] = useDebouncedValue(word ?? '', 150);
@@ -50,6 +50,8 @@ export function RemoveProxies({ projectId, tabs }: { projectId: string; tabs: Re
     down: order.down,
   });
   const goOffline = state.plan?.detail.goOffline ?? 0;
+  const reads = `${JSON.stringify(kept)} ${goOffline}`;
+  if (state.plan && toRead !== reads) setToRead(reads);
   return (
     <Frame
       projectId={projectId}
@@ -60,7 +62,7 @@ export function RemoveProxies({ projectId, tabs }: { projectId: string; tabs: Re
             <Checkbox
               label={`${goOffline === 1 ? '1 clip goes' : `${goOffline} clips go`} offline. Remove them all the same`}
               checked={confirmed}
-              onChange={(event) => setYes(event.currentTarget.checked ? about : '')}
+              onChange={(event) => setYes(event.currentTarget.checked ? reads : '')}
             />
           )}
         </PlanSheet>

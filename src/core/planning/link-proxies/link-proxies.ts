@@ -166,7 +166,7 @@ function matchOf(clip: Clip, byStem: ReadonlyMap<string, readonly Item[]>, stock
       place: item.place,
       bytes: item.sizeBytes,
       height: item.facts.video?.height ?? 0,
-      misfits: misfits(facts, item.facts, settings.rendition === 'finished'),
+      misfits: misfits(facts, item.facts, settings.rendition === 'finished' ? 'pictures' : 'elsewhere'),
     })) // prettier-ignore
     .sort((a, b) => a.misfits.length - b.misfits.length)
     .slice(0, MOST_CANDIDATES);

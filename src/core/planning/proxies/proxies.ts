@@ -16,7 +16,7 @@ import {
   type RenditionKind,
 } from '../../project/clip';
 import { isEmpty } from '../../rendition/burn-in';
-import { isOlder, isOwnProxy, misfits } from '../../rendition/fits';
+import { fittingOf, isOlder, isOwnProxy, misfits } from '../../rendition/fits';
 import { sizeOf, sizeWords } from '../../rendition/picture-size';
 import type { ReadOrder } from '../../rendition/read-order';
 import { isMezzanineGrade, AAC_BITS_PER_CHANNEL, presetFor, presetOf, soundCodec, type Preset } from '../../rendition/presets';
@@ -199,7 +199,7 @@ function isGood(rendition: Rendition, source: Item | null, stock: StockView, set
   const item = first?.place ? stock.itemAt(first.place) : null;
   if (!item) return false;
   if (settings.burnIn === null && rendition.made?.burnIn) return false;
-  return !source || (misfits(source.facts, item.facts).length === 0 && !isOlder(source, item, rendition.made ?? null));
+  return !source || (misfits(source.facts, item.facts, fittingOf(rendition)).length === 0 && !isOlder(source, item, rendition.made ?? null));
 }
 
 function encodeSteps(makings: readonly Making[], snapshot: Snapshot, settings: ProxySettings, standing: Iterable<string>): EncodeStep[] {

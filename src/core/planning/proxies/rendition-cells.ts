@@ -1,7 +1,7 @@
 /** What a clip has of each kind of rendition, for the list. */
 import type { Place } from '../../media/item';
 import { renditionState, type Clip, type FileState, type Rendition, type RenditionKind } from '../../project/clip';
-import { isOlder, misfits } from '../../rendition/fits';
+import { fittingOf, isOlder, misfits } from '../../rendition/fits';
 import { presetOf } from '../../rendition/presets';
 import type { StockView } from '../plan/stock-view';
 
@@ -49,6 +49,6 @@ function cellOf(rendition: Rendition, source: Rendition | null, stock: StockView
     madeAt: rendition.made?.at ?? null,
     burnIn: rendition.made?.burnIn ?? false,
     older: item !== null && origin !== null && isOlder(origin, item, rendition.made ?? null),
-    misfits: item && origin ? misfits(origin.facts, item.facts) : [],
+    misfits: item && origin ? misfits(origin.facts, item.facts, fittingOf(rendition)) : [],
   };
 }

@@ -1,7 +1,7 @@
 /** Proxies or mezzanines that go, files and all: which, how many bytes, and what would be offline without them. */
 import { placeKey, type Item, type Place } from '../../media/item';
 import { clipState, isOffline, linkState, renditionState, type Clip, type LinkState, type Rendition } from '../../project/clip';
-import { isOlder, misfits } from '../../rendition/fits';
+import { fittingOf, isOlder, misfits } from '../../rendition/fits';
 import { notes, warns, type Finding } from '../../words/finding';
 import { formatCount } from '../../words/figures';
 import type { Plan } from '../plan/plan';
@@ -112,7 +112,11 @@ function isUnfit(rendition: Rendition, source: Rendition | null, stock: StockVie
   const itemOf = ({ links }: Rendition) => (links[0]?.place ? stock.itemAt(links[0].place) : null);
   const [item, origin] = [itemOf(rendition), source && itemOf(source)];
   if (rendition.made?.burnIn) return true;
-  return item !== null && origin !== null && (misfits(origin.facts, item.facts).length > 0 || isOlder(origin, item, rendition.made ?? null));
+  return (
+    item !== null &&
+    origin !== null &&
+    (misfits(origin.facts, item.facts, fittingOf(rendition)).length > 0 || isOlder(origin, item, rendition.made ?? null))
+  );
 }
 
 /** `reader`: who else reads the file. */
