@@ -44,6 +44,7 @@ function policyFor(html: string): string {
     `script-src 'self' ${[...new Set(hashes)].join(' ')}`.trim(),
     "style-src 'self' 'unsafe-inline'",
     "img-src 'self' data: blob:",
+    "media-src 'self'",
     "font-src 'self' data:",
     "connect-src 'self'",
     "manifest-src 'self'",

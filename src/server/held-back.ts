@@ -1,5 +1,6 @@
 /** A large answer goes out as its reader takes it: what a slow one leaves does not pile up in memory. */
 import { AsyncLocalStorage } from 'node:async_hooks';
+import type { FileHandle } from 'node:fs/promises';
 import type { ServerResponse } from 'node:http';
 
 const PIECE_LENGTH = 64 * 1024;
@@ -48,4 +49,28 @@ function taken(response: ServerResponse): Promise<void> {
     };
     response.on('drain', over).on('close', over);
   });
+}
+
+/** Bytes of an open file from `start` to `end`, both inclusive, each piece when the one before has gone out. The file is closed in any case. */
+export function heldBackFile(file: FileHandle, start: number, end: number): ReadableStream<Uint8Array> {
+  const response = answering.getStore();
+  let at = start;
+  const close = () => file.close().catch(() => undefined);
+  return new ReadableStream<Uint8Array>(
+    {
+      async pull(controller) {
+        if (response) await taken(response);
+        const { bytesRead, buffer } = await file.read(Buffer.alloc(Math.min(4 * PIECE_LENGTH, end - at + 1)), 0, undefined, at).catch(async (error: unknown) => (await close(), Promise.reject(error as Error))); // prettier-ignore
+        at += bytesRead;
+        if (bytesRead > 0) controller.enqueue(new Uint8Array(buffer.buffer, buffer.byteOffset, bytesRead));
+        if (bytesRead > 0 && at <= end && !response?.destroyed) return;
+        await close();
+        // A file that became shorter meanwhile does not end as if it were whole.
+        if (at <= end && !response?.destroyed) controller.error(new Error('The file became shorter while it was sent.'));
+        else controller.close();
+      },
+      cancel: close,
+    },
+    { highWaterMark: 0 },
+  );
 }

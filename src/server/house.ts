@@ -6,6 +6,7 @@ import { Catalogue } from './catalogue/catalogue';
 import type { Config } from './config';
 import { DriveBay } from './devices/drive-bay';
 import { Posters } from './media/poster';
+import { Previews } from './media/previews';
 import { HouseLock } from './catalogue/house-lock';
 import { endCommands } from './outside/run-command';
 import { Runner } from './runs/runner';
@@ -30,6 +31,7 @@ export class House {
   readonly runner: Runner;
   readonly uploads: Uploads;
   readonly posters: Posters;
+  readonly previews: Previews;
   readonly news = new EventEmitter<{ news: [News] }>();
   readonly stocktakes = new Map<string, { progress: StocktakeProgress; abort: AbortController; done: Promise<void> }>();
 
@@ -42,6 +44,7 @@ export class House {
     this.runner = new Runner(config, this.catalogue, this.mounts, (id) => this.tell({ type: 'run', id }));
     this.uploads = new Uploads(join(config.dataFolder, 'uploads'));
     this.posters = new Posters(join(config.dataFolder, 'posters'));
+    this.previews = new Previews(join(config.dataFolder, 'previews'));
     this.news.setMaxListeners(0);
   }
 

@@ -71,6 +71,26 @@ test('are planned with what each clip really gets, made, listed, and stand in fo
   await expect(strip).toContainText('Pocket · made today');
   await expect(strip).toContainText('TRAVEL-SSD');
 
+  // Both are played on one timecode, stepped by frames; both as they are.
+  await strip.getByRole('button', { name: 'Play the proxy' }).click();
+  const player = page.getByRole('dialog');
+  await expect(player.locator('video[data-frame-ready=true]')).toHaveCount(2, { timeout: 30_000 });
+  for (let index = 0; index < 7; index++) await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('ArrowLeft');
+  await expect(player.locator('[data-frame="6"]')).toHaveText(/:06$/);
+  const stand = () =>
+    player.locator('video').evaluateAll((videos) => videos.map((video) => Math.floor((video as HTMLVideoElement).currentTime * 25)));
+  await expect.poll(stand).toEqual([6, 6]);
+  await player.getByText('difference to').click();
+  await expect(player.locator('video')).toHaveCount(2);
+  await player.locator('.player').focus();
+  await page.keyboard.press(' ');
+  await expect.poll(async () => (await stand())[0]).toBeGreaterThan(10);
+  await page.keyboard.press(' ');
+  await expect.poll(async () => new Set(await stand()).size).toBe(1);
+  await page.keyboard.press('Escape');
+  await expect(player).toHaveCount(0);
+
   // What would be, before it is.
   await pick('Shelves left behind', /FOUNDRY-B/);
   await page.keyboard.press('Escape');

@@ -24,6 +24,15 @@ export class LiveServer {
     });
   }
 
+  get pid(): number {
+    return this.child?.pid ?? 0;
+  }
+
+  /** An answer as it comes. */
+  raw(path: string, init: RequestInit = {}): Promise<Response> {
+    return fetch(`${this.address}api/${path}`, init);
+  }
+
   get port(): number {
     return Number(new URL(this.address).port);
   }

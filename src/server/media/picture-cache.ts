@@ -1,4 +1,4 @@
-/** Made pictures on the disk, within a budget: the longest unused go first. */
+/** Made pictures and previews on the disk, within a budget: the longest unused go first. */
 import { randomUUID } from 'node:crypto';
 import { fdir } from 'fdir';
 import { mkdir, readFile, rename, rm, stat, utimes } from 'node:fs/promises';
@@ -16,37 +16,50 @@ export class PictureCache {
   constructor(
     private readonly folder: string,
     private readonly mostBytes: number,
+    private readonly ending = '.jpg',
   ) {}
 
   async get(key: string): Promise<Buffer | null> {
-    const path = this.pathOf(key);
-    const picture = await readFile(path).catch(() => null);
-    if (!picture || picture.length === 0) return null;
-    const now = new Date();
-    const used = await stat(path).catch(() => null);
-    if (used && now.getTime() - used.mtimeMs > NOTED_MS) await utimes(path, now, now).catch(() => undefined);
-    return picture;
+    const path = await this.find(key);
+    const picture = path === null ? null : await readFile(path).catch(() => null);
+    return picture && picture.length > 0 ? picture : null;
   }
 
-  /** `make` writes the picture to the path it gets and says whether it did. Half-made ones never stand under the final name. */
+  /** As make; the picture itself. */
   async put(key: string, make: (part: string) => Promise<boolean>): Promise<Buffer | null> {
+    const path = await this.make(key, make);
+    return path === null ? null : readFile(path);
+  }
+
+  /** Where it stands, noted as used; null where it was not made. */
+  async find(key: string): Promise<string | null> {
+    const path = this.pathOf(key);
+    const used = await stat(path).catch(() => null);
+    if (!used || used.size === 0) return null;
+    const now = new Date();
+    if (now.getTime() - used.mtimeMs > NOTED_MS) await utimes(path, now, now).catch(() => undefined);
+    return path;
+  }
+
+  /** `make` writes to the path it gets and says whether it did. Half-made ones never stand under the final name. */
+  async make(key: string, make: (part: string) => Promise<boolean>): Promise<string | null> {
     const path = this.pathOf(key);
     await mkdir(dirname(path), { recursive: true });
     const part = `${path}.${randomUUID()}.part`;
     try {
       if (!(await make(part))) return null;
-      const picture = await readFile(part);
-      if (picture.length === 0) return null;
+      const { size } = await stat(part);
+      if (size === 0) return null;
       await rename(part, path);
-      await this.added(picture.length);
-      return picture;
+      await this.added(size);
+      return path;
     } finally {
       await rm(part, { force: true });
     }
   }
 
   private pathOf(key: string): string {
-    return join(this.folder, key.slice(0, 2), `${key}.jpg`);
+    return join(this.folder, key.slice(0, 2), key + this.ending);
   }
 
   private async added(bytes: number): Promise<void> {

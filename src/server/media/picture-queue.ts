@@ -1,24 +1,24 @@
 /**
- * Poster frames in their turn: few at a time, the newest wanted first, one making for all who want the same, and none
+ * Poster frames and previews in their turn: few at a time, the newest wanted first, one making for all who want the same, and none
  * for nobody. What could not be made is not tried again until its file is another.
  */
 
 /** One picture that is wanted or being made. */
-interface Wanted {
+interface Wanted<T> {
   readonly key: string;
-  readonly make: (signal: AbortSignal) => Promise<Buffer | null>;
+  readonly make: (signal: AbortSignal) => Promise<T | null>;
   readonly abort: AbortController;
-  readonly promise: Promise<Buffer | null>;
-  readonly settle: { readonly done: (picture: Buffer | null) => void; readonly fail: (error: unknown) => void };
+  readonly promise: Promise<T | null>;
+  readonly settle: { readonly done: (picture: T | null) => void; readonly fail: (error: unknown) => void };
   waiters: number;
 }
 
 const MOST_FAILURES = 10_000;
 
-export class PictureQueue {
-  private readonly wanted = new Map<string, Wanted>();
+export class PictureQueue<T = Buffer> {
+  private readonly wanted = new Map<string, Wanted<T>>();
   /** Not begun yet; the last one is the next. */
-  private readonly waiting: Wanted[] = [];
+  private readonly waiting: Wanted<T>[] = [];
   private readonly failed = new Set<string>();
   private making = 0;
 
@@ -31,7 +31,7 @@ export class PictureQueue {
    * The picture under `key`, made by `make` unless it is being made already; null where there is none. Rejects with
    * TooManyPictures when others are wanted more, and with what `make` throws. `signal`: this one does not wait any more.
    */
-  async get(key: string, make: Wanted['make'], signal?: AbortSignal): Promise<Buffer | null> {
+  async get(key: string, make: Wanted<T>['make'], signal?: AbortSignal): Promise<T | null> {
     if (this.failed.has(key)) return null;
     // Given up for want of anybody; it must be over before it begins anew.
     for (let old = this.wanted.get(key); old?.abort.signal.aborted; old = this.wanted.get(key)) await old.promise.catch(() => null);
@@ -51,17 +51,17 @@ export class PictureQueue {
     }
   }
 
-  private enter(key: string, make: Wanted['make']): Wanted {
-    let settle!: Wanted['settle'];
-    const promise = new Promise<Buffer | null>((done, fail) => (settle = { done, fail }));
-    const wanted: Wanted = { key, make, abort: new AbortController(), promise, settle, waiters: 0 };
+  private enter(key: string, make: Wanted<T>['make']): Wanted<T> {
+    let settle!: Wanted<T>['settle'];
+    const promise = new Promise<T | null>((done, fail) => (settle = { done, fail }));
+    const wanted: Wanted<T> = { key, make, abort: new AbortController(), promise, settle, waiters: 0 };
     this.wanted.set(key, wanted);
     this.waiting.push(wanted);
     if (this.waiting.length > this.mostWaiting) this.drop(this.waiting[0]!);
     return wanted;
   }
 
-  private drop(wanted: Wanted): void {
+  private drop(wanted: Wanted<T>): void {
     const at = this.waiting.indexOf(wanted);
     if (at >= 0) {
       this.waiting.splice(at, 1);
@@ -81,7 +81,7 @@ export class PictureQueue {
     }
   }
 
-  private async make(wanted: Wanted): Promise<void> {
+  private async make(wanted: Wanted<T>): Promise<void> {
     try {
       const picture = await wanted.make(wanted.abort.signal);
       // Of what was given up half-way nothing is known.

@@ -12,6 +12,8 @@ export interface RenditionCell {
   /** Of all its files. */
   readonly bytes: number;
   readonly place: Place | null;
+  /** What stands there; null where nothing does. */
+  readonly itemId: string | null;
   /** By what it was made here; null: elsewhere. */
   readonly preset: string | null;
   readonly madeAt: string | null;
@@ -45,6 +47,7 @@ function cellOf(rendition: Rendition, source: Rendition | null, stock: StockView
     height: item?.facts.video?.height ?? 0,
     bytes: rendition.links.reduce((sum, link) => sum + (itemOf(link)?.sizeBytes ?? 0), 0),
     place: rendition.links[0]?.place ?? null,
+    itemId: item?.id ?? null,
     preset: rendition.made?.presetId ? presetOf(rendition.made.presetId).name : null,
     madeAt: rendition.made?.at ?? null,
     burnIn: rendition.made?.burnIn ?? false,

@@ -1,0 +1,221 @@
+import { ActionIcon, SegmentedControl, Select, Slider } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type RefObject } from 'react';
+import type { Item } from '../../../core/media/item';
+import { mediaTypeOf, PREVIEW_SECONDS } from '../../../core/media/playable';
+import { frameToTimecode } from '../../../core/time/timecode';
+import { api } from '../api';
+import { Dialog } from '../Dialog';
+import { ErrorNote } from '../ErrorNote';
+import { Waiting } from '../Face';
+import { IconLeft, IconPause, IconPlay, IconRight } from '../icons';
+import { offsetBetween, reelOf, useLocked, type Reel } from './use-locked';
+import './player.css';
+
+export interface Playable {
+  readonly itemId: string;
+  /** What it is of its clip: "source", "proxy". */
+  readonly label: string;
+}
+
+interface Props {
+  readonly title: string;
+  readonly items: readonly Playable[];
+  /** The one that is looked at first. */
+  readonly first: string;
+  readonly onClose: () => void;
+}
+
+type Way = 'beside' | 'over' | 'alone';
+
+const useItem = (itemId: string | null) =>
+  useQuery({ queryKey: ['item', itemId], queryFn: () => api.get<Item>(`items/${itemId}`), enabled: itemId !== null });
+
+/** Plays an item, alone or beside another of the same clip: both on one timecode, one over the other where they differ. */
+export function PlayDialog({ title, items, first, onClose }: Props) {
+  const [own, setOwn] = useState(first);
+  const [other, setOther] = useState<string | null>(() => items.find(({ itemId }) => itemId !== first)?.itemId ?? null);
+  const [way, setWay] = useState<Way>(other === null ? 'alone' : 'beside');
+  const [left, right] = [useRef<HTMLVideoElement>(null), useRef<HTMLVideoElement>(null)];
+  const shown = useItem(own);
+  const beside = useItem(way === 'alone' ? null : other);
+  const reel = useMemo(() => shown.data && reelFor(shown.data), [shown.data]);
+  const otherReel = useMemo(() => beside.data && reelFor(beside.data), [beside.data]);
+  const offset = reel && otherReel && way !== 'alone' ? offsetBetween(reel, otherReel) : null;
+  const locked = useLocked(left, right, reel ?? null, offset);
+  const [ready, setReady] = useState<ReadonlySet<string>>(new Set());
+  const box = useRef<HTMLDivElement>(null);
+  useEffect(() => box.current?.focus(), []);
+  const data = items.map(({ itemId, label }) => ({ value: itemId, label }));
+  const choose = (change: () => void) => {
+    setReady(new Set());
+    locked.go(0);
+    change();
+  };
+  const onKeyDown = (event: KeyboardEvent) => {
+    if ((event.target as HTMLElement).closest('input, [role=slider], button') && event.key !== ',' && event.key !== '.') return;
+    const keys: Record<string, () => void> = {
+      ' ': locked.toggle,
+      ArrowLeft: () => locked.go(locked.frame - (event.shiftKey ? 10 : 1)),
+      ArrowRight: () => locked.go(locked.frame + (event.shiftKey ? 10 : 1)),
+      Home: () => locked.go(0),
+      End: () => locked.go((reel?.frames ?? 1) - 1),
+    };
+    const act = keys[event.key];
+    if (!act) return;
+    event.preventDefault();
+    act();
+  };
+  const error = shown.error ?? beside.error;
+  const pane = (item: Item | undefined, player: RefObject<HTMLVideoElement | null>, isFirst: boolean) =>
+    item && (
+      <Pane
+        key={`${item.id} ${isFirst}`}
+        item={item}
+        player={player}
+        label={items.find(({ itemId }) => itemId === item.id)?.label ?? ''}
+        isReady={ready.has(item.id)}
+        // Of two the first is heard.
+        isMuted={!isFirst}
+        onReady={() => {
+          setReady((old) => new Set([...old, item.id]));
+          if (!isFirst) locked.go(locked.frame);
+        }}
+      />
+    );
+  return (
+    <Dialog opened onClose={onClose} title={`Look at ${title}`} size={way === 'beside' ? 1080 : 760} closeButtonProps={{ 'aria-label': 'Close' }}>
+      <div ref={box} tabIndex={-1} className="player" onKeyDown={onKeyDown} data-autofocus="">
+        {items.length > 1 && (
+          <div className="controls">
+            <Select
+              size="xs"
+              w={190}
+              aria-label="What is looked at"
+              data={data}
+              value={own}
+              allowDeselect={false}
+              onChange={(id) => id && choose(() => (id === other && setOther(own), setOwn(id)))}
+            />
+            <SegmentedControl
+              size="xs"
+              aria-label="How it is looked at"
+              data={[
+                { value: 'alone', label: 'alone' },
+                { value: 'beside', label: 'beside' },
+                { value: 'over', label: 'difference to' },
+              ]}
+              value={way}
+              onChange={(next) => setWay(next as Way)}
+            />
+            {way !== 'alone' && (
+              <Select
+                size="xs"
+                w={190}
+                aria-label="What it is held against"
+                data={data.filter(({ value }) => value !== own)}
+                value={other}
+                allowDeselect={false}
+                onChange={(id) => id && choose(() => setOther(id))}
+              />
+            )}
+          </div>
+        )}
+        {error && <ErrorNote error={error} />}
+        {!shown.data && !error && <Waiting lines={6} label="What is played is being read" />}
+        <div className={`panes ${way}`}>
+          {pane(shown.data, left, true)}
+          {way !== 'alone' && pane(beside.data, right, false)}
+        </div>
+        {way !== 'alone' && reel && otherReel && offset === null && (
+          <p className="note warns tight">
+            Their frames cannot be told to be the same: rates differ, or lengths without timecode. Both begin at their first frame.
+          </p>
+        )}
+        {reel && <Bar reel={reel} locked={locked} isPicture={shown.data?.facts.kind !== 'audio'} />}
+        {shown.data && isCut(shown.data) && <p className="soft tight">The preview ends after {PREVIEW_SECONDS / 60} minutes.</p>}
+      </div>
+    </Dialog>
+  );
+}
+
+/** A preview ends before its item does. */
+function isCut({ facts }: Item): boolean {
+  return mediaTypeOf(facts) === null && reelOf(facts, true).frames > reelOf(facts, false).frames;
+}
+
+function reelFor({ facts }: Item): Reel {
+  return reelOf(facts, mediaTypeOf(facts) !== null);
+}
+
+interface PaneProps {
+  readonly item: Item;
+  readonly player: RefObject<HTMLVideoElement | null>;
+  readonly label: string;
+  readonly isReady: boolean;
+  readonly isMuted: boolean;
+  readonly onReady: () => void;
+}
+
+function Pane({ item, player, label, isReady, isMuted, onReady }: PaneProps) {
+  const [broken, setBroken] = useState(false);
+  const isFile = mediaTypeOf(item.facts) !== null;
+  return (
+    <figure className={item.facts.video ? 'pane' : 'pane sound'}>
+      <video
+        ref={player}
+        src={`/api/items/${item.id}/media`}
+        preload="auto"
+        muted={isMuted}
+        playsInline
+        data-frame-ready={isReady}
+        onLoadedData={onReady}
+        onError={() => setBroken(true)}
+        aria-label={label}
+      />
+      {broken ? (
+        <div className="veil">It cannot be played: its shelf may be away, or the file cannot be read.</div>
+      ) : (
+        !isReady && <div className="veil">{isFile ? 'Opening the file …' : 'A small preview is being made …'}</div>
+      )}
+      <figcaption className="soft">
+        {label}
+        {item.facts.video && ` · ${item.facts.video.width} × ${item.facts.video.height}`}
+        {!isFile && ' · shown as a small preview'}
+      </figcaption>
+    </figure>
+  );
+}
+
+function Bar({ reel, locked, isPicture }: { reel: Reel; locked: ReturnType<typeof useLocked>; isPicture: boolean }) {
+  const { frame, isPlaying, toggle, go } = locked;
+  return (
+    <div className="play-bar">
+      <ActionIcon variant="default" size={30} aria-label="One frame back" title="One frame back (left)" onClick={() => go(frame - 1)}>
+        <IconLeft size={15} />
+      </ActionIcon>
+      <ActionIcon size={30} aria-label={isPlaying ? 'Stop' : 'Play'} title={`${isPlaying ? 'Stop' : 'Play'} (space)`} onClick={toggle}>
+        {isPlaying ? <IconPause size={15} /> : <IconPlay size={15} />}
+      </ActionIcon>
+      <ActionIcon variant="default" size={30} aria-label="One frame on" title="One frame on (right)" onClick={() => go(frame + 1)}>
+        <IconRight size={15} />
+      </ActionIcon>
+      <Slider
+        className="grow"
+        size="sm"
+        aria-label="Frame"
+        label={null}
+        min={0}
+        max={Math.max(1, reel.frames - 1)}
+        step={1}
+        value={frame}
+        onChange={go}
+        thumbLabel="Frame"
+      />
+      <span className="mono play-timecode" data-frame={frame}>
+        {reel.startFrame === null ? '' : frameToTimecode(reel.startFrame + frame, reel.rate, reel.dropFrame)}
+      </span>
+      <span className="soft">{isPicture ? `frame ${frame} of ${reel.frames}` : `${(frame / 25).toFixed(1)} s`}</span>
+    </div>
+  );
+}

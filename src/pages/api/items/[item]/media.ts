@@ -1,0 +1,1 @@
+export { getMedia as GET } from '../../../../server/api/items';

@@ -1,0 +1,53 @@
+/** Small copies of what a browser cannot play, made when somebody looks, one at a time, and kept within a budget. */
+import { createHash } from 'node:crypto';
+import { access } from 'node:fs/promises';
+import { dirname } from 'node:path';
+import type { Item } from '../../core/media/item';
+import { PREVIEW_SECONDS } from '../../core/media/playable';
+import { rate } from '../../core/time/rate';
+import { sourceArguments } from './encode-arguments';
+import { fileArgument, LOOK_MEMORY_BYTES, MOST_PIXELS, runTool } from './ffmpeg';
+import { PictureCache } from './picture-cache';
+import { PictureQueue, TooManyPictures } from './picture-queue';
+
+const WIDTH = 640;
+/** Stepping goes back to a key frame: twice a second. */
+const KEY_FRAMES = 12;
+const LONGEST_MS = 900_000;
+const MOST_WAITING = 20;
+export const PREVIEW_CACHE_BYTES = 4 * 1024 ** 3;
+
+export class Previews {
+  private readonly queue = new PictureQueue<string>(1, MOST_WAITING);
+  private readonly cache: PictureCache;
+
+  constructor(folder: string, mostBytes = PREVIEW_CACHE_BYTES) {
+    this.cache = new PictureCache(folder, mostBytes, '.mp4');
+  }
+
+  /** Path of an MP4 of `file`, made now unless it was before; null where nothing can be shown of it. Rejects with TooManyPictures. */
+  async file(item: Item, file: string, signal?: AbortSignal): Promise<string | null> {
+    const { video, audio } = item.facts;
+    if (!video && audio.length === 0) return null;
+    if (video && video.width * video.height > MOST_PIXELS) return null;
+    const key = createHash('sha256')
+      .update(JSON.stringify(['preview 1', item.fingerprint, item.sizeBytes, item.modifiedMs, item.place]))
+      .digest('hex');
+    const make = (gone: AbortSignal) => this.cache.make(key, (part) => makePreview(item, file, part, gone));
+    return (await this.cache.find(key)) ?? this.queue.get(key, make, signal);
+  }
+}
+
+async function makePreview({ facts }: Item, file: string, part: string, signal: AbortSignal): Promise<boolean> {
+  const source = { path: facts.sequence ? dirname(file) : file, facts };
+  const picture = facts.video
+    ? ['-map', '0:V:0', '-vf', `scale='min(${WIDTH},iw)':-2:flags=area,setsar=1,pad=ceil(iw/2)*2:ceil(ih/2)*2,format=yuv420p`, '-fps_mode', 'passthrough', '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '26', '-bf', '0', '-g', String(KEY_FRAMES)] // prettier-ignore
+    : [];
+  const sound = facts.audio.length === 0 ? [] : ['-map', '0:a:0', '-c:a', 'aac', '-ac', '2', '-b:a', '96k'];
+  const args = ['-max_pixels', String(MOST_PIXELS), ...sourceArguments(source, { sequenceRate: facts.rate ?? rate(25) }), ...picture, ...sound, '-t', String(PREVIEW_SECONDS), '-map_metadata', '-1', '-movflags', '+faststart', '-f', 'mp4', '-y', fileArgument(part)]; // prettier-ignore
+  const result = await runTool('ffmpeg', args, { signal, timeLimitMs: LONGEST_MS, mostMemoryBytes: LOOK_MEMORY_BYTES, inBackground: true });
+  if (result.exitCode === 0) return true;
+  if (result.wasEnded) throw new TooManyPictures();
+  await access(source.path);
+  return false;
+}
