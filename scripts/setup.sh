@@ -20,6 +20,7 @@ command -v python3 >/dev/null || packages+=(python3)
 if [ "${1:-}" = tests ]; then
   [ -x /usr/bin/chromium ] || packages+=(chromium)
   command -v unzip >/dev/null || packages+=(unzip)
+  command -v mediainfo >/dev/null || packages+=(mediainfo)
   python3 -c 'import ensurepip, venv' 2>/dev/null || packages+=(python3-venv)
 fi
 if [ ${#packages[@]} -gt 0 ]; then

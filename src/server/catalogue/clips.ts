@@ -220,6 +220,17 @@ export class Clips {
     if (added.changes > 0) links.forEach((link, position) => this.insertLink(id, position, link));
   }
 
+  /** Whether a rendition of this kind links the same file, or names the same address. */
+  hasRendition(clipId: string, kind: RenditionKind, { place, url }: MediaLink): boolean {
+    const found = this.db
+      .prepare(
+        `SELECT 1 FROM renditions r JOIN links l ON l.rendition_id = r.id
+         WHERE r.clip_id = ? AND r.kind = ? AND ((l.shelf_id = ? AND l.path = ?) OR (l.shelf_id IS NULL AND ? IS NULL AND l.url = ?))`,
+      )
+      .get(clipId, kind, place?.shelfId ?? null, place?.path ?? null, place?.shelfId ?? null, url);
+    return found !== undefined;
+  }
+
   /** Gives how many went. The source of a clip never does. */
   removeRenditions(ids: readonly string[]): number {
     const remove = this.db.prepare("DELETE FROM renditions WHERE id = ? AND kind <> 'source'");

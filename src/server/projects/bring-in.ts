@@ -15,6 +15,7 @@ import { ceilFrames, floorFrames, type Moment } from '../../core/project/moment'
 import { formerMediaKey, placeMediaKey } from '../../core/project/media-key';
 import { readsOf } from '../../core/project/reads';
 import { activeReference, clipEvents, type ClipEvent, type MediaReference, type Timeline } from '../../core/project/timeline';
+import { renditionOfKey, sourceReference } from '../../core/rendition/reference-keys';
 import { parseRate, type Rate } from '../../core/time/rate';
 import type { Catalogue } from '../catalogue/catalogue';
 import { shownEvents, timelineHead } from '../catalogue/timeline-head';
@@ -142,6 +143,7 @@ function loneMark(own: OtioObject): ClipMarks | null {
 class ClipFinder {
   made = 0;
   private readonly found = new Map<string, EventClip | null>();
+  private readonly others = new Set<string>();
 
   constructor(
     private readonly catalogue: Catalogue,
@@ -152,22 +154,37 @@ class ClipFinder {
 
   /** The clip an event uses, made if it is new; null for what has no media of its own. */
   of(event: ClipEvent, binPath: string, madeBy: Clip['madeBy'], words: Partial<Pick<Clip, 'note' | 'marks'>> = {}): EventClip | null {
-    const reference = activeReference(event);
-    if (!reference || reference.kind === 'generator' || reference.kind === 'unknown') return null;
+    const reference = mediaOf(event);
+    if (!reference) return null;
     // Events of one source repeat the same address: looked up once.
     const asked = JSON.stringify([reference.url, reference.url ? '' : [reference.reel, event.name], reference.sequence]);
     const known = this.found.get(asked);
-    if (known !== undefined) return known;
-    const clip = this.find(reference, event) ?? this.make(reference, event, binPath, madeBy, words);
+    const clip = known !== undefined ? known : (this.find(reference, event) ?? this.make(reference, event, binPath, madeBy, words));
     this.found.set(asked, clip);
+    if (clip) this.addOthers(clip.id, reference, event);
     return clip;
+  }
+
+  /** What the event names beside the source by its key, as further renditions of the clip. */
+  private addOthers(clipId: string, source: MediaReference, event: ClipEvent): void {
+    if (event.references.length < 2) return;
+    for (const reference of event.references) {
+      const kind = renditionOfKey(reference.key);
+      if (reference === source || kind === null || !hasMedia(reference) || reference.url === null) continue;
+      const asked = `${clipId} ${kind} ${reference.url}`;
+      if (this.others.has(asked)) continue;
+      this.others.add(asked);
+      const link = linkOf(reference, event, this.book);
+      if (!this.catalogue.clips.hasRendition(clipId, kind, link))
+        this.catalogue.clips.addRendition(clipId, { id: this.newId(), kind, links: [link] });
+    }
   }
 
   /** Whether every event would use the clip it has in `clipIds`. */
   findsAgain(tracks: Timeline['tracks'], clipIds: readonly (string | null)[]): boolean {
     for (const event of clipEvents(tracks)) {
-      const reference = activeReference(event);
-      const found = reference && reference.kind !== 'generator' && reference.kind !== 'unknown' ? this.find(reference, event) : null;
+      const reference = mediaOf(event);
+      const found = reference ? this.find(reference, event) : null;
       if ((found?.id ?? null) !== (clipIds[event.index] ?? null)) return false;
     }
     return true;
@@ -228,6 +245,18 @@ class ClipFinder {
       ? recording.map((other) => (samePlace(other.place, item.place) ? link : linkTo(other, '')))
       : [link];
   }
+}
+
+function hasMedia({ kind }: MediaReference): boolean {
+  return kind !== 'generator' && kind !== 'unknown';
+}
+
+/** The reference of the source; where that says nothing at all, the active one. Null for what has no media of its own. */
+function mediaOf(event: ClipEvent): MediaReference | null {
+  const source = sourceReference(event.references, event.activeKey);
+  const active = activeReference(event);
+  const reference = source && (source === active || (hasMedia(source) && (source.url || source.reel))) ? source : active;
+  return reference && hasMedia(reference) ? reference : null;
 }
 
 /** Where the timelines count the item's first frame: a reference may name frames from the middle of a sequence. */

@@ -1,5 +1,6 @@
 /** OTIO JSON out: a kept document with new media references, or a document built from parts. */
 import { rateAsNumber, type Rate } from '../../time/rate';
+import { sourceReference } from '../../rendition/reference-keys';
 import { formatJson } from './otio-text';
 import { childrenOf, DEEPEST_NESTING, isObject, referencesOf, schemaName, type Json, type OtioObject } from './otio-types';
 
@@ -18,18 +19,20 @@ export function timeRange(startFrame: number, durationFrames: number, r: Rate): 
 }
 
 /**
- * A copy of a timeline's document in which the active media reference of clip event `index` is what `replace`
- * returns; null keeps the old one. Everything else, source ranges and metadata included, is the same.
- * Events are numbered in document order, as the reader numbers them.
+ * A copy of a timeline's document in which the media reference of the source of clip event `index` is what `replace`
+ * returns; null keeps the old one. It is the active one then, unless `also` is given: that adds references of other
+ * renditions by their keys, and the active one stays so. Everything else, source ranges and metadata included, is the
+ * same. Events are numbered in document order, as the reader numbers them.
  */
-export function withReferences(document: OtioObject, replace: (index: number, old: OtioObject | null) => OtioObject | null): OtioObject {
+export function withReferences(document: OtioObject, replace: ReplaceReference, also: AlsoReferences | null = null): OtioObject {
   let index = 0;
+  const replaceSource = (clip: OtioObject) => withReference(clip, index++, replace, also);
   // The same steps as the reader takes, down to the same depth: otherwise the numbers would not fit.
   const item = (node: Json, depth: number): Json => {
     if (!isObject(node)) return node;
     switch (schemaName(node)) {
       case 'Clip':
-        return replaceActive(node, index++, replace);
+        return replaceSource(node);
       case 'Timeline':
         return isObject(node.tracks) ? { ...node, tracks: stack(node.tracks, depth + 1) } : stack(node, depth + 1);
       case 'Stack':
@@ -46,23 +49,35 @@ export function withReferences(document: OtioObject, replace: (index: number, ol
     const inside = (child: Json) => (isObject(child) && schemaName(child) === 'Track' ? track(child, depth) : item(child, depth));
     return { ...node, children: node.children.map(inside) };
   };
-  if (schemaName(document) === 'Clip') return replaceActive(document, index, replace);
+  if (schemaName(document) === 'Clip') return replaceSource(document);
   return isObject(document.tracks) ? { ...document, tracks: stack(document.tracks, 0) } : document;
 }
 
-function replaceActive(clip: OtioObject, index: number, replace: (index: number, old: OtioObject | null) => OtioObject | null): OtioObject {
+type ReplaceReference = (index: number, old: OtioObject | null) => OtioObject | null;
+/** `known`: references of the clip by their keys; `source`: its source as it is now. */
+export type AlsoReferences = (
+  index: number,
+  known: Readonly<Record<string, OtioObject>>,
+  source: OtioObject | null,
+) => Readonly<Record<string, OtioObject>>;
+
+function withReference(clip: OtioObject, index: number, replace: ReplaceReference, also: AlsoReferences | null): OtioObject {
   const references = referencesOf(clip);
   const wanted = typeof clip.active_media_reference_key === 'string' ? clip.active_media_reference_key : 'DEFAULT_MEDIA';
-  const active = references.find((reference) => reference.key === wanted) ?? references[0];
-  const made = replace(index, active?.node ?? null);
-  if (!made) return clip;
+  const own = sourceReference(references, wanted);
+  const made = replace(index, own?.node ?? null);
+  const known = Object.fromEntries(references.map((reference) => [reference.key, reference.node]));
+  const more = also?.(index, known, made ?? own?.node ?? null) ?? {};
+  if (!made && Object.keys(more).length === 0) return clip;
   const { media_reference: _old, ...rest } = clip;
-  const key = active?.key ?? wanted;
+  const key = own?.key ?? wanted;
+  // The source stands under its key, whatever that is called.
+  const all: OtioObject = { ...known, ...more, ...(own ? { [key]: own.node } : {}), ...(made ? { [key]: made } : {}) };
   return {
     ...rest,
     OTIO_SCHEMA: 'Clip.2',
-    media_references: { ...Object.fromEntries(references.map((reference) => [reference.key, reference.node])), [key]: made },
-    active_media_reference_key: key,
+    media_references: all,
+    active_media_reference_key: also && wanted in all ? wanted : key,
   };
 }
 

@@ -14,6 +14,7 @@ import { placedEvents } from '../../project/compare';
 import { countsFrom, unstatedSpans } from '../../project/counting';
 import { ceilFrames, floorFrames } from '../../project/moment';
 import { soundEvents, type ClipEvent } from '../../project/timeline';
+import { renditionOfKey } from '../../rendition/reference-keys';
 import { isRateNumber, rateFromNumber, type Rate } from '../../time/rate';
 import { frameToTimecode } from '../../time/timecode';
 import type { ExportFormat, ExportSettings } from './settings';
@@ -159,10 +160,32 @@ class Exporter {
         return null;
       }
       return this.reference(item, old, this.addressOf(item.place), timeline.model.rate);
-    });
+    }, (index, known, source) => this.otherReferences(timeline, index, known, source)); // prettier-ignore
     const step = this.write(path, formatOtio(document), 'the timeline, linked to where its media stands');
     const findings = lost.length === 0 ? [] : [offline(lost, 'Their links stay as they came.')];
     return { steps: [step], rows: [this.row(timeline, path, step.expectedBytes)], findings };
+  }
+
+  /** References of the clip's other renditions that stand there, under their kind or the key that they have already. */
+  private otherReferences(
+    timeline: TimelineSnapshot,
+    index: number,
+    known: Readonly<Record<string, OtioObject>>,
+    source: OtioObject | null,
+  ): Record<string, OtioObject> {
+    const clip = this.clips.get(timeline.clipIds[index] ?? '');
+    const out: Record<string, OtioObject> = {};
+    if (!clip || this.soundsOf(timeline).has(index)) return out;
+    for (const { kind, links } of clip.renditions) {
+      const place = links[0]?.place;
+      const item = kind !== 'source' && place && this.stock.isAttached(place.shelfId) ? this.stock.itemAt(place) : null;
+      if (!item?.facts.video) continue;
+      const key = Object.keys(known).find((own) => renditionOfKey(own) === kind) ?? kind;
+      // It is of the source, frame for frame: it counts as that does.
+      const old = known[key] ?? { metadata: {}, available_range: source && isObject(source.available_range) ? source.available_range : null };
+      out[key] = this.reference(item, old, this.addressOf(item.place), timeline.model.rate);
+    }
+    return out;
   }
 
   private addressOf(place: Place): string {
@@ -192,13 +215,17 @@ class Exporter {
     return inPlaceOf(old, sequenceReference({ folderUrl, prefix, suffix, padding, startNumber, step, rate }, name, range, metadata));
   }
 
+  private soundsOf(timeline: TimelineSnapshot): ReturnType<typeof soundEvents> {
+    const sounds = this.sounds.get(timeline) ?? soundEvents(timeline.model.tracks);
+    this.sounds.set(timeline, sounds);
+    return sounds;
+  }
+
   /** What an event reads, by one rule in every format: on a sound track the sound. */
   private linkOf(timeline: TimelineSnapshot, index: number): MediaLink | null {
     const clip = this.clips.get(timeline.clipIds[index] ?? '');
     if (!clip) return null;
-    const sounds = this.sounds.get(timeline) ?? soundEvents(timeline.model.tracks);
-    this.sounds.set(timeline, sounds);
-    return linksRead(clip, sounds.has(index), timeline.positions?.[index] ?? null, this.stock)[0] ?? null;
+    return linksRead(clip, this.soundsOf(timeline).has(index), timeline.positions?.[index] ?? null, this.stock)[0] ?? null;
   }
 
   private row(timeline: TimelineSnapshot, path: string, bytes: number, mediaFiles = 0, events = timeline.model.eventCount): ExportRow {

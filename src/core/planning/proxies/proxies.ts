@@ -2,6 +2,7 @@
 import { isIntraFrame } from '../../media/codec-traits';
 import { below, fileName, folderOf, placeKey, type Item, type MediaFacts } from '../../media/item';
 import { NameRegister, portableName, splitExtension } from '../../naming/safe-name';
+import { trimEndOf } from '../../naming/trim-end';
 import {
   clipState,
   isOffline,
@@ -210,7 +211,9 @@ function encodeSteps(makings: readonly Making[], snapshot: Snapshot, settings: P
     const rate = facts.rate ?? snapshot.project.rate;
     const upright = uprightOf(facts);
     const size = sizeOf(upright, settings.size);
-    const stem = facts.sequence ? fileName(folderOf(item.place.path)) || facts.sequence.prefix : splitExtension(fileName(item.place.path))[0];
+    const stem = facts.sequence
+      ? fileName(folderOf(item.place.path)) || trimEndOf(facts.sequence.prefix, /[._\- ]/) || 'frames'
+      : splitExtension(fileName(item.place.path))[0];
     const path = names.claim(folderFor(item, snapshot, settings), `${portableName(stem)}.mov`);
     const burnIn = settings.burnIn && !isEmpty(settings.burnIn) ? settings.burnIn : null;
     return {
