@@ -66,15 +66,6 @@ const shots = {
     await page.getByRole('button', { name: 'Look at it' }).click();
     await page.waitForTimeout(900);
   },
-  'timelines-export': async () => {
-    await stage('timelines')();
-    await page.getByRole('button', { name: 'Export' }).click();
-    await page.getByRole('textbox', { name: 'Format' }).click();
-    await page.getByRole('option', { name: /CMX/ }).click();
-    await page.getByRole('textbox', { name: 'Destination shelf' }).click();
-    await page.getByRole('option', { name: /TRAVEL-SSD/ }).click();
-    await page.waitForTimeout(900);
-  },
   shelves: stage('shelves'),
   sort: async () => {
     await stage('sort')();
@@ -93,6 +84,14 @@ const shots = {
     await page.waitForTimeout(1200);
     await page.getByRole('row').filter({ hasText: 'A002_C001' }).first().click();
     await page.waitForTimeout(400);
+  },
+  'proxies-play': async () => {
+    await stage('proxies')();
+    await page.getByRole('row').filter({ hasText: 'A002_C003' }).first().click();
+    await page.getByRole('button', { name: 'Play the proxy' }).click();
+    await page.locator('video[data-frame-ready=true]').nth(1).waitFor();
+    for (let index = 0; index < 3; index++) await page.keyboard.press('Shift+ArrowRight');
+    await page.waitForTimeout(1200);
   },
   crates: stage('crates'),
   'crates-made': async () => {

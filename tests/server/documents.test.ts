@@ -9,6 +9,7 @@ import { KINDS, type PlanKind } from '../../src/server/kinds/kinds';
 import { MOST_OUTPUT_BYTES } from '../../src/server/bridges/run-bridge';
 import { LOOK_MEMORY_BYTES, MOST_PIXELS } from '../../src/server/media/ffmpeg';
 import { POSTER_CACHE_BYTES, POSTERS_AT_ONCE } from '../../src/server/media/poster';
+import { PREVIEW_CACHE_BYTES, PREVIEWS_AT_ONCE } from '../../src/server/media/previews';
 import { MOST_WAITING_BYTES } from '../../src/server/uploads';
 
 const api = readFileSync('docs/api.md', 'utf8');
@@ -49,6 +50,8 @@ it('every limit', () => {
     size(LOOK_MEMORY_BYTES),
     String(POSTERS_AT_ONCE),
     size(POSTER_CACHE_BYTES),
+    String(PREVIEWS_AT_ONCE),
+    size(PREVIEW_CACHE_BYTES),
     size(MOST_OUTPUT_BYTES),
     String(MOST_READERS),
     String(DEEPEST_NESTING),
@@ -61,7 +64,7 @@ it('every event', () => {
 });
 
 describe('settings of plans', () => {
-  const rows = new Map(api.split('Settings by kind:')[1]!.split('\n## ')[0]!.split('\n').filter((line) => /^\| `\w+`/.test(line)).map((line) => [/`(\w+)`/.exec(line)![1]!, line])); // prettier-ignore
+  const rows = new Map(api.split('Settings by kind:')[1]!.split('\n## ')[0]!.split('\n').filter((line) => /^\| `[\w-]+`/.test(line)).map((line) => [/`([\w-]+)`/.exec(line)![1]!, line])); // prettier-ignore
   it('every kind', () => expect([...rows.keys()].sort()).toEqual(Object.keys(KINDS).sort()));
 
   it.each(Object.keys(KINDS))('%s: every setting', (kind) => {

@@ -14,11 +14,12 @@ const WIDTH = 640;
 /** Stepping goes back to a key frame: twice a second. */
 const KEY_FRAMES = 12;
 const LONGEST_MS = 900_000;
+export const PREVIEWS_AT_ONCE = 1;
 const MOST_WAITING = 20;
 export const PREVIEW_CACHE_BYTES = 4 * 1024 ** 3;
 
 export class Previews {
-  private readonly queue = new PictureQueue<string>(1, MOST_WAITING);
+  private readonly queue = new PictureQueue<string>(PREVIEWS_AT_ONCE, MOST_WAITING);
   private readonly cache: PictureCache;
 
   constructor(folder: string, mostBytes = PREVIEW_CACHE_BYTES) {
