@@ -53,6 +53,16 @@ in_use() {
   return 1
 }
 
+# The validators come while the packages do; each has its own source and its own word.
+validators=""
+wanted="opentimelineio==0.18.1 otio-cmx3600-adapter==1.0.0 bagit==1.9.0"
+if [ "${1:-}" = tests ] && [ "$(cat .venv/.wanted 2>/dev/null)" != "$wanted" ]; then
+  echo "Installing the reference validators …"
+  # shellcheck disable=SC2086
+  { rm -rf .venv && python3 -m venv .venv && .venv/bin/pip install --quiet --disable-pip-version-check $wanted setuptools && echo "$wanted" >.venv/.wanted; } &
+  validators=$!
+fi
+
 # What was compiled for another Node.js does not load in this one.
 lock="$(sha256sum package-lock.json | cut -c1-64) $(node -p process.versions.modules)"
 if [ ! -d node_modules ] || [ "$(cat .setup/lock 2>/dev/null)" != "$lock" ]; then
@@ -63,17 +73,7 @@ if [ ! -d node_modules ] || [ "$(cat .setup/lock 2>/dev/null)" != "$lock" ]; the
   echo "$lock" >.setup/lock
 fi
 
-if [ "${1:-}" = tests ]; then
-  wanted="opentimelineio==0.18.1 otio-cmx3600-adapter==1.0.0 bagit==1.9.0"
-  if [ "$(cat .venv/.wanted 2>/dev/null)" != "$wanted" ]; then
-    echo "Installing the reference validators …"
-    rm -rf .venv
-    python3 -m venv .venv
-    # shellcheck disable=SC2086
-    .venv/bin/pip install --quiet --disable-pip-version-check $wanted setuptools
-    echo "$wanted" >.venv/.wanted
-  fi
-fi
+[ -z "$validators" ] || wait "$validators" || say "pip could not install the reference validators. See its message above; then start again."
 
 sources=$(find src demo scripts/build.mjs public astro.config.mjs package-lock.json tsconfig.json -type f ! -name '*.test.ts' -print0 | sort -z | xargs -0 sha256sum | sha256sum | cut -c1-64)
 if [ "$(cat dist/.built 2>/dev/null)" != "$sources" ]; then

@@ -1,6 +1,6 @@
 /** Light copies in the browser: chosen, made, shown for what they are, standing in for sources that are away, taken back. */
 import { execFileSync } from 'node:child_process';
-import { mkdirSync } from 'node:fs';
+import { mkdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { asker, type Ask } from '../helpers/ask';
@@ -177,4 +177,17 @@ test('are made of clips that are ticked in the bins', async () => {
   await expect(page.getByRole('textbox', { name: 'For which clips' })).toHaveValue('1 chosen clip');
   await expect(row('A002_C003')).toBeVisible();
   await expect(row('B_0412')).toHaveCount(0);
+});
+
+test('the finish check says of every event whether it is ready, and is kept as a page', async () => {
+  await page.goto(`${demo.address}p/${project}/proxies?view=finish`);
+  await page.locator('[data-ready]').waitFor();
+  const events = page.getByRole('grid', { name: 'Events and what they read' });
+  await expect(events.getByRole('row').nth(1)).toContainText(/its media is|light copy/);
+  await expect(sheet()).toContainText(/\d+ of \d+ events/);
+  await pick('Which events', /All events/);
+  await expect(events).toContainText('ready');
+  const [download] = await Promise.all([page.waitForEvent('download'), sheet().getByRole('button', { name: 'Keep as a page' }).click()]);
+  expect(download.suggestedFilename()).toBe('Finish check.html');
+  expect(await download.path().then((path) => readFileSync(path, 'utf8'))).toContain('Where not');
 });

@@ -28,6 +28,8 @@ const SCREENS = [
   'relink',
   'pull',
   'proxies',
+  'proxies?view=found',
+  'proxies?view=finish',
   'crates',
   'crates?view=made',
   'crates?view=open',

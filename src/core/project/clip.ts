@@ -201,7 +201,11 @@ export function sourceLink<Link extends KnownLink>(clip: KnownClip<Link>): Link 
  * picture. `named`: position of the item the event itself names, which wins where it carries that kind.
  */
 export function linksRead<Link extends KnownLink>(clip: KnownClip<Link>, sound: boolean, named: number | null, stock: Stock): readonly Link[] {
-  const links = sourceRendition(clip)?.links ?? [];
+  return linksReadOf(sourceRendition(clip)?.links ?? [], sound, named, stock);
+}
+
+/** The same of the links of any rendition. */
+export function linksReadOf<Link extends KnownLink>(links: readonly Link[], sound: boolean, named: number | null, stock: Stock): readonly Link[] {
   if (links.length <= 1) return links;
   const carries = (link: Link | undefined): boolean => {
     if (!link) return false;

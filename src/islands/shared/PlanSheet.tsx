@@ -15,7 +15,8 @@ import { ErrorNote } from './ErrorNote';
 
 interface Props<Detail> {
   readonly state: PlanState<Detail>;
-  readonly runLabel: (plan: PlanView<Detail>) => string;
+  /** Null where there is nothing to run. */
+  readonly runLabel: ((plan: PlanView<Detail>) => string) | null;
   /** Said while there is nothing to plan; null while that is not known. */
   readonly idle: string | null;
   /** Settings that belong on the sheet. */
@@ -59,7 +60,7 @@ export function PlanSheet<Detail>({ state, runLabel, idle, children }: Props<Det
         {children}
         {plan && !failed && <Findings findings={plan.findings} />}
       </div>
-      {!state.isIdle && (
+      {!state.isIdle && runLabel && (
         <div className="sheet-foot">
           <Button
             fullWidth

@@ -8,7 +8,7 @@ import { SheetField } from '../shared/SheetField';
 import { tellError } from '../shared/notices';
 import type { SortChoices, SortOf } from './use-sort';
 import { Tokens } from './FolderEditor';
-import { saveText } from './save-text';
+import { saveText } from '../shared/save-text';
 
 /** Where to, under which names, and what else: on the paper. */
 export function SortSheet({ projectId, projectName, sort }: { projectId: string; projectName: string; sort: SortOf }) {

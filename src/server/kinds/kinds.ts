@@ -3,6 +3,7 @@ import type { CatalogueChange } from '../../core/planning/plan/step';
 import { adoptChanges } from './adopt/adopt';
 import { crateKind } from './crate/crate-kind';
 import { exportKind } from './export/export-kind';
+import { finishKind } from './finish/finish-kind';
 import type { ChangeMaker, Kind, TextMaker } from './kind';
 import { linkProxiesKind } from './link-proxies/link-proxies-kind';
 import { proxiesKind } from './proxies/proxies-kind';
@@ -21,6 +22,7 @@ const TABLE = {
   proxies: proxiesKind,
   'link-proxies': linkProxiesKind,
   'remove-proxies': removeProxiesKind,
+  finish: finishKind,
   crate: crateKind,
   restore: restoreKind,
   undo: undoKind,

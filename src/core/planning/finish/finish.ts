@@ -1,0 +1,166 @@
+/**
+ * Finish check: whether every event of a timeline reads frames that may be delivered, or exactly where not. A plan with
+ * nothing to do.
+ */
+import { fileName, type Item, type Place } from '../../media/item';
+import {
+  clipState,
+  linksReadOf,
+  renditionRead,
+  sourceRendition,
+  sourceState,
+  type Clip,
+  type LinkState,
+  type Rendition,
+  type RenditionKind,
+} from '../../project/clip';
+import { isOlder } from '../../rendition/fits';
+import { totalFrames, subtract } from '../../time/range';
+import { formatRate, sameRate, type Rate } from '../../time/rate';
+import { frameToTimecode } from '../../time/timecode';
+import { asks, notes, type Finding } from '../../words/finding';
+import { formatCount } from '../../words/figures';
+import type { Plan } from '../plan/plan';
+import type { Snapshot } from '../plan/snapshot';
+import { stockOf, type StockView } from '../plan/stock-view';
+import { forEachEventUse, framesRead, type EventUse } from '../taking/used-media';
+import type { FinishSettings } from './settings';
+
+export const FINISH_PROBLEMS = ['offline', 'proxy', 'burn-in', 'eight-bit', 'rate', 'frames', 'older'] as const;
+export type FinishProblem = (typeof FINISH_PROBLEMS)[number];
+
+export const PROBLEM_WORDS: Readonly<Record<FinishProblem, string>> = {
+  offline: 'Offline',
+  proxy: 'A proxy',
+  'burn-in': 'Burned in',
+  'eight-bit': '8 bits instead of more',
+  rate: 'Another rate',
+  frames: 'Frames lack',
+  older: 'Older than its source',
+};
+
+export interface FinishRow {
+  /** By the order in which they stand on the timeline. */
+  readonly key: string;
+  /** Record timecode at which the event begins. */
+  readonly record: string;
+  readonly track: string;
+  readonly name: string;
+  readonly state: LinkState;
+  readonly read: RenditionKind | null;
+  readonly place: Place | null;
+  readonly itemId: string | null;
+  readonly problems: readonly { readonly is: FinishProblem; readonly words: string }[];
+}
+
+export interface FinishDetail {
+  readonly rows: readonly FinishRow[];
+  readonly counts: Readonly<Record<FinishProblem, number>>;
+  readonly timeline: string;
+}
+
+export function planFinish(snapshot: Snapshot, { timelineId, countDisabled }: FinishSettings): Plan<FinishDetail> {
+  const stock = stockOf(snapshot);
+  const timeline = snapshot.timelines.find(({ id }) => id === timelineId);
+  const rows = timeline ? rowsOf(snapshot, timeline.id, countDisabled, stock) : [];
+  const ready = rows.filter(({ problems }) => problems.length === 0).length;
+  const counts = Object.fromEntries(FINISH_PROBLEMS.map((is) => [is, rows.filter(({ problems }) => problems.some((own) => own.is === is)).length])) as FinishDetail['counts']; // prettier-ignore
+  return {
+    kind: 'finish',
+    title: timeline ? `Finish check of ${timeline.model.name}` : 'Finish check',
+    projectId: snapshot.project.id,
+    headline: { value: ready, of: rows.length, unit: 'events', words: ready === 1 ? 'is ready' : 'are ready' },
+    lines: FINISH_PROBLEMS.map((is) => ({ label: PROBLEM_WORDS[is], text: counts[is] === 0 ? 'none' : formatCount(counts[is]) })),
+    fills: [],
+    findings: findingsOf(timeline !== undefined, rows),
+    steps: [],
+    blocked: timeline ? 'A check changes nothing.' : 'No timeline is chosen.',
+    detail: { rows, counts, timeline: timeline?.model.name ?? '' },
+  };
+}
+
+function rowsOf(snapshot: Snapshot, timelineId: string, countDisabled: boolean, stock: StockView): FinishRow[] {
+  const { model } = snapshot.timelines.find(({ id }) => id === timelineId)!;
+  const found: { at: number; row: Omit<FinishRow, 'key'> }[] = [];
+  forEachEventUse(snapshot, [timelineId], countDisabled, (use) => {
+    const { clip, named } = use;
+    const sound = use.use.trackKind === 'audio';
+    const rendition = sound ? soundRead(clip, stock) : renditionRead(clip, stock);
+    const links = linksReadOf((rendition ?? sourceRendition(clip))?.links ?? [], sound, named, stock);
+    const items = links.flatMap(({ place }) => (place ? (stock.itemAt(place) ?? []) : []));
+    const record = frameToTimecode(model.startFrame + Math.floor(use.use.recordStart), model.rate, model.dropFrame);
+    found.push({
+      at: use.use.recordStart,
+      row: {
+        record,
+        track: [...use.use.nestedIn, use.use.trackName].join(' / '),
+        name: use.use.event.name || clip.name,
+        state: clipState(clip, stock),
+        read: rendition?.kind ?? null,
+        place: links[0]?.place ?? null,
+        itemId: items[0]?.id ?? null,
+        problems: rendition ? problemsOf(use, clip, rendition, items, sound, model.rate, stock) : [{ is: 'offline', words: `its media is ${clipState(clip, stock).replace('-', ' ')}` }], // prettier-ignore
+      },
+    });
+  });
+  return found.sort((a, b) => a.at - b.at).map(({ row }, index) => ({ key: String(index), ...row }));
+}
+
+/** Finished pictures and silent copies leave the sound to the source. */
+function soundRead(clip: Clip, stock: StockView): Rendition | null {
+  const read = renditionRead(clip, stock);
+  const source = sourceRendition(clip);
+  if (!read || read === source) return read;
+  const isHeard = read.links.some(({ place }) => ((place ? stock.itemAt(place) : null)?.facts.audio.length ?? 0) > 0);
+  return isHeard ? read : source && sourceState(clip, stock) === 'present' ? source : null;
+}
+
+function problemsOf(
+  use: EventUse,
+  clip: Clip,
+  rendition: Rendition,
+  items: readonly Item[],
+  sound: boolean,
+  rate: Rate,
+  stock: StockView,
+): FinishRow['problems'] {
+  // prettier-ignore
+  const problems: FinishRow['problems'][number][] = [];
+  if (rendition.kind === 'proxy') problems.push({ is: 'proxy', words: 'a light copy is read' });
+  if (rendition.made?.burnIn && !sound) problems.push({ is: 'burn-in', words: 'letters are burned into it' });
+  const source = sourceRendition(clip);
+  const origin = source && source !== rendition ? originOf(source, stock) : null;
+  for (const item of items) {
+    const { facts } = item;
+    const depth = facts.video?.bitDepth ?? 0;
+    const wanted = origin?.facts.video?.bitDepth ?? 0;
+    if (!sound && rendition !== source && depth > 0 && depth <= 8 && (wanted > 8 || (origin === null && rendition.kind !== 'finished')))
+      problems.push({ is: 'eight-bit', words: wanted > 8 ? `8 bits, its source has ${wanted}` : '8 bits, its source is not known' });
+    if (!sound && facts.kind !== 'still' && facts.kind !== 'audio' && facts.rate && !sameRate(facts.rate, rate))
+      problems.push({ is: 'rate', words: `${formatRate(facts.rate)} on a timeline of ${formatRate(rate)}` });
+    if (origin && !sound && isOlder(origin, item, rendition.made ?? null)) problems.push({ is: 'older', words: 'its source was changed since' });
+    if (facts.kind === 'still' || facts.durationFrames === null) continue;
+    const later = source && source !== rendition ? beginsLater(item, source, origin) : 0;
+    const lacking = totalFrames(subtract([framesRead(use, facts)], [{ start: later, end: later + facts.durationFrames }]));
+    if (lacking > 0) problems.push({ is: 'frames', words: `${formatCount(lacking)} ${facts.kind === 'audio' ? 'samples' : 'frames'} beyond ${fileName(item.place.path)}` }); // prettier-ignore
+  }
+  return problems;
+}
+
+/** Frames of the source before the first one of another rendition: what is finished may hold but a part of it. */
+function beginsLater({ facts }: Item, source: Rendition, origin: Item | null): number {
+  const { rate, startFrame } = origin?.facts ?? source.links[0]?.expected ?? { rate: null, startFrame: null };
+  if (startFrame === null || facts.startFrame === null || !rate || !facts.rate || !sameRate(rate, facts.rate)) return 0;
+  return facts.startFrame - startFrame;
+}
+
+function originOf({ links }: Rendition, stock: StockView): Item | null {
+  const place = links[0]?.place;
+  return place ? stock.itemAt(place) : null;
+}
+
+function findingsOf(isChosen: boolean, rows: readonly FinishRow[]): Finding[] {
+  if (!isChosen) return [asks('no-timeline', 'No timeline is chosen.', 'Choose the one that is to be delivered.')];
+  if (rows.length === 0) return [notes('nothing-read', 'No event of it reads media.')];
+  return [notes('what-is-checked', 'Looked at: what each event reads in the order of the project, by what the last stocktake saw. Pictures are not looked into.')]; // prettier-ignore
+}
