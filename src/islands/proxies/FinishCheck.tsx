@@ -1,26 +1,22 @@
-import { Button, Checkbox, Select, TextInput } from '@mantine/core';
-import { useDebouncedValue } from '@mantine/hooks';
-import { useMemo, useState, type ReactNode } from 'react';
+import { Button, Checkbox, Select } from '@mantine/core';
+import { useMemo, type ReactNode } from 'react';
 import { FINISH_PROBLEMS, PROBLEM_WORDS, type FinishDetail, type FinishRow } from '../../core/planning/finish/finish';
 import { finishForm, type FinishSettings } from '../../core/planning/finish/settings';
 import { saveText } from '../shared/save-text';
 import { Ask } from '../shared/Ask';
 import { Empty } from '../shared/Empty';
-import { Face, StaleNote } from '../shared/Face';
 import { Frame } from '../shared/Frame';
-import { IconSearch } from '../shared/icons';
 import { tellError } from '../shared/notices';
 import { PathText } from '../shared/PathText';
 import { PlanSheet } from '../shared/PlanSheet';
 import { useTimelines } from '../shared/questions';
 import { StageHead } from '../shared/StageHead';
 import { StateSign } from '../shared/StateSign';
-import { useWindow } from '../shared/table/use-window';
-import { VirtualTable, type Column } from '../shared/table/VirtualTable';
-import { useAddressPlace, useAddressWord } from '../shared/use-address';
+import type { Column } from '../shared/table/VirtualTable';
 import { usePlan } from '../shared/use-plan';
 import { useRemembered } from '../shared/use-remembered';
 import { useShelfNames } from '../shared/use-shelf-names';
+import { PlanList } from './PlanList';
 import './proxies.css';
 
 const initial = (): FinishSettings => ({ timelineId: null, countDisabled: false });
@@ -69,27 +65,12 @@ export function FinishCheck({ projectId, tabs }: { projectId: string; tabs: Reac
     return { ...kept, timelineId: known ? kept.timelineId : (timelines[0]?.id ?? null) };
   }, [kept, timelines]);
   const state = usePlan<FinishDetail>('finish', projectId, settings, finishForm);
-  const [group, setGroup] = useAddressPlace('show');
-  const [word, setWord] = useAddressWord('filter');
-  const [filter] = useDebouncedValue(word ?? '', 150);
-  const [down, setDown] = useState(false);
-  const [selected, select] = useState<string | null>(null);
   const shelfName = useShelfNames();
-  const list = useWindow<FinishRow>(['plan', 'rows', 'finish'], settings && state.plan ? 'plans/rows' : null, {
-    projectId,
-    kind: 'finish',
-    settings,
-    group: group ?? '',
-    filter,
-    sort: 'record',
-    down,
-  });
-  const shown = list.rows.find((row) => row?.key === selected) ?? null;
   const counts = state.plan?.detail.counts;
   const groups = [
     { value: '', label: 'Not ready' },
     { value: 'all', label: 'All events' },
-    ...FINISH_PROBLEMS.filter((is) => (counts?.[is] ?? 0) > 0 || is === group).map((is) => ({ value: is, label: PROBLEM_WORDS[is] })),
+    ...FINISH_PROBLEMS.filter((is) => (counts?.[is] ?? 0) > 0).map((is) => ({ value: is, label: PROBLEM_WORDS[is] })),
   ];
   return (
     <Frame
@@ -139,66 +120,37 @@ export function FinishCheck({ projectId, tabs }: { projectId: string; tabs: Reac
           />
         </div>
       )}
-      <div className="controls">
-        <TextInput
-          data-filter=""
-          size="xs"
-          flex={1}
-          placeholder="Find by event, track, timecode or file"
-          aria-label="Find an event"
-          leftSection={<IconSearch size={14} />}
-          value={word ?? ''}
-          onChange={(event) => setWord(event.currentTarget.value)}
-        />
-        <Select
-          size="xs"
-          w={196}
-          aria-label="Which events"
-          data={groups}
-          value={group ?? ''}
-          allowDeselect={false}
-          onChange={(value) => setGroup(value === '' ? null : value)}
-        />
-      </div>
-      {!state.plan ? (
-        <Face asked={state.asked} lines={10}>
-          {null}
-        </Face>
-      ) : (
-        <>
-          <StaleNote asked={state.asked} />
-          <VirtualTable
-            label="Events and what they read"
-            asked={list.asked}
-            rows={list.rows}
-            onSee={list.see}
-            onReach={list.reach}
-            columns={COLUMNS}
-            sort={{ key: 'record', down }}
-            onSort={() => setDown(!down)}
-            rowKey={(row) => row.key}
-            selected={selected}
-            onSelect={select}
-            empty={
-              settings?.timelineId === null ? (
-                <Empty title="No timeline yet">Bring in the one that is to be delivered.</Empty>
-              ) : (word ?? '') !== '' || (group ?? '') !== '' ? (
-                <Empty title="No event is like that">{null}</Empty>
-              ) : (
-                <Empty title="Every event is ready">What each of them reads may be delivered.</Empty>
-              )
-            }
-          />
-          {shown?.place && (
-            <section className="panel rendition-strip" aria-label={`What ${shown.name} reads`}>
+      <PlanList<FinishRow>
+        projectId={projectId}
+        kind="finish"
+        settings={settings}
+        state={state}
+        label="Events and what they read"
+        sort="record"
+        columns={COLUMNS}
+        rowKey={(row) => row.key}
+        noun="event"
+        find="event, track, timecode or file"
+        groups={groups}
+        empty={
+          settings?.timelineId === null ? (
+            <Empty title="No timeline yet">Bring in the one that is to be delivered.</Empty>
+          ) : (
+            <Empty title="Every event is ready">What each of them reads may be delivered.</Empty>
+          )
+        }
+      >
+        {({ name, state: own, place }) =>
+          place && (
+            <section className="panel rendition-strip" aria-label={`What ${name} reads`}>
               <div className="line read">
-                <StateSign state={shown.state} />
-                <PathText path={shown.place.path} shelf={shelfName(shown.place.shelfId)} />
+                <StateSign state={own} />
+                <PathText path={place.path} shelf={shelfName(place.shelfId)} />
               </div>
             </section>
-          )}
-        </>
-      )}
+          )
+        }
+      </PlanList>
     </Frame>
   );
 }

@@ -1,28 +1,24 @@
-import { Checkbox, Select, TextInput } from '@mantine/core';
-import { useDebouncedValue } from '@mantine/hooks';
-import { useMemo, useState, type ReactNode } from 'react';
+import { Checkbox, TextInput } from '@mantine/core';
+import { useMemo, type ReactNode } from 'react';
 import type { FoundDetail, FoundRow } from '../../core/planning/link-proxies/link-proxies';
 import { linkProxiesForm, type LinkProxiesSettings } from '../../core/planning/link-proxies/settings';
 import type { PlanView } from '../../server/kinds/plan-views';
 import { Ask } from '../shared/Ask';
 import { Empty } from '../shared/Empty';
-import { Face, StaleNote } from '../shared/Face';
 import { Bytes, plural } from '../shared/figures';
 import { Choice } from '../shared/form/Choice';
 import { Frame } from '../shared/Frame';
-import { IconSearch } from '../shared/icons';
 import { PathText } from '../shared/PathText';
 import { PlacePicker } from '../shared/PlacePicker';
 import { PlanSheet } from '../shared/PlanSheet';
 import { SheetField } from '../shared/SheetField';
 import { StageHead } from '../shared/StageHead';
-import { useWindow } from '../shared/table/use-window';
-import { VirtualTable, type Column } from '../shared/table/VirtualTable';
-import { useAddressPlace, useAddressWord } from '../shared/use-address';
+import type { Column } from '../shared/table/VirtualTable';
 import { usePlan, type PlanState } from '../shared/use-plan';
 import { useRemembered } from '../shared/use-remembered';
 import { useShelfNames } from '../shared/use-shelf-names';
 import { ClipScopePick } from './ClipScopePick';
+import { PlanList } from './PlanList';
 import './proxies.css';
 
 const initial = (): LinkProxiesSettings => ({
@@ -47,23 +43,8 @@ const GROUPS: readonly { readonly value: string; readonly label: string }[] = [
 export function FoundProxies({ projectId, tabs }: { projectId: string; tabs: ReactNode }) {
   const [settings, change] = useRemembered<LinkProxiesSettings>(projectId, 'link-proxies', initial);
   const state = usePlan<FoundDetail>('link-proxies', projectId, settings, linkProxiesForm);
-  const [group, setGroup] = useAddressPlace('show');
-  const [word, setWord] = useAddressWord('filter');
-  const [filter] = useDebouncedValue(word ?? '', 150);
-  const [down, setDown] = useState(false);
-  const [selected, select] = useState<string | null>(null);
   const shelfName = useShelfNames();
   const columns = useMemo(() => foundColumns(shelfName), [shelfName]);
-  const list = useWindow<FoundRow>(['plan', 'rows', 'link-proxies'], settings && state.plan ? 'plans/rows' : null, {
-    projectId,
-    kind: 'link-proxies',
-    settings,
-    group: group ?? '',
-    filter,
-    sort: 'name',
-    down,
-  });
-  const shown = list.rows.find((row) => row?.clipId === selected) ?? null;
   return (
     <Frame
       projectId={projectId}
@@ -94,63 +75,26 @@ export function FoundProxies({ projectId, tabs }: { projectId: string; tabs: Rea
           <PlacePicker label="Where they lie" value={settings.place} onChange={(place) => change({ place, choices: {} })} />
         </div>
       )}
-      <div className="controls">
-        <TextInput
-          data-filter=""
-          size="xs"
-          flex={1}
-          placeholder="Find by clip or file"
-          aria-label="Find a clip"
-          leftSection={<IconSearch size={14} />}
-          value={word ?? ''}
-          onChange={(event) => setWord(event.currentTarget.value)}
-        />
-        <Select
-          size="xs"
-          w={196}
-          aria-label="Which clips"
-          data={[...GROUPS]}
-          value={group ?? ''}
-          allowDeselect={false}
-          onChange={(value) => setGroup(value === '' ? null : value)}
-        />
-      </div>
-      {!state.plan ? (
-        <Face asked={state.asked} lines={10}>
-          {null}
-        </Face>
-      ) : (
-        <>
-          <StaleNote asked={state.asked} />
-          <VirtualTable
-            label="Clips and what was found"
-            asked={list.asked}
-            rows={list.rows}
-            onSee={list.see}
-            onReach={list.reach}
-            columns={columns}
-            sort={{ key: 'name', down }}
-            onSort={() => setDown(!down)}
-            rowKey={(row) => row.clipId}
-            selected={selected}
-            onSelect={select}
-            empty={
-              (word ?? '') !== '' || (group ?? '') !== '' ? (
-                <Empty title="No clip is like that">{null}</Empty>
-              ) : (
-                <Empty title="No clips yet">Bring in a timeline, or make clips of what is on the shelves.</Empty>
-              )
-            }
-          />
-          {shown && settings && shown.candidates.length > 0 && (
-            <Candidates
-              row={shown}
-              shelfName={shelfName}
-              onChoose={(itemId) => change({ choices: { ...settings.choices, [shown.clipId]: itemId } })}
-            />
-          )}
-        </>
-      )}
+      <PlanList<FoundRow>
+        projectId={projectId}
+        kind="link-proxies"
+        settings={settings}
+        state={state}
+        label="Clips and what was found"
+        sort="name"
+        columns={columns}
+        rowKey={(row) => row.clipId}
+        noun="clip"
+        find="clip or file"
+        groups={GROUPS}
+        empty={<Empty title="No clips yet">Bring in a timeline, or make clips of what is on the shelves.</Empty>}
+      >
+        {(row) =>
+          settings && row.candidates.length > 0 ? (
+            <Candidates row={row} shelfName={shelfName} onChoose={(itemId) => change({ choices: { ...settings.choices, [row.clipId]: itemId } })} />
+          ) : null
+        }
+      </PlanList>
     </Frame>
   );
 }

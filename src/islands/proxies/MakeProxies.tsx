@@ -1,6 +1,4 @@
-import { Select, TextInput } from '@mantine/core';
-import { useDebouncedValue } from '@mantine/hooks';
-import { useMemo, useState, type ReactNode } from 'react';
+import { useMemo, type ReactNode } from 'react';
 import type { ProxyDetail, ProxyRow } from '../../core/planning/proxies/proxies';
 import { proxyForm, type ProxySettings } from '../../core/planning/proxies/settings';
 import { READ_AT_FIRST, sameOrder } from '../../core/rendition/read-order';
@@ -8,19 +6,15 @@ import type { PlanView } from '../../server/kinds/plan-views';
 import { Empty } from '../shared/Empty';
 import { plural } from '../shared/figures';
 import { Choice } from '../shared/form/Choice';
-import { Face, StaleNote } from '../shared/Face';
 import { Frame } from '../shared/Frame';
-import { IconSearch } from '../shared/icons';
 import { tell } from '../shared/notices';
 import { PlanSheet } from '../shared/PlanSheet';
 import { StageHead } from '../shared/StageHead';
-import { VirtualTable } from '../shared/table/VirtualTable';
-import { useWindow } from '../shared/table/use-window';
-import { useAddressPlace, useAddressWord } from '../shared/use-address';
 import { usePlan } from '../shared/use-plan';
 import { useRemembered } from '../shared/use-remembered';
 import { useShelfNames } from '../shared/use-shelf-names';
 import { ClipScopePick } from './ClipScopePick';
+import { PlanList } from './PlanList';
 import { ProxySheet } from './ProxySheet';
 import { orderOfColumns, proxyColumns } from './proxy-columns';
 import { RenditionStrip } from './RenditionStrip';
@@ -55,11 +49,6 @@ const GROUPS: readonly { readonly value: string; readonly label: string }[] = [
 export function MakeProxies({ projectId, tabs }: { projectId: string; tabs: ReactNode }) {
   const [settings, change] = useRemembered<ProxySettings>(projectId, 'proxies', initial);
   const state = usePlan<ProxyDetail>('proxies', projectId, settings, proxyForm);
-  const [group, setGroup] = useAddressPlace('show');
-  const [word, setWord] = useAddressWord('filter');
-  const [order, setOrder] = useState({ key: 'name', down: false });
-  const [selected, select] = useState<string | null>(null);
-  const [filter] = useDebouncedValue(word ?? '', 150);
   const shelfName = useShelfNames();
   const tries = settings !== null && (settings.leave.length > 0 || settings.order !== null);
   const readOrder = settings?.order ?? state.plan?.detail.order ?? READ_AT_FIRST;
@@ -77,16 +66,6 @@ export function MakeProxies({ projectId, tabs }: { projectId: string; tabs: Reac
     }),
     [columns, own, change],
   );
-  const list = useWindow<ProxyRow>(['plan', 'rows', 'proxies'], settings && state.plan ? 'plans/rows' : null, {
-    projectId,
-    kind: 'proxies',
-    settings,
-    group: group ?? '',
-    filter,
-    sort: order.key,
-    down: order.down,
-  });
-  const shown = list.rows.find((row) => row?.clipId === selected) ?? null;
   return (
     <Frame
       projectId={projectId}
@@ -116,60 +95,23 @@ export function MakeProxies({ projectId, tabs }: { projectId: string; tabs: Reac
           <WhatIf projectId={projectId} settings={settings} onChange={change} detail={state.plan?.detail ?? null} />
         </div>
       )}
-      <div className="controls">
-        <TextInput
-          data-filter=""
-          size="xs"
-          flex={1}
-          placeholder="Find by clip or file"
-          aria-label="Find a clip"
-          leftSection={<IconSearch size={14} />}
-          value={word ?? ''}
-          onChange={(event) => setWord(event.currentTarget.value)}
-        />
-        <Select
-          size="xs"
-          w={196}
-          aria-label="Which clips"
-          data={[...GROUPS]}
-          value={group ?? ''}
-          allowDeselect={false}
-          onChange={(value) => setGroup(value === '' ? null : value)}
-        />
-      </div>
-      {!state.plan ? (
-        <Face asked={state.asked} lines={10}>
-          {null}
-        </Face>
-      ) : (
-        <>
-          <StaleNote asked={state.asked} />
-          <VirtualTable
-            label="Clips and their renditions"
-            asked={list.asked}
-            rows={list.rows}
-            onSee={list.see}
-            onReach={list.reach}
-            columns={columns}
-            order={columnOrder}
-            sort={order}
-            onSort={(key) => setOrder({ key, down: order.key === key && !order.down })}
-            rowKey={(row) => row.clipId}
-            selected={selected}
-            onSelect={select}
-            empty={
-              (word ?? '') !== '' ? (
-                <Empty title="No clip is called that">{null}</Empty>
-              ) : (group ?? '') !== '' ? (
-                <Empty title="No clip is like that">{null}</Empty>
-              ) : (
-                <Empty title="No clips yet">Bring in a timeline, or make clips of what is on the shelves.</Empty>
-              )
-            }
-          />
-          {shown && <RenditionStrip row={shown} shelfName={shelfName} />}
-        </>
-      )}
+      <PlanList<ProxyRow>
+        projectId={projectId}
+        kind="proxies"
+        settings={settings}
+        state={state}
+        label="Clips and their renditions"
+        sort="name"
+        columns={columns}
+        order={columnOrder}
+        rowKey={(row) => row.clipId}
+        noun="clip"
+        find="clip or file"
+        groups={GROUPS}
+        empty={<Empty title="No clips yet">Bring in a timeline, or make clips of what is on the shelves.</Empty>}
+      >
+        {(row) => <RenditionStrip row={row} shelfName={shelfName} />}
+      </PlanList>
     </Frame>
   );
 }

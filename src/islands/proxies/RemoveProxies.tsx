@@ -1,25 +1,21 @@
-import { Checkbox, TextInput } from '@mantine/core';
-import { useDebouncedValue } from '@mantine/hooks';
+import { Checkbox } from '@mantine/core';
 import { useMemo, useState, type ReactNode } from 'react';
 import type { RemovalDetail, RemovalRow } from '../../core/planning/remove-proxies/remove-proxies';
 import { removeProxiesForm, type RemoveProxiesSettings } from '../../core/planning/remove-proxies/settings';
 import type { PlanView } from '../../server/kinds/plan-views';
 import { Empty } from '../shared/Empty';
-import { Face, StaleNote } from '../shared/Face';
 import { Bytes, plural } from '../shared/figures';
 import { Choice } from '../shared/form/Choice';
 import { Frame } from '../shared/Frame';
-import { IconSearch } from '../shared/icons';
 import { PlanSheet } from '../shared/PlanSheet';
 import { StageHead } from '../shared/StageHead';
 import { StateSign } from '../shared/StateSign';
-import { useWindow } from '../shared/table/use-window';
-import { VirtualTable, type Column } from '../shared/table/VirtualTable';
-import { useAddressWord } from '../shared/use-address';
+import type { Column } from '../shared/table/VirtualTable';
 import { usePlan } from '../shared/use-plan';
 import { useRemembered } from '../shared/use-remembered';
 import { useShelfNames } from '../shared/use-shelf-names';
 import { ClipScopePick } from './ClipScopePick';
+import { PlanList } from './PlanList';
 import './proxies.css';
 
 type Kept = Omit<RemoveProxiesSettings, 'confirmed'>;
@@ -34,21 +30,8 @@ export function RemoveProxies({ projectId, tabs }: { projectId: string; tabs: Re
   const confirmed = kept !== null && yes !== '' && yes === toRead;
   const settings = useMemo((): RemoveProxiesSettings | null => kept && { ...kept, confirmed }, [kept, confirmed]);
   const state = usePlan<RemovalDetail>('remove-proxies', projectId, settings, removeProxiesForm, kept);
-  const [word, setWord] = useAddressWord('filter');
-  const [filter] = useDebouncedValue(word ?? '', 150);
-  const [order, setOrder] = useState({ key: 'name', down: false });
-  const [selected, select] = useState<string | null>(null);
   const shelfName = useShelfNames();
   const columns = useMemo(() => removalColumns(shelfName), [shelfName]);
-  const list = useWindow<RemovalRow>(['plan', 'rows', 'remove-proxies'], settings && state.plan ? 'plans/rows' : null, {
-    projectId,
-    kind: 'remove-proxies',
-    settings,
-    group: '',
-    filter,
-    sort: order.key,
-    down: order.down,
-  });
   const goOffline = state.plan?.detail.goOffline ?? 0;
   const reads = `${JSON.stringify(kept)} ${goOffline}`;
   if (state.plan && toRead !== reads) setToRead(reads);
@@ -97,47 +80,20 @@ export function RemoveProxies({ projectId, tabs }: { projectId: string; tabs: Re
           />
         </div>
       )}
-      <div className="controls">
-        <TextInput
-          data-filter=""
-          size="xs"
-          flex={1}
-          placeholder="Find by clip or file"
-          aria-label="Find a clip"
-          leftSection={<IconSearch size={14} />}
-          value={word ?? ''}
-          onChange={(event) => setWord(event.currentTarget.value)}
-        />
-      </div>
-      {!state.plan ? (
-        <Face asked={state.asked} lines={10}>
-          {null}
-        </Face>
-      ) : (
-        <>
-          <StaleNote asked={state.asked} />
-          <VirtualTable
-            label="What is removed"
-            asked={list.asked}
-            rows={list.rows}
-            onSee={list.see}
-            onReach={list.reach}
-            columns={columns}
-            sort={order}
-            onSort={(key) => setOrder({ key, down: order.key === key && !order.down })}
-            rowKey={(row) => row.renditionId}
-            selected={selected}
-            onSelect={select}
-            empty={
-              (word ?? '') !== '' ? (
-                <Empty title="None is called that">{null}</Empty>
-              ) : (
-                <Empty title="Nothing to remove">No such rendition is linked to what is chosen.</Empty>
-              )
-            }
-          />
-        </>
-      )}
+      <PlanList<RemovalRow>
+        projectId={projectId}
+        kind="remove-proxies"
+        settings={settings}
+        state={state}
+        label="What is removed"
+        sort="name"
+        columns={columns}
+        rowKey={(row) => row.renditionId}
+        noun="clip"
+        find="clip or file"
+        groups={null}
+        empty={<Empty title="Nothing to remove">No such rendition is linked to what is chosen.</Empty>}
+      />
     </Frame>
   );
 }

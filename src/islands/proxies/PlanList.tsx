@@ -1,0 +1,104 @@
+import { Select, TextInput } from '@mantine/core';
+import { useDebouncedValue } from '@mantine/hooks';
+import { useState, type ReactNode } from 'react';
+import { Empty } from '../shared/Empty';
+import { Face, StaleNote } from '../shared/Face';
+import { IconSearch } from '../shared/icons';
+import { useWindow } from '../shared/table/use-window';
+import { VirtualTable, type Column, type HeldOrder } from '../shared/table/VirtualTable';
+import { useAddressPlace, useAddressWord } from '../shared/use-address';
+import type { PlanState } from '../shared/use-plan';
+
+interface Props<Row> {
+  readonly projectId: string;
+  readonly kind: string;
+  readonly settings: unknown;
+  readonly state: PlanState<unknown>;
+  readonly label: string;
+  /** What the list is sorted by to begin with. */
+  readonly sort: string;
+  readonly columns: readonly Column<Row>[];
+  readonly order?: HeldOrder;
+  readonly rowKey: (row: Row) => string;
+  /** What a row is: "clip", "event". */
+  readonly noun: string;
+  readonly find: string;
+  /** Parts of the list; null where it has none. */
+  readonly groups: readonly { readonly value: string; readonly label: string }[] | null;
+  readonly empty: ReactNode;
+  /** What stands below the list, of the row in hand. */
+  readonly children?: (row: Row) => ReactNode;
+}
+
+/** What a plan lists, in windows: found by words, narrowed to a part, one row in hand. */
+export function PlanList<Row>(props: Props<Row>) {
+  const { projectId, kind, settings, state, label, columns, order: held, rowKey, noun, find, groups, empty, children } = props;
+  const [group, setGroup] = useAddressPlace('show');
+  const [word, setWord] = useAddressWord('filter');
+  const [filter] = useDebouncedValue(word ?? '', 150);
+  const [order, setOrder] = useState({ key: props.sort, down: false });
+  const [selected, select] = useState<string | null>(null);
+  const part = groups ? (group ?? '') : '';
+  const list = useWindow<Row>(['plan', 'rows', kind], settings !== null && state.plan ? 'plans/rows' : null, {
+    projectId,
+    kind,
+    settings,
+    group: part,
+    filter,
+    sort: order.key,
+    down: order.down,
+  });
+  const shown = list.rows.find((row) => row !== undefined && rowKey(row) === selected);
+  return (
+    <>
+      <div className="controls">
+        <TextInput
+          data-filter=""
+          size="xs"
+          flex={1}
+          placeholder={`Find by ${find}`}
+          aria-label={`Find ${/^[aeiou]/.test(noun) ? 'an' : 'a'} ${noun}`}
+          leftSection={<IconSearch size={14} />}
+          value={word ?? ''}
+          onChange={(event) => setWord(event.currentTarget.value)}
+        />
+        {groups && (
+          <Select
+            size="xs"
+            w={196}
+            aria-label={`Which ${noun}s`}
+            data={[...groups]}
+            value={part}
+            allowDeselect={false}
+            onChange={(value) => setGroup(value === '' ? null : value)}
+          />
+        )}
+      </div>
+      {!state.plan ? (
+        <Face asked={state.asked} lines={10}>
+          {null}
+        </Face>
+      ) : (
+        <>
+          <StaleNote asked={state.asked} />
+          <VirtualTable
+            label={label}
+            asked={list.asked}
+            rows={list.rows}
+            onSee={list.see}
+            onReach={list.reach}
+            columns={columns}
+            {...(held ? { order: held } : {})}
+            sort={order}
+            onSort={(key) => setOrder({ key, down: order.key === key && !order.down })}
+            rowKey={rowKey}
+            selected={selected}
+            onSelect={select}
+            empty={(word ?? '') !== '' || part !== '' ? <Empty title={`No ${noun} is like that`}>{null}</Empty> : empty}
+          />
+          {shown !== undefined && children?.(shown)}
+        </>
+      )}
+    </>
+  );
+}
