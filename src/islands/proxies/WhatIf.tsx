@@ -42,27 +42,29 @@ export function WhatIf({ projectId, settings: { leave, order }, onChange, detail
         hidePickedOptions
         classNames={{ pillsList: 'one-line' }}
       />
-      {order !== null && detail && !sameOrder(order, detail.order) && (
-        <>
-          <Button size="xs" onClick={keep}>
-            Read in this order
-          </Button>
-          <Button size="xs" variant="default" onClick={() => onChange({ order: null })}>
-            As before
-          </Button>
-        </>
-      )}
       {tries && then && (
-        <span className="then" role="status">
-          {then.map((state) => (
-            <span key={state} className="sign-count">
-              <StateSign state={state} />{' '}
-              {detail.states.now[state] !== detail.states.without[state] && <span className="soft">{detail.states.now[state]} →</span>}{' '}
-              <b>{detail.states.without[state]}</b>
-            </span>
-          ))}
-          <OfTimelines projectId={projectId} timelines={detail.timelines} />
-        </span>
+        <div className="tried">
+          <span className="then" role="status">
+            {then.map((state) => (
+              <span key={state} className="sign-count">
+                <StateSign state={state} />{' '}
+                {detail.states.now[state] !== detail.states.without[state] && <span className="soft">{detail.states.now[state]} →</span>}{' '}
+                <b>{detail.states.without[state]}</b>
+              </span>
+            ))}
+            <OfTimelines projectId={projectId} timelines={detail.timelines} />
+          </span>
+          {order !== null && detail && !sameOrder(order, detail.order) && (
+            <>
+              <Button size="xs" onClick={keep}>
+                Read in this order
+              </Button>
+              <Button size="xs" variant="default" onClick={() => onChange({ order: null })}>
+                As before
+              </Button>
+            </>
+          )}
+        </div>
       )}
     </>
   );

@@ -67,7 +67,7 @@ describe('finish check', () => {
     const words = (graded: Item) => planFinish(house(item('a.mov'), [rendition('finished', graded)], [graded]), { timelineId: 't', countDisabled: false }).detail.rows[0]!.problems.map((one) => one.words); // prettier-ignore
     // The event reads source frames 100 up to 150.
     expect(words(short(100, 50))).toEqual([]);
-    expect(words(short(100, 49))).toEqual(['1 frames beyond a_graded.mov']);
+    expect(words(short(100, 49))).toEqual(['1 frame beyond a_graded.mov']);
     expect(words(short(110, 500))).toEqual(['10 frames beyond a_graded.mov']);
     expect(words(short(120, 10))).toEqual(['40 frames beyond a_graded.mov']);
   });

@@ -142,7 +142,7 @@ function problemsOf(
     if (facts.kind === 'still' || facts.durationFrames === null) continue;
     const later = source && source !== rendition ? beginsLater(item, source, origin) : 0;
     const lacking = totalFrames(subtract([framesRead(use, facts)], [{ start: later, end: later + facts.durationFrames }]));
-    if (lacking > 0) problems.push({ is: 'frames', words: `${formatCount(lacking)} ${facts.kind === 'audio' ? 'samples' : 'frames'} beyond ${fileName(item.place.path)}` }); // prettier-ignore
+    if (lacking > 0) problems.push({ is: 'frames', words: `${formatCount(lacking)} ${facts.kind === 'audio' ? 'sample' : 'frame'}${lacking === 1 ? '' : 's'} beyond ${fileName(item.place.path)}` }); // prettier-ignore
   }
   return problems;
 }
