@@ -56,6 +56,26 @@ export interface Locked {
 
 type Player = RefObject<HTMLVideoElement | null>;
 
+/** Where a player that is still on its way goes next: of many wishes only the last is followed. */
+const wished = new WeakMap<HTMLVideoElement, number>();
+
+/** Sent elsewhere before it has arrived, a player can stay on its way for good: the next wish waits for the arrival. */
+function send(player: HTMLVideoElement | null, seconds: number): void {
+  if (!player) return;
+  if (player.seeking && wished.has(player)) return void wished.set(player, seconds);
+  wished.set(player, seconds);
+  const arrived = () => {
+    const next = wished.get(player);
+    wished.delete(player);
+    if (next !== undefined && next !== seconds) send(player, next);
+  };
+  player.addEventListener('seeked', arrived, { once: true });
+  player.currentTime = seconds;
+}
+
+/** A player that plays and does not move for so long is sent to where it stands, which wakes it; in milliseconds. */
+const STUCK_MS = 800;
+
 /** `offset`: frames the second is ahead; null where it is alone. */
 export function useLocked(first: Player, second: Player, reel: Reel | null, offset: number | null): Locked {
   const [frame, setFrame] = useState(0);
@@ -66,7 +86,7 @@ export function useLocked(first: Player, second: Player, reel: Reel | null, offs
     setFrame(to);
   };
   const follow = (to: number) => {
-    if (second.current && reel && offset !== null) second.current.currentTime = middleOf(Math.max(0, to + offset), reel.rate);
+    if (reel && offset !== null) send(second.current, middleOf(Math.max(0, to + offset), reel.rate));
   };
   const go = (to: number) => {
     if (!reel) return;
@@ -74,7 +94,7 @@ export function useLocked(first: Player, second: Player, reel: Reel | null, offs
     first.current?.pause();
     second.current?.pause();
     setPlaying(false);
-    if (first.current) first.current.currentTime = middleOf(at, reel.rate);
+    send(first.current, middleOf(at, reel.rate));
     follow(at);
     stand(at);
   };
@@ -91,9 +111,17 @@ export function useLocked(first: Player, second: Player, reel: Reel | null, offs
   useEffect(() => {
     if (!isPlaying || !reel) return undefined;
     let timer = 0;
+    let moved = { at: -1, when: performance.now() };
     const tick = () => {
       const player = first.current;
       if (!player) return;
+      const clock = performance.now();
+      if (player.currentTime !== moved.at) moved = { at: player.currentTime, when: clock };
+      else if (clock - moved.when > STUCK_MS) {
+        moved = { at: player.currentTime, when: clock };
+        wished.delete(player);
+        send(player, player.currentTime);
+      }
       const at = Math.min(reel.frames - 1, frameAt(player.currentTime, reel.rate));
       stand(at);
       const other = second.current;
