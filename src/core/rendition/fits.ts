@@ -1,6 +1,6 @@
 /** Whether a rendition is of its source as the source is now, frame for frame. */
 import type { Item, MediaFacts } from '../media/item';
-import { rateAsNumber, sameRate, formatRate } from '../time/rate';
+import { rateAsNumber, sameRate, rateLabel } from '../time/rate';
 import { comparePrints } from '../media/fingerprint';
 import type { Rendition } from '../project/clip';
 import type { Made } from './recipe';
@@ -27,7 +27,7 @@ export function misfits(source: FittedFacts, rendition: MediaFacts, fitting: Fit
   if (source.durationFrames !== null && rendition.durationFrames !== source.durationFrames)
     out.push(`${rendition.durationFrames ?? 'no'} frames instead of ${source.durationFrames}`);
   if (source.rate && (!rendition.rate || !sameRate(source.rate, rendition.rate)))
-    out.push(`${rendition.rate ? formatRate(rendition.rate) : 'no rate'} instead of ${formatRate(source.rate)}`);
+    out.push(`${rendition.rate ? rateLabel(rendition.rate) : 'no rate'} instead of ${rateLabel(source.rate)}`);
   if (!sequence && source.startFrame !== null && rendition.startFrame !== source.startFrame) out.push('another start timecode');
   // The reel is written with the timecode; without it there is no place for it.
   const mayLack = fitting !== 'own' && rendition.reel === null;

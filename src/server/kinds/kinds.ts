@@ -2,6 +2,7 @@
 import type { CatalogueChange } from '../../core/planning/plan/step';
 import { adoptChanges } from './adopt/adopt';
 import { crateKind } from './crate/crate-kind';
+import { exchangeKind } from './exchange/exchange-kind';
 import { exportKind } from './export/export-kind';
 import { finishKind } from './finish/finish-kind';
 import type { ChangeMaker, Kind, TextMaker } from './kind';
@@ -22,6 +23,7 @@ const TABLE = {
   proxies: proxiesKind,
   'link-proxies': linkProxiesKind,
   'remove-proxies': removeProxiesKind,
+  exchange: exchangeKind,
   finish: finishKind,
   crate: crateKind,
   restore: restoreKind,

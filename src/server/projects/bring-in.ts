@@ -13,16 +13,14 @@ import { binName } from '../../core/project/bins';
 import type { Clip, ClipMarks, Expected, MediaLink } from '../../core/project/clip';
 import { ceilFrames, floorFrames, type Moment } from '../../core/project/moment';
 import { formerMediaKey, placeMediaKey } from '../../core/project/media-key';
-import { readsOf } from '../../core/project/reads';
 import { activeReference, clipEvents, type ClipEvent, type MediaReference, type Timeline } from '../../core/project/timeline';
 import { renditionOfKey, sourceReference } from '../../core/rendition/reference-keys';
 import { parseRate, type Rate } from '../../core/time/rate';
 import type { Catalogue } from '../catalogue/catalogue';
-import { shownEvents, timelineHead } from '../catalogue/timeline-head';
 import type { Places } from '../stock/mounts';
 import { AddressBook } from './address-book';
+import { enterTimeline, keepFigures } from './enter-timeline';
 import { linkTo, newClip } from './make-clip';
-import { figuresOf } from './timeline-views';
 
 export interface BroughtIn {
   readonly timelineIds: string[];
@@ -82,16 +80,11 @@ export function bringIn(
         format: file.format ?? 'otio',
         sourceName,
         broughtInAt: new Date().toISOString(),
-        document: text,
         findings: file.findings,
       };
-      const shown = shownEvents(timeline);
-      const sounds = clipIds.map((_, index) => shown.get(index) ?? null);
-      const reads = readsOf(timeline, clipIds, positions);
-      catalogue.timelines.add(projectId, row, { clipIds, positions, sounds, reads, head: timelineHead(timeline) });
+      made.push(enterTimeline(catalogue, projectId, row, { model: timeline, document, text }, { clipIds, positions }));
       timelineIds.push(id);
       madeIds.push(id);
-      made.push({ id, model: timeline, document, clipIds, positions, reads });
     }
     keepFigures(catalogue, projectId, made);
     for (const { document, bins } of file.clips) {
@@ -100,16 +93,6 @@ export function bringIn(
     }
   });
   return { timelineIds, madeIds, newClips: clips.made, events, findings };
-}
-
-/** What lists tell of new timelines is summed up while they are at hand. */
-function keepFigures(catalogue: Catalogue, projectId: string, timelines: readonly TimelineSnapshot[]): void {
-  const project = catalogue.projects.get(projectId);
-  if (!project || timelines.length === 0) return;
-  const used = [...new Set(timelines.flatMap(({ clipIds }) => clipIds.filter((id) => id !== null)))];
-  const clips = catalogue.clips.ofProject(projectId, used);
-  const snapshot = { project, clips, items: catalogue.items.linkedBy(projectId, used), timelines, shelves: [] };
-  for (const timeline of timelines) catalogue.timelines.putFigures(timeline.id, figuresOf(timeline, snapshot));
 }
 
 function binPath(bins: readonly string[]): string {

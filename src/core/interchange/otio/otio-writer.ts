@@ -22,11 +22,12 @@ export function timeRange(startFrame: number, durationFrames: number, r: Rate): 
  * A copy of a timeline's document in which the media reference of the source of clip event `index` is what `replace`
  * returns; null keeps the old one. It is the active one then, unless `also` is given: that adds references of other
  * renditions by their keys, and the active one stays so. Everything else, source ranges and metadata included, is the
- * same. Events are numbered in document order, as the reader numbers them.
+ * same. Events are numbered in document order, as the reader numbers them. `alone`: what is replaced has no other reference
+ * beside it any more, as those were renditions of the old one.
  */
-export function withReferences(document: OtioObject, replace: ReplaceReference, also: AlsoReferences | null = null): OtioObject {
+export function withReferences(document: OtioObject, replace: ReplaceReference, also: AlsoReferences | null = null, alone = false): OtioObject {
   let index = 0;
-  const replaceSource = (clip: OtioObject) => withReference(clip, index++, replace, also);
+  const replaceSource = (clip: OtioObject) => withReference(clip, index++, replace, also, alone);
   // The same steps as the reader takes, down to the same depth: otherwise the numbers would not fit.
   const item = (node: Json, depth: number): Json => {
     if (!isObject(node)) return node;
@@ -61,7 +62,7 @@ export type AlsoReferences = (
   source: OtioObject | null,
 ) => Readonly<Record<string, OtioObject>>;
 
-function withReference(clip: OtioObject, index: number, replace: ReplaceReference, also: AlsoReferences | null): OtioObject {
+function withReference(clip: OtioObject, index: number, replace: ReplaceReference, also: AlsoReferences | null, alone: boolean): OtioObject {
   const references = referencesOf(clip);
   const wanted = typeof clip.active_media_reference_key === 'string' ? clip.active_media_reference_key : 'DEFAULT_MEDIA';
   const own = sourceReference(references, wanted);
@@ -70,6 +71,8 @@ function withReference(clip: OtioObject, index: number, replace: ReplaceReferenc
   const more = also?.(index, known, made ?? own?.node ?? null) ?? {};
   if (!made && Object.keys(more).length === 0) return clip;
   const { media_reference: _old, ...rest } = clip;
+  if (made && alone)
+    return { ...rest, OTIO_SCHEMA: 'Clip.2', media_references: { DEFAULT_MEDIA: made }, active_media_reference_key: 'DEFAULT_MEDIA' };
   const key = own?.key ?? wanted;
   // The source stands under its key, whatever that is called.
   const all: OtioObject = { ...known, ...more, ...(own ? { [key]: own.node } : {}), ...(made ? { [key]: made } : {}) };

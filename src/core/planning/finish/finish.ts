@@ -16,7 +16,7 @@ import {
 } from '../../project/clip';
 import { isOlder } from '../../rendition/fits';
 import { totalFrames, subtract } from '../../time/range';
-import { formatRate, sameRate, type Rate } from '../../time/rate';
+import { rateLabel, sameRate, type Rate } from '../../time/rate';
 import { frameToTimecode } from '../../time/timecode';
 import { asks, notes, type Finding } from '../../words/finding';
 import { formatCount } from '../../words/figures';
@@ -137,7 +137,7 @@ function problemsOf(
     if (!sound && rendition !== source && depth > 0 && depth <= 8 && (wanted > 8 || (origin === null && rendition.kind !== 'finished')))
       problems.push({ is: 'eight-bit', words: wanted > 8 ? `8 bits, its source has ${wanted}` : '8 bits, its source is not known' });
     if (!sound && facts.kind !== 'still' && facts.kind !== 'audio' && facts.rate && !sameRate(facts.rate, rate))
-      problems.push({ is: 'rate', words: `${formatRate(facts.rate)} on a timeline of ${formatRate(rate)}` });
+      problems.push({ is: 'rate', words: `${rateLabel(facts.rate)} on a timeline of ${rateLabel(rate)}` });
     if (origin && !sound && isOlder(origin, item, rendition.made ?? null)) problems.push({ is: 'older', words: 'its source was changed since' });
     if (facts.kind === 'still' || facts.durationFrames === null) continue;
     const later = source && source !== rendition ? beginsLater(item, source, origin) : 0;

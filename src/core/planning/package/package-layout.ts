@@ -4,30 +4,21 @@
  */
 import { relativeAddress } from '../../interchange/otio/target-url';
 import { isObject, type OtioObject } from '../../interchange/otio/otio-types';
-import {
-  externalReference,
-  formatOtio,
-  inPlaceOf,
-  rationalTime,
-  sequenceReference,
-  timeRange,
-  withReferences,
-} from '../../interchange/otio/otio-writer';
+import { externalReference, formatOtio, inPlaceOf, sequenceReference, timeRange, withReferences } from '../../interchange/otio/otio-writer';
 import { findSequences, frameName, presentNumbers } from '../../media/image-sequence';
 import { below, fileName, folderOf, placeKey, type ItemKind, type Place, type SequenceFacts } from '../../media/item';
 import { NameRegister, portableName, portablePrefix, splitExtension } from '../../naming/safe-name';
 import { trimEndOf } from '../../naming/trim-end';
 import { linksRead } from '../../project/clip';
-import { countsFrom } from '../../project/counting';
-import { ceilFrames, floorFrames, type Moment } from '../../project/moment';
 import { totalFrames, type FrameRange } from '../../time/range';
-import { commonRate, type Rate } from '../../time/rate';
+import type { Rate } from '../../time/rate';
 import { frameToTimecode } from '../../time/timecode';
 import { precondition, type CutPart, type FramesStep, type Step } from '../plan/step';
 import type { Snapshot, TimelineSnapshot } from '../plan/snapshot';
 import { numbering } from '../../interchange/otio/sequence-numbering';
 import { stockOf } from '../plan/stock-view';
 import { forEachEventUse, framesRead, partBytes, type EventUse, type UsedItem, type UsedMedia } from '../taking/used-media';
+import { countedRange } from './counted-range';
 
 const FOLDERS: Record<ItemKind, string> = {
   video: 'media/picture',
@@ -280,34 +271,13 @@ function partReference(used: UsedItem, part: TakenPart, counted: EventUse | null
     const made = sequenceReference(
       { folderUrl: addressOf(part), prefix: portablePrefix(prefix), suffix, padding, startNumber, step, rate: facts.rate ?? units },
       name,
-      availableRange(used, range, counted, units) ?? keptRange(old) ?? timeRange(0, totalFrames([range]), units),
+      countedRange(facts, range, counted, units) ?? keptRange(old) ?? timeRange(0, totalFrames([range]), units),
       metadata,
     );
     return inPlaceOf(old, made);
   }
-  const available = availableRange(used, part.range, counted, units) ?? keptRange(old);
+  const available = countedRange(facts, part.range, counted, units) ?? keptRange(old);
   return inPlaceOf(old, externalReference(addressOf(part), name, available, metadata));
-}
-
-/**
- * Where a part lies in the count of an event: at the event's rate where that is exact, else at the item's, else at one
- * that both divide, so that a start between two frames of the item is no frame off.
- */
-function availableRange(used: UsedItem, range: FrameRange, counted: EventUse | null, units: Rate): OtioObject | null {
-  const facts = used.item.facts;
-  if (facts.durationFrames === null) return null;
-  // Found by their number, frames are counted at the rate of the events, frame for frame.
-  const byFrame = counted?.clip.conform === 'by-frame' && facts.kind !== 'audio' && counted.use.trackKind !== 'audio';
-  const rate = byFrame ? units : (facts.rate ?? units);
-  const start = counted ? countsFrom(counted.use.event, counted.clip, facts, counted.span) : null;
-  const begin = start ?? { value: byFrame ? 0 : (facts.startFrame ?? 0), rate };
-  const fine = commonRate(begin.rate, rate) ?? rate;
-  const first = { value: floorFrames(begin, fine) + floorFrames({ value: range.start, rate }, fine), rate: fine };
-  const length = { value: totalFrames([range]), rate };
-  const isWhole = (value: Moment, at: Rate) => floorFrames(value, at) === ceilFrames(value, at);
-  const at = [units, rate].find((one) => isWhole(first, one) && isWhole(length, one));
-  if (at) return timeRange(floorFrames(first, at), floorFrames(length, at), at);
-  return { ...timeRange(first.value, length.value, fine), duration: rationalTime(length.value, rate) };
 }
 
 /** A still has no length of its own: what the timeline said of it stays. */

@@ -1,0 +1,285 @@
+/** Exchange: other pictures or sound under the same edit, event by event, on a new timeline or in the place of the old one. */
+import type { OtioObject } from '../../interchange/otio/otio-types';
+import { placeKey, type Item, type Place } from '../../media/item';
+import { sourceRendition, type Clip } from '../../project/clip';
+import { isBelowFolder } from '../../rendition/name-rules';
+import type { FrameRange } from '../../time/range';
+import { frameToTimecode } from '../../time/timecode';
+import { asks, notes, warns, type Finding } from '../../words/finding';
+import { formatCount } from '../../words/figures';
+import { countedRange } from '../package/counted-range';
+import type { Plan } from '../plan/plan';
+import type { Snapshot, TimelineSnapshot } from '../plan/snapshot';
+import { linkStep, type CatalogueChange } from '../plan/step';
+import { stockOf, type StockView } from '../plan/stock-view';
+import { clipsInScope } from '../taking/clip-scope';
+import { forEachEventUse, framesRead, type EventUse } from '../taking/used-media';
+import { candidatesOf, EVIDENCE, heldAgainst, HeldAgainst, lackingFrames, spanOf, type Candidates, type Held } from './candidates';
+import type { ExchangeSettings } from './settings';
+import { shotSource, type ShotSource } from './shot-source';
+
+/** Events of a timeline read other items, on a new one that is otherwise the same. */
+export interface ExchangeChange extends CatalogueChange {
+  readonly type: 'exchange';
+  readonly timelineId: string;
+  readonly name: string;
+  /** What the old one is called from then on; null: it stays as it is. */
+  readonly keptAs: string | null;
+  readonly media: readonly ExchangedMedia[];
+  /** Index of the event, of its media, and where its count of it begins and ends (an OTIO time range); null where it has none. */
+  readonly events: readonly (readonly [index: number, media: number, available: OtioObject | null])[];
+}
+
+export interface ExchangedMedia {
+  readonly place: Place;
+  readonly fingerprint: string | null;
+  /** Clip in whose place it stands. */
+  readonly clipId: string;
+}
+
+export type ShotFate = 'exchanged' | 'offered' | 'lacks' | 'unfit' | 'none' | 'kept';
+
+/** What an event reads of an item, in its frames, half-open. */
+export interface ShotSide {
+  readonly itemId: string | null;
+  readonly place: Place | null;
+  readonly name: string;
+  readonly range: FrameRange;
+}
+
+export interface ShotCandidate {
+  readonly itemId: string;
+  readonly place: Place;
+  readonly bytes: number;
+  readonly by: string;
+  readonly misfits: readonly string[];
+}
+
+export interface ShotRow {
+  /** Index of its event. */
+  readonly key: string;
+  readonly record: string;
+  readonly track: string;
+  readonly name: string;
+  readonly fate: ShotFate;
+  readonly why: string;
+  readonly before: ShotSide | null;
+  readonly after: ShotSide | null;
+  readonly candidates: readonly ShotCandidate[];
+}
+
+export interface ExchangeDetail {
+  readonly rows: readonly ShotRow[];
+  readonly timeline: string;
+  readonly name: string;
+  readonly looked: number;
+}
+
+const MOST_CANDIDATES = 8;
+
+interface Shot {
+  readonly at: number;
+  readonly use: EventUse;
+  readonly row: ShotRow;
+  readonly held: Held | null;
+  readonly source: ShotSource | null;
+}
+
+/** `items`: all that stands below the chosen folder. */
+export function planExchange(snapshot: Snapshot, settings: ExchangeSettings, items: readonly Item[]): Plan<ExchangeDetail> {
+  const timeline = snapshot.timelines.find(({ id }) => id === settings.timelineId);
+  const looked = items.filter(({ place, problem }) => problem === null && isBelowFolder(place.path, settings.inFolders));
+  const shots = timeline ? shotsOf(snapshot, timeline, settings, candidatesOf(looked, settings.endings)) : [];
+  const rows = shots.map(({ row }) => row);
+  const count = (fate: ShotFate) => rows.filter((row) => row.fate === fate).length;
+  const exchanged = shots.filter(({ row }) => row.fate === 'exchanged');
+  const old = timeline?.model.name ?? '';
+  const name = settings.inPlace ? old : settings.name.trim() || `${old} · exchanged`;
+  const keptAs = settings.inPlace ? settings.name.trim() || `${old} · before the exchange` : null;
+  const line = (label: string, fate: ShotFate) => (count(fate) > 0 ? [{ label, text: formatCount(count(fate)) }] : []);
+  const blocked = !timeline
+    ? 'No timeline is chosen.'
+    : settings.among === 'folder' && settings.place === null
+      ? 'No folder is chosen.'
+      : exchanged.length === 0
+        ? 'Nothing is exchanged.'
+        : null;
+  return {
+    kind: 'exchange',
+    title: timeline ? `Exchange under ${old}` : 'Exchange',
+    projectId: snapshot.project.id,
+    headline: { value: exchanged.length, of: rows.length, unit: 'events', words: exchanged.length === 1 ? 'is exchanged' : 'are exchanged' },
+    lines: [
+      ...(settings.among === 'folder' ? [{ label: 'Files looked at', text: formatCount(looked.length) }] : []),
+      ...line('To be chosen', 'offered'),
+      ...line('Frames lack', 'lacks'),
+      ...line('Found, but do not fit', 'unfit'),
+      ...line('Nothing found', 'none'),
+      ...line('Left as they are', 'kept'),
+      { label: settings.inPlace ? 'Timeline' : 'New timeline', text: name || '–' },
+      { label: settings.inPlace ? 'As it was, kept as' : 'The old one', text: keptAs ?? 'stays as it is' },
+      { label: 'Effects, speeds, names, markers', text: 'stay' },
+    ],
+    fills: [],
+    findings: findingsOf(shots, settings, timeline !== undefined),
+    steps: blocked || !timeline ? [] : [linkStep(0, `${formatCount(exchanged.length)} of ${formatCount(rows.length)} events`, changeOf(timeline.id, exchanged, name, keptAs))],
+    blocked,
+    detail: { rows, timeline: old, name, looked: looked.length },
+  }; // prettier-ignore
+}
+
+function shotsOf(snapshot: Snapshot, timeline: TimelineSnapshot, settings: ExchangeSettings, from: Candidates): Shot[] {
+  const stock = stockOf(snapshot);
+  const { model } = timeline;
+  const wanted = new Set(clipsInScope(snapshot, settings.scope).map(({ id }) => id));
+  const shown = new Set<number>();
+  forEachEventUse(snapshot, [timeline.id], false, ({ use }) => shown.add(use.event.index), wanted);
+  const known = new Map<string, HeldAgainst>();
+  const shots: Shot[] = [];
+  forEachEventUse(
+    snapshot,
+    [timeline.id],
+    true,
+    (use) => {
+      const sound = use.use.trackKind === 'audio';
+      if (settings.what !== 'both' && sound !== (settings.what === 'sound')) return;
+      const source = shotSource(use, stock);
+      const read = source && source.facts.rate ? framesRead(use, source.facts) : null;
+      const all = source ? heldOf(known, source, use.clip, settings, from, stock, sound) : new HeldAgainst([]);
+      const { fate, why, held, candidates } = judge(source, read, all, settings, use.use.event.index, sound);
+      // What is switched off follows where it can, and is not missed where it cannot.
+      if (!shown.has(use.use.event.index) && fate !== 'exchanged') return;
+      const side = (item: Item | null, place: Place | null, name: string, range: FrameRange): ShotSide => ({ itemId: item?.id ?? null, place, name, range }); // prettier-ignore
+      const range = read ?? { start: 0, end: 0 };
+      shots.push({
+        at: use.use.recordStart,
+        use,
+        source,
+        held,
+        row: {
+          key: String(use.use.event.index),
+          record: frameToTimecode(model.startFrame + Math.floor(use.use.recordStart), model.rate, model.dropFrame),
+          track: [...use.use.nestedIn, use.use.trackName].join(' / '),
+          name: use.use.event.name || use.clip.name,
+          fate,
+          why,
+          before: source && side(source.item, source.link.place, source.name, range),
+          after: held && side(held.item, held.item.place, held.item.place.path.split('/').at(-1)!, { start: range.start - held.offset, end: range.end - held.offset }),
+          candidates: candidates.map((one) => ({
+            itemId: one.held.item.id,
+            place: one.held.item.place,
+            bytes: one.held.item.sizeBytes,
+            by: one.held.by,
+            misfits: one.misfits,
+          })),
+        },
+      }); // prettier-ignore
+    },
+    wanted,
+  );
+  return shots.sort((a, b) => a.at - b.at);
+}
+
+/** Candidates of a source, made once for all its events. */
+function heldOf(
+  known: Map<string, HeldAgainst>,
+  source: ShotSource,
+  clip: Clip,
+  { among }: ExchangeSettings,
+  from: Candidates,
+  stock: StockView,
+  sound: boolean,
+): HeldAgainst {
+  const key = `${clip.id} ${sound} ${source.link.place ? placeKey(source.link.place) : source.link.url}`;
+  const own = known.get(key);
+  if (own) return own;
+  const linked =
+    among === 'folder'
+      ? []
+      : clip.renditions
+          .filter((rendition) => rendition.kind === among && rendition !== sourceRendition(clip))
+          .flatMap(({ links }) => links.slice(0, 1).flatMap(({ place }) => (place ? (stock.itemAt(place) ?? []) : [])));
+  const made = heldAgainst(source, clip.name, from, linked, sound);
+  known.set(key, made);
+  return made;
+}
+
+interface Judged {
+  readonly fate: ShotFate;
+  readonly why: string;
+  readonly held: Held | null;
+  readonly candidates: readonly { readonly held: Held; readonly misfits: readonly string[] }[];
+}
+
+function judge(
+  source: ShotSource | null,
+  read: FrameRange | null,
+  all: HeldAgainst,
+  settings: ExchangeSettings,
+  index: number,
+  sound: boolean,
+): Judged {
+  const none = (fate: ShotFate, why: string, candidates: Judged['candidates'] = []): Judged => ({ fate, why, held: null, candidates });
+  if (!source) return none('none', 'it reads no media');
+  if (!read && source.facts.kind !== 'still') return none('unfit', 'the rate of its media is not known');
+  const range = read ?? { start: 0, end: 1 };
+  const near = all
+    .reaching(range)
+    .map((held) => {
+      const lacking = lackingFrames(held, range);
+      const isWhole = lacking >= range.end - range.start;
+      const words = lacking === 0 || held.misfits.length > 0 ? [] : [isWhole ? 'none of its frames' : `${formatCount(lacking)} ${sound && source.facts.kind === 'audio' ? 'sample' : 'frame'}${lacking === 1 ? ' lacks' : 's lack'}`]; // prettier-ignore
+      return { held, lacking, misfits: [...held.misfits, ...words] };
+    })
+    // Of a reel of a whole day only what reaches into the shot is spoken of.
+    .filter(({ held, lacking }) => held.by !== 'reel and timecode' || lacking < range.end - range.start)
+    .sort((a, b) => a.misfits.length - b.misfits.length || EVIDENCE.indexOf(a.held.by) - EVIDENCE.indexOf(b.held.by) || a.lacking - b.lacking || b.held.item.modifiedMs - a.held.item.modifiedMs); // prettier-ignore
+  const candidates = near.slice(0, MOST_CANDIDATES);
+  if (candidates.length === 0) return none('none', sound && source.facts.kind !== 'audio' ? 'no file with sound is of its reel or name' : 'no file is of its reel or name');
+  const fitting = near.filter(({ misfits }) => misfits.length === 0);
+  const choice = settings.choices[String(index)];
+  if (choice === null) return none('kept', 'left as it is', candidates);
+  const chosen = fitting.find(({ held }) => held.item.id === choice);
+  if (chosen) return { fate: 'exchanged', why: 'as you chose', held: chosen.held, candidates };
+  const [first] = fitting;
+  if (!first) {
+    const [best] = near;
+    return none(best!.held.misfits.length > 0 ? 'unfit' : 'lacks', best!.misfits.join(', '), candidates);
+  }
+  if (source.isCounted && !first.held.by.startsWith('reel') && first.held.by !== 'linked')
+    return none('offered', 'its own timecode is only what the timeline counts', candidates);
+  const best = fitting.filter(({ held }) => held.by === first.held.by);
+  if (best.length > 1 && !settings.newest) return none('offered', `${best.length} files fit`, candidates);
+  return { fate: 'exchanged', why: first.held.by, held: first.held, candidates };
+} // prettier-ignore
+
+function changeOf(timelineId: string, shots: readonly Shot[], name: string, keptAs: string | null): ExchangeChange {
+  const media: ExchangedMedia[] = [];
+  const numbers = new Map<string, number>();
+  const events = shots.map(({ use, held, source }): ExchangeChange['events'][number] => {
+    const { place, fingerprint } = held!.item;
+    const key = `${use.clip.id} ${placeKey(place)}`;
+    const number = numbers.get(key) ?? media.push({ place, fingerprint, clipId: use.clip.id }) - 1;
+    numbers.set(key, number);
+    // It is a part of the source, as far as counting goes.
+    const facts = { ...source!.facts, durationFrames: source!.facts.durationFrames ?? 0 };
+    const available = source!.facts.kind === 'still' ? null : countedRange(facts, spanOf(held!), use, use.use.rate);
+    return [use.use.event.index, number, available];
+  });
+  return { type: 'exchange', timelineId, name, keptAs, media, events };
+}
+
+function findingsOf(shots: readonly Shot[], settings: ExchangeSettings, isChosen: boolean): Finding[] {
+  if (!isChosen) return [asks('no-timeline', 'No timeline is chosen.', 'Choose the one that is to read other pictures.')];
+  const findings: Finding[] = [];
+  if (settings.among === 'folder' && settings.place === null) findings.push(asks('no-folder', 'No folder is chosen.', 'Choose the shelf or folder in which they lie.')); // prettier-ignore
+  const eight = shots.filter(({ row, held, source }) => row.fate === 'exchanged' && (source?.facts.video?.bitDepth ?? 0) > 8 && (held?.item.facts.video?.bitDepth ?? 99) <= 8); // prettier-ignore
+  if (eight.length > 0) findings.push(warns('eight-bit', `${formatCount(eight.length)} ${eight.length === 1 ? 'event gets' : 'events get'} pictures of 8 bits where they had more.`, 'Colours may band: ask for 10 bits.')); // prettier-ignore
+  const smaller = shots.filter(({ row, held, source }) => row.fate === 'exchanged' && (source?.facts.video?.height ?? 0) > (held?.item.facts.video?.height ?? 0)); // prettier-ignore
+  if (smaller.length > 0) findings.push(notes('smaller', `${formatCount(smaller.length)} ${smaller.length === 1 ? 'event gets' : 'events get'} a picture of fewer lines.`)); // prettier-ignore
+  const open = shots.filter(({ row }) => ['offered', 'lacks', 'unfit', 'none'].includes(row.fate)).length;
+  if (open > 0 && shots.some(({ row }) => row.fate === 'exchanged'))
+    findings.push(notes('some-stay', `${formatCount(open)} of the events ${open === 1 ? 'reads' : 'read'} what ${open === 1 ? 'it' : 'they'} read before.`, 'The list says why, event by event.')); // prettier-ignore
+  if (settings.what === 'picture') findings.push(notes('sound-stays', 'Sound stays as it is.'));
+  return findings;
+}

@@ -1,0 +1,32 @@
+/** Where a part of an item lies in the count of an event that reads it. */
+import type { OtioObject } from '../../interchange/otio/otio-types';
+import { rationalTime, timeRange } from '../../interchange/otio/otio-writer';
+import type { MediaFacts } from '../../media/item';
+import { countsFrom } from '../../project/counting';
+import { ceilFrames, floorFrames, type Moment } from '../../project/moment';
+import { totalFrames, type FrameRange } from '../../time/range';
+import { commonRate, type Rate } from '../../time/rate';
+import type { EventUse } from '../taking/used-media';
+
+export type CountedItem = Pick<MediaFacts, 'kind' | 'rate' | 'startFrame' | 'durationFrames' | 'dropFrame' | 'sequence'>;
+
+/**
+ * The available range of a part: at the event's rate where that is exact, else at the item's, else at one that both
+ * divide, so that a start between two frames of the item is no frame off. `range` counts frames of the item from 0,
+ * half-open. Null where the item has no length.
+ */
+export function countedRange(facts: CountedItem, range: FrameRange, counted: EventUse | null, units: Rate): OtioObject | null {
+  if (facts.durationFrames === null) return null;
+  // Found by their number, frames are counted at the rate of the events, frame for frame.
+  const byFrame = counted?.clip.conform === 'by-frame' && facts.kind !== 'audio' && counted.use.trackKind !== 'audio';
+  const rate = byFrame ? units : (facts.rate ?? units);
+  const start = counted ? countsFrom(counted.use.event, counted.clip, facts, counted.span) : null;
+  const begin = start ?? { value: byFrame ? 0 : (facts.startFrame ?? 0), rate };
+  const fine = commonRate(begin.rate, rate) ?? rate;
+  const first = { value: floorFrames(begin, fine) + floorFrames({ value: range.start, rate }, fine), rate: fine };
+  const length = { value: totalFrames([range]), rate };
+  const isWhole = (value: Moment, at: Rate) => floorFrames(value, at) === ceilFrames(value, at);
+  const at = [units, rate].find((one) => isWhole(first, one) && isWhole(length, one));
+  if (at) return timeRange(floorFrames(first, at), floorFrames(length, at), at);
+  return { ...timeRange(first.value, length.value, fine), duration: rationalTime(length.value, rate) };
+}

@@ -1,0 +1,42 @@
+/** A timeline with the clips of its events, as the catalogue keeps it. */
+import type { OtioObject } from '../../core/interchange/otio/otio-types';
+import type { TimelineSnapshot } from '../../core/planning/plan/snapshot';
+import { readsOf } from '../../core/project/reads';
+import type { Timeline } from '../../core/project/timeline';
+import type { Catalogue } from '../catalogue/catalogue';
+import { shownEvents, timelineHead } from '../catalogue/timeline-head';
+import type { EventClips } from '../catalogue/timeline-reads';
+import type { TimelineRow } from '../catalogue/timelines';
+import { figuresOf } from './timeline-views';
+
+export interface TimelineText {
+  readonly model: Timeline;
+  readonly document: OtioObject;
+  /** The document as JSON. */
+  readonly text: string;
+}
+
+/** In the transaction of the caller, who keeps its figures when its clips stand too. */
+export function enterTimeline(
+  catalogue: Catalogue,
+  projectId: string,
+  row: Omit<TimelineRow, 'document'>,
+  { model, document, text }: TimelineText,
+  { clipIds, positions }: EventClips,
+): TimelineSnapshot {
+  const shown = shownEvents(model);
+  const sounds = clipIds.map((_, index) => shown.get(index) ?? null);
+  const reads = readsOf(model, clipIds, positions);
+  catalogue.timelines.add(projectId, { ...row, document: text }, { clipIds, positions, sounds, reads, head: timelineHead(model) });
+  return { id: row.id, model, document, clipIds, positions, reads };
+}
+
+/** What lists tell of new timelines is summed up while they are at hand. */
+export function keepFigures(catalogue: Catalogue, projectId: string, timelines: readonly TimelineSnapshot[]): void {
+  const project = catalogue.projects.get(projectId);
+  if (!project || timelines.length === 0) return;
+  const used = [...new Set(timelines.flatMap(({ clipIds }) => clipIds.filter((id) => id !== null)))];
+  const clips = catalogue.clips.ofProject(projectId, used);
+  const snapshot = { project, clips, items: catalogue.items.linkedBy(projectId, used), timelines, shelves: [] };
+  for (const timeline of timelines) catalogue.timelines.putFigures(timeline.id, figuresOf(timeline, snapshot));
+}
