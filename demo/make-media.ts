@@ -7,7 +7,19 @@ import yazl from 'yazl';
 import { rate } from '../src/core/time/rate';
 import { frameToTimecode } from '../src/core/time/timecode';
 import { complaint, runTool } from '../src/server/media/ffmpeg';
-import { BUNDLE_SHOTS, CARD, LOWER_THIRD, PICTURES, SEQUENCE, SHOOT_DAYS, SOUNDS, STILLS, type PictureFile, type SoundFile } from './media-script';
+import {
+  BUNDLE_SHOTS,
+  CARD,
+  GRADED,
+  LOWER_THIRD,
+  PICTURES,
+  SEQUENCE,
+  SHOOT_DAYS,
+  SOUNDS,
+  STILLS,
+  type PictureFile,
+  type SoundFile,
+} from './media-script';
 
 const FONT = '/usr/share/fonts/truetype/dejavu/DejaVuSansMono.ttf';
 const SIZE = '640x360';
@@ -266,7 +278,7 @@ const LUT = `TITLE "Foundry warm"\nLUT_3D_SIZE 2\n${[0, 1].flatMap((b) => [0, 1]
 /** All files, below one folder a drive. */
 export async function makeMedia(driveFolder: (drive: string) => string): Promise<void> {
   const queue = new PQueue({ concurrency: 2 });
-  for (const file of PICTURES) void queue.add(() => makePicture(file, join(driveFolder(file.drive), file.path)));
+  for (const file of [...PICTURES, ...GRADED]) void queue.add(() => makePicture(file, join(driveFolder(file.drive), file.path)));
   for (const file of SOUNDS) void queue.add(() => makeSound(file, join(driveFolder(file.drive), file.path)));
   for (const paper of CARD.papers) putPaper(join(driveFolder(CARD.drive), CARD.folder, paper));
   for (const still of STILLS) void queue.add(() => makeStill(join(driveFolder(still.drive), still.path), still.label, still.hue));

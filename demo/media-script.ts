@@ -106,6 +106,31 @@ export const BUNDLE_SHOTS: readonly PictureFile[] = [
   { drive: '', path: 'ring_02.mov', label: 'ring 02', frames: 50, start: at(14, 5, 0), reel: 'R001', make: 'rdd36', hue: 165 },
 ];
 
+/** A shot as the grading delivers it: frames `from` up to `to` of its take, under their timecode, without sound. */
+function graded(path: string, of: string, from: number, to: number): PictureFile {
+  const take = PICTURES.find((file) => file.path.endsWith(of))!;
+  const label = `${path.split('/').at(-1)!.split('.')[0]!} graded`;
+  return {
+    ...take,
+    drive: 'TRAVEL-SSD',
+    path,
+    label,
+    frames: to - from,
+    start: take.start! + from,
+    make: 'rdd36-silent',
+    hue: (take.hue + 325) % 360,
+  };
+}
+
+/** The first delivery of the grading, one shot of it ten frames short, and one that was graded again. */
+export const GRADED: readonly PictureFile[] = [
+  graded('Grade v1/BH_070.mov', 'A002_C001.mov', 100, 230),
+  graded('Grade v1/BH_120.mov', 'A002_C003.mov', 190, 360),
+  graded('Grade v1/BH_130.mov', 'A002_C004.mov', 50, 150),
+  graded('Grade v1/B_0412_pour_graded.mov', 'B_0412_pour.mp4', 40, 240),
+  graded('Grade v2/BH_120.mov', 'A002_C003.mov', 190, 360),
+];
+
 /** When what lies in a folder was shot. */
 export const SHOOT_DAYS: readonly (readonly [string, string])[] = [
   ['Day 1 rushes', '2026-03-14'],

@@ -194,7 +194,9 @@ export class Study {
         return this.look(question.projectId, (snapshot, _, lines) => this.usage(snapshot, lines(), question.request));
       case 'compare':
         return this.look(question.projectId, (snapshot) => {
-          const view = compareView(snapshot, question.before, question.after);
+          const compared = snapshot.timelines.filter(({ id }) => id === question.before || id === question.after);
+          const used = new Set(compared.flatMap(({ clipIds }) => clipIds.filter((id) => id !== null)));
+          const view = compareView(narrowed(this.catalogue, snapshot, [...used]), question.before, question.after);
           if (!view) throw notFound('timeline');
           return view;
         });

@@ -191,3 +191,45 @@ test('the finish check says of every event whether it is ready, and is kept as a
   expect(download.suggestedFilename()).toBe('Finish check.html');
   expect(await download.path().then((path) => readFileSync(path, 'utf8'))).toContain('Where not');
 });
+
+test('graded shots are exchanged under the edit, looked at beside what was there, and taken back', async () => {
+  await page.goto(`${demo.address}p/${project}/proxies?view=exchange`);
+  await page.locator('[data-ready]').waitFor();
+  await expect(sheet()).toContainText('Choose the shelf or folder in which they lie.');
+  await pick('Where they lie', /TRAVEL-SSD/);
+  const shots = page.getByRole('grid', { name: 'Events and what takes their place' });
+  const shot = (name: string) => shots.getByRole('row').filter({ hasText: name });
+  await expect(shot('Polish')).toContainText('reel and timecode');
+  await expect(shot('First strike')).toContainText('10 frames lack');
+  await expect(shot('Tower')).toContainText('2 files fit');
+  await shot('Tower').click();
+  await page.getByRole('region', { name: 'Tower before and after' }).getByRole('checkbox').first().check();
+  await expect(shot('Tower')).toContainText('as you chose');
+
+  // From the shot before on, both at its in and at its out point, by keyboard.
+  await shot('Pour wide').click();
+  await page.getByRole('button', { name: 'Play both' }).click();
+  const player = page.getByRole('dialog');
+  const stand = () =>
+    player.locator('video').evaluateAll((videos) => videos.map((video) => Math.floor((video as HTMLVideoElement).currentTime * 25)));
+  await expect.poll(stand, { timeout: 40_000 }).toEqual([12, 52]);
+  await page.keyboard.press(']');
+  await expect.poll(stand).toEqual([109, 149]);
+  await page.keyboard.press('PageDown');
+  await expect(player).toContainText('Look at Ladle');
+  await page.keyboard.press('Escape');
+
+  await expect(runButton()).toHaveText('Exchange 4 events');
+  await runButton().click();
+  await expect(page.locator('[data-run-state=done]')).toBeVisible();
+  await page.goto(`${demo.address}p/${project}/timelines?view=versions`);
+  await page.locator('[data-ready]').waitFor();
+  const changes = page.getByRole('grid', { name: 'Changes' });
+  await expect(changes.getByRole('row')).toHaveCount(5);
+  await changes.getByRole('row').filter({ hasText: 'Tower' }).click();
+  await expect(page.getByRole('complementary').getByText('BH_120.mov')).toBeVisible();
+  const { rows: runs } = await ask<{ rows: { id: number }[] }>(`runs?project=${project}`);
+  const { digest } = await ask<{ digest: string }>('plans', { projectId: project, kind: 'undo', settings: { runId: runs[0]!.id, confirmed: false } });
+  await ask('runs', { projectId: project, kind: 'undo', settings: { runId: runs[0]!.id, confirmed: false }, digest });
+  await expect.poll(async () => (await ask<unknown[]>(`projects/${project}/timelines`)).length).toBe(4);
+});

@@ -29,6 +29,7 @@ const SCREENS = [
   'pull',
   'proxies',
   'proxies?view=found',
+  'proxies?view=exchange',
   'proxies?view=finish',
   'crates',
   'crates?view=made',

@@ -68,7 +68,7 @@ it('each shot gets its own file; what lacks is said; going back is one step', { 
   await house.stocktake(house.vault.id);
   expect(await shots(id)).toEqual([
     ['01:00:00:00', 'exchanged', 'name and timecode', 'Forge_graded.mov'],
-    ['01:00:00:10', 'none', 'no file is of its reel or name', null],
+    ['01:00:00:10', 'none', 'nothing found', null],
     ['01:00:01:05', 'lacks', '1 frame lacks', null],
   ]);
   rmSync(away('Grade/late/Forge_graded.mov'));

@@ -74,6 +74,17 @@ describe('two versions of a timeline', () => {
     ]);
   });
 
+  it('other media in the very place of a shot is an exchange, elsewhere it is one gone and one new', () => {
+    const shots = [cut('a', 0, 10), cut('b', 0, 10), cut('c', 0, 10)];
+    expect(compare([shots], [[shots[0]!, cut('b graded', 900, 10), shots[2]!]])).toEqual([
+      ['same', 'a'],
+      ['exchanged', 'b graded'],
+      ['same', 'c'],
+    ]);
+    expect(compare([shots], [[shots[0]!, cut('x', 0, 9), shots[2]!]]).map(([kind]) => kind).sort()).toEqual(['added', 'pushed', 'removed', 'same']); // prettier-ignore
+    expect(compare([shots], [[shots[0]!, gapDocument(10, PAL), shots[2]!], [gapDocument(10, PAL), cut('x', 0, 10)]]).map(([kind]) => kind)).not.toContain('exchanged'); // prettier-ignore
+  });
+
   it('tells trims by how much, retimes, and moves to another place or track', () => {
     expect(
       compare(
@@ -157,7 +168,7 @@ describe('two versions of a timeline', () => {
   });
 
   it('knows versions of one cut by their names', () => {
-    expect(['Fine cut v7', 'Fine cut v08', 'fine_cut_v3 copy', 'Fine cut 2026-03-14', 'Fine cut'].map(timelineFamily)).toEqual([
+    expect(['Fine cut v7', 'Fine cut v08', 'fine_cut_v3 copy', 'Fine cut 2026-03-14', 'Fine cut v7 · exchanged'].map(timelineFamily)).toEqual([
       'fine cut',
       'fine cut',
       'fine_cut',

@@ -1,4 +1,4 @@
-/** Two versions of a timeline, event by event: what was added, removed, moved, trimmed. */
+/** Two versions of a timeline, event by event: what was added, removed, moved, trimmed, exchanged. */
 import Fraction from 'fraction.js';
 import type { FrameRange } from '../time/range';
 import { sameRate } from '../time/rate';
@@ -8,7 +8,7 @@ import type { ClipEvent, Timeline, Track } from './timeline';
 import { trimEndOf } from '../naming/trim-end';
 import { collectUses, type Use } from './usage';
 
-export type ChangeKind = 'added' | 'removed' | 'moved' | 'trimmed' | 'retimed' | 'switched' | 'pushed' | 'same';
+export type ChangeKind = 'added' | 'removed' | 'exchanged' | 'moved' | 'trimmed' | 'retimed' | 'switched' | 'pushed' | 'same';
 
 /** An event with its place; positions count frames of its own timeline from its first. */
 export interface PlacedEvent {
@@ -47,7 +47,8 @@ export interface EventChange {
  * Matches events of one source: first those with the same source range, then those whose ranges overlap, the most
  * overlapping first. Of the matched ones the longest run in the same order stays; an event out of it has `moved`, one
  * in it that only begins earlier or later is `pushed` by what changed before it. A trim counts before a move.
- * `keyOf` says which source an event shows; events of different sources never match.
+ * `keyOf` says which source an event shows; of different sources only what stands in the very place of another matches:
+ * it was `exchanged`.
  */
 export function compareTimelines(before: Timeline, after: Timeline, keyOf: (version: 'before' | 'after', event: ClipEvent) => string): EventChange[] {
   const old = placedEvents(before);
@@ -57,7 +58,14 @@ export function compareTimelines(before: Timeline, after: Timeline, keyOf: (vers
   const matchedOld = new Set(pairs.map(([a]) => a));
   const inOrder = steady(pairs);
   const changes = pairs.map(([a, b]): EventChange => changeOf(a, b, inOrder.has(b)));
-  for (const event of old) if (!matchedOld.has(event)) changes.push({ kind: 'removed', before: event, after: null, ...UNCHANGED });
+  // Other media where nothing else is another.
+  const free = queues(now.filter((event) => !matchedNow.has(event)), cutOf); // prettier-ignore
+  for (const event of old) {
+    if (matchedOld.has(event)) continue;
+    const instead = free.get(cutOf(event))?.next() ?? null;
+    if (instead) matchedNow.add(instead);
+    changes.push({ kind: instead ? 'exchanged' : 'removed', before: event, after: instead, ...UNCHANGED });
+  }
   for (const event of now) if (!matchedNow.has(event)) changes.push({ kind: 'added', before: null, after: event, ...UNCHANGED });
   return changes.sort((a, b) => place(a) - place(b));
 }
@@ -160,6 +168,10 @@ function placeOf({ lane, start }: PlacedEvent): string {
   return `${start} ${lane}`;
 }
 
+function cutOf({ lane, start, durationFrames, trackKind }: PlacedEvent): string {
+  return `${trackKind} ${start} ${durationFrames} ${lane}`;
+}
+
 function laneOf({ lane }: PlacedEvent): string {
   return lane;
 }
@@ -260,7 +272,7 @@ export function timelineFamily(name: string): string {
   let plain = name.toLowerCase().normalize('NFC');
   for (let before = ''; before !== plain;) {
     before = plain;
-    const own = plain.replace(/(?:\(\d+\)|v(?:er(?:sion)?)?[\s_.-]*\d+|\d{4}-\d\d-\d\d|\d{6,8}|copy|pulled)$/u, '');
+    const own = plain.replace(/(?:\(\d+\)|v(?:er(?:sion)?)?[\s_.-]*\d+|\d{4}-\d\d-\d\d|\d{6,8}|copy|pulled|exchanged|before the exchange)$/u, '');
     if (own !== plain) plain = trimEndOf(own, /[\s_.·-]/).trim();
   }
   return plain || name.toLowerCase();

@@ -9,10 +9,12 @@ interface Props {
   readonly projectId: string;
   readonly scope: ClipScope;
   readonly onChange: (scope: ClipScope) => void;
+  /** A choice that makes no sense here. */
+  readonly without?: ClipScope['of'];
 }
 
 /** For which clips: all, a bin, what timelines use, or those that were chosen elsewhere. */
-export function ClipScopePick({ projectId, scope, onChange }: Props) {
+export function ClipScopePick({ projectId, scope, onChange, without }: Props) {
   const { data: timelines = [] } = useTimelines(projectId);
   const { data: bins } = useBins(projectId);
   return (
@@ -23,7 +25,7 @@ export function ClipScopePick({ projectId, scope, onChange }: Props) {
         options={[
           ['project', 'All of the project'],
           ['bin', 'A bin'],
-          ['timelines', 'What timelines use'],
+          ...(without === 'timelines' ? [] : ([['timelines', 'What timelines use']] as const)),
           ...(scope.of === 'clips' ? ([['clips', plural(scope.clipIds.length, 'chosen clip')]] as const) : []),
         ]}
         value={scope.of}

@@ -4,6 +4,7 @@ import { useState, type ReactNode } from 'react';
 import { Empty } from '../shared/Empty';
 import { Face, StaleNote } from '../shared/Face';
 import { IconSearch } from '../shared/icons';
+import { stepOf, type Step } from '../shared/player/ShotPair';
 import { useWindow } from '../shared/table/use-window';
 import { VirtualTable, type Column, type HeldOrder } from '../shared/table/VirtualTable';
 import { useAddressPlace, useAddressWord } from '../shared/use-address';
@@ -27,7 +28,7 @@ interface Props<Row> {
   readonly groups: readonly { readonly value: string; readonly label: string }[] | null;
   readonly empty: ReactNode;
   /** What stands below the list, of the row in hand. */
-  readonly children?: (row: Row) => ReactNode;
+  readonly children?: (row: Row, step: Step) => ReactNode;
 }
 
 /** What a plan lists, in windows: found by words, narrowed to a part, one row in hand. */
@@ -96,7 +97,15 @@ export function PlanList<Row>(props: Props<Row>) {
             onSelect={select}
             empty={(word ?? '') !== '' || part !== '' ? <Empty title={`No ${noun} is like that`}>{null}</Empty> : empty}
           />
-          {shown !== undefined && children?.(shown)}
+          {shown !== undefined &&
+            children?.(
+              shown,
+              stepOf(
+                list.rows.flatMap((row) => (row === undefined ? [] : [rowKey(row)])),
+                selected,
+                select,
+              ),
+            )}
         </>
       )}
     </>

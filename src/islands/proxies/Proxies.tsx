@@ -1,12 +1,13 @@
 import { useAddressView } from '../shared/use-address';
 import { ViewTabs } from '../shared/ViewTabs';
+import { Exchange } from './Exchange';
 import { FinishCheck } from './FinishCheck';
 import { FoundProxies } from './FoundProxies';
 import { MakeProxies } from './MakeProxies';
 import { RemoveProxies } from './RemoveProxies';
 
-const VIEWS = ['make', 'found', 'remove', 'finish'] as const;
-const NAMES = { make: 'Make', found: 'Made elsewhere', remove: 'Remove', finish: 'Finish check' } as const;
+const VIEWS = ['make', 'found', 'remove', 'exchange', 'finish'] as const;
+const NAMES = { make: 'Make', found: 'Made elsewhere', remove: 'Remove', exchange: 'Exchange', finish: 'Finish check' } as const;
 
 /** What has a light copy, what is made here or was made elsewhere, and what goes again? */
 export function Proxies({ projectId }: { projectId: string }) {
@@ -14,6 +15,7 @@ export function Proxies({ projectId }: { projectId: string }) {
   const tabs = <ViewTabs label="What to do with proxies" names={NAMES} view={view} onChange={setView} />;
   if (view === 'found') return <FoundProxies projectId={projectId} tabs={tabs} />;
   if (view === 'remove') return <RemoveProxies projectId={projectId} tabs={tabs} />;
+  if (view === 'exchange') return <Exchange projectId={projectId} tabs={tabs} />;
   if (view === 'finish') return <FinishCheck projectId={projectId} tabs={tabs} />;
   return <MakeProxies projectId={projectId} tabs={tabs} />;
 }

@@ -13,6 +13,7 @@ import { useAddressPlace } from '../shared/use-address';
 import { usePinned } from '../shared/use-pinned';
 import { plural } from '../shared/figures';
 import { Frame } from '../shared/Frame';
+import { ShotPair, stepOf, type Step } from '../shared/player/ShotPair';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 import { Empty } from '../shared/Empty';
 
@@ -25,6 +26,7 @@ interface Props {
 const KINDS: Readonly<Record<Exclude<ChangeKind, 'same'>, { sign: string; word: string; colour: string; explains: string }>> = {
   added: { sign: '+', word: 'added', colour: 'var(--spruce)', explains: 'only in the newer version' },
   removed: { sign: '−', word: 'removed', colour: 'var(--brick)', explains: 'only in the older version' },
+  exchanged: { sign: '⇄', word: 'exchanged', colour: 'var(--ink)', explains: 'other media in the same place' },
   moved: { sign: '↷', word: 'moved', colour: 'var(--dusk)', explains: 'to another place or track' },
   trimmed: { sign: '⇥', word: 'trimmed', colour: 'var(--ochre)', explains: 'other in or out point' },
   retimed: { sign: '≈', word: 'retimed', colour: 'var(--plum)', explains: 'another speed' },
@@ -90,7 +92,16 @@ export function Compare({ projectId, tabs, onOpen }: Props) {
       projectId={projectId}
       stage="timelines"
       sheet={
-        <CompareSheet data={data} change={current} onOpen={after && current?.afterIndex != null ? () => onOpen(after, current.afterIndex!) : null} />
+        <CompareSheet
+          data={data}
+          change={current}
+          onOpen={after && current?.afterIndex != null ? () => onOpen(after, current.afterIndex!) : null}
+          step={stepOf(
+            rows.map(({ key }) => key),
+            selected,
+            setSelected,
+          )}
+        />
       }
     >
       <div className="timelines">
@@ -115,7 +126,7 @@ export function Compare({ projectId, tabs, onOpen }: Props) {
               <span className="soft">{data ? `${plural(data.counts.same, 'event')} the same` : ''}</span>
             </div>
             <div className="controls" role="group" aria-label="Kinds of change">
-              {ORDER.map((kind) => (
+              {ORDER.filter((kind) => data?.counts[kind] !== 0).map((kind) => (
                 <button
                   type="button"
                   key={kind}
@@ -208,7 +219,14 @@ const COLUMNS: readonly Column<ComparedEvent & { key: string }>[] = [
   { key: 'shift', title: 'By how much', width: '170px', cell: (change) => shifts(change) },
 ];
 
-function CompareSheet({ data, change, onOpen }: { data: CompareView | undefined; change: ComparedEvent | null; onOpen: (() => void) | null }) {
+interface SheetProps {
+  readonly data: CompareView | undefined;
+  readonly change: ComparedEvent | null;
+  readonly onOpen: (() => void) | null;
+  readonly step: Step;
+}
+
+function CompareSheet({ data, change, onOpen, step }: SheetProps) {
   if (!data) return <div className="sheet-body" />;
   if (!change) {
     const changed = ORDER.filter((kind) => kind !== 'pushed').reduce((sum, kind) => sum + data.counts[kind], 0);
@@ -264,6 +282,7 @@ function CompareSheet({ data, change, onOpen }: { data: CompareView | undefined;
           </>
         )}
       </dl>
+      <ShotPair title={change.name} before={change.beforeLook} after={change.afterLook} words={['Older', 'Newer']} step={step} />
       {onOpen && (
         <button type="button" className="linkish at-begin" onClick={onOpen}>
           Show it on the newer timeline

@@ -243,6 +243,13 @@ export interface BinsView {
   readonly redo: string | null;
 }
 
+/** What is seen of an event: item frames, half-open. */
+export interface ShotLook {
+  readonly itemId: string;
+  readonly name: string;
+  readonly range: FrameRange;
+}
+
 export interface ComparedEvent {
   readonly kind: ChangeKind;
   readonly name: string;
@@ -259,6 +266,8 @@ export interface ComparedEvent {
   readonly speed: string | null;
   readonly switched: 'on' | 'off' | null;
   readonly afterIndex: number | null;
+  readonly beforeLook: ShotLook | null;
+  readonly afterLook: ShotLook | null;
 }
 
 export interface CompareView {

@@ -1,10 +1,15 @@
 /** Two versions of a timeline, in words. */
+import { fileName } from '../../core/media/item';
 import type { Snapshot, TimelineSnapshot } from '../../core/planning/plan/snapshot';
+import { stockOf } from '../../core/planning/plan/stock-view';
+import { shotSource } from '../../core/planning/taking/shot-source';
+import { forEachEventUse, framesRead } from '../../core/planning/taking/used-media';
 import { compareTimelines, type ChangeKind, type EventChange, type PlacedEvent } from '../../core/project/compare';
+import { linksReadOf, renditionRead, sourceRendition } from '../../core/project/clip';
 import { ceilFrames, floorFrames } from '../../core/project/moment';
 import { rateAsNumber } from '../../core/time/rate';
 import { frameToTimecode } from '../../core/time/timecode';
-import type { ComparedEvent, CompareView } from '../api/views';
+import type { ComparedEvent, CompareView, ShotLook } from '../api/views';
 
 /** Null when one of the two is not there. */
 export function compareView(snapshot: Snapshot, beforeId: string, afterId: string): CompareView | null {
@@ -15,12 +20,41 @@ export function compareView(snapshot: Snapshot, beforeId: string, afterId: strin
     const clipId = (version === 'before' ? before : after).clipIds[event.index];
     return clipId ?? `made here ${event.name}`;
   });
-  const counts: Record<ChangeKind, number> = { added: 0, removed: 0, moved: 0, trimmed: 0, retimed: 0, switched: 0, pushed: 0, same: 0 };
+  const counts: Record<ChangeKind, number> = {
+    added: 0,
+    removed: 0,
+    exchanged: 0,
+    moved: 0,
+    trimmed: 0,
+    retimed: 0,
+    switched: 0,
+    pushed: 0,
+    same: 0,
+  };
   for (const change of all) counts[change.kind]++;
-  return { counts, changes: all.filter((change) => change.kind !== 'same').map((change) => words(change, before, after)) };
+  const looks = { before: looksOf(snapshot, beforeId), after: looksOf(snapshot, afterId) };
+  return { counts, changes: all.filter((change) => change.kind !== 'same').map((change) => words(change, before, after, looks)) };
 }
 
-function words(change: EventChange, before: TimelineSnapshot, after: TimelineSnapshot): ComparedEvent {
+type Looks = Readonly<Record<'before' | 'after', ReadonlyMap<number, ShotLook>>>;
+
+/** By event index: what can be looked at. What is read is of the same frames as the source, where it is not the source. */
+function looksOf(snapshot: Snapshot, timelineId: string): Map<number, ShotLook> {
+  const stock = stockOf(snapshot);
+  const looks = new Map<number, ShotLook>();
+  forEachEventUse(snapshot, [timelineId], true, (use) => {
+    const source = shotSource(use, stock);
+    if (!source || source.rate === null) return;
+    const sound = use.use.trackKind === 'audio';
+    const own = renditionRead(use.clip, stock);
+    const link = own && own !== sourceRendition(use.clip) ? linksReadOf(own.links, sound, use.named, stock)[0] : source.link;
+    const item = link?.place ? stock.itemAt(link.place) : null;
+    if (item) looks.set(use.use.event.index, { itemId: item.id, name: fileName(item.place.path), range: framesRead(use, source.facts) });
+  });
+  return looks;
+}
+
+function words(change: EventChange, before: TimelineSnapshot, after: TimelineSnapshot, looks: Looks): ComparedEvent {
   const shown = (change.after ?? change.before)!;
   const percent = ({ speed }: PlacedEvent) => (speed === null ? 'varies' : `${Math.round((speed.num / speed.den) * 1000) / 10} %`);
   return {
@@ -37,6 +71,8 @@ function words(change: EventChange, before: TimelineSnapshot, after: TimelineSna
     speed: change.kind === 'retimed' ? `${percent(change.before!)} → ${percent(change.after!)}` : null,
     switched: change.switched,
     afterIndex: change.after?.event.index ?? null,
+    beforeLook: (change.before && looks.before.get(change.before.event.index)) ?? null,
+    afterLook: (change.after && looks.after.get(change.after.event.index)) ?? null,
   };
 }
 

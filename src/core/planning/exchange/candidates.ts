@@ -7,7 +7,7 @@ import { endingsOf, stemsOf } from '../../rendition/name-rules';
 import { subtract, totalFrames, type FrameRange } from '../../time/range';
 import { rateLabel, sameRate } from '../../time/rate';
 import { framesPerDay } from '../../time/timecode';
-import type { ShotSource } from './shot-source';
+import type { ShotSource } from '../taking/shot-source';
 
 /** From what says most to what says least. */
 export const EVIDENCE = ['linked', 'reel, timecode and name', 'reel and timecode', 'name and timecode', 'name and frame numbers', 'name and length'] as const; // prettier-ignore
@@ -102,9 +102,10 @@ function held(item: Item, source: ShotSource, isLinked: boolean, isNamed: boolea
   const own = source.facts;
   if (own.kind === 'still') return { item, by: isLinked ? 'linked' : 'name and length', offset: 0, misfits: [] };
   const misfits: string[] = [];
-  if (!own.rate || !facts.rate || !sameRate(own.rate, facts.rate)) {
+  const rate = facts.rate ?? (facts.kind === 'sequence' ? source.rate : null);
+  if (!source.rate || !rate || !sameRate(source.rate, rate)) {
     if (!isNamed && !isLinked) return null;
-    misfits.push(`${facts.rate ? rateLabel(facts.rate) : 'no rate'} instead of ${own.rate ? rateLabel(own.rate) : 'a rate that is not known'}`);
+    misfits.push(`${rate ? rateLabel(rate) : 'no rate'} instead of ${source.rate ? rateLabel(source.rate) : 'a rate that is not known'}`);
     return { item, by: isLinked ? 'linked' : 'name and length', offset: 0, misfits };
   }
   const sameReel = own.reel !== null && facts.reel !== null && foldPath(own.reel) === foldPath(facts.reel);
@@ -112,7 +113,7 @@ function held(item: Item, source: ShotSource, isLinked: boolean, isNamed: boolea
   const begins = startOf(item, source);
   if (own.startFrame !== null && begins !== null) {
     const by = isLinked ? 'linked' : begins.isNumber ? 'name and frame numbers' : sameReel ? (isNamed ? 'reel, timecode and name' : 'reel and timecode') : 'name and timecode'; // prettier-ignore
-    return { item, by, offset: later(begins.frame, own.startFrame, own), misfits };
+    return { item, by, offset: later(begins.frame, own.startFrame, source), misfits };
   }
   if (!isNamed && !isLinked) return null;
   if (own.durationFrames === null || facts.durationFrames !== own.durationFrames)
@@ -133,7 +134,7 @@ function startOf(
 }
 
 /** Timecode begins anew at midnight: what is nearer the other way round is of the other day. */
-function later(frame: number, than: number, { rate, dropFrame, kind }: ShotSource['facts']): number {
+function later(frame: number, than: number, { rate, facts: { dropFrame, kind } }: ShotSource): number {
   const apart = frame - than;
   if (kind === 'audio' || !rate) return apart;
   const day = framesPerDay(rate, dropFrame);

@@ -40,12 +40,12 @@ describe('what stands for what', () => {
   it('by reel and timecode, whatever it is called; by name, where no other reel is said', () => {
     const others = (facts: Partial<MediaFacts>, path = 'BH_010.mov') => fates(house(), [graded(path, facts)]);
     expect(others({ startFrame: 900_090, durationFrames: 70 })).toEqual(['exchanged: reel and timecode']);
-    expect(others({ reel: null, startFrame: 900_090, durationFrames: 70 })).toEqual(['none: no file is of its reel or name']);
+    expect(others({ reel: null, startFrame: 900_090, durationFrames: 70 })).toEqual(['none: nothing found']);
     expect(others({ reel: null, startFrame: 900_090, durationFrames: 70 }, 'A_graded.mov')).toEqual(['exchanged: name and timecode']);
     expect(others({ startFrame: 900_090, durationFrames: 70 }, 'a_graded.mov')).toEqual(['exchanged: reel, timecode and name']);
     expect(others({ reel: 'A002' }, 'a_graded.mov')).toEqual(['unfit: another reel']);
     // Another hour of the same reel is no candidate at all.
-    expect(others({ startFrame: 990_000 })).toEqual(['none: no file is of its reel or name']);
+    expect(others({ startFrame: 990_000 })).toEqual(['none: nothing found']);
   });
 
   it('every used frame, or how many lack', () => {
@@ -63,7 +63,7 @@ describe('what stands for what', () => {
 
   it('another rate is another rate', () => {
     expect(fates(house(), [graded('a.mov', { rate: rate(24) })])).toEqual(['unfit: 24 instead of 25']);
-    expect(fates(house(), [graded('b.mov', { rate: rate(24) })])).toEqual(['none: no file is of its reel or name']);
+    expect(fates(house(), [graded('b.mov', { rate: rate(24) })])).toEqual(['none: nothing found']);
   });
 
   it('without timecode its name and its very length', () => {
@@ -88,7 +88,7 @@ describe('what stands for what', () => {
     const both = [graded('new/a.mov'), graded('old/b.mov', { reel: 'B001' })];
     expect(fates(from, both).length).toBe(2);
     expect(fates(from, both, { scope: { of: 'clips', clipIds: ['b.mov'] } })).toEqual(['exchanged: reel, timecode and name']);
-    expect(fates(from, both, { inFolders: 'NEW' })).toEqual(['exchanged: reel, timecode and name', 'none: no file is of its reel or name']);
+    expect(fates(from, both, { inFolders: 'NEW' })).toEqual(['exchanged: reel, timecode and name', 'none: nothing found']);
     const gone = snapshot({ timelines: [timeline('t', [cut('a.mov', 100, 50)])], items: [], expected: { 'a.mov': expectedFrom(item('a.mov'), 'a.mov') } }); // prettier-ignore
     expect(fates(gone, [graded('a_graded.mov')])).toEqual(['exchanged: reel, timecode and name']);
     // Nothing is known but what the list says: its reel tells, its name is offered.
@@ -114,7 +114,7 @@ describe('what stands for what', () => {
     const sound: Snapshot = { ...from, timelines: from.timelines.map((own) => ({ ...own, model: { ...own.model, tracks: own.model.tracks.map((track) => ({ ...track, kind: 'audio' as const })) } })) }; // prettier-ignore
     expect(fates(sound, [graded('bell.wav', SOUND)], { what: 'picture' })).toEqual([]);
     expect(fates(sound, [graded('bell.wav', SOUND)], { what: 'sound' })).toEqual(['exchanged: name and timecode']);
-    expect(fates(sound, [graded('bell.mov')], { what: 'both' })).toEqual(['none: no file is of its reel or name']);
+    expect(fates(sound, [graded('bell.mov')], { what: 'both' })).toEqual(['none: nothing found']);
   });
 });
 

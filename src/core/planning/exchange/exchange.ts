@@ -16,7 +16,7 @@ import { clipsInScope } from '../taking/clip-scope';
 import { forEachEventUse, framesRead, type EventUse } from '../taking/used-media';
 import { candidatesOf, EVIDENCE, heldAgainst, HeldAgainst, lackingFrames, spanOf, type Candidates, type Held } from './candidates';
 import type { ExchangeSettings } from './settings';
-import { shotSource, type ShotSource } from './shot-source';
+import { shotSource, type ShotSource } from '../taking/shot-source';
 
 /** Events of a timeline read other items, on a new one that is otherwise the same. */
 export interface ExchangeChange extends CatalogueChange {
@@ -144,7 +144,7 @@ function shotsOf(snapshot: Snapshot, timeline: TimelineSnapshot, settings: Excha
       const sound = use.use.trackKind === 'audio';
       if (settings.what !== 'both' && sound !== (settings.what === 'sound')) return;
       const source = shotSource(use, stock);
-      const read = source && source.facts.rate ? framesRead(use, source.facts) : null;
+      const read = source && source.rate ? framesRead(use, source.facts) : null;
       const all = source ? heldOf(known, source, use.clip, settings, from, stock, sound) : new HeldAgainst([]);
       const { fate, why, held, candidates } = judge(source, read, all, settings, use.use.event.index, sound);
       // What is switched off follows where it can, and is not missed where it cannot.
@@ -235,7 +235,8 @@ function judge(
     .filter(({ held, lacking }) => held.by !== 'reel and timecode' || lacking < range.end - range.start)
     .sort((a, b) => a.misfits.length - b.misfits.length || EVIDENCE.indexOf(a.held.by) - EVIDENCE.indexOf(b.held.by) || a.lacking - b.lacking || b.held.item.modifiedMs - a.held.item.modifiedMs); // prettier-ignore
   const candidates = near.slice(0, MOST_CANDIDATES);
-  if (candidates.length === 0) return none('none', sound && source.facts.kind !== 'audio' ? 'no file with sound is of its reel or name' : 'no file is of its reel or name');
+  if (candidates.length === 0 && settings.among === 'folder' && settings.place === null) return none('none', 'no folder is chosen yet');
+  if (candidates.length === 0) return none('none', sound && source.facts.kind !== 'audio' ? 'nothing with sound' : 'nothing found');
   const fitting = near.filter(({ misfits }) => misfits.length === 0);
   const choice = settings.choices[String(index)];
   if (choice === null) return none('kept', 'left as it is', candidates);

@@ -1,7 +1,8 @@
-import { ActionIcon, SegmentedControl, Select, Slider } from '@mantine/core';
+import { ActionIcon, Button, SegmentedControl, Select, Slider } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type RefObject } from 'react';
-import type { Item } from '../../../core/media/item';
+import { fileName, type Item } from '../../../core/media/item';
+import type { FrameRange } from '../../../core/time/range';
 import { mediaTypeOf, PREVIEW_SECONDS } from '../../../core/media/playable';
 import { frameToTimecode } from '../../../core/time/timecode';
 import { api } from '../api';
@@ -9,13 +10,15 @@ import { Dialog } from '../Dialog';
 import { ErrorNote } from '../ErrorNote';
 import { Waiting } from '../Face';
 import { IconLeft, IconPause, IconPlay, IconRight } from '../icons';
-import { offsetBetween, reelOf, useLocked, type Reel } from './use-locked';
+import { offsetBetween, reelOf, useLocked, type Locked, type Reel } from './use-locked';
 import './player.css';
 
 export interface Playable {
   readonly itemId: string;
   /** What it is of its clip: "source", "proxy". */
   readonly label: string;
+  /** Part of it that an event reads, in its frames, half-open. */
+  readonly range?: FrameRange;
 }
 
 interface Props {
@@ -24,15 +27,17 @@ interface Props {
   /** The one that is looked at first. */
   readonly first: string;
   readonly onClose: () => void;
+  /** To the next of several that are looked at one after another, or back; null where there is none. */
+  readonly step?: Readonly<Record<'back' | 'on', (() => void) | null>>;
 }
 
 type Way = 'beside' | 'over' | 'alone';
 
 const useItem = (itemId: string | null) =>
-  useQuery({ queryKey: ['item', itemId], queryFn: () => api.get<Item>(`items/${itemId}`), enabled: itemId !== null });
+  useQuery({ queryKey: ['item', itemId], queryFn: () => api.get<Item>(`items/${itemId}`), enabled: itemId !== null && itemId !== '' });
 
 /** Plays an item, alone or beside another of the same clip: both on one timecode, one over the other where they differ. */
-export function PlayDialog({ title, items, first, onClose }: Props) {
+export function PlayDialog({ title, items, first, onClose, step }: Props) {
   const [own, setOwn] = useState(first);
   const [other, setOther] = useState<string | null>(() => items.find(({ itemId }) => itemId !== first)?.itemId ?? null);
   const [way, setWay] = useState<Way>(other === null ? 'alone' : 'beside');
@@ -41,15 +46,18 @@ export function PlayDialog({ title, items, first, onClose }: Props) {
   const beside = useItem(way === 'alone' ? null : other);
   const reel = useMemo(() => shown.data && reelFor(shown.data), [shown.data]);
   const otherReel = useMemo(() => beside.data && reelFor(beside.data), [beside.data]);
-  const offset = reel && otherReel && way !== 'alone' ? offsetBetween(reel, otherReel) : null;
-  const locked = useLocked(left, right, reel ?? null, offset);
+  const rangeOf = (id: string | null) => items.find(({ itemId }) => itemId === id)?.range ?? null;
+  const [part, otherPart] = [rangeOf(own), rangeOf(other)];
+  const apart = part && otherPart ? otherPart.start - part.start : null;
+  const offset = reel && otherReel && way !== 'alone' ? (apart ?? offsetBetween(reel, otherReel)) : null;
+  const locked = useLocked(left, right, reel ?? null, offset, part?.start ?? 0);
   const [ready, setReady] = useState<ReadonlySet<string>>(new Set());
   const box = useRef<HTMLDivElement>(null);
   useEffect(() => box.current?.focus(), []);
   const data = items.map(({ itemId, label }) => ({ value: itemId, label }));
   const choose = (change: () => void) => {
     setReady(new Set());
-    locked.go(0);
+    locked.go(part?.start ?? 0);
     change();
   };
   const onKeyDown = (event: KeyboardEvent) => {
@@ -60,6 +68,8 @@ export function PlayDialog({ title, items, first, onClose }: Props) {
       ArrowRight: () => locked.go(locked.frame + (event.shiftKey ? 10 : 1)),
       Home: () => locked.go(0),
       End: () => locked.go((reel?.frames ?? 1) - 1),
+      ...(part ? { '[': () => locked.go(part.start), ']': () => locked.go(part.end - 1) } : {}),
+      ...(step ? { PageUp: () => step.back?.(), PageDown: () => step.on?.() } : {}),
     };
     const act = keys[event.key];
     if (!act) return;
@@ -79,7 +89,7 @@ export function PlayDialog({ title, items, first, onClose }: Props) {
         isMuted={!isFirst}
         onReady={() => {
           setReady((old) => new Set([...old, item.id]));
-          if (!isFirst) locked.go(locked.frame);
+          locked.go(locked.frame);
         }}
       />
     );
@@ -122,7 +132,11 @@ export function PlayDialog({ title, items, first, onClose }: Props) {
           </div>
         )}
         {error && <ErrorNote error={error} />}
-        {!shown.data && !error && <Waiting lines={6} label="What is played is being read" />}
+        {items.length === 0 ? (
+          <div className="poster soft centred">Nothing of it is there to be looked at.</div>
+        ) : (
+          !shown.data && !error && <Waiting lines={6} label="What is played is being read" />
+        )}
         <div className={`panes ${way}`}>
           {pane(shown.data, left, true)}
           {way !== 'alone' && pane(beside.data, right, false)}
@@ -132,7 +146,16 @@ export function PlayDialog({ title, items, first, onClose }: Props) {
             Their frames cannot be told to be the same: rates differ, or lengths without timecode. Both begin at their first frame.
           </p>
         )}
-        {reel && <Bar reel={reel} locked={locked} isPicture={shown.data?.facts.kind !== 'audio'} />}
+        {reel && <Bar reel={reel} locked={locked} part={part} isPicture={shown.data?.facts.kind !== 'audio'} />}
+        {step && (
+          <div className="controls">
+            {(['back', 'on'] as const).map((way) => (
+              <Button key={way} size="xs" variant="default" disabled={step[way] === null} onClick={() => step[way]?.()}>
+                {way === 'back' ? 'The one before (page up)' : 'The next one (page down)'}
+              </Button>
+            ))}
+          </div>
+        )}
         {shown.data && isCut(shown.data) && <p className="soft tight">The preview ends after {PREVIEW_SECONDS / 60} minutes.</p>}
       </div>
     </Dialog>
@@ -179,7 +202,7 @@ function Pane({ item, player, label, isReady, isMuted, onReady }: PaneProps) {
         !isReady && <div className="veil">{isFile ? 'Opening the file …' : 'A small preview is being made …'}</div>
       )}
       <figcaption className="soft">
-        {label}
+        <b>{label}</b> {fileName(item.place.path)}
         {item.facts.video && ` · ${item.facts.video.width} × ${item.facts.video.height}`}
         {!isFile && ' · shown as a small preview'}
       </figcaption>
@@ -187,7 +210,14 @@ function Pane({ item, player, label, isReady, isMuted, onReady }: PaneProps) {
   );
 }
 
-function Bar({ reel, locked, isPicture }: { reel: Reel; locked: ReturnType<typeof useLocked>; isPicture: boolean }) {
+interface BarProps {
+  readonly reel: Reel;
+  readonly locked: Locked;
+  readonly part: FrameRange | null;
+  readonly isPicture: boolean;
+}
+
+function Bar({ reel, locked, part, isPicture }: BarProps) {
   const { frame, isPlaying, toggle, go } = locked;
   return (
     <div className="play-bar">
@@ -200,8 +230,19 @@ function Bar({ reel, locked, isPicture }: { reel: Reel; locked: ReturnType<typeo
       <ActionIcon variant="default" size={30} aria-label="One frame on" title="One frame on (right)" onClick={() => go(frame + 1)}>
         <IconRight size={15} />
       </ActionIcon>
+      {part && (
+        <>
+          <Button size="compact-sm" variant="default" title="To the in point ([)" onClick={() => go(part.start)}>
+            In
+          </Button>
+          <Button size="compact-sm" variant="default" title="To the last frame before the out point (])" onClick={() => go(part.end - 1)}>
+            Out
+          </Button>
+        </>
+      )}
       <Slider
         className="grow"
+        {...(part ? { marks: [{ value: part.start }, { value: part.end - 1 }] } : {})}
         size="sm"
         aria-label="Frame"
         label={null}

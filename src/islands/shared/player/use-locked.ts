@@ -76,11 +76,11 @@ function send(player: HTMLVideoElement | null, seconds: number): void {
 /** A player that plays and does not move for so long is sent to where it stands, which wakes it; in milliseconds. */
 const STUCK_MS = 800;
 
-/** `offset`: frames the second is ahead; null where it is alone. */
-export function useLocked(first: Player, second: Player, reel: Reel | null, offset: number | null): Locked {
-  const [frame, setFrame] = useState(0);
+/** `offset`: frames the second is ahead; null where it is alone. `begin`: frame that is stood on at first, and again when it is another. */
+export function useLocked(first: Player, second: Player, reel: Reel | null, offset: number | null, begin: number): Locked {
+  const [frame, setFrame] = useState(begin);
   const [isPlaying, setPlaying] = useState(false);
-  const now = useRef(0);
+  const now = useRef(begin);
   const stand = (to: number) => {
     now.current = to;
     setFrame(to);
@@ -108,6 +108,7 @@ export function useLocked(first: Player, second: Player, reel: Reel | null, offs
     void player.play().catch(() => setPlaying(false));
     void second.current?.play().catch(() => undefined);
   };
+  useEffect(() => stand(begin), [begin]);
   useEffect(() => {
     if (!isPlaying || !reel) return undefined;
     let timer = 0;

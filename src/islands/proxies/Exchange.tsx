@@ -1,0 +1,290 @@
+import { Checkbox, Select, TextInput } from '@mantine/core';
+import { useMemo, type ReactNode } from 'react';
+import type { ExchangeDetail, ShotRow, ShotSide } from '../../core/planning/exchange/exchange';
+import { exchangeForm, type ExchangeSettings } from '../../core/planning/exchange/settings';
+import type { PlanView } from '../../server/kinds/plan-views';
+import { Ask } from '../shared/Ask';
+import { Empty } from '../shared/Empty';
+import { Bytes, plural } from '../shared/figures';
+import { Choice } from '../shared/form/Choice';
+import { Frame } from '../shared/Frame';
+import { PathText } from '../shared/PathText';
+import { PlacePicker } from '../shared/PlacePicker';
+import { PlanSheet } from '../shared/PlanSheet';
+import { ShotPair, type Look, type Step } from '../shared/player/ShotPair';
+import { useTimelines } from '../shared/questions';
+import { SheetField } from '../shared/SheetField';
+import { StageHead } from '../shared/StageHead';
+import type { Column } from '../shared/table/VirtualTable';
+import { usePlan, type PlanState } from '../shared/use-plan';
+import { useRemembered } from '../shared/use-remembered';
+import { useShelfNames } from '../shared/use-shelf-names';
+import { ClipScopePick } from './ClipScopePick';
+import { PlanList } from './PlanList';
+import './proxies.css';
+
+const initial = (): ExchangeSettings => ({
+  timelineId: null,
+  scope: { of: 'project' },
+  among: 'folder',
+  place: null,
+  endings: '_graded, _finished, _v1, _v2',
+  inFolders: '',
+  what: 'picture',
+  newest: false,
+  inPlace: false,
+  name: '',
+  choices: {},
+});
+
+const GROUPS: readonly { readonly value: string; readonly label: string }[] = [
+  { value: '', label: 'All events' },
+  { value: 'exchanged', label: 'Exchanged' },
+  { value: 'open', label: 'Not exchanged' },
+  { value: 'choose', label: 'To be chosen' },
+  { value: 'lacks', label: 'Do not fit' },
+  { value: 'none', label: 'Nothing found' },
+];
+
+const WORRIES = ['offered', 'lacks', 'unfit'];
+
+const COLUMNS: readonly Column<ShotRow>[] = [
+  { key: 'record', title: 'Record', width: '104px', cell: ({ record }) => <span className="mono">{record}</span> },
+  { key: 'track', title: 'Track', width: 'minmax(56px, 0.5fr)', unsorted: true, cell: ({ track }) => <span title={track}>{track}</span> },
+  { key: 'name', title: 'Event', width: 'minmax(96px, 1fr)', unsorted: true, cell: ({ name }) => <span title={name}>{name}</span> },
+  {
+    key: 'after',
+    title: 'Reads then',
+    width: 'minmax(120px, 1.2fr)',
+    unsorted: true,
+    cell: ({ before, after }) => {
+      const side = after ?? before;
+      return (
+        <span className={after ? 'mono' : 'mono soft'} title={side?.name}>
+          {side?.name ?? '–'}
+        </span>
+      );
+    },
+  },
+  {
+    key: 'fate',
+    title: 'Why',
+    width: 'minmax(150px, 1.2fr)',
+    unsorted: true,
+    cell: ({ fate, why }) => (
+      <span className={WORRIES.includes(fate) ? 'rendition-mark' : fate === 'exchanged' ? undefined : 'soft'} title={why}>
+        {why}
+      </span>
+    ),
+  },
+];
+
+/** Other pictures or sound under the same edit, event by event, before and after side by side. */
+export function Exchange({ projectId, tabs }: { projectId: string; tabs: ReactNode }) {
+  const [kept, change] = useRemembered<ExchangeSettings>(projectId, 'exchange', initial);
+  const { data: timelines } = useTimelines(projectId);
+  // The first to begin with, and where the chosen one is gone.
+  const settings = useMemo((): ExchangeSettings | null => {
+    if (!kept || !timelines) return null;
+    const known = timelines.some(({ id }) => id === kept.timelineId);
+    return { ...kept, timelineId: known ? kept.timelineId : (timelines[0]?.id ?? null) };
+  }, [kept, timelines]);
+  const state = usePlan<ExchangeDetail>('exchange', projectId, settings, exchangeForm);
+  const shelfName = useShelfNames();
+  return (
+    <Frame
+      projectId={projectId}
+      stage="proxies"
+      sheet={
+        <PlanSheet state={state} idle={null} runLabel={runWords}>
+          {settings && <ExchangeSheet settings={settings} onChange={change} state={state} />}
+        </PlanSheet>
+      }
+    >
+      <StageHead title="Exchange" lead="The better pictures under the same edit, shot by shot.">
+        {tabs}
+      </StageHead>
+      {settings && (
+        <div className="controls scope what-if">
+          <Select
+            size="xs"
+            w={220}
+            aria-label="Timeline"
+            placeholder="No timeline"
+            searchable
+            data={(timelines ?? []).map(({ id, name }) => ({ value: id, label: name }))}
+            value={settings.timelineId}
+            allowDeselect={false}
+            onChange={(timelineId) => change({ timelineId, choices: {} })}
+          />
+          <ClipScopePick projectId={projectId} scope={settings.scope} onChange={(scope) => change({ scope })} without="timelines" />
+          <Choice
+            label="What takes their place"
+            width={190}
+            options={[
+              ['folder', 'What lies in a folder'],
+              ['finished', 'Their finished pictures'],
+              ['mezzanine', 'Their mezzanines'],
+            ]}
+            value={settings.among}
+            onChange={(among) => change({ among, choices: {} })}
+          />
+          {settings.among === 'folder' && (
+            <PlacePicker label="Where they lie" value={settings.place} onChange={(place) => change({ place, choices: {} })} />
+          )}
+        </div>
+      )}
+      <PlanList<ShotRow>
+        projectId={projectId}
+        kind="exchange"
+        settings={settings}
+        state={state}
+        label="Events and what takes their place"
+        sort="record"
+        columns={COLUMNS}
+        rowKey={(row) => row.key}
+        noun="event"
+        find="event, track, timecode or file"
+        groups={GROUPS}
+        empty={
+          settings?.timelineId === null ? (
+            <Empty title="No timeline yet">Bring in the one whose pictures are to be exchanged.</Empty>
+          ) : (
+            <Empty title="No event of this kind">
+              Nothing on this timeline reads {settings?.what === 'sound' ? 'sound' : 'pictures'} of these clips.
+            </Empty>
+          )
+        }
+      >
+        {(row, step) => (
+          <Shot
+            row={row}
+            step={step}
+            shelfName={shelfName}
+            onChoose={(itemId) => settings && change({ choices: { ...settings.choices, [row.key]: itemId } })}
+          />
+        )}
+      </PlanList>
+    </Frame>
+  );
+}
+
+interface SheetProps {
+  readonly settings: ExchangeSettings;
+  readonly onChange: (change: Partial<ExchangeSettings>) => void;
+  readonly state: PlanState<ExchangeDetail>;
+}
+
+/** What is exchanged, by which names it is known, and on which timeline. */
+function ExchangeSheet({ settings, onChange, state }: SheetProps) {
+  const { detail } = state.plan ?? {};
+  return (
+    <>
+      <Ask plan={state.plan} code="no-timeline" />
+      <Ask plan={state.plan} code="no-folder" />
+      <div className="controls">
+        <Choice
+          label="What is exchanged"
+          width={140}
+          options={[
+            ['picture', 'Picture'],
+            ['sound', 'Sound'],
+            ['both', 'Both'],
+          ]}
+          value={settings.what}
+          onChange={(what) => onChange({ what })}
+        />
+        <Choice
+          label="On which timeline"
+          width={150}
+          options={[
+            ['new', 'On a new one'],
+            ['place', 'In its place'],
+          ]}
+          value={settings.inPlace ? 'place' : 'new'}
+          onChange={(where) => onChange({ inPlace: where === 'place', name: '' })}
+        />
+      </div>
+      <TextInput
+        size="xs"
+        label={settings.inPlace ? 'The old one is kept as' : 'Name of the new timeline'}
+        placeholder={settings.inPlace ? `${detail?.timeline ?? ''} · before the exchange` : `${detail?.timeline ?? ''} · exchanged`}
+        error={state.invalid.name}
+        value={settings.name}
+        onChange={(event) => onChange({ name: event.currentTarget.value })}
+      />
+      {settings.among === 'folder' && (
+        <SheetField label="How they are called, where reel and timecode do not tell">
+          <TextInput
+            size="xs"
+            label="As what is read now, or with one of these behind it"
+            error={state.invalid.endings}
+            value={settings.endings}
+            onChange={(event) => onChange({ endings: event.currentTarget.value })}
+            classNames={{ input: 'mono-input' }}
+          />
+          <TextInput
+            size="xs"
+            mt={6}
+            label="Only in folders called"
+            placeholder="any folder"
+            error={state.invalid.inFolders}
+            value={settings.inFolders}
+            onChange={(event) => onChange({ inFolders: event.currentTarget.value })}
+            classNames={{ input: 'mono-input' }}
+          />
+        </SheetField>
+      )}
+      <Checkbox
+        size="xs"
+        label="Of several that fit the newest"
+        checked={settings.newest}
+        onChange={(event) => onChange({ newest: event.currentTarget.checked })}
+      />
+    </>
+  );
+}
+
+interface ShotProps {
+  readonly row: ShotRow;
+  readonly step: Step;
+  readonly shelfName: (id: string) => string;
+  readonly onChoose: (itemId: string | null) => void;
+}
+
+/** The shot in hand: before and after, and all files that may be it. */
+function Shot({ row, step, shelfName, onChoose }: ShotProps) {
+  const chosen = row.after?.itemId ?? null;
+  return (
+    <section className="panel shot" aria-label={`${row.name} before and after`}>
+      <ShotPair title={row.name} before={lookOf(row.before)} after={lookOf(row.after)} words={['Before', 'After']} step={step} />
+      <div className="rendition-strip shot-files">
+        {row.candidates.length === 0 && <span className="soft">{row.why}</span>}
+        {row.candidates.map(({ itemId, place, bytes, by, misfits }) => (
+          <div key={itemId} className="file">
+            <Checkbox
+              size="xs"
+              aria-label={`Read ${place.path}`}
+              disabled={misfits.length > 0}
+              checked={chosen === itemId}
+              onChange={(event) => onChoose(event.currentTarget.checked ? itemId : null)}
+            />
+            <PathText path={place.path} shelf={shelfName(place.shelfId)} />
+            <span className={misfits.length > 0 ? 'rendition-mark' : 'soft'} title={misfits.join(', ') || by}>
+              {misfits.join(', ') || by}
+            </span>
+            <Bytes value={bytes} />
+          </div>
+        ))}
+      </div>
+    </section>
+  );
+}
+
+function lookOf(side: ShotSide | null): Look | null {
+  return side?.itemId ? { itemId: side.itemId, name: side.name, range: side.range } : null;
+}
+
+function runWords({ blocked, headline }: PlanView<ExchangeDetail>): string {
+  return blocked !== null ? 'Run this plan' : `Exchange ${plural(headline.value, 'event')}`;
+}
