@@ -7,6 +7,7 @@ import type { Config } from './config';
 import { DriveBay } from './devices/drive-bay';
 import { Posters } from './media/poster';
 import { Previews } from './media/previews';
+import { Samples } from './media/samples';
 import { HouseLock } from './catalogue/house-lock';
 import { endCommands } from './outside/run-command';
 import { Runner } from './runs/runner';
@@ -32,6 +33,7 @@ export class House {
   readonly uploads: Uploads;
   readonly posters: Posters;
   readonly previews: Previews;
+  readonly samples: Samples;
   readonly news = new EventEmitter<{ news: [News] }>();
   readonly stocktakes = new Map<string, { progress: StocktakeProgress; abort: AbortController; done: Promise<void> }>();
 
@@ -45,6 +47,7 @@ export class House {
     this.uploads = new Uploads(join(config.dataFolder, 'uploads'));
     this.posters = new Posters(join(config.dataFolder, 'posters'));
     this.previews = new Previews(join(config.dataFolder, 'previews'));
+    this.samples = new Samples(join(config.dataFolder, 'samples'));
     this.news.setMaxListeners(0);
   }
 

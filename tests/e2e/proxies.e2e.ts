@@ -45,6 +45,15 @@ test('are planned with what each clip really gets, made, listed, and stand in fo
   await pick('Preset', /Pocket/);
   await expect(sheet()).toContainText('instead of Pocket: 10-bit pictures band in 8 bits');
   await pick('Size of the picture', /A sixth/);
+  // What another preset would take is measured, and taken by a click.
+  await sheet().getByText('what it would take').click();
+  await sheet().getByRole('button', { name: 'Take Courier, ÷6' }).click({ timeout: 60_000 });
+  await expect(page.getByRole('textbox', { name: 'Preset', exact: true })).toHaveValue(/Courier/);
+  await sheet().getByRole('button', { name: 'Look at a frame of it' }).click();
+  await expect(page.getByRole('dialog').getByRole('img', { name: 'Courier' })).toHaveJSProperty('complete', true);
+  await page.keyboard.press('Escape');
+  await sheet().getByRole('button', { name: 'Take Pocket, ÷6' }).click();
+  await sheet().getByText('what it would take').click();
   await page.getByRole('textbox', { name: 'Which clips', exact: true }).click();
   await page.getByRole('option', { name: 'Lacking a proxy' }).click();
   await expect(rows()).not.toContainText('MUS_slow_bell');

@@ -13,6 +13,8 @@ import type { SortDetail } from '../../src/core/planning/sort/sort';
 import type { PresetId } from '../../src/core/rendition/presets';
 import type { RenditionKind } from '../../src/core/rendition/read-order';
 import { rate } from '../../src/core/time/rate';
+import { reckon } from '../../src/core/planning/proxies/alternatives';
+import { Samples } from '../../src/server/media/samples';
 import { clipsOfItems } from '../../src/server/projects/make-clip';
 import { ffmpeg, makeHouse, makeIntra, type SmallHouse } from '../helpers/small-house';
 import { sortSettings } from '../helpers/sort-house';
@@ -27,6 +29,9 @@ const settings = (own: Partial<ProxySettings> = {}): ProxySettings => ({
   scope: { of: 'project' },
   presetId: 'courier',
   size: { by: 'share', share: 2 },
+  quality: 0,
+  sound: 'all',
+  alphaIsOwn: false,
   onlyLacking: true,
   burnIn: null,
   destination: { shelfId: house.vault.id, path: '' },
@@ -367,5 +372,66 @@ describe('the read order', () => {
     expect(await now()).toBe('by-proxy');
     const relink = await house.plan({ kind: 'relink', settings: { scope: null, choices: {} } });
     expect((relink.detail as RelinkDetail).groups.flatMap(({ rows }) => rows.map(({ state }) => state))).toEqual(['missing']);
+  });
+});
+
+describe('a sample', () => {
+  it('tells what the whole takes, by preset, size and quality; its picture is the very frame', { timeout: 90_000 }, async () => {
+    await ffmpeg('-f', 'lavfi', '-i', 'testsrc2=s=320x180:r=25,noise=alls=12:allf=t', '-frames:v', '110', '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '16', '-pix_fmt', 'yuv420p', '-timecode', '10:00:00:00', at('grain.mp4')); // prettier-ignore
+    await clipsOfAll();
+    const item = house.house.catalogue.items.at({ shelfId: house.source.id, path: 'grain.mp4' })!;
+    const samples = new Samples(join(house.vault.root, '.samples'));
+    const recipe = (presetId: PresetId, quality = 0) => ({
+      presetId,
+      width: 160,
+      height: 90,
+      quality,
+      sequenceRate: null,
+      burnIn: null,
+      clipName: '',
+    });
+    const found = await samples.measure(item, at('grain.mp4'), recipe('pocket'));
+    const { detail } = await plan({ presetId: 'pocket' });
+    const own = (detail as ProxyDetail).alternatives!.all.find(
+      ({ presetId, size }) => presetId === 'pocket' && size.by === 'share' && size.share === 2,
+    )!;
+    const whole = reckon(own, [{ ...found, presetId: 'pocket', pixels: 160 * 90, sourcePixels: 320 * 180 }])!;
+    await go(house, await plan({ presetId: 'pocket' }));
+    const real = statSync(join(house.vault.root, 'Proxies/grain.mov')).size;
+    expect(Math.abs(whole.bytes / real - 1)).toBeLessThan(0.15);
+    const better = await samples.measure(item, at('grain.mp4'), recipe('pocket', 1));
+    const smaller = await samples.measure(item, at('grain.mp4'), recipe('pocket', -1));
+    expect(better.bytes).toBeGreaterThan(found.bytes * 1.15);
+    expect(smaller.bytes).toBeLessThan(found.bytes * 0.87);
+    // The middle of the sample is frame 55 of the file, as ffmpeg itself shows it.
+    const [frame, judged] = [join(house.vault.root, 'frame.png'), join(house.vault.root, 'judged.png')];
+    writeFileSync(frame, await samples.picture(item, at('grain.mp4'), null));
+    await ffmpeg('-i', at('grain.mp4'), '-vf', 'select=eq(n\\,55)', '-frames:v', '1', judged);
+    const hash = (path: string) => execFileSync('ffmpeg', ['-v', 'error', '-i', path, '-pix_fmt', 'rgb24', '-f', 'md5', '-'], { encoding: 'utf8' });
+    expect(hash(frame)).toBe(hash(judged));
+    writeFileSync(frame, await samples.picture(item, at('grain.mp4'), recipe('courier')));
+    const alike = async (frameOfFile: number) => {
+      rmSync(judged);
+      await ffmpeg('-i', at('grain.mp4'), '-vf', `select=eq(n\\,${frameOfFile})`, '-frames:v', '1', judged);
+      const out = execFileSync('ffmpeg', ['-v', 'error', '-i', frame, '-i', judged, '-lavfi', '[1:v]scale=160:90[b];[0:v][b]ssim=stats_file=-', '-f', 'null', '-'], { encoding: 'utf8' }); // prettier-ignore
+      return Number(/All:([\d.]+)/.exec(out)![1]);
+    };
+    const [before, very, after] = [await alike(54), await alike(55), await alike(56)];
+    expect(very - Math.max(before, after)).toBeGreaterThan(0.05);
+    await expect(samples.measure(item, at('nothing.mp4'), recipe('thread'))).rejects.toThrow(/cannot be encoded/);
+  });
+
+  it('fewer channels are said and never miss; graphics with alpha may be their own', { timeout: 60_000 }, async () => {
+    await ffmpeg('-f', 'lavfi', '-i', 'testsrc2=s=128x72:r=25', '-f', 'lavfi', '-i', 'anoisesrc=r=48000:a=0.2', '-filter_complex', `[1:a]asplit=14${Array.from({ length: 14 }, (_, i) => `[a${i}]`).join('')}`, '-map', '0:v', ...Array.from({ length: 14 }, (_, i) => ['-map', `[a${i}]`]).flat(), '-frames:v', '20', '-t', '0.8', '-c:v', 'mjpeg', '-c:a', 'pcm_s16le', at('many.mov')); // prettier-ignore
+    await ffmpeg('-f', 'lavfi', '-i', 'color=red@0.5:s=128x72:r=25,format=yuva444p10le', '-frames:v', '10', '-c:v', 'prores_ks', '-profile:v', '4', at('title.mov')); // prettier-ignore
+    await clipsOfAll();
+    const fate = async (name: string, own: Partial<ProxySettings> = {}) => (await rowsOf(own)).find((row) => row.name === name)!;
+    expect([(await fate('title')).fate, (await fate('title', { alphaIsOwn: true })).fate]).toEqual(['made', 'its own proxy']);
+    const own = { sound: 'two', presetId: 'pocket', alphaIsOwn: true } as const;
+    expect((await go(house, await plan(own))).run.state).toBe('done');
+    const { audio } = judge(join(house.vault.root, 'Proxies/many.mov'));
+    expect(audio.map(({ channels }) => channels)).toEqual([2]);
+    // It is known to have fewer, and is as good as one with all of them.
+    expect(await fate('many', own)).toMatchObject({ fate: 'has one', cells: { proxy: { misfits: [] } } });
   });
 });

@@ -14,10 +14,11 @@ export type FittedFacts = Pick<MediaFacts, 'durationFrames' | 'rate' | 'startFra
  * What is asked of a rendition: one made here has all its source has; of one made elsewhere the reel may not be known; the
  * source of finished pictures keeps its sound.
  */
-export type Fitting = 'own' | 'elsewhere' | 'pictures';
+export type Fitting = 'own' | 'fewer channels' | 'elsewhere' | 'pictures';
 
 export function fittingOf({ kind, made }: Pick<Rendition, 'kind' | 'made'>): Fitting {
-  return kind === 'finished' ? 'pictures' : made?.presetId ? 'own' : 'elsewhere';
+  if (kind === 'finished') return 'pictures';
+  return made?.presetId ? (made.fewerChannels ? 'fewer channels' : 'own') : 'elsewhere';
 }
 
 /** What does not fit, in words; none where it can stand for its source. */
@@ -30,10 +31,16 @@ export function misfits(source: FittedFacts, rendition: MediaFacts, fitting: Fit
     out.push(`${rendition.rate ? rateLabel(rendition.rate) : 'no rate'} instead of ${rateLabel(source.rate)}`);
   if (!sequence && source.startFrame !== null && rendition.startFrame !== source.startFrame) out.push('another start timecode');
   // The reel is written with the timecode; without it there is no place for it.
-  const mayLack = fitting !== 'own' && rendition.reel === null;
+  const mayLack = fitting !== 'own' && fitting !== 'fewer channels' && rendition.reel === null;
   if (source.reel !== null && source.startFrame !== null && rendition.reel !== source.reel && !mayLack) out.push('another reel');
   const { audio } = source;
-  if (fitting !== 'pictures' && source.kind === 'video' && audio !== null && channels(rendition) !== channels({ audio }))
+  if (
+    fitting !== 'pictures' &&
+    fitting !== 'fewer channels' &&
+    source.kind === 'video' &&
+    audio !== null &&
+    channels(rendition) !== channels({ audio })
+  )
     out.push(`${channels(rendition)} channels instead of ${channels({ audio })}`);
   return out;
 }

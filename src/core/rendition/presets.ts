@@ -117,6 +117,34 @@ export const PRESETS: readonly Preset[] = [
   },
 ];
 
+/** How far quality goes below and above a preset. */
+export const QUALITY_STEPS = { least: -2, most: 2 } as const;
+
+/**
+ * Options of a preset at another quality, as its encoder counts it: three steps of the constant rate factor of H.264 and
+ * HEVC a step (six are about twice the bytes: common practice); profiles of the intra-frame codec, which are its qualities,
+ * from its smallest to its largest without alpha.
+ */
+export function optionsAt({ options, encoder, alpha }: Preset, quality: number): readonly string[] {
+  if (quality === 0) return options;
+  const at = options.indexOf('-crf');
+  if (at >= 0) return options.map((option, index) => (index === at + 1 ? String(Number(option) - 3 * quality) : option));
+  if (encoder !== 'prores_ks' || alpha) return options;
+  const profile = Math.max(0, Math.min(3, Number(options[1]) + quality));
+  return options.map((option, index) => (index === 1 ? String(profile) : option));
+}
+
+/** What pictures take at another quality, against the preset: for first guesses. */
+export function bytesShare({ options, encoder, alpha }: Preset, quality: number): number {
+  if (options.includes('-crf')) return 2 ** (quality / 2);
+  if (encoder !== 'prores_ks' || alpha) return 1;
+  const own = Number(options[1]);
+  return PROFILE_SHARES[Math.max(0, Math.min(3, own + quality))]! / PROFILE_SHARES[own]!;
+}
+
+/** Target rates of its four profiles at 1920 × 1080 and 29.97 frames a second, in Mbit/s; from memory. */
+const PROFILE_SHARES: readonly number[] = [45, 102, 147, 220];
+
 export function presetOf(id: PresetId): Preset {
   return PRESETS.find((preset) => preset.id === id)!;
 }

@@ -25,6 +25,9 @@ const initial = (): ProxySettings => ({
   scope: { of: 'project' },
   presetId: 'courier',
   size: { by: 'share', share: 2 },
+  quality: 0,
+  sound: 'all',
+  alphaIsOwn: false,
   onlyLacking: true,
   burnIn: null,
   destination: null,
@@ -72,7 +75,7 @@ export function MakeProxies({ projectId, tabs }: { projectId: string; tabs: Reac
       stage="proxies"
       sheet={
         <PlanSheet state={state} idle={null} runLabel={runWords}>
-          {settings && <ProxySheet settings={settings} onChange={change} state={state} />}
+          {settings && <ProxySheet projectId={projectId} settings={settings} onChange={change} state={state} />}
         </PlanSheet>
       }
     >

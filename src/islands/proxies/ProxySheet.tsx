@@ -1,4 +1,5 @@
 import { Checkbox, NumberInput, TextInput } from '@mantine/core';
+import { useState } from 'react';
 import type { ProxyDetail } from '../../core/planning/proxies/proxies';
 import type { ProxySettings } from '../../core/planning/proxies/settings';
 import { BURN_LINES, type BurnIn, type BurnLine } from '../../core/rendition/burn-in';
@@ -9,6 +10,8 @@ import { Choice } from '../shared/form/Choice';
 import { PlacePicker } from '../shared/PlacePicker';
 import { SheetField } from '../shared/SheetField';
 import type { PlanState } from '../shared/use-plan';
+import { OwnPresets } from './OwnPresets';
+import { SampleTable } from './SampleTable';
 
 const SIZES: readonly (readonly [string, string, PictureSize])[] = [
   ['full', 'Full size', { by: 'full' }],
@@ -23,18 +26,28 @@ const SIZES: readonly (readonly [string, string, PictureSize])[] = [
   ['fit', 'Inside a frame', { by: 'fit', width: 1920, height: 1080 }],
 ];
 
+const QUALITIES: readonly (readonly [number, string])[] = [
+  [2, 'Much better than the preset'],
+  [1, 'Better'],
+  [0, 'Quality as the preset has it'],
+  [-1, 'Smaller'],
+  [-2, 'Much smaller'],
+];
+
 const LINE_WORDS: Record<BurnLine, string> = { clip: 'Clip name', timecode: 'Timecode', reel: 'Reel', frame: 'Frame number' };
 const BURN_AT_FIRST: BurnIn = { lines: ['clip', 'timecode'], text: '', where: 'bottom', opacity: 0.8 };
 
 interface Props {
+  readonly projectId: string;
   readonly settings: ProxySettings;
   readonly onChange: (change: Partial<ProxySettings>) => void;
   readonly state: PlanState<ProxyDetail>;
 }
 
 /** In which codec and size, with what burned in, and where to. */
-export function ProxySheet({ settings, onChange, state }: Props) {
-  const { size, burnIn } = settings;
+export function ProxySheet({ projectId, settings, onChange, state }: Props) {
+  const { size, burnIn, quality } = settings;
+  const [isTrying, setTrying] = useState(false);
   const preset = PRESETS.find(({ id }) => id === settings.presetId)!;
   return (
     <>
@@ -52,6 +65,12 @@ export function ProxySheet({ settings, onChange, state }: Props) {
           value={keyOf(size)}
           onChange={(key) => onChange({ size: SIZES.find(([own]) => own === key)![2] })}
         />
+        <Choice
+          label="Quality against the preset"
+          options={QUALITIES.map(([step, words]) => [String(step), words] as const)}
+          value={String(quality)}
+          onChange={(step) => onChange({ quality: Number(step) })}
+        />
         {size.by === 'fit' && (
           <div className="controls">
             <Side label="Width of the frame" value={size.width} onChange={(width) => onChange({ size: { ...size, width } })} />
@@ -59,6 +78,14 @@ export function ProxySheet({ settings, onChange, state }: Props) {
           </div>
         )}
       </SheetField>
+      <details className="more-choices" open={isTrying} onToggle={(event) => setTrying(event.currentTarget.open)}>
+        <summary>what it would take</summary>
+        {isTrying && state.plan?.detail.alternatives && (
+          <SampleTable alternatives={state.plan.detail.alternatives} settings={settings} onChange={onChange} />
+        )}
+        {isTrying && state.plan && !state.plan.detail.alternatives && <p className="soft tight">Nothing is made, so there is nothing to try.</p>}
+      </details>
+      <OwnPresets projectId={projectId} settings={settings} onChange={onChange} />
       <SheetField label="Where to">
         <PlacePicker label="Destination shelf" value={settings.destination} onChange={(destination) => onChange({ destination })} />
         <Ask plan={state.plan} code="no-destination" />
@@ -82,6 +109,27 @@ export function ProxySheet({ settings, onChange, state }: Props) {
           onChange={(layout) => onChange({ layout })}
         />
       </SheetField>
+      <details className="more-choices">
+        <summary>
+          {[settings.sound === 'two' ? 'two channels of sound' : 'all channels', ...(settings.alphaIsOwn ? ['graphics are their own'] : [])].join(
+            ', ',
+          )}
+        </summary>
+        <div className="sheet-ticks">
+          <Checkbox
+            size="xs"
+            label="Only two channels of sound: its first ones"
+            checked={settings.sound === 'two'}
+            onChange={(event) => onChange({ sound: event.currentTarget.checked ? 'two' : 'all' })}
+          />
+          <Checkbox
+            size="xs"
+            label="Graphics with alpha are their own proxies"
+            checked={settings.alphaIsOwn}
+            onChange={(event) => onChange({ alphaIsOwn: event.currentTarget.checked })}
+          />
+        </div>
+      </details>
       <details className="more-choices">
         <summary>
           {burnIn

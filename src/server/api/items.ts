@@ -4,7 +4,10 @@ import { mediaTypeOf } from '../../core/media/playable';
 import type { House } from '../house';
 import { endpoint } from './endpoint';
 import { fileAnswer } from './file-answer';
-import { notFound } from './problem';
+import type { Recipe } from '../../core/rendition/recipe';
+import { MOST_PIXELS } from '../media/ffmpeg';
+import { notFound, Problem } from './problem';
+import { sampleSchema } from './schemas';
 
 function itemOf(house: House, id: string | undefined): Item {
   const item = house.catalogue.items.get(id ?? '');
@@ -31,10 +34,43 @@ export const getMedia = endpoint(async ({ house, params, request }) => {
   const path = house.mounts.resolve(item.place);
   const type = mediaTypeOf(item.facts);
   if (type !== null) return fileAnswer(path, type, request);
-  const { sequence } = item.facts;
-  // The very frame is resolved: a link among the frames leads nowhere.
-  const first = sequence ? house.mounts.resolve({ ...item.place, path: joinPath(folderOf(item.place.path), frameName(sequence, sequence.firstNumber)) }) : path; // prettier-ignore
-  const preview = await house.previews.file(item, first, request.signal);
+  const preview = await house.previews.file(item, firstFile(house, item), request.signal);
   if (preview === null) throw notFound('picture or sound');
   return fileAnswer(preview, item.facts.video ? 'video/mp4' : 'audio/mp4', request);
+});
+
+/** The file of an item; of a sequence its first frame, which is resolved itself: a link among the frames leads nowhere. */
+function firstFile({ mounts }: House, { place, facts: { sequence } }: Item): string {
+  return mounts.resolve(sequence ? { ...place, path: joinPath(folderOf(place.path), frameName(sequence, sequence.firstNumber)) } : place);
+}
+
+/** How a sample of an item is encoded; null: not at all. */
+function sampleRecipe(query: URLSearchParams): Recipe | null {
+  if (!query.has('preset')) return null;
+  const checked = sampleSchema.validate({ presetId: query.get('preset'), width: query.get('width'), height: query.get('height'), quality: query.get('quality') ?? 0 }); // prettier-ignore
+  if (checked.error) throw new Problem(400, 'bad-query', checked.error.message, 'A sample is asked for by preset, width, height and quality.');
+  return { ...checked.value, sequenceRate: null, burnIn: null, clipName: '' };
+}
+
+function pictured(house: House, id: string | undefined): Item {
+  const item = itemOf(house, id);
+  const { video } = item.facts;
+  if (!video || video.width * video.height > MOST_PIXELS) throw notFound('picture');
+  return item;
+}
+
+/** What a short piece of an item takes when it is encoded, measured now. */
+export const getSample = endpoint(async ({ house, params, query, request }) => {
+  const item = pictured(house, params.item);
+  const recipe = sampleRecipe(query);
+  if (!recipe) throw new Problem(400, 'bad-query', 'Say which preset is to be tried.');
+  return house.samples.measure(item, firstFile(house, item), recipe, request.signal);
+});
+
+/** A picture of that piece, or, without a preset, the same one of the item itself. */
+export const getSamplePicture = endpoint(async ({ house, params, query, request }) => {
+  const item = pictured(house, params.item);
+  const recipe = sampleRecipe(query);
+  const picture = await house.samples.picture(item, firstFile(house, item), recipe, request.signal);
+  return new Response(new Uint8Array(picture), { headers: { 'content-type': 'image/png', 'cache-control': 'private, max-age=3600' } });
 });

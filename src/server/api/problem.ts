@@ -6,6 +6,7 @@ import { PlanRequestError } from '../kinds/kind';
 import { CrateError } from '../kinds/restore/read-crate';
 import { PlaceError } from '../stock/mounts';
 import { TooManyPictures } from '../media/picture-queue';
+import { SampleFailure } from '../media/samples';
 import { isBusy, isOutOfRoom } from '../catalogue/db';
 import { RunRefused } from '../runs/explain-error';
 import { ConflictingShelf } from '../stock/register-shelf';
@@ -28,6 +29,7 @@ const TITLES: Record<number, string> = {
   405: 'Method not allowed',
   409: 'Conflict',
   413: 'Too large',
+  422: 'Cannot be done',
   500: 'Internal error',
   503: 'Busy',
   507: 'No room',
@@ -78,6 +80,7 @@ export function asProblem(error: unknown): Problem {
   if (name === ConflictingShelf.name) return new Problem(409, (error as ConflictingShelf).code, error.message, (error as ConflictingShelf).hint);
   if (name === TooManyPictures.name)
     return new Problem(503, 'busy-pictures', 'More pictures are asked for than can be made.', 'Ask again in a moment.');
+  if (name === SampleFailure.name) return new Problem(422, 'no-sample', error.message);
   if (name === RunRefused.name) return new Problem(409, 'run-refused', error.message);
   if ((error as NodeJS.ErrnoException).code === 'ENOENT') return new Problem(404, 'not-found', 'The file is not there any more.');
   if (isBusy(error)) return new Problem(503, 'busy-catalogue', 'The catalogue is held by something that takes long.', 'Try again in a moment.');

@@ -1,5 +1,7 @@
 /** The forms of what comes in. */
 import Joi from 'joi';
+import { PRESET_IDS, QUALITY_STEPS } from '../../core/rendition/presets';
+import type { Recipe } from '../../core/rendition/recipe';
 import { CLIP_LIST_FIELDS, type ColumnMap } from '../../core/interchange/clip-list/clip-list-types';
 import { LINK_STATES } from '../../core/project/clip';
 import type { Place } from '../../core/media/item';
@@ -97,6 +99,18 @@ export const clipQuerySchema = Joi.object<{ bin: string; state: ClipQuery['state
   bin: binPathForm.allow(''),
   state: Joi.string().valid('', 'offline', ...LINK_STATES),
   ids: Joi.string().allow('', null).max(65_000),
+});
+
+/** Pixels; encoders want even ones. */
+const evenSide = Joi.number().integer().multiple(2).min(2).max(16_384);
+
+export const sampleSchema = Joi.object<Pick<Recipe, 'presetId' | 'width' | 'height'> & { quality: number }>({
+  presetId: Joi.string()
+    .valid(...PRESET_IDS)
+    .required(),
+  width: evenSide.required(),
+  height: evenSide.required(),
+  quality: Joi.number().integer().min(QUALITY_STEPS.least).max(QUALITY_STEPS.most).required(),
 });
 
 export const setAsideSchema = Joi.object<{ clipIds: string[]; setAside: boolean }>({

@@ -4,9 +4,9 @@ import { join } from 'node:path';
 import { frameName } from '../../core/media/image-sequence';
 import type { MediaFacts, SequenceFacts } from '../../core/media/item';
 import type { BurnIn, BurnLine } from '../../core/rendition/burn-in';
-import { AAC_BITS_PER_CHANNEL, presetOf, soundCodec } from '../../core/rendition/presets';
-import type { Recipe } from '../../core/rendition/recipe';
-import { formatRate } from '../../core/time/rate';
+import { AAC_BITS_PER_CHANNEL, optionsAt, presetOf, soundCodec } from '../../core/rendition/presets';
+import { hasFewerChannels, type Recipe } from '../../core/rendition/recipe';
+import { formatRate, type Rate } from '../../core/time/rate';
 import { fileArgument, inputArguments } from './ffmpeg';
 
 /** What a picture is read from: a file, or the folder of numbered frames. */
@@ -20,23 +20,25 @@ const FONT = '@fontsource-variable/atkinson-hyperlegible-mono/files/atkinson-hyp
 export function encodeArguments(source: EncodeSource, target: string, recipe: Recipe, burnFiles: ReadonlyMap<string, string>): string[] {
   const { facts } = source;
   const preset = presetOf(recipe.presetId);
+  const fewer = hasFewerChannels(facts, recipe);
   const label = facts.startTimecode !== null && facts.steadyRate !== false ? ['-timecode', facts.startTimecode] : [];
   return [
     ...sourceArguments(source, recipe),
     '-map',
     '0:V:0',
-    '-map',
-    '0:a?',
+    ...(fewer ? firstTwo(facts) : ['-map', '0:a?']),
     '-vf',
     pictureFilter(facts, recipe, burnFiles),
     '-fps_mode',
     'passthrough',
     '-c:v',
     preset.encoder,
-    ...preset.options,
+    ...optionsAt(preset, recipe.quality ?? 0),
     '-pix_fmt',
     preset.pixelFormat,
-    ...facts.audio.flatMap(({ channels }, index) => soundOf(soundCodec(preset, channels), channels, index)),
+    ...(fewer
+      ? ['-ac', '2', ...soundOf(soundCodec(preset, 2), 2, 0)]
+      : facts.audio.flatMap(({ channels }, index) => soundOf(soundCodec(preset, channels), channels, index))),
     '-map_metadata',
     '-1',
     ...label,
@@ -50,6 +52,12 @@ export function encodeArguments(source: EncodeSource, target: string, recipe: Re
   ];
 }
 
+/** Its first two channels: the first track mixed to two, or two tracks of one channel side by side. */
+function firstTwo({ audio }: MediaFacts): string[] {
+  const isMono = audio[0]?.channels === 1 && audio[1]?.channels === 1;
+  return isMono ? ['-filter_complex', '[0:a:0][0:a:1]amerge=inputs=2[sound]', '-map', '[sound]'] : ['-map', '0:a:0'];
+}
+
 function soundOf(codec: string, channels: number, index: number): string[] {
   const bits = codec === 'aac' ? [`-b:a:${index}`, String(channels * AAC_BITS_PER_CHANNEL)] : [];
   return [`-c:a:${index}`, codec, ...bits];
@@ -59,21 +67,15 @@ function soundOf(codec: string, channels: number, index: number): string[] {
 export function sourceArguments({ path, facts }: EncodeSource, { sequenceRate }: Pick<Recipe, 'sequenceRate'>): string[] {
   const { sequence } = facts;
   if (!sequence) return inputArguments(path, facts.container);
+  const frames = String(sequence.lastNumber - sequence.firstNumber + 1);
+  return [...sequenceArguments(path, sequence, sequenceRate!, sequence.firstNumber), '-frames:v', frames];
+}
+
+/** Numbered frames in a folder, from one on. */
+export function sequenceArguments(folder: string, sequence: SequenceFacts, rate: Rate, from: number): string[] {
   return [
-    '-protocol_whitelist',
-    'file,pipe',
-    '-f',
-    'image2',
-    '-pattern_type',
-    'sequence',
-    '-framerate',
-    formatRate(sequenceRate!),
-    '-start_number',
-    String(sequence.firstNumber),
-    '-i',
-    fileArgument(join(path, framePattern(sequence))),
-    '-frames:v',
-    String(sequence.lastNumber - sequence.firstNumber + 1),
+    ...['-protocol_whitelist', 'file,pipe', '-f', 'image2', '-pattern_type', 'sequence', '-framerate', formatRate(rate)],
+    ...['-start_number', String(from), '-i', fileArgument(join(folder, framePattern(sequence)))],
   ];
 }
 

@@ -1,8 +1,8 @@
 /** Whether an encoded file is of its source, frame for frame: counted, and its pictures compared at several points. */
 import type { MediaFacts } from '../../core/media/item';
-import { misfits } from '../../core/rendition/fits';
+import { channels, misfits } from '../../core/rendition/fits';
 import { presetOf } from '../../core/rendition/presets';
-import type { Recipe } from '../../core/rendition/recipe';
+import { hasFewerChannels, type Recipe } from '../../core/rendition/recipe';
 import { frameToMicroseconds } from '../../core/time/convert';
 import type { Rate } from '../../core/time/rate';
 import { pictureFilter, sourceArguments, type EncodeSource } from './encode-arguments';
@@ -27,7 +27,9 @@ export interface Proven {
 /** Throws RenditionUnproven with what does not fit. */
 export async function proveRendition(source: EncodeSource, part: string, recipe: Recipe, signal: AbortSignal): Promise<Proven> {
   const facts = await probeFacts(part, null);
-  const wrong = misfits(source.facts, facts);
+  const fewer = hasFewerChannels(source.facts, recipe);
+  const wrong = misfits(source.facts, facts, fewer ? 'fewer channels' : 'own');
+  if (fewer && channels(facts) !== 2) wrong.push(`${channels(facts)} channels instead of 2`);
   if (wrong.length > 0) throw new RenditionUnproven(`it does not fit its source: ${wrong.join(', ')}`);
   const preset = presetOf(recipe.presetId);
   const { video } = facts;

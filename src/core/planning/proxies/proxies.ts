@@ -1,6 +1,6 @@
 /** Proxies and mezzanines: one encoded file for each source that clips of the scope read, linked beside it. */
 import { isIntraFrame } from '../../media/codec-traits';
-import { below, fileName, folderOf, placeKey, type Item, type MediaFacts } from '../../media/item';
+import { below, fileName, folderOf, placeKey, type Item } from '../../media/item';
 import { NameRegister, portableName, splitExtension } from '../../naming/safe-name';
 import { trimEndOf } from '../../naming/trim-end';
 import {
@@ -20,7 +20,7 @@ import { isEmpty } from '../../rendition/burn-in';
 import { fittingOf, isOlder, isOwnProxy, misfits } from '../../rendition/fits';
 import { sizeOf, sizeWords } from '../../rendition/picture-size';
 import type { ReadOrder } from '../../rendition/read-order';
-import { isMezzanineGrade, AAC_BITS_PER_CHANNEL, presetFor, presetOf, soundCodec, type Preset } from '../../rendition/presets';
+import { isMezzanineGrade, presetFor, presetOf, type Preset } from '../../rendition/presets';
 import { notes, warns, type Finding } from '../../words/finding';
 import { formatCount } from '../../words/figures';
 import { blockedBy, destinationProblem, hiddenProblem, shelfFills } from '../plan/destination';
@@ -29,6 +29,8 @@ import type { Snapshot } from '../plan/snapshot';
 import { precondition, type EncodeStep } from '../plan/step';
 import { stockOf, type StockView } from '../plan/stock-view';
 import { clipsInScope } from '../taking/clip-scope';
+import { alternativesOf, type Alternatives } from './alternatives';
+import { expectedBytes, uprightOf } from './rendition-load';
 import { cellsOf, type RenditionCells } from './rendition-cells';
 import type { ProxySettings } from './settings';
 
@@ -56,6 +58,8 @@ export interface ProxyDetail {
   readonly states: { readonly now: StateCounts; readonly without: StateCounts };
   /** Timelines of which more or fewer events would be offline. */
   readonly timelines: readonly { readonly timelineId: string; readonly now: number; readonly then: number }[];
+  /** Other presets and sizes for what is made; null where nothing is. */
+  readonly alternatives: Alternatives | null;
   /** The order the project reads in. */
   readonly order: ReadOrder;
 }
@@ -136,6 +140,11 @@ export function planProxies(snapshot: Snapshot, settings: ProxySettings, standin
       bytes: bytesOfKinds(rows),
       states: { now: countStates(clips, stock), without: countStates(clips, left) },
       timelines: stock === left ? [] : offlineByTimeline(snapshot, stock, left),
+      alternatives: alternativesOf(
+        [...makings.values()].map(({ item }) => item),
+        settings,
+        snapshot.project.rate,
+      ),
       order: stock.readOrder,
     },
   };
@@ -180,6 +189,7 @@ function fateOf(clip: Clip, stock: StockView, settings: ProxySettings): Fate {
   const item = picture.place ? stock.itemAt(picture.place) : null;
   if (item && isOwnProxy(item.facts))
     return asked.for === 'proxy' ? { fate: 'its own proxy', why: item.facts.kind } : { fate: 'not needed', why: 'a still' };
+  if (item?.facts.video?.alpha && settings.alphaIsOwn && asked.for === 'proxy') return { fate: 'its own proxy', why: 'a graphic with alpha' };
   if (settings.onlyLacking && clip.renditions.some((rendition) => rendition.kind === asked.for && isGood(rendition, item, stock, settings)))
     return { fate: 'has one', why: 'it fits its source' };
   const state = linkState(picture, stock);
@@ -221,7 +231,7 @@ function encodeSteps(makings: readonly Making[], snapshot: Snapshot, settings: P
       phase: 0,
       from: item.place,
       to: below(root, path),
-      expectedBytes: expectedBytes(facts, preset, size, rate),
+      expectedBytes: expectedBytes(facts, preset, size, rate, settings.quality, settings.sound),
       bytesExact: false,
       reason: `${preset.name}, ${size.width} × ${size.height}${burnIn ? ', burned in' : ''}`,
       mustHold: precondition(item),
@@ -230,6 +240,8 @@ function encodeSteps(makings: readonly Making[], snapshot: Snapshot, settings: P
       rendition: preset.for,
       recipe: {
         presetId: preset.id,
+        ...(settings.quality === 0 ? {} : { quality: settings.quality }),
+        ...(settings.sound === 'all' ? {} : { sound: settings.sound }),
         ...size,
         sequenceRate: facts.sequence ? rate : null,
         burnIn,
@@ -240,35 +252,12 @@ function encodeSteps(makings: readonly Making[], snapshot: Snapshot, settings: P
   });
 }
 
-/** As it is shown: a phone held upright writes its picture lying. */
-export function uprightOf({ video }: MediaFacts): { readonly width: number; readonly height: number } {
-  const { width = 0, height = 0, rotation = 0 } = video ?? {};
-  return rotation % 180 === 0 ? { width, height } : { width: height, height: width };
-}
-
 function folderFor({ place, facts }: Item, { shelves }: Snapshot, { layout }: ProxySettings): string {
   if (layout === 'flat') return '';
   if (layout === 'reel') return portableName(facts.reel ?? 'no reel');
   const shelf = shelves.find(({ id }) => id === place.shelfId)?.name ?? 'shelf';
   const folder = facts.sequence ? folderOf(folderOf(place.path)) : folderOf(place.path);
   return [shelf, ...folder.split('/')].filter((name) => name !== '').map(portableName).join('/'); // prettier-ignore
-}
-
-/** Pictures by what the preset takes of a pixel, sound exactly. */
-function expectedBytes(
-  { durationFrames, audio }: MediaFacts,
-  preset: Preset,
-  size: { width: number; height: number },
-  rate: { num: number; den: number },
-): number {
-  // prettier-ignore
-  const frames = durationFrames ?? 0;
-  const picture = (frames * size.width * size.height * preset.bitsPerPixel) / 8;
-  const seconds = (frames * rate.den) / rate.num;
-  const bitsOf = ({ channels, sampleRate }: MediaFacts['audio'][number]) =>
-    channels * (soundCodec(preset, channels) === 'aac' ? AAC_BITS_PER_CHANNEL : sampleRate * 16);
-  const sound = audio.reduce((sum, track) => sum + (bitsOf(track) / 8) * seconds, 0);
-  return Math.round(picture + sound + 20_000);
 }
 
 function proxyFindings(rows: readonly ProxyRow[], asked: Preset, { burnIn }: ProxySettings): Finding[] {

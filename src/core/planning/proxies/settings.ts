@@ -4,13 +4,19 @@ import type { Place } from '../../media/item';
 import { burnInForm, type BurnIn } from '../../rendition/burn-in';
 import { pictureSizeForm, type PictureSize } from '../../rendition/picture-size';
 import { readOrderForm, type ReadOrder } from '../../rendition/read-order';
-import { PRESET_IDS, type PresetId } from '../../rendition/presets';
+import { PRESET_IDS, QUALITY_STEPS, type PresetId } from '../../rendition/presets';
+import { SOUND_WISHES, type SoundWish } from '../../rendition/recipe';
 import { clipScopeForm, type ClipScope } from '../taking/clip-scope';
 
 export interface ProxySettings {
   readonly scope: ClipScope;
   readonly presetId: PresetId;
   readonly size: PictureSize;
+  /** Steps better or smaller than the preset. */
+  readonly quality: number;
+  readonly sound: SoundWish;
+  /** Graphics with alpha are their own proxies, like stills. */
+  readonly alphaIsOwn: boolean;
   /** Only where none exists, or the one there is does not fit any more. */
   readonly onlyLacking: boolean;
   readonly burnIn: BurnIn | null;
@@ -30,6 +36,11 @@ export const proxyForm = Joi.object<ProxySettings>({
     .valid(...PRESET_IDS)
     .required(),
   size: pictureSizeForm.required(),
+  quality: Joi.number().integer().min(QUALITY_STEPS.least).max(QUALITY_STEPS.most).default(0),
+  sound: Joi.string()
+    .valid(...SOUND_WISHES)
+    .default('all'),
+  alphaIsOwn: Joi.boolean().default(false),
   onlyLacking: Joi.boolean().required(),
   burnIn: burnInForm.allow(null).required(),
   destination: placeForm.allow(null).required(),

@@ -10,7 +10,7 @@ import type { EncodeStep } from '../../../core/planning/plan/step';
 import { madeIds, type RenditionsAway } from '../../../core/planning/proxies/rendition-changes';
 import { expectedFrom } from '../../../core/project/clip';
 import { presetOf } from '../../../core/rendition/presets';
-import type { Made } from '../../../core/rendition/recipe';
+import { hasFewerChannels, type Made } from '../../../core/rendition/recipe';
 import type { StepOutcome } from '../../catalogue/runs';
 import { burnTexts, encodeArguments, type EncodeSource } from '../../media/encode-arguments';
 import { complaint, runTool } from '../../media/ffmpeg';
@@ -122,6 +122,7 @@ function link(step: EncodeStep, item: Item, renditionIds: readonly string[], { c
   const made: Made = {
     presetId: step.recipe.presetId,
     burnIn: step.recipe.burnIn !== null,
+    ...(hasFewerChannels(step.facts, step.recipe) ? { fewerChannels: true } : {}),
     sourcePrint: source?.fingerprint ?? step.mustHold?.fingerprint ?? null,
     at: new Date().toISOString(),
   };

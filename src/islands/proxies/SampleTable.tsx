@@ -1,0 +1,119 @@
+import { Button } from '@mantine/core';
+import { useQueries } from '@tanstack/react-query';
+import { useState } from 'react';
+import { reckon, type Alternative, type Alternatives, type Measured } from '../../core/planning/proxies/alternatives';
+import type { ProxySettings } from '../../core/planning/proxies/settings';
+import { sizeOf, sizeWords, type PictureSize } from '../../core/rendition/picture-size';
+import { presetOf, type PresetId } from '../../core/rendition/presets';
+import type { Sample } from '../../server/media/samples';
+import { api } from '../shared/api';
+import { Bytes } from '../shared/figures';
+import { SampleLook } from './SampleLook';
+
+interface Props {
+  readonly alternatives: Alternatives;
+  readonly settings: ProxySettings;
+  readonly onChange: (change: Partial<ProxySettings>) => void;
+}
+
+/** What the same clips would take in other presets and sizes, measured on a short piece of the largest of them. */
+export function SampleTable({ alternatives: { sample, all }, settings, onChange }: Props) {
+  const [looking, setLooking] = useState(false);
+  const { quality } = settings;
+  const sizes = [...new Map(all.map(({ size }) => [keyOf(size), size])).values()];
+  const presets = [...new Set(all.map(({ presetId }) => presetId))];
+  // Sources that must not go into a preset get another: that one is measured too.
+  const measuredIds = [...new Set(all.flatMap(({ loads }) => loads.map(({ presetId }) => presetId)))];
+  const wanted = sizes.flatMap((size) => measuredIds.map((presetId) => ({ presetId, size })));
+  const samples = useQueries({
+    queries: wanted.map(({ presetId, size }) => ({
+      queryKey: ['sample', sample.itemId, presetId, keyOf(size), quality],
+      queryFn: ({ signal }: { signal: AbortSignal }) => api.get<Sample>(`items/${sample.itemId}/sample?${sampleQuery(presetId, sizeOf(sample, size), quality)}`, signal), // prettier-ignore
+      staleTime: Infinity,
+      retry: 1,
+    })),
+  });
+  const failed = samples.find(({ error }) => error)?.error;
+  const measuredAt = (size: PictureSize): Measured[] =>
+    samples.flatMap(({ data }, index) => {
+      const own = wanted[index]!;
+      if (!data || keyOf(own.size) !== keyOf(size)) return [];
+      const { width, height } = sizeOf(sample, size);
+      return [{ ...data, presetId: own.presetId, pixels: width * height, sourcePixels: sample.width * sample.height }];
+    });
+  const busy = samples.some(({ isLoading }) => isLoading);
+  return (
+    <div className="sample-table">
+      <div className="soft preset-about">
+        {busy ? 'Being measured on' : 'Measured on'} two seconds of <span className="mono">{sample.name}</span>
+      </div>
+      <table aria-label="What other presets and sizes would take">
+        <thead>
+          <tr>
+            <th scope="row">Preset</th>
+            {sizes.map((size) => (
+              <th key={keyOf(size)} scope="col">
+                {sizeWords(size)}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {presets.map((presetId) => (
+            <tr key={presetId}>
+              <th scope="row">{presetOf(presetId).name}</th>
+              {sizes.map((size) => {
+                const alternative = all.find((one) => one.presetId === presetId && keyOf(one.size) === keyOf(size))!;
+                const isAsked = presetId === settings.presetId && keyOf(size) === keyOf(settings.size);
+                return (
+                  <td key={keyOf(size)}>
+                    <Figure alternative={alternative} measured={measuredAt(size)} isAsked={isAsked} onTake={() => onChange({ presetId, size })} />
+                  </td>
+                );
+              })}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {failed && <p className="note warns tight">{failed.message}</p>}
+      <Button size="xs" variant="default" onClick={() => setLooking(true)}>
+        Look at a frame of it
+      </Button>
+      {looking && <SampleLook sample={sample} settings={settings} onClose={() => setLooking(false)} />}
+    </div>
+  );
+}
+
+function keyOf(size: PictureSize): string {
+  return JSON.stringify(size);
+}
+
+export function sampleQuery(presetId: PresetId, { width, height }: { readonly width: number; readonly height: number }, quality: number): string {
+  return `preset=${presetId}&width=${width}&height=${height}&quality=${quality}`;
+}
+
+interface FigureProps {
+  readonly alternative: Alternative;
+  readonly measured: readonly Measured[];
+  readonly isAsked: boolean;
+  readonly onTake: () => void;
+}
+
+function Figure({ alternative, measured, isAsked, onTake }: FigureProps) {
+  const found = reckon(alternative, measured);
+  if (!found) return <span className="soft">…</span>;
+  const words = `${presetOf(alternative.presetId).name}, ${sizeWords(alternative.size)}`;
+  return (
+    <button type="button" aria-pressed={isAsked} title={`Take ${words}`} aria-label={`Take ${words}`} onClick={onTake}>
+      <Bytes value={found.bytes} />
+      <span className="soft">{timeWords(found.seconds)}</span>
+    </button>
+  );
+}
+
+/** "8 s", "3 min", "2 h 10". */
+export function timeWords(seconds: number): string {
+  if (seconds < 60) return `${Math.max(1, Math.round(seconds))} s`;
+  const minutes = Math.round(seconds / 60);
+  return minutes < 90 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')}`;
+}

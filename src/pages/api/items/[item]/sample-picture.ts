@@ -1,0 +1,1 @@
+export { getSamplePicture as GET } from '../../../../server/api/items';

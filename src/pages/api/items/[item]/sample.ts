@@ -1,0 +1,1 @@
+export { getSample as GET } from '../../../../server/api/items';
