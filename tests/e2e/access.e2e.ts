@@ -27,6 +27,7 @@ const STAGES = [
   'proxies',
   'proxies?view=found',
   'proxies?view=remove',
+  'proxies?view=along',
   'proxies?view=exchange',
   'proxies?view=finish',
   'crates',

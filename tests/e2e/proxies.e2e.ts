@@ -242,3 +242,33 @@ test('graded shots are exchanged under the edit, looked at beside what was there
   await ask('runs', { projectId: project, kind: 'undo', settings: { runId: runs[0]!.id, confirmed: false }, digest });
   await expect.poll(async () => (await ask<unknown[]>(`projects/${project}/timelines`)).length).toBe(4);
 });
+
+test('what goes along is copied kind by kind; those that lack a proxy are made first', async () => {
+  await page.goto(`${demo.address}p/${project}/proxies?view=finish`);
+  await page.locator('[data-ready]').waitFor();
+  // From one view to the next by its tab: its plan comes too.
+  await page.getByRole('radiogroup', { name: 'What to do with proxies' }).getByText('Take along').click();
+  await expect(sheet()).toContainText(/of which \d+ would lose colours or alpha in 8 bits/);
+  await sheet()
+    .getByRole('button', { name: /Make \d+ proxies first/ })
+    .click();
+  await expect(page.getByRole('textbox', { name: 'For which clips' })).toHaveValue(/chosen clips/);
+  await expect(row('A002_C003')).toContainText('Thread');
+  await page.goBack();
+  await page.getByRole('checkbox', { name: 'Sources' }).check();
+  await page.getByRole('checkbox', { name: 'Proxies', exact: true }).uncheck();
+  await pick('Shelf for the sources', /TRAVEL-SSD/);
+  await page.getByRole('textbox', { name: 'Find a clip' }).fill('archive');
+  const list = page.getByRole('grid', { name: 'What is taken along, clip by clip' });
+  await expect(list.getByRole('row')).toHaveCount(2);
+  await expect(list).toContainText('copied');
+  await expect(runButton()).toHaveText(/Copy \d+ files/);
+  await runButton().click();
+  await expect(page.locator('[data-run-state=done]')).toBeVisible({ timeout: 30_000 });
+  const travel = join(demo.folder, 'bay/plugged/TRAVEL-SSD');
+  expect(filesBelow(travel)).toContain('Sources/STUDIO-RAID/Archive/archive_reel_1962.mxf');
+  await ask('bay/STUDIO-RAID', { plugged: false });
+  const { rows: clips } = await ask<{ rows: { state: string }[] }>(`projects/${project}/clips?filter=archive&limit=5`);
+  expect(clips.map(({ state }) => state)).toEqual(['present']);
+  await ask('bay/STUDIO-RAID', { plugged: true });
+});

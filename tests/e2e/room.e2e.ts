@@ -29,6 +29,7 @@ const SCREENS = [
   'pull',
   'proxies',
   'proxies?view=found',
+  'proxies?view=along',
   'proxies?view=exchange',
   'proxies?view=finish',
   'crates',

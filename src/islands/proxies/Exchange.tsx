@@ -101,7 +101,7 @@ export function Exchange({ projectId, tabs }: { projectId: string; tabs: ReactNo
         </PlanSheet>
       }
     >
-      <StageHead title="Exchange" lead="The better pictures under the same edit, shot by shot.">
+      <StageHead title="Exchange" lead="Better pictures under the same edit.">
         {tabs}
       </StageHead>
       {settings && (

@@ -54,7 +54,7 @@ const COLUMNS: readonly Column<FinishRow>[] = [
   },
 ];
 
-/** Is every event ready to be delivered, or exactly where not? */
+/** Ready to deliver, or exactly where not. */
 export function FinishCheck({ projectId, tabs }: { projectId: string; tabs: ReactNode }) {
   const [kept, change] = useRemembered<FinishSettings>(projectId, 'finish', initial);
   const { data: timelines } = useTimelines(projectId);

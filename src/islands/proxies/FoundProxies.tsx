@@ -55,7 +55,7 @@ export function FoundProxies({ projectId, tabs }: { projectId: string; tabs: Rea
         </PlanSheet>
       }
     >
-      <StageHead title="Made elsewhere" lead="Found by their names, proven by frames, rate, timecode and pictures.">
+      <StageHead title="Made elsewhere" lead="Found by name, proven by pictures.">
         {tabs}
       </StageHead>
       {settings && (

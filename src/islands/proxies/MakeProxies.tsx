@@ -79,7 +79,7 @@ export function MakeProxies({ projectId, tabs }: { projectId: string; tabs: Reac
         </PlanSheet>
       }
     >
-      <StageHead title="Proxies and mezzanines" lead="Light copies to travel with, each frame for frame of its source.">
+      <StageHead title="Proxies and mezzanines" lead="Light copies, frame for frame.">
         {tabs}
       </StageHead>
       {settings && (

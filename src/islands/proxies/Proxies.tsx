@@ -5,15 +5,17 @@ import { FinishCheck } from './FinishCheck';
 import { FoundProxies } from './FoundProxies';
 import { MakeProxies } from './MakeProxies';
 import { RemoveProxies } from './RemoveProxies';
+import { TakeAlong } from './TakeAlong';
 
-const VIEWS = ['make', 'found', 'remove', 'exchange', 'finish'] as const;
-const NAMES = { make: 'Make', found: 'Made elsewhere', remove: 'Remove', exchange: 'Exchange', finish: 'Finish check' } as const;
+const VIEWS = ['make', 'found', 'along', 'remove', 'exchange', 'finish'] as const;
+const NAMES = { make: 'Make', found: 'Made elsewhere', along: 'Take along', remove: 'Remove', exchange: 'Exchange', finish: 'Finish check' } as const;
 
 /** What has a light copy, what is made here or was made elsewhere, and what goes again? */
 export function Proxies({ projectId }: { projectId: string }) {
   const [view, setView] = useAddressView('view', VIEWS);
   const tabs = <ViewTabs label="What to do with proxies" names={NAMES} view={view} onChange={setView} />;
   if (view === 'found') return <FoundProxies projectId={projectId} tabs={tabs} />;
+  if (view === 'along') return <TakeAlong projectId={projectId} tabs={tabs} onMake={() => setView('make')} />;
   if (view === 'remove') return <RemoveProxies projectId={projectId} tabs={tabs} />;
   if (view === 'exchange') return <Exchange projectId={projectId} tabs={tabs} />;
   if (view === 'finish') return <FinishCheck projectId={projectId} tabs={tabs} />;

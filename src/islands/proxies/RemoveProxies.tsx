@@ -51,7 +51,7 @@ export function RemoveProxies({ projectId, tabs }: { projectId: string; tabs: Re
         </PlanSheet>
       }
     >
-      <StageHead title="Remove proxies" lead="Room on a shelf again. Sources are never touched.">
+      <StageHead title="Remove proxies" lead="Room again; sources are never touched.">
         {tabs}
       </StageHead>
       {kept && (

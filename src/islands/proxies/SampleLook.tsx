@@ -4,7 +4,7 @@ import type { ProxySettings } from '../../core/planning/proxies/settings';
 import { sizeOf, sizeWords } from '../../core/rendition/picture-size';
 import { presetOf } from '../../core/rendition/presets';
 import { Dialog } from '../shared/Dialog';
-import { sampleQuery } from './SampleTable';
+import { sampleQuery } from './sample-query';
 
 interface Props {
   readonly sample: SampleSource;

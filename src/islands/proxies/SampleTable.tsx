@@ -4,10 +4,11 @@ import { useState } from 'react';
 import { reckon, type Alternative, type Alternatives, type Measured } from '../../core/planning/proxies/alternatives';
 import type { ProxySettings } from '../../core/planning/proxies/settings';
 import { sizeOf, sizeWords, type PictureSize } from '../../core/rendition/picture-size';
-import { presetOf, type PresetId } from '../../core/rendition/presets';
+import { presetOf } from '../../core/rendition/presets';
 import type { Sample } from '../../server/media/samples';
 import { api } from '../shared/api';
 import { Bytes } from '../shared/figures';
+import { sampleQuery } from './sample-query';
 import { SampleLook } from './SampleLook';
 
 interface Props {
@@ -86,10 +87,6 @@ export function SampleTable({ alternatives: { sample, all }, settings, onChange 
 
 function keyOf(size: PictureSize): string {
   return JSON.stringify(size);
-}
-
-export function sampleQuery(presetId: PresetId, { width, height }: { readonly width: number; readonly height: number }, quality: number): string {
-  return `preset=${presetId}&width=${width}&height=${height}&quality=${quality}`;
 }
 
 interface FigureProps {

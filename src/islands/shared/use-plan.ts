@@ -43,7 +43,9 @@ export function usePlan<Detail>(
   const [held, hold] = useState(settings);
   // What the server would refuse is not sent: the plan stays the one of the last settings that can be.
   if (held !== settings && Object.keys(invalid).length === 0) hold(settings);
-  const [settled] = useDebouncedValue(held, 120);
+  // What is known at once is not waited for: the delay begins with the first change after that.
+  const [later] = useDebouncedValue(held, 120);
+  const settled = later ?? held;
   const about = JSON.stringify(chosen);
   const [receipt, setReceipt] = useState<{ readonly runId: number; readonly about: string } | null>(null);
   const query = useQuery({

@@ -13,6 +13,7 @@ import { relinkKind } from './relink/relink-kind';
 import { removeProxiesKind } from './remove-proxies/remove-proxies-kind';
 import { restoreKind } from './restore/restore-kind';
 import { sortKind } from './sort/sort-kind';
+import { takeAlongKind } from './take-along/take-along-kind';
 import { undoKind } from './undo/undo-kind';
 import { unpackKind } from './unpack/unpack-kind';
 
@@ -23,6 +24,7 @@ const TABLE = {
   proxies: proxiesKind,
   'link-proxies': linkProxiesKind,
   'remove-proxies': removeProxiesKind,
+  'take-along': takeAlongKind,
   exchange: exchangeKind,
   finish: finishKind,
   crate: crateKind,

@@ -193,7 +193,7 @@ function rowOf({ clip, picture, source, candidates }: Match, settings: LinkProxi
   const fitting = candidates.filter(({ misfits: wrong }) => wrong.length === 0);
   const here = fitting.find(({ place }) => linked.has(placeKey(place)));
   if (here) return row('has one', 'it is linked already', here.itemId);
-  if (candidates.length === 0) return row('none', 'no file is called that');
+  if (candidates.length === 0) return row('none', settings.place === null ? 'no folder is chosen yet' : 'no file is called that');
   const choice = settings.choices[clip.id];
   if (choice === null) return row('offered', 'left out');
   const own = fitting.find(({ itemId }) => itemId === choice);

@@ -8,11 +8,10 @@ import { precondition } from '../../../core/planning/plan/step';
 import { timelinesNamed } from '../../../core/planning/taking/clip-scope';
 import { expectedFrom } from '../../../core/project/clip';
 import type { Made } from '../../../core/rendition/recipe';
-import { sortKey } from '../../../core/naming/sort-key';
 import { rate } from '../../../core/time/rate';
 import { filterWords, fits } from '../../../core/words/filter-words';
 import { notFound } from '../../api/problem';
-import { cutOut, type Window, type WindowQuery } from '../../list-window';
+import { cutInOrder, type Window, type WindowQuery } from '../../list-window';
 import { compareFound, RenditionUnproven } from '../../media/prove-rendition';
 import { StepFailure } from '../../runs/explain-error';
 import { checkPrecondition } from '../../runs/precondition';
@@ -87,10 +86,5 @@ function foundWindow(plan: Plan, _settings: LinkProxiesSettings, group: string, 
   const rows = (plan as Plan<FoundDetail>).detail.rows
     .filter(test)
     .filter(({ name, candidates }) => fits(words, `${name} ${candidates.map(({ place }) => place.path).join(' ')}`));
-  const keys = new Map(rows.map((row) => [row, sortKey(row.name)]));
-  const sign = query.down ? -1 : 1;
-  return cutOut(
-    [...rows].sort((a, b) => sign * (keys.get(a)! < keys.get(b)! ? -1 : keys.get(a)! > keys.get(b)! ? 1 : 0)),
-    query,
-  );
+  return cutInOrder(rows, query);
 }

@@ -3,10 +3,9 @@ import type { Plan } from '../../../core/planning/plan/plan';
 import type { ProxyDetail, ProxyRow } from '../../../core/planning/proxies/proxies';
 import type { ProxySettings } from '../../../core/planning/proxies/settings';
 import { isOffline } from '../../../core/project/clip';
-import { sortKey } from '../../../core/naming/sort-key';
 import { filterWords, fits } from '../../../core/words/filter-words';
 import { notFound } from '../../api/problem';
-import { cutOut, type Window, type WindowQuery } from '../../list-window';
+import { cutInOrder, type Window, type WindowQuery } from '../../list-window';
 
 export type ProxySort = 'name' | 'size';
 
@@ -26,15 +25,5 @@ export function proxyWindow(plan: Plan, _settings: ProxySettings, group: string,
   if (!test) throw notFound('list');
   const words = filterWords(query.filter);
   const own = (plan as Plan<ProxyDetail>).detail.rows.filter(test).filter(({ name, cells }) => fits(words, `${name} ${cells.source?.place?.path ?? ''} ${cells.proxy?.place?.path ?? ''}`)); // prettier-ignore
-  const sign = query.down ? -1 : 1;
-  if (query.sort === 'size')
-    return cutOut(
-      [...own].sort((a, b) => sign * ((a.cells.proxy?.bytes ?? 0) - (b.cells.proxy?.bytes ?? 0))),
-      query,
-    );
-  const named = new Map(own.map((row) => [row, sortKey(row.name)]));
-  return cutOut(
-    [...own].sort((a, b) => sign * (named.get(a)! < named.get(b)! ? -1 : named.get(a)! > named.get(b)! ? 1 : 0)),
-    query,
-  );
+  return cutInOrder(own, query, ({ cells }) => cells.proxy?.bytes ?? 0);
 }

@@ -9,10 +9,9 @@ import {
 } from '../../../core/planning/remove-proxies/remove-proxies';
 import { removeProxiesForm, type RemoveProxiesSettings } from '../../../core/planning/remove-proxies/settings';
 import { timelinesNamed } from '../../../core/planning/taking/clip-scope';
-import { sortKey } from '../../../core/naming/sort-key';
 import { filterWords, fits } from '../../../core/words/filter-words';
 import { notFound } from '../../api/problem';
-import { cutOut, type Window, type WindowQuery } from '../../list-window';
+import { cutInOrder, type Window, type WindowQuery } from '../../list-window';
 import type { Asked, ChangeMaker, Kind } from '../kind';
 import { projectSnapshot } from '../project-snapshot';
 
@@ -58,11 +57,5 @@ function removalWindow(plan: Plan, _settings: RemoveProxiesSettings, group: stri
   if (group !== '') throw notFound('list');
   const words = filterWords(query.filter);
   const rows = (plan as Plan<RemovalDetail>).detail.rows.filter(({ name, place }) => fits(words, `${name} ${place?.path ?? ''}`));
-  const sign = query.down ? -1 : 1;
-  const keys = new Map(rows.map((row) => [row, sortKey(row.name)]));
-  const byName = (a: RemovalRow, b: RemovalRow) => (keys.get(a)! < keys.get(b)! ? -1 : keys.get(a)! > keys.get(b)! ? 1 : 0);
-  return cutOut(
-    [...rows].sort((a, b) => sign * (query.sort === 'size' ? a.bytes - b.bytes : byName(a, b))),
-    query,
-  );
+  return cutInOrder(rows, query, ({ bytes }) => bytes);
 }
