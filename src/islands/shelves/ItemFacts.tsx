@@ -1,18 +1,15 @@
-import { Button, Table } from '@mantine/core';
-import { useState } from 'react';
+import { Table } from '@mantine/core';
 import { readPrint } from '../../core/media/fingerprint';
 import { tellingWords } from '../../core/planning/evidence/proof';
 import { fileName, type Item } from '../../core/media/item';
 import { Bytes } from '../shared/figures';
-import { IconPlay } from '../shared/icons';
 import { PathText } from '../shared/PathText';
-import { PlayDialog } from '../shared/player/PlayDialog';
+import { PlayButton } from '../shared/player/PlayButton';
 import { codecWords, lengthWords, pictureWords, rateWords, startWords } from './item-words';
 
 /** Everything known of one item, with its picture. */
 export function ItemFacts({ item, shelfName, attached }: { item: Item; shelfName: string; attached: boolean }) {
   const { facts } = item;
-  const [playing, setPlaying] = useState(false);
   const canPlay = attached && facts.kind !== 'still' && facts.kind !== 'other' && item.problem === null;
   const rows: [string, React.ReactNode][] = [
     ['Place', <PathText key="p" path={item.place.path} shelf={shelfName} />],
@@ -57,19 +54,7 @@ export function ItemFacts({ item, shelfName, attached }: { item: Item; shelfName
       {facts.video && attached && (
         <img src={`/api/items/${item.id}/poster?frame=${Math.floor((facts.durationFrames ?? 1) / 2)}`} alt="" className="item-picture" />
       )}
-      {canPlay && (
-        <Button size="xs" variant="default" mt={8} leftSection={<IconPlay size={13} />} onClick={() => setPlaying(true)}>
-          Play
-        </Button>
-      )}
-      {playing && (
-        <PlayDialog
-          title={fileName(item.place.path)}
-          items={[{ itemId: item.id, label: facts.kind }]}
-          first={item.id}
-          onClose={() => setPlaying(false)}
-        />
-      )}
+      {canPlay && <PlayButton title={fileName(item.place.path)} item={{ itemId: item.id, label: facts.kind }} />}
       <Table mt={8} verticalSpacing={5}>
         <Table.Tbody>
           {rows.map(([label, value]) => (

@@ -6,6 +6,7 @@ import type { BinEdit } from '../../core/forms/bin-edit';
 import type { BinView, ClipView } from '../../server/api/views';
 import { plural } from '../shared/figures';
 import { PathText } from '../shared/PathText';
+import { PlayButton } from '../shared/player/PlayButton';
 import { Poster } from '../shared/Poster';
 import { StateSign } from '../shared/StateSign';
 import { useShelfNames } from '../shared/use-shelf-names';
@@ -81,6 +82,7 @@ function ClipWords({ projectId, clip, bins, onEdit, onOpen }: { clip: ClipView }
   return (
     <div className="sheet-body">
       {clip.poster && clip.state === 'present' && <Poster itemId={clip.poster.itemId} frame={clip.poster.frame} />}
+      {clip.poster && clip.state === 'present' && <PlayButton title={clip.name} item={{ itemId: clip.poster.itemId, label: 'source' }} />}
       <div className="sheet-fields">
         <NameAndNote label="Clip" name={name} note={note} />
         <Select

@@ -3,6 +3,7 @@ import { codecWords, lengthWords, pictureWords } from '../shelves/item-words';
 import { frameToTimecode } from '../../core/time/timecode';
 import { Bytes, plural } from '../shared/figures';
 import { KeepBar } from '../shared/KeepBar';
+import { PlayButton } from '../shared/player/PlayButton';
 import { Poster } from '../shared/Poster';
 import { StateSign } from '../shared/StateSign';
 import { speedWords } from './draw-timeline';
@@ -34,6 +35,12 @@ export function EventSheet({ projectId, view, event, source, onOpen }: Props) {
         <div className="poster soft centred">
           {source?.facts?.kind === 'audio' ? 'Sound only' : <StateSign state={event?.state ?? source?.state ?? 'made-here'} />}
         </div>
+      )}
+      {source?.itemId && source.state === 'present' && isPlayed(source.facts?.kind) && (
+        <PlayButton
+          title={event?.name || source.name}
+          item={{ itemId: source.itemId, label: 'source', ...(reads && source.facts?.kind !== 'audio' ? { range: reads } : {}) }}
+        />
       )}
       <dl>
         {event && (
@@ -111,6 +118,11 @@ export function EventSheet({ projectId, view, event, source, onOpen }: Props) {
       {source && <ItemUse projectId={projectId} source={source} here={view.id} event={event} onOpen={onOpen} />}
     </div>
   );
+}
+
+/** Stills stand still. */
+function isPlayed(kind: string | undefined): boolean {
+  return kind === 'video' || kind === 'audio' || kind === 'sequence';
 }
 
 function TimelineSheet({ view }: { view: TimelineView }) {
