@@ -5,7 +5,7 @@ import { splitExtension } from '../../naming/safe-name';
 import { trimEndOf } from '../../naming/trim-end';
 import { endingsOf, stemsOf } from '../../rendition/name-rules';
 import { subtract, totalFrames, type FrameRange } from '../../time/range';
-import { rateLabel, sameRate } from '../../time/rate';
+import { formatRate, rateLabel, sameRate, type Rate } from '../../time/rate';
 import { framesPerDay } from '../../time/timecode';
 import type { ShotSource } from '../taking/shot-source';
 
@@ -23,20 +23,37 @@ export interface Held {
   readonly misfits: readonly string[];
 }
 
+/** What has one reel and rate, by its start timecode: looked up by where a shot lies, not held against every source. */
+interface Reel {
+  readonly items: readonly Item[];
+  readonly longest: number;
+}
+
 export interface Candidates {
-  readonly byReel: ReadonlyMap<string, readonly Item[]>;
+  /** By reel and rate. */
+  readonly byReel: ReadonlyMap<string, Reel>;
   readonly byStem: ReadonlyMap<string, readonly Item[]>;
 }
 
 export function candidatesOf(items: readonly Item[], endings: string): Candidates {
-  const byReel = new Map<string, Item[]>();
+  const reels = new Map<string, Item[]>();
   const byStem = new Map<string, Item[]>();
   const own = endingsOf(endings);
   for (const item of items) {
-    if (item.facts.reel !== null) add(byReel, foldPath(item.facts.reel), item);
+    const { reel, rate, startFrame } = item.facts;
+    if (reel !== null && rate !== null && startFrame !== null) add(reels, reelKey(reel, rate), item);
     for (const stem of stemsOf(nameOf(item), own)) add(byStem, stem, item);
   }
+  const byReel = new Map([...reels].map(([key, list]): [string, Reel] => [key, { items: list.sort((a, b) => a.facts.startFrame! - b.facts.startFrame!), longest: longest(list) }])); // prettier-ignore
   return { byReel, byStem };
+}
+
+function longest(items: readonly Item[]): number {
+  return items.reduce((most, { facts }) => Math.max(most, facts.durationFrames ?? 0), 0);
+}
+
+function reelKey(reel: string, rate: Rate): string {
+  return `${foldPath(reel)} ${formatRate(rate)}`;
 }
 
 function add(map: Map<string, Item[]>, key: string, item: Item): void {
@@ -51,43 +68,48 @@ function nameOf({ place, facts: { sequence } }: Item): string {
 }
 
 /** All that may be of one source. */
-export class HeldAgainst {
-  private readonly few: readonly Held[];
-  /** Known by reel and timecode alone, which many may be, by where they begin. */
-  private readonly many: readonly Held[];
-  private readonly longest: number;
-
-  constructor(all: readonly Held[]) {
-    this.few = all.filter(({ by }) => by !== 'reel and timecode');
-    this.many = all.filter(({ by }) => by === 'reel and timecode').sort((a, b) => a.offset - b.offset);
-    this.longest = this.many.reduce((most, { item }) => Math.max(most, item.facts.durationFrames ?? 0), 0);
-  }
-
-  /** Those that may hold a frame of a range; what is known by its name always may. */
-  reaching({ start, end }: FrameRange): Held[] {
-    let low = 0;
-    for (let high = this.many.length; low < high;) {
-      const middle = (low + high) >> 1;
-      if (this.many[middle]!.offset + this.longest > start) high = middle;
-      else low = middle + 1;
-    }
-    const found = [...this.few];
-    for (let at = low; at < this.many.length && this.many[at]!.offset < end; at++) if (spanOf(this.many[at]!).end > start) found.push(this.many[at]!);
-    return found;
-  }
+export interface HeldAgainst {
+  /** Those that may hold a frame of a range of it; what is known by its name always may. */
+  readonly reaching: (range: FrameRange) => readonly Held[];
 }
 
 /** `linked`: what stands beside the clip already. */
 export function heldAgainst(source: ShotSource, clipName: string, from: Candidates, linked: readonly Item[], sound: boolean): HeldAgainst {
   const stems = new Set([source.item ? nameOf(source.item) : source.name, clipName].map((name) => foldPath(splitExtension(name)[0])));
   const named = new Set([...stems].flatMap((stem) => from.byStem.get(stem) ?? []));
-  const reel = source.facts.reel === null ? [] : (from.byReel.get(foldPath(source.facts.reel)) ?? []);
   const own = source.link.place ? placeKey(source.link.place) : null;
   const print = source.item?.fingerprint ?? source.link.expected.fingerprint;
-  const others = [...new Set([...linked, ...named, ...reel])].filter(
-    ({ place, fingerprint, facts }) => placeKey(place) !== own && (fingerprint === null || fingerprint !== print) && carries(facts, sound, source),
-  );
-  return new HeldAgainst(others.flatMap((item) => held(item, source, linked.includes(item), named.has(item)) ?? []));
+  const isOther = ({ place, fingerprint, facts }: Item) => placeKey(place) !== own && (fingerprint === null || fingerprint !== print) && carries(facts, sound, source); // prettier-ignore
+  const few = [...new Set([...linked, ...named])].filter(isOther).flatMap((item) => held(item, source, linked.includes(item), named.has(item)) ?? []);
+  const known = new Set(few.map(({ item }) => item));
+  const { reel, startFrame } = source.facts;
+  const list = reel !== null && source.rate !== null && startFrame !== null ? from.byReel.get(reelKey(reel, source.rate)) : undefined;
+  if (!list || startFrame === null) return { reaching: () => few };
+  // Timecode begins anew at midnight.
+  const day = source.facts.kind === 'audio' ? 0 : framesPerDay(source.rate!, source.facts.dropFrame);
+  return {
+    reaching: ({ start, end }) => {
+      const found = [...few];
+      for (const shift of day === 0 ? [0] : [0, -day, day])
+        for (const item of standingIn(list, startFrame + start + shift, startFrame + end + shift))
+          if (!known.has(item) && isOther(item)) found.push(held(item, source, false, false)!); // prettier-ignore
+      return found;
+    },
+  };
+}
+
+/** Items that hold a frame from `start` up to `end`, as timecode counts them. */
+function* standingIn({ items, longest: most }: Reel, start: number, end: number): Generator<Item> {
+  let low = 0;
+  for (let high = items.length; low < high;) {
+    const middle = (low + high) >> 1;
+    if (items[middle]!.facts.startFrame! + most > start) high = middle;
+    else low = middle + 1;
+  }
+  for (let at = low; at < items.length && items[at]!.facts.startFrame! < end; at++) {
+    const { startFrame, durationFrames } = items[at]!.facts;
+    if (startFrame! + (durationFrames ?? 0) > start) yield items[at]!;
+  }
 }
 
 function carries({ kind, audio }: Item['facts'], sound: boolean, { facts }: ShotSource): boolean {

@@ -14,7 +14,7 @@ import { linkStep, type CatalogueChange } from '../plan/step';
 import { stockOf, type StockView } from '../plan/stock-view';
 import { clipsInScope } from '../taking/clip-scope';
 import { forEachEventUse, framesRead, type EventUse } from '../taking/used-media';
-import { candidatesOf, EVIDENCE, heldAgainst, HeldAgainst, lackingFrames, spanOf, type Candidates, type Held } from './candidates';
+import { candidatesOf, EVIDENCE, heldAgainst, lackingFrames, spanOf, type Candidates, type Held, type HeldAgainst } from './candidates';
 import type { ExchangeSettings } from './settings';
 import { shotSource, type ShotSource } from '../taking/shot-source';
 
@@ -76,6 +76,7 @@ export interface ExchangeDetail {
 }
 
 const MOST_CANDIDATES = 8;
+const NOTHING: HeldAgainst = { reaching: () => [] };
 
 interface Shot {
   readonly at: number;
@@ -145,7 +146,7 @@ function shotsOf(snapshot: Snapshot, timeline: TimelineSnapshot, settings: Excha
       if (settings.what !== 'both' && sound !== (settings.what === 'sound')) return;
       const source = shotSource(use, stock);
       const read = source && source.rate ? framesRead(use, source.facts) : null;
-      const all = source ? heldOf(known, source, use.clip, settings, from, stock, sound) : new HeldAgainst([]);
+      const all = source ? heldOf(known, source, use.clip, settings, from, stock, sound) : NOTHING;
       const { fate, why, held, candidates } = judge(source, read, all, settings, use.use.event.index, sound);
       // What is switched off follows where it can, and is not missed where it cannot.
       if (!shown.has(use.use.event.index) && fate !== 'exchanged') return;
