@@ -77,7 +77,7 @@ const shots = {
   pull: stage('pull'),
   proxies: async () => {
     await stage('proxies')();
-    await page.getByRole('textbox', { name: 'Preset' }).click();
+    await page.getByRole('textbox', { name: 'Preset', exact: true }).click();
     await page.getByRole('option', { name: /Pocket/ }).click();
     await page.getByRole('textbox', { name: 'Destination shelf' }).click();
     await page.getByRole('option', { name: /TRAVEL-SSD/ }).click();
@@ -92,6 +92,21 @@ const shots = {
     await page.locator('video[data-frame-ready=true]').nth(1).waitFor();
     for (let index = 0; index < 3; index++) await page.keyboard.press('Shift+ArrowRight');
     await page.waitForTimeout(1200);
+  },
+  'proxies-along': async () => {
+    await stage('proxies?view=along')();
+    await page.getByRole('textbox', { name: 'Shelf for the proxies' }).click();
+    await page.getByRole('option', { name: /STUDIO-RAID/ }).click();
+    await page.getByRole('checkbox', { name: 'Sources' }).check();
+    await page.waitForTimeout(1500);
+  },
+  'proxies-exchange': async () => {
+    await stage('proxies?view=exchange')();
+    await page.getByRole('textbox', { name: 'Where they lie' }).click();
+    await page.getByRole('option', { name: /TRAVEL-SSD/ }).click();
+    await page.waitForTimeout(1000);
+    await page.getByRole('row').filter({ hasText: 'Polish' }).first().click();
+    await page.waitForTimeout(2000);
   },
   crates: stage('crates'),
   'crates-made': async () => {
@@ -114,12 +129,6 @@ const shots = {
     await page.waitForTimeout(900);
   },
   runs: stage('runs'),
-  undo: async () => {
-    await stage('runs')();
-    await page.getByRole('grid', { name: 'Runs', exact: true }).getByText('Make the crate').first().click();
-    await page.getByRole('button', { name: /^Undo run/ }).click();
-    await page.waitForTimeout(900);
-  },
 };
 
 for (const [name, make] of Object.entries(shots)) {

@@ -109,6 +109,13 @@ describe('what stands for what', () => {
     expect(planExchange(house(), settings(), [low]).findings.map(({ code }) => code)).toEqual(['eight-bit', 'smaller', 'sound-stays']);
   });
 
+  it('a light copy that lies among them under the name of its source is not taken for a better one', () => {
+    const proxy = graded('Proxies/a.mov', { video: { ...VIDEO.video!, height: 540, bitDepth: 8 } });
+    const from = house();
+    const clips = from.clips.map((clip): Clip => ({ ...clip, renditions: [...clip.renditions, { id: 'p', kind: 'proxy', links: [{ place: proxy.place, url: '', expected: expectedFrom(proxy, 'a.mov') }] }] })); // prettier-ignore
+    expect(fates({ ...from, clips, items: [...from.items, proxy] }, [proxy, graded('BH_010.mov')])).toEqual(['exchanged: reel and timecode']);
+  });
+
   it('sound is held against sound, and pictures that come without it leave it', () => {
     const from = house([cut('bell.wav', 48_000, 96_000, 1_728_000_000, rate(48_000), 48_000 * 40)], [item('bell.wav', SOUND)]);
     const sound: Snapshot = { ...from, timelines: from.timelines.map((own) => ({ ...own, model: { ...own.model, tracks: own.model.tracks.map((track) => ({ ...track, kind: 'audio' as const })) } })) }; // prettier-ignore

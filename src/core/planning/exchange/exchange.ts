@@ -89,7 +89,11 @@ interface Shot {
 /** `items`: all that stands below the chosen folder. */
 export function planExchange(snapshot: Snapshot, settings: ExchangeSettings, items: readonly Item[]): Plan<ExchangeDetail> {
   const timeline = snapshot.timelines.find(({ id }) => id === settings.timelineId);
-  const looked = items.filter(({ place, problem }) => problem === null && isBelowFolder(place.path, settings.inFolders));
+  // Light copies of the project's own clips often lie beside what is finished, under the very names of their sources.
+  const light = new Set(snapshot.clips.flatMap(({ renditions }) => renditions.flatMap(({ kind, links }) => (kind === 'proxy' && links[0]?.place ? [placeKey(links[0].place)] : [])))); // prettier-ignore
+  const looked = items.filter(
+    ({ place, problem }) => problem === null && !light.has(placeKey(place)) && isBelowFolder(place.path, settings.inFolders),
+  );
   const shots = timeline ? shotsOf(snapshot, timeline, settings, candidatesOf(looked, settings.endings)) : [];
   const rows = shots.map(({ row }) => row);
   const count = (fate: ShotFate) => rows.filter((row) => row.fate === fate).length;
@@ -278,7 +282,7 @@ function findingsOf(shots: readonly Shot[], settings: ExchangeSettings, isChosen
   const eight = shots.filter(({ row, held, source }) => row.fate === 'exchanged' && (source?.facts.video?.bitDepth ?? 0) > 8 && (held?.item.facts.video?.bitDepth ?? 99) <= 8); // prettier-ignore
   if (eight.length > 0) findings.push(warns('eight-bit', `${formatCount(eight.length)} ${eight.length === 1 ? 'event gets' : 'events get'} pictures of 8 bits where they had more.`, 'Colours may band: ask for 10 bits.')); // prettier-ignore
   const smaller = shots.filter(({ row, held, source }) => row.fate === 'exchanged' && (source?.facts.video?.height ?? 0) > (held?.item.facts.video?.height ?? 0)); // prettier-ignore
-  if (smaller.length > 0) findings.push(notes('smaller', `${formatCount(smaller.length)} ${smaller.length === 1 ? 'event gets' : 'events get'} a picture of fewer lines.`)); // prettier-ignore
+  if (smaller.length > 0) findings.push(warns('smaller', `${formatCount(smaller.length)} ${smaller.length === 1 ? 'event gets' : 'events get'} a picture of fewer lines.`, 'See that they are no light copies.')); // prettier-ignore
   const open = shots.filter(({ row }) => ['offered', 'lacks', 'unfit', 'none'].includes(row.fate)).length;
   if (open > 0 && shots.some(({ row }) => row.fate === 'exchanged'))
     findings.push(notes('some-stay', `${formatCount(open)} of the events ${open === 1 ? 'reads' : 'read'} what ${open === 1 ? 'it' : 'they'} read before.`, 'The list says why, event by event.')); // prettier-ignore

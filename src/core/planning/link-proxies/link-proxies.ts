@@ -63,10 +63,11 @@ interface Match {
 export function planLinkProxies(snapshot: Snapshot, settings: LinkProxiesSettings, items: readonly Item[]): Plan<FoundDetail> {
   const stock = stockOf(snapshot);
   const clips = clipsInScope(snapshot, settings.scope);
-  const sources = new Set(snapshot.clips.flatMap((clip) => (sourceRendition(clip)?.links ?? []).flatMap(({ place }) => (place ? [placeKey(place)] : [])))); // prettier-ignore
+  // What stands for something else already: sources, and above all light copies where finished pictures are looked for.
+  const others = new Set(snapshot.clips.flatMap((clip) => clip.renditions.flatMap((own) => (own.kind === settings.rendition && own !== sourceRendition(clip) ? [] : own.links.flatMap(({ place }) => (place ? [placeKey(place)] : [])))))); // prettier-ignore
   const looked = items.filter(
     ({ place, facts, problem }) =>
-      (facts.kind === 'video' || facts.kind === 'sequence') && problem === null && !sources.has(placeKey(place)) && isBelowFolder(place.path, settings.inFolders), // prettier-ignore
+      (facts.kind === 'video' || facts.kind === 'sequence') && problem === null && !others.has(placeKey(place)) && isBelowFolder(place.path, settings.inFolders), // prettier-ignore
   );
   const byStem = stems(looked, endingsOf(settings.endings));
   const matches = clips.flatMap((clip) => matchOf(clip, byStem, stock, settings) ?? []);
