@@ -1,5 +1,5 @@
 import { Checkbox, Select, TextInput } from '@mantine/core';
-import { useMemo, type ReactNode } from 'react';
+import { type ReactNode } from 'react';
 import type { ExchangeDetail, ShotRow, ShotSide } from '../../core/planning/exchange/exchange';
 import { exchangeForm, type ExchangeSettings } from '../../core/planning/exchange/settings';
 import type { PlanView } from '../../server/kinds/plan-views';
@@ -12,15 +12,15 @@ import { PathText } from '../shared/PathText';
 import { PlacePicker } from '../shared/PlacePicker';
 import { PlanSheet } from '../shared/PlanSheet';
 import { ShotPair, type Look, type Step } from '../shared/player/ShotPair';
-import { useTimelines } from '../shared/questions';
-import { SheetField } from '../shared/SheetField';
 import { StageHead } from '../shared/StageHead';
 import type { Column } from '../shared/table/VirtualTable';
 import { usePlan, type PlanState } from '../shared/use-plan';
 import { useRemembered } from '../shared/use-remembered';
 import { useShelfNames } from '../shared/use-shelf-names';
 import { ClipScopePick } from './ClipScopePick';
+import { NameRules } from './NameRules';
 import { PlanList } from './PlanList';
+import { useTimelineChoice } from './use-timeline-choice';
 import './proxies.css';
 
 const initial = (): ExchangeSettings => ({
@@ -82,13 +82,7 @@ const COLUMNS: readonly Column<ShotRow>[] = [
 /** Other pictures or sound under the same edit, event by event, before and after side by side. */
 export function Exchange({ projectId, tabs }: { projectId: string; tabs: ReactNode }) {
   const [kept, change] = useRemembered<ExchangeSettings>(projectId, 'exchange', initial);
-  const { data: timelines } = useTimelines(projectId);
-  // The first to begin with, and where the chosen one is gone.
-  const settings = useMemo((): ExchangeSettings | null => {
-    if (!kept || !timelines) return null;
-    const known = timelines.some(({ id }) => id === kept.timelineId);
-    return { ...kept, timelineId: known ? kept.timelineId : (timelines[0]?.id ?? null) };
-  }, [kept, timelines]);
+  const { settings, timelines } = useTimelineChoice(projectId, kept);
   const state = usePlan<ExchangeDetail>('exchange', projectId, settings, exchangeForm);
   const shelfName = useShelfNames();
   return (
@@ -112,7 +106,7 @@ export function Exchange({ projectId, tabs }: { projectId: string; tabs: ReactNo
             aria-label="Timeline"
             placeholder="No timeline"
             searchable
-            data={(timelines ?? []).map(({ id, name }) => ({ value: id, label: name }))}
+            data={timelines.map(({ id, name }) => ({ value: id, label: name }))}
             value={settings.timelineId}
             allowDeselect={false}
             onChange={(timelineId) => change({ timelineId, choices: {} })}
@@ -214,26 +208,13 @@ function ExchangeSheet({ settings, onChange, state }: SheetProps) {
         onChange={(event) => onChange({ name: event.currentTarget.value })}
       />
       {settings.among === 'folder' && (
-        <SheetField label="How they are called, where reel and timecode do not tell">
-          <TextInput
-            size="xs"
-            label="As what is read now, or with one of these behind it"
-            error={state.invalid.endings}
-            value={settings.endings}
-            onChange={(event) => onChange({ endings: event.currentTarget.value })}
-            classNames={{ input: 'mono-input' }}
-          />
-          <TextInput
-            size="xs"
-            mt={6}
-            label="Only in folders called"
-            placeholder="any folder"
-            error={state.invalid.inFolders}
-            value={settings.inFolders}
-            onChange={(event) => onChange({ inFolders: event.currentTarget.value })}
-            classNames={{ input: 'mono-input' }}
-          />
-        </SheetField>
+        <NameRules
+          label="How they are called, where reel and timecode do not tell"
+          as="As what is read now, or with one of these behind it"
+          rules={settings}
+          invalid={state.invalid}
+          onChange={onChange}
+        />
       )}
       <Checkbox
         size="xs"

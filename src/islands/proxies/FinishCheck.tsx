@@ -1,5 +1,5 @@
 import { Button, Checkbox, Select } from '@mantine/core';
-import { useMemo, type ReactNode } from 'react';
+import { type ReactNode } from 'react';
 import { FINISH_PROBLEMS, PROBLEM_WORDS, type FinishDetail, type FinishRow } from '../../core/planning/finish/finish';
 import { finishForm, type FinishSettings } from '../../core/planning/finish/settings';
 import { saveText } from '../shared/save-text';
@@ -9,7 +9,6 @@ import { Frame } from '../shared/Frame';
 import { tellError } from '../shared/notices';
 import { PathText } from '../shared/PathText';
 import { PlanSheet } from '../shared/PlanSheet';
-import { useTimelines } from '../shared/questions';
 import { StageHead } from '../shared/StageHead';
 import { StateSign } from '../shared/StateSign';
 import type { Column } from '../shared/table/VirtualTable';
@@ -17,6 +16,7 @@ import { usePlan } from '../shared/use-plan';
 import { useRemembered } from '../shared/use-remembered';
 import { useShelfNames } from '../shared/use-shelf-names';
 import { PlanList } from './PlanList';
+import { useTimelineChoice } from './use-timeline-choice';
 import './proxies.css';
 
 const initial = (): FinishSettings => ({ timelineId: null, countDisabled: false });
@@ -57,13 +57,7 @@ const COLUMNS: readonly Column<FinishRow>[] = [
 /** Ready to deliver, or exactly where not. */
 export function FinishCheck({ projectId, tabs }: { projectId: string; tabs: ReactNode }) {
   const [kept, change] = useRemembered<FinishSettings>(projectId, 'finish', initial);
-  const { data: timelines } = useTimelines(projectId);
-  // The first to begin with, and where the chosen one is gone.
-  const settings = useMemo((): FinishSettings | null => {
-    if (!kept || !timelines) return null;
-    const known = timelines.some(({ id }) => id === kept.timelineId);
-    return { ...kept, timelineId: known ? kept.timelineId : (timelines[0]?.id ?? null) };
-  }, [kept, timelines]);
+  const { settings, timelines } = useTimelineChoice(projectId, kept);
   const state = usePlan<FinishDetail>('finish', projectId, settings, finishForm);
   const shelfName = useShelfNames();
   const counts = state.plan?.detail.counts;
@@ -107,7 +101,7 @@ export function FinishCheck({ projectId, tabs }: { projectId: string; tabs: Reac
             aria-label="Timeline"
             placeholder="No timeline"
             searchable
-            data={(timelines ?? []).map(({ id, name }) => ({ value: id, label: name }))}
+            data={timelines.map(({ id, name }) => ({ value: id, label: name }))}
             value={settings.timelineId}
             allowDeselect={false}
             onChange={(timelineId) => change({ timelineId })}

@@ -1,4 +1,4 @@
-import { Checkbox, TextInput } from '@mantine/core';
+import { Checkbox } from '@mantine/core';
 import { useMemo, type ReactNode } from 'react';
 import type { FoundDetail, FoundRow } from '../../core/planning/link-proxies/link-proxies';
 import { linkProxiesForm, type LinkProxiesSettings } from '../../core/planning/link-proxies/settings';
@@ -11,13 +11,13 @@ import { Frame } from '../shared/Frame';
 import { PathText } from '../shared/PathText';
 import { PlacePicker } from '../shared/PlacePicker';
 import { PlanSheet } from '../shared/PlanSheet';
-import { SheetField } from '../shared/SheetField';
 import { StageHead } from '../shared/StageHead';
 import type { Column } from '../shared/table/VirtualTable';
 import { usePlan, type PlanState } from '../shared/use-plan';
 import { useRemembered } from '../shared/use-remembered';
 import { useShelfNames } from '../shared/use-shelf-names';
 import { ClipScopePick } from './ClipScopePick';
+import { NameRules } from './NameRules';
 import { PlanList } from './PlanList';
 import './proxies.css';
 
@@ -110,26 +110,13 @@ function FoundSheet({ settings, onChange, state }: SheetProps) {
   return (
     <>
       <Ask plan={state.plan} code="no-folder" />
-      <SheetField label="How they are called">
-        <TextInput
-          size="xs"
-          label="As their source, or with one of these behind it"
-          error={state.invalid.endings}
-          value={settings.endings}
-          onChange={(event) => onChange({ endings: event.currentTarget.value })}
-          classNames={{ input: 'mono-input' }}
-        />
-        <TextInput
-          size="xs"
-          mt={6}
-          label="Only in folders called"
-          placeholder="any folder"
-          error={state.invalid.inFolders}
-          value={settings.inFolders}
-          onChange={(event) => onChange({ inFolders: event.currentTarget.value })}
-          classNames={{ input: 'mono-input' }}
-        />
-      </SheetField>
+      <NameRules
+        label="How they are called"
+        as="As their source, or with one of these behind it"
+        rules={settings}
+        invalid={state.invalid}
+        onChange={onChange}
+      />
       <Checkbox
         size="xs"
         label="Letters are burned into them"

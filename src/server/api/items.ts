@@ -54,8 +54,8 @@ function sampleRecipe(query: URLSearchParams): Recipe | null {
 
 function pictured(house: House, id: string | undefined): Item {
   const item = itemOf(house, id);
-  const { video } = item.facts;
-  if (!video || video.width * video.height > MOST_PIXELS) throw notFound('picture');
+  const { video, kind } = item.facts;
+  if (!video || (kind !== 'video' && kind !== 'sequence') || video.width * video.height > MOST_PIXELS) throw notFound('moving picture');
   return item;
 }
 

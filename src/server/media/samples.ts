@@ -99,7 +99,7 @@ async function run(args: readonly string[], signal: AbortSignal): Promise<boolea
   const result = await runTool('ffmpeg', ['-max_pixels', String(MOST_PIXELS), ...args], limits);
   if (result.wasEnded) throw new TooManyPictures();
   if (result.exitCode === 0) return true;
-  throw new SampleFailure(`It cannot be encoded: ${complaint(result.stderr)}.`);
+  throw new SampleFailure(`It cannot be encoded: ${complaint(result.stderr).replace(/\.$/, '')}.`);
 }
 
 /** The middle of an item, as long as a sample is. */
