@@ -12,6 +12,7 @@ import { HouseLock } from './catalogue/house-lock';
 import { endCommands } from './outside/run-command';
 import { Runner } from './runs/runner';
 import { Mounts } from './stock/mounts';
+import { makeWishedProxies } from './wished-proxies';
 import { takeStock, type StocktakeProgress } from './stock/stocktake';
 import type { ReadyJson } from './ready-json';
 import type { Question } from './study';
@@ -36,6 +37,8 @@ export class House {
   readonly samples: Samples;
   readonly news = new EventEmitter<{ news: [News] }>();
   readonly stocktakes = new Map<string, { progress: StocktakeProgress; abort: AbortController; done: Promise<void> }>();
+
+  private isClosing = false;
 
   constructor(readonly config: Config) {
     mkdirSync(config.dataFolder, { recursive: true });
@@ -99,9 +102,12 @@ export class House {
     const space = await this.mounts.space(root).catch(() => null);
     if (space) this.catalogue.shelves.sawIfRoom(shelfId, new Date().toISOString(), space.capacityBytes, space.freeBytes);
     this.tell({ type: 'changed' });
+    // Nobody waits for it: the stocktake is over.
+    if (!this.isClosing) void makeWishedProxies(this);
   }
 
   async close(): Promise<void> {
+    this.isClosing = true;
     for (const { abort } of this.stocktakes.values()) abort.abort();
     await this.runner.shutdown();
     // Nobody waits for a look at a file any more.

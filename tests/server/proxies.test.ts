@@ -1,5 +1,4 @@
 /** Light copies and mezzanines made of real media of many kinds, judged by ffprobe; linked, taken back, made again. */
-import { execFileSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { appendFileSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, utimesSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -13,10 +12,9 @@ import type { SortDetail } from '../../src/core/planning/sort/sort';
 import type { PresetId } from '../../src/core/rendition/presets';
 import type { RenditionKind } from '../../src/core/rendition/read-order';
 import { rate } from '../../src/core/time/rate';
-import { reckon } from '../../src/core/planning/proxies/alternatives';
-import { Samples } from '../../src/server/media/samples';
 import { clipsOfItems } from '../../src/server/projects/make-clip';
 import { ffmpeg, makeHouse, makeIntra, type SmallHouse } from '../helpers/small-house';
+import { clipsOfAll, judge, proxyPlan } from '../helpers/proxy-house';
 import { sortSettings } from '../helpers/sort-house';
 import { endOf, go, makeFrames, states, undo, wavBytes } from '../helpers/trust-house';
 
@@ -25,53 +23,8 @@ beforeEach(() => (house = makeHouse()));
 afterEach(() => house.remove());
 
 const at = (name: string) => join(house.source.root, name);
-const settings = (own: Partial<ProxySettings> = {}): ProxySettings => ({
-  scope: { of: 'project' },
-  presetId: 'courier',
-  size: { by: 'share', share: 2 },
-  quality: 0,
-  sound: 'all',
-  alphaIsOwn: false,
-  onlyLacking: true,
-  burnIn: null,
-  destination: { shelfId: house.vault.id, path: '' },
-  folderName: 'Proxies',
-  layout: 'flat',
-  leave: [],
-  order: null,
-  ...own,
-});
-const plan = (own: Partial<ProxySettings> = {}) => house.plan({ kind: 'proxies', settings: settings(own) });
+const plan = (own: Partial<ProxySettings> = {}) => proxyPlan(house, own);
 const rowsOf = async (own: Partial<ProxySettings> = {}) => ((await plan(own)).detail as ProxyDetail).rows;
-
-/** Every file on FOUNDRY-A becomes a clip. */
-async function clipsOfAll(): Promise<void> {
-  await house.stocktake(house.source.id);
-  const { catalogue } = house.house;
-  const items = catalogue.sort.itemsBelow({ shelfId: house.source.id, path: '' }).filter(({ facts }) => facts.kind !== 'other');
-  for (const clip of clipsOfItems(house.projectId, items.map((item) => ({ item, bin: '' })), catalogue, randomUUID)) catalogue.clips.put(house.projectId, clip); // prettier-ignore
-}
-
-interface Judged {
-  readonly codec_name: string;
-  readonly width: number;
-  readonly height: number;
-  readonly pix_fmt: string;
-  readonly avg_frame_rate: string;
-  readonly nb_read_frames: string;
-  readonly tags?: Record<string, string>;
-  readonly channels?: number;
-  readonly codec_type: string;
-}
-
-/** As ffprobe sees it, every frame decoded. */
-function judge(path: string): { video: Judged; audio: Judged[]; timecode: string | undefined; reel: string | undefined } {
-  const { streams } = JSON.parse(
-    execFileSync('ffprobe', ['-v', 'error', '-count_frames', '-show_streams', '-of', 'json', path], { encoding: 'utf8' }),
-  ) as { streams: Judged[] };
-  const video = streams.find(({ codec_type }) => codec_type === 'video')!;
-  return { video, audio: streams.filter(({ codec_type }) => codec_type === 'audio'), timecode: streams.map(({ tags }) => tags?.timecode).find(Boolean), reel: streams.map(({ tags }) => tags?.reel_name).find(Boolean) }; // prettier-ignore
-}
 
 describe('a light copy', () => {
   it.each([
@@ -82,7 +35,7 @@ describe('a light copy', () => {
     'at %s fps has the frames, rate, timecode, reel, channels and name of its source, stands in for it, and goes again',
     async (rate, frameRate, start) => {
       await makeIntra(at('A001_C001.mov'), 50, start, rate);
-      await clipsOfAll();
+      await clipsOfAll(house);
       const { id, run, rows } = await go(house, await plan());
       expect([run.state, ...rows.flatMap(({ message }) => message ?? [])]).toEqual(['done']);
       const file = join(house.vault.root, 'Proxies/A001_C001.mov');
@@ -146,7 +99,7 @@ describe('a light copy', () => {
       await ffmpeg(...picture('320x180', 2), '-vf', 'select=not(mod(n\\,7))+lt(n\\,20)', '-fps_mode', 'vfr', ...h264, '-pix_fmt', 'yuv420p', at('variable.mp4')); // prettier-ignore
       await ffmpeg(...picture('320x180', 0.04), ...h264, '-pix_fmt', 'yuv420p', at('one.mp4'));
       await ffmpeg(...picture('320x180'), '-f', 'lavfi', '-i', 'anoisesrc=r=48000:d=1', '-filter_complex', `[1:a]asplit=14${Array.from({ length: 14 }, (_, i) => `[a${i}]`).join('')}`, '-map', '0:v', ...Array.from({ length: 14 }, (_, i) => ['-map', `[a${i}]`]).flat(), ...h264, '-pix_fmt', 'yuv420p', '-c:a', 'pcm_s16le', at('many.mov')); // prettier-ignore
-      await clipsOfAll();
+      await clipsOfAll(house);
       const { run, rows } = await go(house, await plan({ presetId }));
       expect([run.state, ...rows.flatMap(({ message }) => message ?? [])]).toEqual(['done']);
       const made = (name: string) => judge(join(house.vault.root, 'Proxies', name));
@@ -187,7 +140,7 @@ describe('a light copy', () => {
     await makeFrames(house.source.root, 'pour.', 1001, 12);
     writeFileSync(at('bell.wav'), wavBytes(48_000));
     await ffmpeg('-f', 'lavfi', '-i', 'testsrc2=s=64x64', '-frames:v', '1', at('still.png'));
-    await clipsOfAll();
+    await clipsOfAll(house);
     const sheet = await plan({ presetId: 'pocket' });
     const rows = new Map((sheet.detail as ProxyDetail).rows.map((row) => [row.name, row]));
     expect(rows.get('ten')).toMatchObject({ fate: 'made', preset: 'Thread' });
@@ -216,7 +169,7 @@ describe('a light copy', () => {
   it('of a changed source is made again, of one changed meanwhile or cut short not at all, and the rest goes on', { timeout: 60_000 }, async () => {
     await makeIntra(at('a.mov'), 20, '01:00:00:00');
     await makeIntra(at('b.mov'), 20, '02:00:00:00');
-    await clipsOfAll();
+    await clipsOfAll(house);
     const sheet = await plan();
     appendFileSync(at('b.mov'), Buffer.alloc(100));
     const first = await go(house, sheet);
@@ -232,7 +185,7 @@ describe('a light copy', () => {
 
   it('with letters in it is marked, and never counts as a clean one', { timeout: 60_000 }, async () => {
     await makeIntra(at("o'bell: 100%.mov"), 20, '10:00:00:00');
-    await clipsOfAll();
+    await clipsOfAll(house);
     const burnIn = { lines: ['clip', 'timecode', 'reel', 'frame'] as const, text: "it's: %{pts} \\ [x]", where: 'bottom' as const, opacity: 0.9 };
     const { run, rows } = await go(house, await plan({ burnIn, presetId: 'thread', size: { by: 'full' } }));
     expect([run.state, ...rows.flatMap(({ message }) => message ?? [])]).toEqual(['done']);
@@ -243,7 +196,7 @@ describe('a light copy', () => {
 
   it('is linked once, however often the work was broken off', { timeout: 60_000 }, async () => {
     await makeIntra(at('a.mov'), 250, '01:00:00:00');
-    await clipsOfAll();
+    await clipsOfAll(house);
     const id = house.house.runner.submit(await plan({ presetId: 'thread', size: { by: 'full' } }));
     await new Promise((resolve) => setTimeout(resolve, 300));
     house.house.runner.cancel(id);
@@ -273,7 +226,7 @@ describe('a mezzanine', () => {
       '03:00:00:00',
       at('cards/hard.mov'),
     );
-    await clipsOfAll();
+    await clipsOfAll(house);
     expect((await rowsOf({ presetId: 'bench', size: { by: 'full' } })).map(({ name, fate }) => `${name}: ${fate}`).sort()).toEqual(['easy: not needed', 'hard: made']); // prettier-ignore
     const { run } = await go(house, await plan({ presetId: 'bench', size: { by: 'full' }, layout: 'sources' }));
     expect(run.state).toBe('done');
@@ -289,7 +242,7 @@ describe('removed', () => {
 
   it('are the files that nobody else reads and nobody changed; sources never; what goes offline waits for a word', { timeout: 60_000 }, async () => {
     for (const name of ['a', 'b', 'c', 'd']) await makeIntra(at(`${name}.mov`), 10, '01:00:00:00');
-    await clipsOfAll();
+    await clipsOfAll(house);
     expect((await go(house, await plan())).run.state).toBe('done');
     const { catalogue } = house.house;
     // Another project has the light copy of b as its source.
@@ -331,7 +284,7 @@ describe('removed', () => {
 
   it('of those that are shared by clips, one stays as long as one of them reads it', { timeout: 60_000 }, async () => {
     await makeIntra(at('a.mov'), 10, '01:00:00:00');
-    await clipsOfAll();
+    await clipsOfAll(house);
     const { catalogue } = house.house;
     const [first] = catalogue.clips.ofProject(house.projectId);
     const renditions = first!.renditions.map((rendition) => ({ ...rendition, id: randomUUID() }));
@@ -348,7 +301,7 @@ describe('removed', () => {
 describe('the read order', () => {
   it('decides what stands for a clip in every list, and what is taken goes by the source all the same', { timeout: 60_000 }, async () => {
     await makeIntra(at('a.mov'), 10, '01:00:00:00');
-    await clipsOfAll();
+    await clipsOfAll(house);
     expect((await go(house, await plan())).run.state).toBe('done');
     const { catalogue } = house.house;
     const read = (kinds: readonly RenditionKind[], stop: number) => catalogue.projects.readIn(house.projectId, { kinds, stop });
@@ -372,66 +325,5 @@ describe('the read order', () => {
     expect(await now()).toBe('by-proxy');
     const relink = await house.plan({ kind: 'relink', settings: { scope: null, choices: {} } });
     expect((relink.detail as RelinkDetail).groups.flatMap(({ rows }) => rows.map(({ state }) => state))).toEqual(['missing']);
-  });
-});
-
-describe('a sample', () => {
-  it('tells what the whole takes, by preset, size and quality; its picture is the very frame', { timeout: 90_000 }, async () => {
-    await ffmpeg('-f', 'lavfi', '-i', 'testsrc2=s=320x180:r=25,noise=alls=12:allf=t', '-frames:v', '110', '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '16', '-pix_fmt', 'yuv420p', '-timecode', '10:00:00:00', at('grain.mp4')); // prettier-ignore
-    await clipsOfAll();
-    const item = house.house.catalogue.items.at({ shelfId: house.source.id, path: 'grain.mp4' })!;
-    const samples = new Samples(join(house.vault.root, '.samples'));
-    const recipe = (presetId: PresetId, quality = 0) => ({
-      presetId,
-      width: 160,
-      height: 90,
-      quality,
-      sequenceRate: null,
-      burnIn: null,
-      clipName: '',
-    });
-    const found = await samples.measure(item, at('grain.mp4'), recipe('pocket'));
-    const { detail } = await plan({ presetId: 'pocket' });
-    const own = (detail as ProxyDetail).alternatives!.all.find(
-      ({ presetId, size }) => presetId === 'pocket' && size.by === 'share' && size.share === 2,
-    )!;
-    const whole = reckon(own, [{ ...found, presetId: 'pocket', pixels: 160 * 90, sourcePixels: 320 * 180 }])!;
-    await go(house, await plan({ presetId: 'pocket' }));
-    const real = statSync(join(house.vault.root, 'Proxies/grain.mov')).size;
-    expect(Math.abs(whole.bytes / real - 1)).toBeLessThan(0.15);
-    const better = await samples.measure(item, at('grain.mp4'), recipe('pocket', 1));
-    const smaller = await samples.measure(item, at('grain.mp4'), recipe('pocket', -1));
-    expect(better.bytes).toBeGreaterThan(found.bytes * 1.15);
-    expect(smaller.bytes).toBeLessThan(found.bytes * 0.87);
-    // The middle of the sample is frame 55 of the file, as ffmpeg itself shows it.
-    const [frame, judged] = [join(house.vault.root, 'frame.png'), join(house.vault.root, 'judged.png')];
-    writeFileSync(frame, await samples.picture(item, at('grain.mp4'), null));
-    await ffmpeg('-i', at('grain.mp4'), '-vf', 'select=eq(n\\,55)', '-frames:v', '1', judged);
-    const hash = (path: string) => execFileSync('ffmpeg', ['-v', 'error', '-i', path, '-pix_fmt', 'rgb24', '-f', 'md5', '-'], { encoding: 'utf8' });
-    expect(hash(frame)).toBe(hash(judged));
-    writeFileSync(frame, await samples.picture(item, at('grain.mp4'), recipe('courier')));
-    const alike = async (frameOfFile: number) => {
-      rmSync(judged);
-      await ffmpeg('-i', at('grain.mp4'), '-vf', `select=eq(n\\,${frameOfFile})`, '-frames:v', '1', judged);
-      const out = execFileSync('ffmpeg', ['-v', 'error', '-i', frame, '-i', judged, '-lavfi', '[1:v]scale=160:90[b];[0:v][b]ssim=stats_file=-', '-f', 'null', '-'], { encoding: 'utf8' }); // prettier-ignore
-      return Number(/All:([\d.]+)/.exec(out)![1]);
-    };
-    const [before, very, after] = [await alike(54), await alike(55), await alike(56)];
-    expect(very - Math.max(before, after)).toBeGreaterThan(0.05);
-    await expect(samples.measure(item, at('nothing.mp4'), recipe('thread'))).rejects.toThrow(/cannot be encoded/);
-  });
-
-  it('fewer channels are said and never miss; graphics with alpha may be their own', { timeout: 60_000 }, async () => {
-    await ffmpeg('-f', 'lavfi', '-i', 'testsrc2=s=128x72:r=25', '-f', 'lavfi', '-i', 'anoisesrc=r=48000:a=0.2', '-filter_complex', `[1:a]asplit=14${Array.from({ length: 14 }, (_, i) => `[a${i}]`).join('')}`, '-map', '0:v', ...Array.from({ length: 14 }, (_, i) => ['-map', `[a${i}]`]).flat(), '-frames:v', '20', '-t', '0.8', '-c:v', 'mjpeg', '-c:a', 'pcm_s16le', at('many.mov')); // prettier-ignore
-    await ffmpeg('-f', 'lavfi', '-i', 'color=red@0.5:s=128x72:r=25,format=yuva444p10le', '-frames:v', '10', '-c:v', 'prores_ks', '-profile:v', '4', at('title.mov')); // prettier-ignore
-    await clipsOfAll();
-    const fate = async (name: string, own: Partial<ProxySettings> = {}) => (await rowsOf(own)).find((row) => row.name === name)!;
-    expect([(await fate('title')).fate, (await fate('title', { alphaIsOwn: true })).fate]).toEqual(['made', 'its own proxy']);
-    const own = { sound: 'two', presetId: 'pocket', alphaIsOwn: true } as const;
-    expect((await go(house, await plan(own))).run.state).toBe('done');
-    const { audio } = judge(join(house.vault.root, 'Proxies/many.mov'));
-    expect(audio.map(({ channels }) => channels)).toEqual([2]);
-    // It is known to have fewer, and is as good as one with all of them.
-    expect(await fate('many', own)).toMatchObject({ fate: 'has one', cells: { proxy: { misfits: [] } } });
   });
 });

@@ -1,13 +1,11 @@
 /** Renditions taken along: copied to a shelf each, read from there with everything else away, and taken back. */
 import { execFileSync } from 'node:child_process';
-import { randomUUID } from 'node:crypto';
 import { appendFileSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterEach, beforeEach, expect, it } from 'vitest';
-import type { ProxySettings } from '../../src/core/planning/proxies/settings';
 import type { TakeAlongSettings } from '../../src/core/planning/take-along/settings';
 import type { TakeAlongDetail } from '../../src/core/planning/take-along/take-along';
-import { clipsOfItems } from '../../src/server/projects/make-clip';
+import { clipsOfAll, proxySettings } from '../helpers/proxy-house';
 import { makeHouse, makeIntra, type SmallHouse } from '../helpers/small-house';
 import { filesBelow, go, makeFrames, states, undo, wavBytes } from '../helpers/trust-house';
 
@@ -37,10 +35,7 @@ async function house4(): Promise<void> {
   mkdirSync(at('pour'));
   await makeFrames(at('pour'), 'pour.', 1001, 12);
   writeFileSync(at('bell.wav'), wavBytes(4800));
-  await house.stocktake(house.source.id);
-  const { catalogue } = house.house;
-  const items = catalogue.sort.itemsBelow({ shelfId: house.source.id, path: '' }).filter(({ facts }) => facts.kind !== 'other');
-  for (const clip of clipsOfItems(house.projectId, items.map((item) => ({ item, bin: '' })), catalogue, randomUUID)) catalogue.clips.put(house.projectId, clip); // prettier-ignore
+  await clipsOfAll(house);
 }
 
 it('sources to one folder, all clips read from that shelf, and back again', { timeout: 60_000 }, async () => {
@@ -64,7 +59,8 @@ it('sources to one folder, all clips read from that shelf, and back again', { ti
 
 it('proxies with what is its own proxy; those that lack one are named, and none is made up', { timeout: 90_000 }, async () => {
   await house4();
-  const proxies: ProxySettings = { scope: { of: 'clips', clipIds: clips().filter(({ name }) => name === 'A001_C001').map(({ id }) => id) }, presetId: 'pocket', size: { by: 'share', share: 2 }, quality: 0, sound: 'all', alphaIsOwn: false, onlyLacking: true, burnIn: null, destination: { shelfId: house.source.id, path: '' }, folderName: 'Proxies', layout: 'flat', leave: [], order: null }; // prettier-ignore
+  const clipIds = clips().filter(({ name }) => name === 'A001_C001').map(({ id }) => id); // prettier-ignore
+  const proxies = proxySettings(house, { scope: { of: 'clips', clipIds }, presetId: 'pocket', destination: { shelfId: house.source.id, path: '' } });
   await go(house, await house.plan({ kind: 'proxies', settings: proxies }));
   const sheet = await plan({ proxy: row('Light') }, { layout: 'clip' });
   const { rows, lackingProxies } = sheet.detail as TakeAlongDetail;

@@ -1,6 +1,6 @@
 import { useMemo, type ReactNode } from 'react';
 import type { ProxyDetail, ProxyRow } from '../../core/planning/proxies/proxies';
-import { proxyForm, type ProxySettings } from '../../core/planning/proxies/settings';
+import { PROXIES_AT_FIRST, proxyForm, type ProxySettings } from '../../core/planning/proxies/settings';
 import { READ_AT_FIRST, sameOrder } from '../../core/rendition/read-order';
 import type { PlanView } from '../../server/kinds/plan-views';
 import { Empty } from '../shared/Empty';
@@ -21,22 +21,6 @@ import { RenditionStrip } from './RenditionStrip';
 import { WhatIf } from './WhatIf';
 import './proxies.css';
 
-const initial = (): ProxySettings => ({
-  scope: { of: 'project' },
-  presetId: 'courier',
-  size: { by: 'share', share: 2 },
-  quality: 0,
-  sound: 'all',
-  alphaIsOwn: false,
-  onlyLacking: true,
-  burnIn: null,
-  destination: null,
-  folderName: 'Proxies',
-  layout: 'sources',
-  leave: [],
-  order: null,
-});
-
 const GROUPS: readonly { readonly value: string; readonly label: string }[] = [
   { value: '', label: 'All clips' },
   { value: 'made', label: 'Get one now' },
@@ -50,7 +34,7 @@ const GROUPS: readonly { readonly value: string; readonly label: string }[] = [
 
 /** What has a light copy, who made it, and what is made now? */
 export function MakeProxies({ projectId, tabs }: { projectId: string; tabs: ReactNode }) {
-  const [settings, change] = useRemembered<ProxySettings>(projectId, 'proxies', initial);
+  const [settings, change] = useRemembered<ProxySettings>(projectId, 'proxies', () => PROXIES_AT_FIRST);
   const state = usePlan<ProxyDetail>('proxies', projectId, settings, proxyForm);
   const shelfName = useShelfNames();
   const tries = settings !== null && (settings.leave.length > 0 || settings.order !== null);

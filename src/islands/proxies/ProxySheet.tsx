@@ -10,6 +10,7 @@ import { Choice } from '../shared/form/Choice';
 import { PlacePicker } from '../shared/PlacePicker';
 import { SheetField } from '../shared/SheetField';
 import type { PlanState } from '../shared/use-plan';
+import { useRemembered } from '../shared/use-remembered';
 import { OwnPresets } from './OwnPresets';
 import { SampleTable } from './SampleTable';
 
@@ -47,6 +48,8 @@ interface Props {
 /** In which codec and size, with what burned in, and where to. */
 export function ProxySheet({ projectId, settings, onChange, state }: Props) {
   const { size, burnIn, quality } = settings;
+  // As the server keeps it; see wished-proxies.
+  const [after, changeAfter] = useRemembered<{ wished: boolean }>(projectId, 'proxies-after-stocktake', () => ({ wished: false }));
   const [isTrying, setTrying] = useState(false);
   const preset = PRESETS.find(({ id }) => id === settings.presetId)!;
   return (
@@ -130,6 +133,12 @@ export function ProxySheet({ projectId, settings, onChange, state }: Props) {
           />
         </div>
       </details>
+      <Checkbox
+        size="xs"
+        label="Make what lacks after every stocktake"
+        checked={after?.wished ?? false}
+        onChange={(event) => changeAfter({ wished: event.currentTarget.checked })}
+      />
       <details className="more-choices">
         <summary>
           {burnIn

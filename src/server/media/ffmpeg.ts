@@ -65,6 +65,7 @@ export interface ToolLimits {
   readonly timeLimitMs?: number;
   readonly mostMemoryBytes?: number;
   readonly inBackground?: boolean;
+  readonly mustWait?: () => boolean;
 }
 
 /** A day: a cut of hours of media takes long, but not for ever. */

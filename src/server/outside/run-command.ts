@@ -18,6 +18,8 @@ export interface CommandOptions {
   readonly env?: Readonly<Record<string, string>>;
   /** Gives way to everything else on the machine. */
   readonly inBackground?: boolean;
+  /** Looked at several times a second: while it says so the command stands still, where it is. */
+  readonly mustWait?: () => boolean;
   /** Looked at twice a second while the command runs: a sentence ends it. */
   readonly watch?: () => Promise<string | null>;
 }
@@ -35,6 +37,7 @@ export interface CommandResult {
 
 const MOST_PRINTED_BYTES = 64 * 1024 * 1024;
 const WATCH_MS = 500;
+const WAIT_MS = 150;
 /** How long pipes may stay open after the command itself has ended: a child that left the group may hold them. */
 const PIPES_MS = 500;
 
@@ -64,6 +67,7 @@ export async function runCommand(program: string, args: readonly string[], optio
   const watcher = options.watch
     ? setInterval(() => void options.watch!().then((word) => word !== null && ((said = word), end('watched')), () => undefined), WATCH_MS) // prettier-ignore
     : null;
+  const holder = options.mustWait ? setInterval(holdWhile(child, options.mustWait), WAIT_MS) : null;
   const most = options.mostPrintedBytes ?? MOST_PRINTED_BYTES;
   let printed = 0;
   const gather = (stream: NodeJS.ReadableStream) => {
@@ -95,6 +99,7 @@ export async function runCommand(program: string, args: readonly string[], optio
   } finally {
     clearTimeout(timer);
     if (watcher) clearInterval(watcher);
+    if (holder) clearInterval(holder);
     options.signal?.removeEventListener('abort', stop);
     going.delete(child);
   }
@@ -109,12 +114,26 @@ export function endCommands(): void {
 process.on('exit', endCommands);
 
 function endGroup(child: ChildProcess): void {
-  if (child.pid === undefined) return;
+  signalGroup(child, 'SIGKILL');
+}
+
+function signalGroup({ pid }: ChildProcess, signal: NodeJS.Signals): void {
+  if (pid === undefined) return;
   try {
-    process.kill(-child.pid, 'SIGKILL');
+    process.kill(-pid, signal);
   } catch {
     // The group is gone.
   }
+}
+
+/** Stops and continues the group as it is told. */
+function holdWhile(child: ChildProcess, mustWait: () => boolean): () => void {
+  let isHeld = false;
+  return () => {
+    if (mustWait() === isHeld) return;
+    isHeld = !isHeld;
+    signalGroup(child, isHeld ? 'SIGSTOP' : 'SIGCONT');
+  };
 }
 
 function giveWay(child: ChildProcess): void {

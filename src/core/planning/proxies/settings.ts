@@ -49,3 +49,20 @@ export const proxyForm = Joi.object<ProxySettings>({
   leave: Joi.array().items(idForm).unique().max(1_000).required(),
   order: readOrderForm.allow(null).default(null),
 });
+
+/** As long as nothing was chosen. */
+export const PROXIES_AT_FIRST: ProxySettings = {
+  scope: { of: 'project' },
+  presetId: 'courier',
+  size: { by: 'share', share: 2 },
+  quality: 0,
+  sound: 'all',
+  alphaIsOwn: false,
+  onlyLacking: true,
+  burnIn: null,
+  destination: null,
+  folderName: 'Proxies',
+  layout: 'sources',
+  leave: [],
+  order: null,
+};

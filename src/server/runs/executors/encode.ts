@@ -18,6 +18,7 @@ import { probeFacts } from '../../media/probe';
 import { proveRendition, RenditionUnproven } from '../../media/prove-rendition';
 import { fingerprintFile } from '../../stock/fingerprint-file';
 import { identify, standingAt } from '../../stock/identify';
+import { mustWait } from '../../workers/control';
 import { runCopy } from '../../workers/pool';
 import { StepFailure, StepStopped } from '../explain-error';
 import { makeFile } from '../make-file';
@@ -53,7 +54,12 @@ async function encode(step: EncodeStep, part: string, context: StepContext): Pro
       files.set(line, file);
     }
     context.watch(part);
-    const result = await runTool('ffmpeg', encodeArguments(source, part, recipe, files), { signal: context.signal });
+    const result = await runTool('ffmpeg', encodeArguments(source, part, recipe, files), {
+      signal: context.signal,
+      // Whoever works at the machine comes first; a pause holds it in the middle of a picture.
+      inBackground: true,
+      mustWait: () => mustWait(context.control),
+    });
     if (context.signal.aborted) throw new StepStopped();
     if (result.exitCode !== 0) throw failureOf(complaint(result.stderr), step);
   } finally {

@@ -10,6 +10,7 @@ import { CutUnproven, provePart } from '../../media/packet-hashes';
 import { soundHash } from '../../media/sound-hash';
 import { trimArguments } from '../../media/trim-arguments';
 import { readWavHeader } from '../../media/wav-file';
+import { mustWait } from '../../workers/control';
 import { runCopy } from '../../workers/pool';
 import { StepStopped } from '../explain-error';
 import { makeFile } from '../make-file';
@@ -52,7 +53,10 @@ async function trimWav(step: TrimStep, source: Source, part: string, context: St
 async function trimPicture(step: TrimStep, source: Source, part: string, context: StepContext): Promise<StepOutcome> {
   const { facts, range } = step;
   context.watch(part);
-  const result = await runTool('ffmpeg', trimArguments(source.path, part, range, facts), { signal: context.signal });
+  const result = await runTool('ffmpeg', trimArguments(source.path, part, range, facts), {
+    signal: context.signal,
+    mustWait: () => mustWait(context.control),
+  });
   context.watch(null);
   if (context.signal.aborted) throw new StepStopped();
   if (result.exitCode !== 0) {

@@ -1,0 +1,120 @@
+/** Encoders at work: held by a pause, begun by a stocktake, tried on a sample; fewer channels and graphics of their own. */
+import { execFileSync } from 'node:child_process';
+import { existsSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { setTimeout as wait } from 'node:timers/promises';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { reckon } from '../../src/core/planning/proxies/alternatives';
+import type { ProxyDetail } from '../../src/core/planning/proxies/proxies';
+import type { ProxySettings } from '../../src/core/planning/proxies/settings';
+import type { PresetId } from '../../src/core/rendition/presets';
+import { Samples } from '../../src/server/media/samples';
+import { clipsOfAll, judge, proxyPlan } from '../helpers/proxy-house';
+import { ffmpeg, makeHouse, makeIntra, type SmallHouse } from '../helpers/small-house';
+import { endOf, go } from '../helpers/trust-house';
+
+let house: SmallHouse;
+beforeEach(() => (house = makeHouse()));
+afterEach(() => house.remove());
+
+const at = (name: string) => join(house.source.root, name);
+const plan = (own: Partial<ProxySettings> = {}) => proxyPlan(house, own);
+const rowsOf = async (own: Partial<ProxySettings> = {}) => ((await plan(own)).detail as ProxyDetail).rows;
+
+it('what lacks is made after a stocktake, where a project wishes it, and nothing is begun twice', { timeout: 60_000 }, async () => {
+  await makeIntra(at('A001_C001.mov'), 10, '10:00:00:00');
+  await clipsOfAll(house);
+  const { catalogue } = house.house;
+  const runs = () => catalogue.runs.window(house.projectId, { filter: '', limit: 10, offset: 0 }).total;
+  await house.stocktake(house.source.id);
+  await wait(400);
+  expect(runs()).toBe(0);
+  catalogue.projects.remember(house.projectId, 'proxies', { presetId: 'pocket', destination: { shelfId: house.vault.id, path: '' } });
+  catalogue.projects.remember(house.projectId, 'proxies-after-stocktake', { wished: true });
+  await house.stocktake(house.source.id);
+  await expect.poll(runs, { timeout: 20_000 }).toBe(1);
+  const { id } = catalogue.runs.window(house.projectId, { filter: '', limit: 1, offset: 0 }).rows[0]!;
+  expect((await endOf(house, id)).run.state).toBe('done');
+  expect(existsSync(join(house.vault.root, 'Proxies/FOUNDRY-A/A001_C001.mov'))).toBe(true);
+  await house.stocktake(house.source.id);
+  await wait(1_000);
+  expect(runs()).toBe(1);
+});
+
+it('a pause holds the encoder where it is, and it goes on from there', { timeout: 90_000 }, async () => {
+  await ffmpeg('-f', 'lavfi', '-i', 'testsrc2=s=640x360:r=25', '-frames:v', '150', '-c:v', 'libx264', '-preset', 'ultrafast', '-pix_fmt', 'yuv420p', at('long.mp4')); // prettier-ignore
+  await clipsOfAll(house);
+  const { runner, catalogue } = house.house;
+  const id = runner.submit(await plan({ presetId: 'thread', size: { by: 'full' } }));
+  const own = () => execFileSync('ps', ['-eo', 'stat=,ni=,args='], { encoding: 'utf8' }).split('\n').filter((line) => line.includes('ffmpeg') && line.includes('libx265') && line.includes(house.vault.root)); // prettier-ignore
+  await expect.poll(own, { timeout: 20_000, interval: 20 }).toHaveLength(1);
+  runner.pause(id);
+  await expect.poll(() => own().every((line) => line.startsWith('T')), { timeout: 5_000 }).toBe(true);
+  expect(own()[0]).toMatch(/^TN\S*\s+19 /);
+  expect(catalogue.runs.get(id)?.state).toBe('paused');
+  runner.resume(id);
+  await expect.poll(() => own().some((line) => line.startsWith('T')), { timeout: 5_000 }).toBe(false);
+  expect((await endOf(house, id)).run.state).toBe('done');
+  expect(judge(join(house.vault.root, 'Proxies/long.mov')).video.nb_read_frames).toBe('150');
+});
+
+describe('a sample', () => {
+  it('tells what the whole takes, by preset, size and quality; its picture is the very frame', { timeout: 90_000 }, async () => {
+    await ffmpeg('-f', 'lavfi', '-i', 'testsrc2=s=320x180:r=25,noise=alls=12:allf=t', '-frames:v', '110', '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '16', '-pix_fmt', 'yuv420p', '-timecode', '10:00:00:00', at('grain.mp4')); // prettier-ignore
+    await clipsOfAll(house);
+    const item = house.house.catalogue.items.at({ shelfId: house.source.id, path: 'grain.mp4' })!;
+    const samples = new Samples(join(house.vault.root, '.samples'));
+    const recipe = (presetId: PresetId, quality = 0) => ({
+      presetId,
+      width: 160,
+      height: 90,
+      quality,
+      sequenceRate: null,
+      burnIn: null,
+      clipName: '',
+    });
+    const found = await samples.measure(item, at('grain.mp4'), recipe('pocket'));
+    const { detail } = await plan({ presetId: 'pocket' });
+    const own = (detail as ProxyDetail).alternatives!.all.find(
+      ({ presetId, size }) => presetId === 'pocket' && size.by === 'share' && size.share === 2,
+    )!;
+    const whole = reckon(own, [{ ...found, presetId: 'pocket', pixels: 160 * 90, sourcePixels: 320 * 180 }])!;
+    await go(house, await plan({ presetId: 'pocket' }));
+    const real = statSync(join(house.vault.root, 'Proxies/grain.mov')).size;
+    expect(Math.abs(whole.bytes / real - 1)).toBeLessThan(0.15);
+    const better = await samples.measure(item, at('grain.mp4'), recipe('pocket', 1));
+    const smaller = await samples.measure(item, at('grain.mp4'), recipe('pocket', -1));
+    expect(better.bytes).toBeGreaterThan(found.bytes * 1.15);
+    expect(smaller.bytes).toBeLessThan(found.bytes * 0.87);
+    // The middle of the sample is frame 55 of the file, as ffmpeg itself shows it.
+    const [frame, judged] = [join(house.vault.root, 'frame.png'), join(house.vault.root, 'judged.png')];
+    writeFileSync(frame, await samples.picture(item, at('grain.mp4'), null));
+    await ffmpeg('-i', at('grain.mp4'), '-vf', 'select=eq(n\\,55)', '-frames:v', '1', judged);
+    const hash = (path: string) => execFileSync('ffmpeg', ['-v', 'error', '-i', path, '-pix_fmt', 'rgb24', '-f', 'md5', '-'], { encoding: 'utf8' });
+    expect(hash(frame)).toBe(hash(judged));
+    writeFileSync(frame, await samples.picture(item, at('grain.mp4'), recipe('courier')));
+    const alike = async (frameOfFile: number) => {
+      rmSync(judged);
+      await ffmpeg('-i', at('grain.mp4'), '-vf', `select=eq(n\\,${frameOfFile})`, '-frames:v', '1', judged);
+      const out = execFileSync('ffmpeg', ['-v', 'error', '-i', frame, '-i', judged, '-lavfi', '[1:v]scale=160:90[b];[0:v][b]ssim=stats_file=-', '-f', 'null', '-'], { encoding: 'utf8' }); // prettier-ignore
+      return Number(/All:([\d.]+)/.exec(out)![1]);
+    };
+    const [before, very, after] = [await alike(54), await alike(55), await alike(56)];
+    expect(very - Math.max(before, after)).toBeGreaterThan(0.05);
+    await expect(samples.measure(item, at('nothing.mp4'), recipe('thread'))).rejects.toThrow(/cannot be encoded/);
+  });
+
+  it('fewer channels are said and never miss; graphics with alpha may be their own', { timeout: 60_000 }, async () => {
+    await ffmpeg('-f', 'lavfi', '-i', 'testsrc2=s=128x72:r=25', '-f', 'lavfi', '-i', 'anoisesrc=r=48000:a=0.2', '-filter_complex', `[1:a]asplit=14${Array.from({ length: 14 }, (_, i) => `[a${i}]`).join('')}`, '-map', '0:v', ...Array.from({ length: 14 }, (_, i) => ['-map', `[a${i}]`]).flat(), '-frames:v', '20', '-t', '0.8', '-c:v', 'mjpeg', '-c:a', 'pcm_s16le', at('many.mov')); // prettier-ignore
+    await ffmpeg('-f', 'lavfi', '-i', 'color=red@0.5:s=128x72:r=25,format=yuva444p10le', '-frames:v', '10', '-c:v', 'prores_ks', '-profile:v', '4', at('title.mov')); // prettier-ignore
+    await clipsOfAll(house);
+    const fate = async (name: string, own: Partial<ProxySettings> = {}) => (await rowsOf(own)).find((row) => row.name === name)!;
+    expect([(await fate('title')).fate, (await fate('title', { alphaIsOwn: true })).fate]).toEqual(['made', 'its own proxy']);
+    const own = { sound: 'two', presetId: 'pocket', alphaIsOwn: true } as const;
+    expect((await go(house, await plan(own))).run.state).toBe('done');
+    const { audio } = judge(join(house.vault.root, 'Proxies/many.mov'));
+    expect(audio.map(({ channels }) => channels)).toEqual([2]);
+    // It is known to have fewer, and is as good as one with all of them.
+    expect(await fate('many', own)).toMatchObject({ fate: 'has one', cells: { proxy: { misfits: [] } } });
+  });
+});
