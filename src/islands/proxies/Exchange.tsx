@@ -1,4 +1,4 @@
-import { Checkbox, Select, TextInput } from '@mantine/core';
+import { Checkbox, TextInput } from '@mantine/core';
 import { type ReactNode } from 'react';
 import type { ExchangeDetail, ShotRow, ShotSide } from '../../core/planning/exchange/exchange';
 import { exchangeForm, type ExchangeSettings } from '../../core/planning/exchange/settings';
@@ -20,6 +20,7 @@ import { useShelfNames } from '../shared/use-shelf-names';
 import { ClipScopePick } from './ClipScopePick';
 import { NameRules } from './NameRules';
 import { PlanList } from './PlanList';
+import { TimelineSelect } from './TimelineSelect';
 import { useTimelineChoice } from './use-timeline-choice';
 import './proxies.css';
 
@@ -100,17 +101,7 @@ export function Exchange({ projectId, tabs }: { projectId: string; tabs: ReactNo
       </StageHead>
       {settings && (
         <div className="controls scope what-if">
-          <Select
-            size="xs"
-            w={220}
-            aria-label="Timeline"
-            placeholder="No timeline"
-            searchable
-            data={timelines.map(({ id, name }) => ({ value: id, label: name }))}
-            value={settings.timelineId}
-            allowDeselect={false}
-            onChange={(timelineId) => change({ timelineId, choices: {} })}
-          />
+          <TimelineSelect timelines={timelines} value={settings.timelineId} onChange={(timelineId) => change({ timelineId, choices: {} })} />
           <ClipScopePick projectId={projectId} scope={settings.scope} onChange={(scope) => change({ scope })} without="timelines" />
           <Choice
             label="What takes their place"

@@ -1,4 +1,4 @@
-import { Button, Checkbox, Select } from '@mantine/core';
+import { Button, Checkbox } from '@mantine/core';
 import { type ReactNode } from 'react';
 import { FINISH_PROBLEMS, PROBLEM_WORDS, type FinishDetail, type FinishRow } from '../../core/planning/finish/finish';
 import { finishForm, type FinishSettings } from '../../core/planning/finish/settings';
@@ -16,6 +16,7 @@ import { usePlan } from '../shared/use-plan';
 import { useRemembered } from '../shared/use-remembered';
 import { useShelfNames } from '../shared/use-shelf-names';
 import { PlanList } from './PlanList';
+import { TimelineSelect } from './TimelineSelect';
 import { useTimelineChoice } from './use-timeline-choice';
 import './proxies.css';
 
@@ -90,22 +91,12 @@ export function FinishCheck({ projectId, tabs }: { projectId: string; tabs: Reac
         </PlanSheet>
       }
     >
-      <StageHead title="Finish check" lead="Is every event ready to be delivered, or exactly where not?">
+      <StageHead title="Finish check" lead="Ready to deliver, or exactly where not.">
         {tabs}
       </StageHead>
       {settings && (
         <div className="controls scope">
-          <Select
-            size="xs"
-            w={260}
-            aria-label="Timeline"
-            placeholder="No timeline"
-            searchable
-            data={timelines.map(({ id, name }) => ({ value: id, label: name }))}
-            value={settings.timelineId}
-            allowDeselect={false}
-            onChange={(timelineId) => change({ timelineId })}
-          />
+          <TimelineSelect timelines={timelines} value={settings.timelineId} onChange={(timelineId) => change({ timelineId })} />
           <Checkbox
             size="xs"
             label="Switched off too"

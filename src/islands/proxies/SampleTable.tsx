@@ -7,7 +7,7 @@ import { sizeOf, sizeWords, type PictureSize } from '../../core/rendition/pictur
 import { presetOf } from '../../core/rendition/presets';
 import type { Sample } from '../../server/media/samples';
 import { api } from '../shared/api';
-import { Bytes } from '../shared/figures';
+import { Bytes, duration } from '../shared/figures';
 import { sampleQuery } from './sample-query';
 import { SampleLook } from './SampleLook';
 
@@ -103,14 +103,7 @@ function Figure({ alternative, measured, isAsked, onTake }: FigureProps) {
   return (
     <button type="button" aria-pressed={isAsked} title={`Take ${words}`} aria-label={`Take ${words}`} onClick={onTake}>
       <Bytes value={found.bytes} />
-      <span className="soft">{timeWords(found.seconds)}</span>
+      <span className="soft">{duration(found.seconds)}</span>
     </button>
   );
-}
-
-/** "8 s", "3 min", "2 h 10". */
-export function timeWords(seconds: number): string {
-  if (seconds < 60) return `${Math.max(1, Math.round(seconds))} s`;
-  const minutes = Math.round(seconds / 60);
-  return minutes < 90 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')}`;
 }

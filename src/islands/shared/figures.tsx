@@ -28,9 +28,14 @@ export function plural(count: number, one: string, many = `${one}s`): string {
   return `${formatCount(count)} ${count === 1 ? one : many}`;
 }
 
+/** "40 s", "6 min", "2 h 10 min". */
+export function duration(seconds: number): string {
+  if (seconds < 60) return `${Math.max(1, Math.round(seconds))} s`;
+  const minutes = Math.round(seconds / 60);
+  return minutes < 90 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${minutes % 60} min`;
+}
+
 /** "6 min left", "40 s left". */
 export function timeLeft(seconds: number): string {
-  if (seconds < 60) return `${Math.max(1, Math.round(seconds))} s left`;
-  if (seconds < 5400) return `${Math.round(seconds / 60)} min left`;
-  return `${Math.floor(seconds / 3600)} h ${Math.round((seconds % 3600) / 60)} min left`;
+  return `${duration(seconds)} left`;
 }

@@ -107,11 +107,20 @@ export function planTakeAlong(
         : null;
   const counted = (fate: TakeFate) => rows.filter((row) => row.fate === fate).length;
   const lackingProxies = lackingProxiesOf(clips, stock);
+  const kinds = RENDITION_KINDS.map((kind) => sumOf(kind, clips, stock));
   return {
     kind: 'take-along',
     title: `Take along: ${taken.map((kind) => NOUNS[kind].toLowerCase()).join(', ') || 'nothing'}`,
     projectId: snapshot.project.id,
-    headline: { value: bytes, of: bytes, unit: 'bytes', words: 'to copy' },
+    headline: {
+      value: bytes,
+      of: Math.max(
+        bytes,
+        taken.reduce((sum, kind) => sum + kinds.find((own) => own.kind === kind)!.bytes, 0),
+      ),
+      unit: 'bytes',
+      words: 'to copy',
+    },
     lines: [
       { label: 'Copied', files: files.length, bytes },
       ...(counted('there already') > 0 ? [{ label: 'There already', text: formatCount(counted('there already')) }] : []),
@@ -124,7 +133,7 @@ export function planTakeAlong(
     findings: [...blockedBy(problem), ...findingsOf(settings, rows, lackingProxies)],
     steps: problem || nothing ? [] : [...files, link],
     blocked: problem?.message ?? nothing,
-    detail: { rows: [...rows, ...lacking], kinds: RENDITION_KINDS.map((kind) => sumOf(kind, clips, stock)), lackingProxies },
+    detail: { rows: [...rows, ...lacking], kinds, lackingProxies },
   };
 }
 
