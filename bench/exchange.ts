@@ -59,4 +59,4 @@ const media = change.media.map(({ place }) => ({
 tell('its document made', seconds(() => exchangedDocument(document, change, media))[1]);
 const none = { isTaken: false, destination: null, folderName: 'x' };
 const source = { isTaken: true, destination: { shelfId: 'B', path: '' }, folderName: 'Sources' };
-tell(`${CLIPS} sources taken along, planned`, seconds(() => planTakeAlong(snapshot, { scope: { of: 'project' }, rows: { source, mezzanine: none, proxy: none, finished: none }, layout: 'sources' }))[1]); // prettier-ignore
+tell(`${CLIPS} sources taken along, planned`, seconds(() => planTakeAlong(snapshot, { scope: { of: 'project' }, rows: { source, mezzanine: none, proxy: none, finished: none }, layout: 'sources', trip: null, asHome: false }))[1]); // prettier-ignore

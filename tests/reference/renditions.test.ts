@@ -33,6 +33,7 @@ const settings = (own: Partial<ProxySettings>): ProxySettings => ({
   destination: { shelfId: house.vault.id, path: '' },
   folderName: own.presetId ?? 'courier',
   layout: 'flat',
+  asHome: false,
   leave: [],
   order: null,
   ...own,

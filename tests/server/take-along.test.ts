@@ -3,7 +3,9 @@ import { execFileSync } from 'node:child_process';
 import { appendFileSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterEach, beforeEach, expect, it } from 'vitest';
-import type { TakeAlongSettings } from '../../src/core/planning/take-along/settings';
+import type { ProxyDetail } from '../../src/core/planning/proxies/proxies';
+import type { ProxySettings } from '../../src/core/planning/proxies/settings';
+import type { TakeAlongSettings, Trip } from '../../src/core/planning/take-along/settings';
 import type { TakeAlongDetail } from '../../src/core/planning/take-along/take-along';
 import { clipsOfAll, proxySettings } from '../helpers/proxy-house';
 import { makeHouse, makeIntra, type SmallHouse } from '../helpers/small-house';
@@ -20,7 +22,9 @@ const none = { isTaken: false, destination: null, folderName: 'x' };
 const settings = (rows: Partial<TakeAlongSettings['rows']>, own: Partial<TakeAlongSettings> = {}): TakeAlongSettings => ({
   scope: { of: 'project' },
   rows: { source: none, mezzanine: none, proxy: none, finished: none, ...rows },
+  trip: null,
   layout: 'sources',
+  asHome: false,
   ...own,
 });
 const row = (folderName: string) => ({ isTaken: true, destination: { shelfId: house.vault.id, path: '' }, folderName });
@@ -108,4 +112,100 @@ it('a clip that was pointed elsewhere meanwhile is left so, by the run and by it
   expect(clips().find(({ name }) => name === 'bell')!.renditions[0]!.links[0]!.place!.path).toBe('elsewhere/bell.wav');
   expect(clips().find(({ name }) => name.startsWith('pour'))!.renditions[0]!.links[0]!.place!.shelfId).toBe(house.source.id);
   expect(readFileSync(at('bell.wav')).length).toBeGreaterThan(0);
+});
+
+const homes = () => house.house.catalogue.projects.get(house.projectId)!.homes;
+const proxyOf = (name: string) =>
+  clips()
+    .find((clip) => clip.name === name)!
+    .renditions.find(({ kind }) => kind === 'proxy')?.links[0]?.place;
+
+it(
+  'where proxies are made is their home: a run that changes it says so, what stands elsewhere is brought, and all of it goes back',
+  { timeout: 90_000 },
+  async () => {
+    await house4();
+    const only = (name: string) => ({
+      of: 'clips' as const,
+      clipIds: clips()
+        .filter((clip) => clip.name === name)
+        .map(({ id }) => id),
+    });
+    const [first, second] = [
+      { shelfId: house.source.id, path: 'Light' },
+      { shelfId: house.vault.id, path: 'Small' },
+    ];
+    const make = (name: string, own: Partial<ProxySettings>) => house.plan({ kind: 'proxies', settings: proxySettings(house, { scope: only(name), presetId: 'pocket', ...own }) }); // prettier-ignore
+    await go(house, await make('A001_C001', { destination: { shelfId: house.source.id, path: '' }, folderName: 'Light' }));
+    expect(homes()).toEqual({ proxy: first });
+    // No destination: home. Nothing to say of it.
+    const home = await make('pour.[1001-1012]', { destination: null });
+    expect([home.findings.map(({ code }) => code), home.steps.map(({ to }) => to?.path)]).toEqual([[], ['Light/pour.mov']]);
+    const moved = await make('A001_C002', { folderName: 'Small' });
+    expect(moved.findings.find(({ code }) => code === 'home')!.message).toBe(
+      'Proxies are at home in VAULT / Small then, no longer in FOUNDRY-A / Light.',
+    );
+    expect((moved.detail as ProxyDetail).elsewhere).toBe(0);
+    const run = await go(house, moved);
+    expect(homes()).toEqual({ proxy: second });
+    // Brought by taking along what has no destination of its own.
+    const bringing = await plan({ proxy: { isTaken: true, destination: null, folderName: 'never asked' } }, { layout: 'clip', asHome: true });
+    expect(bringing.findings.some(({ code }) => code === 'home')).toBe(false);
+    await go(house, bringing);
+    expect([proxyOf('A001_C001'), proxyOf('A001_C002')]).toEqual([{ ...second, path: 'Small/A001_C001/A001_C001.mov' }, { ...second, path: 'Small/A001_C002.mov' }]); // prettier-ignore
+    // One that was settled by hand meanwhile is left so.
+    const third = { shelfId: house.vault.id, path: 'Elsewhere' };
+    house.house.catalogue.projects.settle(house.projectId, { proxy: third });
+    await undo(house, run.id);
+    expect(homes()).toEqual({ proxy: third });
+    const without = await go(house, await make('A001_C002', { asHome: false, folderName: 'Loose' }));
+    expect([homes(), without.run.state]).toEqual([{ proxy: third }, 'done']);
+    await undo(house, (await go(house, await make('A001_C002', { onlyLacking: false, folderName: 'Again' }))).id);
+    expect(homes()).toEqual({ proxy: third });
+  },
+);
+
+it('on a trip the best that fits goes along, and with the sources away every clip is read from the drive', { timeout: 90_000 }, async () => {
+  await house4();
+  const light = {
+    presetId: 'pocket' as const,
+    size: { by: 'share' as const, share: 4 as const },
+    asHome: false,
+    destination: { shelfId: house.source.id, path: '' },
+  };
+  await go(house, await house.plan({ kind: 'proxies', settings: proxySettings(house, light) }));
+  const bytes = (kind: string) => Object.fromEntries(clips().map(({ name, renditions }) => [name, house.house.catalogue.items.at(renditions.find((one) => one.kind === kind)?.links[0]?.place ?? { shelfId: '', path: '' })?.sizeBytes ?? 0])); // prettier-ignore
+  const [heavy, small] = [bytes('source'), bytes('proxy')];
+  const least = small.A001_C001! + small.A001_C002! + small['pour.[1001-1012]']! + heavy.bell!;
+  const trip = (own: Partial<Trip>): Trip => ({
+    destination: { shelfId: house.vault.id, path: '' },
+    folderName: 'Trip',
+    days: 2,
+    dayBytes: 1000,
+    mostBytes: null,
+    ...own,
+  });
+  const packed = async (own: Partial<Trip>) => plan({}, { trip: trip(own) });
+  const told = (sheet: Awaited<ReturnType<typeof packed>>) => (sheet.detail as TakeAlongDetail).rows.map(({ name, kind, fate, insteadOf }) => `${name} ${fate === 'copied' ? kind : fate}${insteadOf ? `, not its ${insteadOf}` : ''}`).sort(); // prettier-ignore
+  // All of it: every clip in its source.
+  expect(told(await packed({}))).toEqual(['A001_C001 source', 'A001_C002 source', 'bell source', 'pour.[1001-1012] source']);
+  // Just enough for light ones; one byte less, and one stays behind.
+  const lightest = await packed({ mostBytes: least });
+  expect(told(lightest)).toEqual(['A001_C001 proxy, not its source', 'A001_C002 proxy, not its source', 'bell source', 'pour.[1001-1012] proxy, not its source']); // prettier-ignore
+  expect((lightest.detail as TakeAlongDetail).trip).toMatchObject({ room: least, clips: { source: 1, proxy: 3 }, left: { clips: 0 } });
+  const less = await packed({ mostBytes: least - 1 });
+  expect([told(less).filter((row) => row.endsWith('no room')).length, less.findings.map(({ code }) => code)]).toEqual([1, ['no-room-for', 'given-up', 'reads-copies']]); // prettier-ignore
+  // Nothing is left when every day takes more than the drive has.
+  const none = await packed({ days: 365, dayBytes: 10 ** 12 });
+  expect([none.blocked, none.steps]).toEqual([expect.stringContaining('has no room for it'), []]);
+  const mixed = await packed({ mostBytes: least + heavy.A001_C001! - small.A001_C001! });
+  const sum = mixed.steps.reduce((all, { expectedBytes }) => all + expectedBytes, 0);
+  expect(sum).toBeLessThanOrEqual(least + heavy.A001_C001! - small.A001_C001!);
+  await go(house, mixed);
+  rmSync(house.source.root, { recursive: true });
+  const now = await states(house);
+  expect(new Set(Object.values(now))).toEqual(new Set(['present', 'by-proxy']));
+  expect(Object.keys(now).length).toBe(4);
+  // There already, and free of charge.
+  expect(told(await packed({ mostBytes: 0 })).every((row) => row.includes('there already'))).toBe(true);
 });

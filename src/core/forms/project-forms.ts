@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { homesForm, type HomesEdit } from '../rendition/homes';
 import { readOrderForm, type ReadOrder } from '../rendition/read-order';
 import type { Rate } from '../time/rate';
 import { rateForm, realNameForm } from './atoms';
@@ -20,6 +21,7 @@ export const renameForm = Joi.object<{ name: string }>({ name: realNameForm.requ
 export interface ProjectEdit {
   readonly name?: string;
   readonly readOrder?: ReadOrder;
+  readonly homes?: HomesEdit;
 }
 
-export const projectEditForm = Joi.object<ProjectEdit>({ name: realNameForm, readOrder: readOrderForm }).min(1);
+export const projectEditForm = Joi.object<ProjectEdit>({ name: realNameForm, readOrder: readOrderForm, homes: homesForm }).min(1);

@@ -35,6 +35,10 @@ export interface Rendition {
   readonly links: readonly MediaLink[];
   /** How it was made here; absent for what came from elsewhere. */
   readonly made?: Made;
+  /** Run that it came with; absent for what came with a timeline, or by hand. */
+  readonly cameBy?: number;
+  /** A later generation that is not read: an earlier one was gone back to. */
+  readonly isSetBack?: true;
 }
 
 export interface Clip {
@@ -84,7 +88,7 @@ export interface KnownLink {
 /** What the state of a clip goes by. */
 export interface KnownClip<Link extends KnownLink = KnownLink> {
   readonly setAside: boolean;
-  readonly renditions: readonly { readonly kind: RenditionKind; readonly links: readonly Link[] }[];
+  readonly renditions: readonly { readonly kind: RenditionKind; readonly links: readonly Link[]; readonly isSetBack?: true }[];
 }
 
 export interface KnownItem {
@@ -148,10 +152,29 @@ export function clipState(clip: KnownClip, stock: Stock): LinkState {
 /** Neither clips nor what is known of the stock ever change: told once, it holds. */
 const statesIn = new WeakMap<Stock, WeakMap<KnownClip, LinkState>>();
 
-/** Which of its renditions stands for a clip, if any is there: of several of a kind the latest. */
+/** Of its renditions of a kind the one that is read: the latest that stands there and was not set back. */
+export function latestOf<R extends KnownClip['renditions'][number]>(
+  { renditions }: { readonly renditions: readonly R[] },
+  kind: RenditionKind,
+  stock: Stock,
+): R | null {
+  return renditions.findLast((own) => own.kind === kind && !own.isSetBack && renditionState(own, stock) === 'present') ?? null;
+}
+
+/** The same, else the latest that is known of, wherever it is. */
+export function shownOf<R extends KnownClip['renditions'][number]>(
+  clip: { readonly renditions: readonly R[] },
+  kind: RenditionKind,
+  stock: Stock,
+): R | null {
+  const own = (isSetBack: boolean) => clip.renditions.findLast((one) => one.kind === kind && (one.isSetBack ?? false) === isSetBack);
+  return latestOf(clip, kind, stock) ?? own(false) ?? own(true) ?? null;
+}
+
+/** Which of its renditions stands for a clip, if any is there. */
 export function renditionRead<R extends KnownClip['renditions'][number]>(clip: { readonly renditions: readonly R[] }, stock: Stock): R | null {
   for (const kind of kindsRead(stock.readOrder ?? READ_AT_FIRST)) {
-    const read = clip.renditions.findLast((rendition) => rendition.kind === kind && renditionState(rendition, stock) === 'present');
+    const read = latestOf(clip, kind, stock);
     if (read) return read;
     // Sound and stills are their own light copies.
     if (kind === 'proxy') {

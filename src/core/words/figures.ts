@@ -22,3 +22,19 @@ const COUNTS = new Intl.NumberFormat('en', { maximumFractionDigits: 0 });
 export function formatCount(count: number): string {
   return COUNTS.format(count).replaceAll(',', '\u2009');
 }
+
+/** "40 s", "6 min", "2 h 10 min". */
+export function formatDuration(seconds: number): string {
+  if (seconds < 60) return `${Math.max(1, Math.round(seconds))} s`;
+  const minutes = Math.round(seconds / 60);
+  return minutes < 90 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${minutes % 60} min`;
+}
+
+/** Bytes as people type them, decimal units: "1 TB", "1.5 GB", "20" (GB). Null where it is no such thing. */
+export function readBytes(text: string): number | null {
+  const found = /^([0-9]+(?:[.,][0-9]+)?) ?([kKMGTP]?)[bB]?$/.exec(text.trim());
+  if (!found) return null;
+  const unit = found[2] === '' ? 'GB' : `${found[2] === 'K' ? 'k' : found[2]}B`;
+  const bytes = Math.round(Number(found[1]!.replace(',', '.')) * 1000 ** UNITS.indexOf(unit));
+  return Number.isSafeInteger(bytes) ? bytes : null;
+}

@@ -1,7 +1,9 @@
 import { useMemo, type ReactNode } from 'react';
 import type { ProxyDetail, ProxyRow } from '../../core/planning/proxies/proxies';
 import { PROXIES_AT_FIRST, proxyForm, type ProxySettings } from '../../core/planning/proxies/settings';
-import { READ_AT_FIRST, sameOrder } from '../../core/rendition/read-order';
+import type { TakeAlongSettings } from '../../core/planning/take-along/settings';
+import type { Whereto } from '../../core/rendition/homes';
+import { READ_AT_FIRST, RENDITION_KINDS, sameOrder, type RenditionKind } from '../../core/rendition/read-order';
 import type { PlanView } from '../../server/kinds/plan-views';
 import { Empty } from '../shared/Empty';
 import { plural } from '../shared/figures';
@@ -14,6 +16,7 @@ import { usePlan } from '../shared/use-plan';
 import { useRemembered } from '../shared/use-remembered';
 import { useShelfNames } from '../shared/use-shelf-names';
 import { ClipScopePick } from './ClipScopePick';
+import { alongAtFirst } from './along-at-first';
 import { PlanList } from './PlanList';
 import { ProxySheet } from './ProxySheet';
 import { orderOfColumns, proxyColumns } from './proxy-columns';
@@ -32,10 +35,24 @@ const GROUPS: readonly { readonly value: string; readonly label: string }[] = [
   { value: 'only', label: 'Only copy there is' },
 ];
 
+interface Props {
+  readonly projectId: string;
+  readonly tabs: ReactNode;
+  /** To where things are taken along. */
+  readonly onAlong: () => void;
+}
+
 /** What has a light copy, who made it, and what is made now? */
-export function MakeProxies({ projectId, tabs }: { projectId: string; tabs: ReactNode }) {
+export function MakeProxies({ projectId, tabs, onAlong }: Props) {
   const [settings, change] = useRemembered<ProxySettings>(projectId, 'proxies', () => PROXIES_AT_FIRST);
   const state = usePlan<ProxyDetail>('proxies', projectId, settings, proxyForm);
+  const [along, changeAlong] = useRemembered<TakeAlongSettings>(projectId, 'take-along', alongAtFirst);
+  const bring = (kind: RenditionKind, where: Whereto) => {
+    if (!along) return;
+    const rows = Object.fromEntries(RENDITION_KINDS.map((own) => [own, { ...along.rows[own], isTaken: own === kind }])) as unknown as TakeAlongSettings['rows']; // prettier-ignore
+    changeAlong({ scope: { of: 'project' }, trip: null, asHome: true, rows: { ...rows, [kind]: { isTaken: true, destination: where.destination, folderName: where.folderName } } }); // prettier-ignore
+    onAlong();
+  };
   const shelfName = useShelfNames();
   const tries = settings !== null && (settings.leave.length > 0 || settings.order !== null);
   const readOrder = settings?.order ?? state.plan?.detail.order ?? READ_AT_FIRST;
@@ -59,7 +76,7 @@ export function MakeProxies({ projectId, tabs }: { projectId: string; tabs: Reac
       stage="proxies"
       sheet={
         <PlanSheet state={state} idle={null} runLabel={runWords}>
-          {settings && <ProxySheet projectId={projectId} settings={settings} onChange={change} state={state} />}
+          {settings && <ProxySheet projectId={projectId} settings={settings} onChange={change} state={state} onBring={bring} />}
         </PlanSheet>
       }
     >

@@ -19,5 +19,5 @@ export function Proxies({ projectId }: { projectId: string }) {
   if (view === 'remove') return <RemoveProxies projectId={projectId} tabs={tabs} />;
   if (view === 'exchange') return <Exchange projectId={projectId} tabs={tabs} />;
   if (view === 'finish') return <FinishCheck projectId={projectId} tabs={tabs} />;
-  return <MakeProxies projectId={projectId} tabs={tabs} />;
+  return <MakeProxies projectId={projectId} tabs={tabs} onAlong={() => setView('along')} />;
 }

@@ -1,14 +1,18 @@
-import { Checkbox, NumberInput, TextInput } from '@mantine/core';
+import { Button, Checkbox, NumberInput, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { ProxyDetail } from '../../core/planning/proxies/proxies';
 import type { ProxySettings } from '../../core/planning/proxies/settings';
 import { BURN_LINES, type BurnIn, type BurnLine } from '../../core/rendition/burn-in';
+import { samePlace } from '../../core/media/item';
+import { atHome, rootOf, type Whereto } from '../../core/rendition/homes';
 import type { PictureSize } from '../../core/rendition/picture-size';
 import { PRESETS, type PresetId } from '../../core/rendition/presets';
 import { Ask } from '../shared/Ask';
 import { Choice } from '../shared/form/Choice';
+import { plural } from '../shared/figures';
 import { PlacePicker } from '../shared/PlacePicker';
 import { SheetField } from '../shared/SheetField';
+import { useProject } from '../shared/questions';
 import type { PlanState } from '../shared/use-plan';
 import { useRemembered } from '../shared/use-remembered';
 import { OwnPresets } from './OwnPresets';
@@ -43,15 +47,29 @@ interface Props {
   readonly settings: ProxySettings;
   readonly onChange: (change: Partial<ProxySettings>) => void;
   readonly state: PlanState<ProxyDetail>;
+  /** To where those that stand elsewhere are brought. */
+  readonly onBring: (kind: 'proxy' | 'mezzanine', where: Whereto) => void;
 }
 
 /** In which codec and size, with what burned in, and where to. */
-export function ProxySheet({ projectId, settings, onChange, state }: Props) {
+export function ProxySheet({ projectId, settings, onChange, state, onBring }: Props) {
   const { size, burnIn, quality } = settings;
   // As the server keeps it; see wished-proxies.
   const [after, changeAfter] = useRemembered<{ wished: boolean }>(projectId, 'proxies-after-stocktake', () => ({ wished: false }));
   const [isTrying, setTrying] = useState(false);
   const preset = PRESETS.find(({ id }) => id === settings.presetId)!;
+  const { data: project } = useProject(projectId);
+  const home = project?.homes[preset.for];
+  const noun = preset.for === 'proxy' ? 'proxies' : 'mezzanines';
+  const where = atHome(settings, home);
+  const root = rootOf(where);
+  const isHome = samePlace(root, home ?? null);
+  const elsewhere = state.plan?.detail.elsewhere ?? 0;
+  // What is the home needs no choice: should the home become another one, it is followed.
+  const moveTo = (part: Partial<Whereto>) => {
+    const next = { destination: where.destination, folderName: where.folderName, ...part };
+    onChange(samePlace(rootOf(next), home ?? null) ? { destination: null } : next);
+  };
   return (
     <>
       <SheetField label="How">
@@ -90,14 +108,14 @@ export function ProxySheet({ projectId, settings, onChange, state }: Props) {
       </details>
       <OwnPresets projectId={projectId} settings={settings} onChange={onChange} />
       <SheetField label="Where to">
-        <PlacePicker label="Destination shelf" value={settings.destination} onChange={(destination) => onChange({ destination })} />
+        <PlacePicker label="Destination shelf" value={where.destination} onChange={(destination) => moveTo({ destination })} />
         <Ask plan={state.plan} code="no-destination" />
         <TextInput
           size="xs"
           aria-label="Name of the folder"
           error={state.invalid.folderName}
-          value={settings.folderName}
-          onChange={(event) => onChange({ folderName: event.currentTarget.value })}
+          value={where.folderName}
+          onChange={(event) => moveTo({ folderName: event.currentTarget.value })}
           classNames={{ input: 'mono-input' }}
         />
         <Ask plan={state.plan} code="no-folder-name" />
@@ -106,11 +124,29 @@ export function ProxySheet({ projectId, settings, onChange, state }: Props) {
           options={[
             ['sources', 'Folders as their sources have'],
             ['reel', 'A folder for each reel'],
+            ['clip', 'A folder for each clip'],
             ['flat', 'All in one folder'],
           ]}
           value={settings.layout}
           onChange={(layout) => onChange({ layout })}
         />
+        {isHome ? (
+          <div className="soft preset-about">The home of the {noun}.</div>
+        ) : (
+          <Checkbox
+            size="xs"
+            label={`The ${noun} are at home there from then on`}
+            checked={settings.asHome}
+            onChange={(event) => onChange({ asHome: event.currentTarget.checked })}
+          />
+        )}
+        {root && elsewhere > 0 && (
+          <div className="controls">
+            <Button size="xs" variant="default" onClick={() => onBring(preset.for, where)}>
+              Bring {plural(elsewhere, preset.for, noun)} that {elsewhere === 1 ? 'stands' : 'stand'} elsewhere …
+            </Button>
+          </div>
+        )}
       </SheetField>
       <details className="more-choices">
         <summary>

@@ -7,7 +7,8 @@ import { sizeOf, sizeWords, type PictureSize } from '../../core/rendition/pictur
 import { presetOf } from '../../core/rendition/presets';
 import type { Sample } from '../../server/media/samples';
 import { api } from '../shared/api';
-import { Bytes, duration } from '../shared/figures';
+import { formatDuration } from '../../core/words/figures';
+import { Bytes } from '../shared/figures';
 import { sampleQuery } from './sample-query';
 import { SampleLook } from './SampleLook';
 
@@ -103,7 +104,7 @@ function Figure({ alternative, measured, isAsked, onTake }: FigureProps) {
   return (
     <button type="button" aria-pressed={isAsked} title={`Take ${words}`} aria-label={`Take ${words}`} onClick={onTake}>
       <Bytes value={found.bytes} />
-      <span className="soft">{duration(found.seconds)}</span>
+      <span className="soft">{formatDuration(found.seconds)}</span>
     </button>
   );
 }

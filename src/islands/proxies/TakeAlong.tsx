@@ -1,9 +1,8 @@
-import { Button, Checkbox, TextInput } from '@mantine/core';
+import { Button, Checkbox } from '@mantine/core';
 import { useMemo, type ReactNode } from 'react';
-import { RENDITION_KINDS, type RenditionKind } from '../../core/rendition/read-order';
 import type { ProxySettings } from '../../core/planning/proxies/settings';
-import { takeAlongForm, type TakeAlongSettings, type TakeRow } from '../../core/planning/take-along/settings';
-import type { KindSum, TakeAlongDetail, TakeAlongRow } from '../../core/planning/take-along/take-along';
+import { takeAlongForm, type TakeAlongSettings } from '../../core/planning/take-along/settings';
+import type { TakeAlongDetail, TakeAlongRow } from '../../core/planning/take-along/take-along';
 import type { PlanView } from '../../server/kinds/plan-views';
 import { Ask } from '../shared/Ask';
 import { Empty } from '../shared/Empty';
@@ -11,7 +10,6 @@ import { Bytes, plural } from '../shared/figures';
 import { Choice } from '../shared/form/Choice';
 import { Frame } from '../shared/Frame';
 import { PathText } from '../shared/PathText';
-import { PlacePicker } from '../shared/PlacePicker';
 import { PlanSheet } from '../shared/PlanSheet';
 import { SheetField } from '../shared/SheetField';
 import { StageHead } from '../shared/StageHead';
@@ -20,21 +18,18 @@ import { usePlan } from '../shared/use-plan';
 import { useRemembered } from '../shared/use-remembered';
 import { useShelfNames } from '../shared/use-shelf-names';
 import { ClipScopePick } from './ClipScopePick';
+import { alongAtFirst } from './along-at-first';
 import { PlanList } from './PlanList';
+import { TakeKinds } from './TakeKinds';
+import { TRIP_AT_FIRST, TripPanel } from './TripPanel';
 import './proxies.css';
-
-const NAMES: Readonly<Record<RenditionKind, string>> = { source: 'Sources', mezzanine: 'Mezzanines', proxy: 'Proxies', finished: 'Finished' };
-
-const initial = (): TakeAlongSettings => ({
-  scope: { of: 'project' },
-  rows: Object.fromEntries(RENDITION_KINDS.map((kind) => [kind, { isTaken: kind === 'proxy', destination: null, folderName: NAMES[kind] }])) as unknown as TakeAlongSettings['rows'], // prettier-ignore
-  layout: 'sources',
-});
 
 const GROUPS: readonly { readonly value: string; readonly label: string }[] = [
   { value: '', label: 'All that is asked for' },
   { value: 'copied', label: 'Copied' },
   { value: 'there', label: 'There already' },
+  { value: 'lighter', label: 'Lighter than their best' },
+  { value: 'no-room', label: 'No room for them' },
   { value: 'lacking', label: 'Lacking' },
   { value: 'cannot', label: 'Cannot be read now' },
 ];
@@ -44,7 +39,10 @@ const FATES: Readonly<Record<TakeAlongRow['fate'], string>> = {
   'there already': 'there already',
   lacks: 'it has none',
   cannot: '',
+  'no room': 'no room',
 };
+
+const WORRIES: readonly TakeAlongRow['fate'][] = ['lacks', 'cannot', 'no room'];
 
 interface Props {
   readonly projectId: string;
@@ -55,14 +53,13 @@ interface Props {
 
 /** What goes along on a drive, kind by kind, and is read from there afterwards. */
 export function TakeAlong({ projectId, tabs, onMake }: Props) {
-  const [settings, change] = useRemembered<TakeAlongSettings>(projectId, 'take-along', initial);
+  const [settings, change] = useRemembered<TakeAlongSettings>(projectId, 'take-along', alongAtFirst);
   const [, changeProxies] = useRemembered<Partial<ProxySettings>>(projectId, 'proxies', () => ({}));
   const state = usePlan<TakeAlongDetail>('take-along', projectId, settings, takeAlongForm);
   const shelfName = useShelfNames();
   const columns = useMemo(() => takeColumns(shelfName), [shelfName]);
   const { detail } = state.plan ?? {};
-  const lacking = settings?.rows.proxy.isTaken ? (detail?.lackingProxies.clipIds ?? []) : [];
-  const setRow = (kind: RenditionKind, part: Partial<TakeRow>) => settings && change({ rows: { ...settings.rows, [kind]: { ...settings.rows[kind], ...part } } }); // prettier-ignore
+  const lacking = settings?.trip || settings?.rows.proxy.isTaken ? (detail?.lackingProxies.clipIds ?? []) : [];
   return (
     <Frame
       projectId={projectId}
@@ -99,6 +96,14 @@ export function TakeAlong({ projectId, tabs, onMake }: Props) {
               />
             </SheetField>
           )}
+          {settings && !settings.trip && (
+            <Checkbox
+              size="xs"
+              label="They are at home there from then on"
+              checked={settings.asHome}
+              onChange={(event) => change({ asHome: event.currentTarget.checked })}
+            />
+          )}
         </PlanSheet>
       }
     >
@@ -109,24 +114,33 @@ export function TakeAlong({ projectId, tabs, onMake }: Props) {
         <>
           <div className="controls scope what-if">
             <ClipScopePick projectId={projectId} scope={settings.scope} onChange={(scope) => change({ scope })} />
+            <Choice
+              label="How much goes along"
+              width={196}
+              options={[
+                ['kinds', 'What is ticked, whole'],
+                ['trip', 'The best that fits'],
+              ]}
+              value={settings.trip ? 'trip' : 'kinds'}
+              onChange={(how) => change({ trip: how === 'trip' ? TRIP_AT_FIRST : null })}
+            />
           </div>
-          <section className="panel take-kinds" aria-label="What is taken along">
-            {RENDITION_KINDS.map((kind) => (
-              <KindRow
-                key={kind}
-                kind={kind}
-                row={settings.rows[kind]}
-                sum={detail?.kinds.find((own) => own.kind === kind) ?? null}
-                shelfName={shelfName}
-                onChange={(part) => {
-                  // The same drive as the others, until another is chosen.
-                  const other = RENDITION_KINDS.map((own) => settings.rows[own]).find(({ isTaken, destination }) => isTaken && destination);
-                  const own = part.isTaken && settings.rows[kind].destination === null && other ? { destination: other.destination } : {};
-                  setRow(kind, { ...part, ...own });
-                }}
-              />
-            ))}
-          </section>
+          {settings.trip ? (
+            <TripPanel
+              trip={settings.trip}
+              sum={detail?.trip ?? null}
+              invalid={state.invalid}
+              onChange={(part) => change({ trip: { ...settings.trip!, ...part } })}
+            />
+          ) : (
+            <TakeKinds
+              projectId={projectId}
+              rows={settings.rows}
+              sums={detail?.kinds ?? null}
+              shelfName={shelfName}
+              onChange={(rows) => change({ rows })}
+            />
+          )}
         </>
       )}
       <PlanList<TakeAlongRow>
@@ -147,53 +161,6 @@ export function TakeAlong({ projectId, tabs, onMake }: Props) {
   );
 }
 
-interface KindProps {
-  readonly kind: RenditionKind;
-  readonly row: TakeRow;
-  readonly sum: KindSum | null;
-  readonly shelfName: (id: string) => string;
-  readonly onChange: (part: Partial<TakeRow>) => void;
-}
-
-/** One kind: how much there is of it, where it stands, and where it goes. */
-function KindRow({ kind, row, sum, shelfName, onChange }: KindProps) {
-  const stands = (sum?.stands ?? []).map(({ shelfId, files }) => `${files} on ${shelfName(shelfId)}`).join(', ');
-  const none = sum !== null && sum.clips === 0 && !(kind === 'proxy');
-  return (
-    <div className="line">
-      <Checkbox
-        size="xs"
-        label={NAMES[kind]}
-        checked={row.isTaken}
-        disabled={none && !row.isTaken}
-        onChange={(event) => onChange({ isTaken: event.currentTarget.checked })}
-      />
-      <span className="soft" title={stands}>
-        {sum === null ? '' : sum.files === 0 ? 'none' : `${plural(sum.files, 'file')}${stands ? `: ${stands}` : ''}`}
-      </span>
-      {sum && sum.files > 0 ? <Bytes value={sum.bytes} /> : <span />}
-      {row.isTaken ? (
-        <>
-          <PlacePicker
-            label={`Shelf for the ${NAMES[kind].toLowerCase()}`}
-            value={row.destination}
-            onChange={(destination) => onChange({ destination })}
-          />
-          <TextInput
-            size="xs"
-            aria-label={`Folder for the ${NAMES[kind].toLowerCase()}`}
-            value={row.folderName}
-            onChange={(event) => onChange({ folderName: event.currentTarget.value })}
-            classNames={{ input: 'mono-input' }}
-          />
-        </>
-      ) : (
-        <span className="soft stays">stays behind</span>
-      )}
-    </div>
-  );
-}
-
 function takeColumns(shelfName: (id: string) => string): readonly Column<TakeAlongRow>[] {
   return [
     { key: 'name', title: 'Clip', width: 'minmax(110px, 0.8fr)', cell: ({ name }) => <span title={name}>{name}</span> },
@@ -211,9 +178,9 @@ function takeColumns(shelfName: (id: string) => string): readonly Column<TakeAlo
       title: 'Then',
       width: 'minmax(110px, 0.8fr)',
       unsorted: true,
-      cell: ({ fate, why }) => (
-        <span className={fate === 'lacks' || fate === 'cannot' ? 'rendition-mark' : fate === 'copied' ? undefined : 'soft'}>
-          {FATES[fate] || why}
+      cell: ({ fate, why, insteadOf }) => (
+        <span className={WORRIES.includes(fate) ? 'rendition-mark' : fate === 'copied' ? undefined : 'soft'}>
+          {insteadOf ? `not its ${insteadOf}` : FATES[fate] || why}
         </span>
       ),
     },

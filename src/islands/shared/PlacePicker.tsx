@@ -6,6 +6,7 @@ import { IconFolder } from './icons';
 import { FolderTree } from './tree/FolderTree';
 import { Dialog } from './Dialog';
 import { useShelves } from './questions';
+import { useUsedShelves } from './use-used-shelves';
 
 interface Props {
   readonly label: string;
@@ -20,11 +21,14 @@ export function PlacePicker({ label, value, onChange, none }: Props) {
   const query = useShelves();
   const { data: shelves = [] } = query;
   const [browsing, setBrowsing] = useState(false);
+  const { isUsed, use } = useUsedShelves();
   const options = shelves.map((shelf) => ({
     value: shelf.id,
     label: shelf.attached ? `${shelf.name} · ${formatBytes(shelf.freeBytes)} free` : `${shelf.name} · unplugged`,
     disabled: !shelf.attached,
   }));
+  const [used, others] = [options.filter(({ value: id }) => isUsed(id)), options.filter(({ value: id }) => !isUsed(id))];
+  const data = used.length > 0 && others.length > 0 ? [{ group: 'Used before', items: used }, { group: 'Not used yet', items: others }] : options; // prettier-ignore
   return (
     <Group gap={6} wrap="nowrap">
       <Select
@@ -34,10 +38,13 @@ export function PlacePicker({ label, value, onChange, none }: Props) {
         placeholder={query.isPending ? 'Reading the shelves …' : label}
         disabled={query.isPending}
         error={!query.data && query.error?.message}
-        data={none ? [{ value: '', label: none }, ...options] : options}
+        data={none ? [{ value: '', label: none }, ...data] : data}
         value={value?.shelfId ?? (none ? '' : null)}
         allowDeselect={false}
-        onChange={(shelfId) => onChange(shelfId ? { shelfId, path: '' } : null)}
+        onChange={(shelfId) => {
+          if (shelfId) use(shelfId);
+          onChange(shelfId ? { shelfId, path: '' } : null);
+        }}
         comboboxProps={{ withinPortal: true }}
       />
       {value && (

@@ -1,4 +1,4 @@
-import { formatBytes, formatCount } from '../../core/words/figures';
+import { formatBytes, formatCount, formatDuration } from '../../core/words/figures';
 import { frameToTimecode } from '../../core/time/timecode';
 import type { Rate } from '../../core/time/rate';
 
@@ -28,14 +28,7 @@ export function plural(count: number, one: string, many = `${one}s`): string {
   return `${formatCount(count)} ${count === 1 ? one : many}`;
 }
 
-/** "40 s", "6 min", "2 h 10 min". */
-export function duration(seconds: number): string {
-  if (seconds < 60) return `${Math.max(1, Math.round(seconds))} s`;
-  const minutes = Math.round(seconds / 60);
-  return minutes < 90 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${minutes % 60} min`;
-}
-
 /** "6 min left", "40 s left". */
 export function timeLeft(seconds: number): string {
-  return `${duration(seconds)} left`;
+  return `${formatDuration(seconds)} left`;
 }

@@ -13,6 +13,7 @@ export { default as IconSearch } from '@tabler/icons-react/dist/esm/icons/IconSe
 export { default as IconPlay } from '@tabler/icons-react/dist/esm/icons/IconPlayerPlayFilled.mjs';
 export { default as IconPause } from '@tabler/icons-react/dist/esm/icons/IconPlayerPauseFilled.mjs';
 export { default as IconStop } from '@tabler/icons-react/dist/esm/icons/IconPlayerStopFilled.mjs';
+export { default as IconHome } from '@tabler/icons-react/dist/esm/icons/IconHome.mjs';
 export { default as IconFolder } from '@tabler/icons-react/dist/esm/icons/IconFolder.mjs';
 export { default as IconUp } from '@tabler/icons-react/dist/esm/icons/IconArrowUp.mjs';
 export { default as IconShelf } from '@tabler/icons-react/dist/esm/icons/IconBuildingWarehouse.mjs';

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { rate } from '../../core/time/rate';
+import { edited } from '../../core/rendition/homes';
 import { canDropFrame } from '../../core/time/rate';
 import type { House } from '../house';
 import { CLIP_SORTS } from '../projects/clip-views';
@@ -30,9 +31,14 @@ export const addProject = endpointWithBody(newProjectForm, ({ house, body }) => 
 export const getProject = endpoint(({ house, params }) => house.study({ ask: 'project', projectId: params.project! }));
 
 export const editProject = endpointWithBody(projectEditForm, ({ house, params, body }) => {
-  const { id } = projectOf(house, params.project);
+  const { id, homes } = projectOf(house, params.project);
   if (body.name !== undefined) house.catalogue.projects.rename(id, body.name.trim());
   if (body.readOrder !== undefined) house.catalogue.projects.readIn(id, body.readOrder);
+  if (body.homes !== undefined) {
+    const listed = new Set(house.catalogue.shelves.list().map((shelf) => shelf.id));
+    if (Object.values(body.homes).some((home) => home && !listed.has(home.shelfId))) throw notFound('shelf');
+    house.catalogue.projects.settle(id, edited(homes, body.homes));
+  }
   house.tell({ type: 'changed' });
 });
 

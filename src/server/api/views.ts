@@ -1,4 +1,6 @@
 /** What the API answers: the screens and scripts read these. */
+import type { Homes } from '../../core/rendition/homes';
+import type { ReadOrder } from '../../core/rendition/read-order';
 import type { Scheme } from '../../core/scheme/scheme';
 import type { Finding } from '../../core/words/finding';
 import type { ItemUsage, UsageReport } from '../../core/usage/usage-report';
@@ -39,6 +41,8 @@ export interface ProjectView {
   readonly dropFrame: boolean;
   readonly createdAt: string;
   readonly usedAt: string;
+  readonly readOrder: ReadOrder;
+  readonly homes: Homes;
   readonly timelines: number;
   readonly clips: number;
   readonly mediaBytes: number;

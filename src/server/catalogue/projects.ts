@@ -1,4 +1,5 @@
 import { rate, type Rate } from '../../core/time/rate';
+import type { Homes } from '../../core/rendition/homes';
 import { READ_AT_FIRST, type ReadOrder } from '../../core/rendition/read-order';
 import type { Db } from './db';
 
@@ -8,6 +9,7 @@ export interface ProjectRow {
   readonly rate: Rate;
   readonly dropFrame: boolean;
   readonly readOrder: ReadOrder;
+  readonly homes: Homes;
   readonly createdAt: string;
   readonly usedAt: string;
 }
@@ -19,6 +21,7 @@ interface Raw {
   rate_den: number;
   drop_frame: number;
   read_order: string | null;
+  homes: string | null;
   created_at: string;
   used_at: string;
 }
@@ -30,6 +33,7 @@ function fromRaw(raw: Raw): ProjectRow {
     rate: rate(raw.rate_num, raw.rate_den),
     dropFrame: raw.drop_frame === 1,
     readOrder: raw.read_order === null ? READ_AT_FIRST : (JSON.parse(raw.read_order) as ReadOrder),
+    homes: raw.homes === null ? {} : (JSON.parse(raw.homes) as Homes),
     createdAt: raw.created_at,
     usedAt: raw.used_at,
   };
@@ -47,9 +51,9 @@ export class Projects {
     return raw ? fromRaw(raw) : null;
   }
 
-  add(project: Omit<ProjectRow, 'usedAt' | 'readOrder'> & { readonly readOrder?: ReadOrder }): void {
+  add(project: Omit<ProjectRow, 'usedAt' | 'readOrder' | 'homes'> & Partial<Pick<ProjectRow, 'readOrder' | 'homes'>>): void {
     this.db
-      .prepare('INSERT INTO projects (id, name, rate_num, rate_den, drop_frame, read_order, created_at, used_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)')
+      .prepare('INSERT INTO projects (id, name, rate_num, rate_den, drop_frame, read_order, homes, created_at, used_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)')
       .run(
         project.id,
         project.name,
@@ -57,6 +61,7 @@ export class Projects {
         project.rate.den,
         project.dropFrame ? 1 : 0,
         project.readOrder ? JSON.stringify(project.readOrder) : null,
+        project.homes ? JSON.stringify(project.homes) : null,
         project.createdAt,
         project.createdAt,
       );
@@ -68,6 +73,10 @@ export class Projects {
 
   readIn(id: string, order: ReadOrder): void {
     this.db.prepare('UPDATE projects SET read_order = ? WHERE id = ?').run(JSON.stringify(order), id);
+  }
+
+  settle(id: string, homes: Homes): void {
+    this.db.prepare('UPDATE projects SET homes = ? WHERE id = ?').run(JSON.stringify(homes), id);
   }
 
   touch(id: string, at: string): void {

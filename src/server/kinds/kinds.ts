@@ -6,6 +6,7 @@ import { exchangeKind } from './exchange/exchange-kind';
 import { exportKind } from './export/export-kind';
 import { finishKind } from './finish/finish-kind';
 import type { ChangeMaker, Kind, TextMaker } from './kind';
+import { homesChanges } from './homes-change';
 import { linkProxiesKind } from './link-proxies/link-proxies-kind';
 import { proxiesKind } from './proxies/proxies-kind';
 import { pullKind } from './pull/pull-kind';
@@ -49,7 +50,7 @@ for (const kind of Object.values(KINDS)) {
   for (const [type, maker] of Object.entries(kind.changes ?? {})) makers.set(type, maker as ChangeMaker<CatalogueChange>);
   for (const [what, maker] of Object.entries(kind.texts ?? {})) texts.set(what, maker as TextMaker<unknown>);
 }
-for (const [type, maker] of Object.entries(adoptChanges)) makers.set(type, maker as unknown as ChangeMaker<CatalogueChange>);
+for (const [type, maker] of Object.entries({ ...adoptChanges, ...homesChanges })) makers.set(type, maker as unknown as ChangeMaker<CatalogueChange>);
 
 /** Journals of later versions may hold what this one cannot do. */
 function known<Maker>(maker: Maker | undefined, name: string): Maker {

@@ -84,7 +84,10 @@ async function similarity(source: EncodeSource, part: EncodeSource, recipe: Reci
   // Half a frame early: the first picture from there on is the one.
   const at = ['-ss', `${Math.max(0, frameToMicroseconds(2 * frame - 1, { num: rate.num * 2, den: rate.den }))}us`];
   const clean = { ...recipe, burnIn: null };
-  const same = 'setpts=PTS-STARTPTS,settb=AVTB,format=yuv420p';
+  // SSIM is told of blocks of 8 × 8, of the colours too, which are halved here.
+  const grown =
+    Math.min(recipe.width, recipe.height) < 16 ? `scale=${Math.max(16, recipe.width)}:${Math.max(16, recipe.height)}:flags=neighbor,` : '';
+  const same = `${grown}setpts=PTS-STARTPTS,settb=AVTB,format=yuv420p`;
   const filter = `[0:V:0]${pictureFilter(source.facts, clean, new Map())},${same}[a];[1:V:0]scale=${recipe.width}:${recipe.height},${same}[b];[a][b]ssim=stats_file=-`;
   const args = [...LOOK_ARGUMENTS, ...at, ...withoutLength(sourceArguments(source, recipe)), ...at, ...withoutLength(sourceArguments(part, recipe)), '-filter_complex', filter, '-frames:v', '1', '-f', 'null', '-']; // prettier-ignore
   const result = await runTool('ffmpeg', args, { signal, timeLimitMs: 600_000 });

@@ -153,7 +153,7 @@ export async function lookAt<T>(
   return catalogue.moment(() => {
     const row = catalogue.projects.get(projectId);
     if (!row) return null;
-    const project = { id: row.id, name: row.name, rate: row.rate, dropFrame: row.dropFrame, readOrder: row.readOrder };
+    const project = { id: row.id, name: row.name, rate: row.rate, dropFrame: row.dropFrame, readOrder: row.readOrder, homes: row.homes };
     const reading = readingOf(catalogue, project);
     const retiredShelves = catalogue.shelves.retired();
     const lines = () => linesOf(reading.lines, { shelves, retiredShelves, readOrder: row.readOrder });

@@ -2,6 +2,7 @@
 import type { OtioObject } from '../../interchange/otio/otio-types';
 import type { Item } from '../../media/item';
 import type { Clip } from '../../project/clip';
+import type { Homes } from '../../rendition/homes';
 import type { ReadOrder } from '../../rendition/read-order';
 import type { TimelineReads } from '../../project/reads';
 import type { Timeline } from '../../project/timeline';
@@ -29,7 +30,14 @@ export interface TimelineSnapshot {
 }
 
 export interface Snapshot {
-  readonly project: { readonly id: string; readonly name: string; readonly rate: Rate; readonly dropFrame: boolean; readonly readOrder?: ReadOrder };
+  readonly project: {
+    readonly id: string;
+    readonly name: string;
+    readonly rate: Rate;
+    readonly dropFrame: boolean;
+    readonly readOrder?: ReadOrder;
+    readonly homes?: Homes;
+  };
   readonly clips: readonly Clip[];
   readonly timelines: readonly TimelineSnapshot[];
   readonly shelves: readonly ShelfSnapshot[];

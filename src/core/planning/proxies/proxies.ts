@@ -1,6 +1,6 @@
 /** Proxies and mezzanines: one encoded file for each source that clips of the scope read, linked beside it. */
 import { isIntraFrame } from '../../media/codec-traits';
-import { below, fileName, folderOf, placeKey, type Item } from '../../media/item';
+import { below, fileName, folderOf, placeKey, type Item, type Place } from '../../media/item';
 import { NameRegister, portableName, splitExtension } from '../../naming/safe-name';
 import { trimEndOf } from '../../naming/trim-end';
 import {
@@ -18,6 +18,7 @@ import {
 } from '../../project/clip';
 import { isEmpty } from '../../rendition/burn-in';
 import { fittingOf, isOlder, isOwnProxy, misfits } from '../../rendition/fits';
+import { atHome, rootOf } from '../../rendition/homes';
 import { sizeOf, sizeWords } from '../../rendition/picture-size';
 import type { ReadOrder } from '../../rendition/read-order';
 import { isMezzanineGrade, presetFor, presetOf, type Preset } from '../../rendition/presets';
@@ -29,9 +30,10 @@ import type { Snapshot } from '../plan/snapshot';
 import { precondition, type EncodeStep } from '../plan/step';
 import { stockOf, type StockView } from '../plan/stock-view';
 import { clipsInScope } from '../taking/clip-scope';
+import { isBelow, newHomes } from '../taking/homes';
 import { alternativesOf, type Alternatives } from './alternatives';
 import { expectedBytes, uprightOf } from './rendition-load';
-import { cellsOf, type RenditionCells } from './rendition-cells';
+import { cellsOf, type RenditionCell, type RenditionCells } from './rendition-cells';
 import type { ProxySettings } from './settings';
 
 /** What becomes of a clip: it gets one, or why it gets none. */
@@ -62,6 +64,8 @@ export interface ProxyDetail {
   readonly alternatives: Alternatives | null;
   /** The order the project reads in. */
   readonly order: ReadOrder;
+  /** Clips whose rendition of this kind stands there, but not where the new ones go. */
+  readonly elsewhere: number;
 }
 
 export type StateCounts = Readonly<Record<LinkState, number>>;
@@ -75,8 +79,9 @@ interface Making {
 type Fate = Pick<ProxyRow, 'fate' | 'why'> & { readonly item?: Item; readonly preset?: Preset; readonly sound?: readonly MediaLink[] };
 
 /** `standing`: paths below the destination folder that are taken. */
-export function planProxies(snapshot: Snapshot, settings: ProxySettings, standing: Iterable<string> = []): Plan<ProxyDetail> {
-  const asked = presetOf(settings.presetId);
+export function planProxies(snapshot: Snapshot, wanted: ProxySettings, standing: Iterable<string> = []): Plan<ProxyDetail> {
+  const asked = presetOf(wanted.presetId);
+  const settings = atHome(wanted, snapshot.project.homes?.[asked.for]);
   const stock = stockOf(snapshot);
   const left = stockThen(snapshot, settings);
   const clips = clipsInScope(snapshot, settings.scope);
@@ -109,7 +114,8 @@ export function planProxies(snapshot: Snapshot, settings: ProxySettings, standin
       without: clipState(clip, left),
     };
   });
-  const root = settings.destination && below(settings.destination, settings.folderName);
+  const root = rootOf(settings);
+  const homes = newHomes(snapshot, settings.asHome && steps.length > 0 ? { [asked.for]: root } : {}, 0);
   const bytes = steps.reduce((sum, { expectedBytes }) => sum + expectedBytes, 0);
   const problem =
     settings.folderName.trim() === ''
@@ -132,8 +138,8 @@ export function planProxies(snapshot: Snapshot, settings: ProxySettings, standin
       { label: 'Checks after the run', text: 'frame by frame' },
     ],
     fills: shelfFills(steps, snapshot.shelves),
-    findings: [...blockedBy(problem), ...proxyFindings(rows, asked, settings)],
-    steps: problem ? [] : steps,
+    findings: [...blockedBy(problem), ...proxyFindings(rows, asked, settings), ...(problem ? [] : homes.findings)],
+    steps: problem || steps.length === 0 ? [] : [...steps, ...homes.steps],
     blocked: problem?.message ?? nothing,
     detail: {
       rows,
@@ -146,8 +152,13 @@ export function planProxies(snapshot: Snapshot, settings: ProxySettings, standin
         snapshot.project.rate,
       ),
       order: stock.readOrder,
+      elsewhere: root ? rows.filter(({ cells }) => isElsewhere(cells[asked.for], root)).length : 0,
     },
   };
+}
+
+function isElsewhere(cell: RenditionCell | null, root: Place): boolean {
+  return cell?.state === 'present' && cell.place !== null && !isBelow(cell.place, root);
 }
 
 /** What would be there without the shelves that are left behind, read in the order that is tried out. */
@@ -224,7 +235,7 @@ function encodeSteps(makings: readonly Making[], snapshot: Snapshot, settings: P
     const stem = facts.sequence
       ? fileName(folderOf(item.place.path)) || trimEndOf(facts.sequence.prefix, /[._\- ]/) || 'frames'
       : splitExtension(fileName(item.place.path))[0];
-    const path = names.claim(folderFor(item, snapshot, settings), `${portableName(stem)}.mov`);
+    const path = names.claim(folderFor(item, clips[0]!.clip, snapshot, settings), `${portableName(stem)}.mov`);
     const burnIn = settings.burnIn && !isEmpty(settings.burnIn) ? settings.burnIn : null;
     return {
       action: 'encode',
@@ -252,8 +263,9 @@ function encodeSteps(makings: readonly Making[], snapshot: Snapshot, settings: P
   });
 }
 
-function folderFor({ place, facts }: Item, { shelves }: Snapshot, { layout }: ProxySettings): string {
+function folderFor({ place, facts }: Item, { name }: Clip, { shelves }: Snapshot, { layout }: ProxySettings): string {
   if (layout === 'flat') return '';
+  if (layout === 'clip') return portableName(name || 'unnamed');
   if (layout === 'reel') return portableName(facts.reel ?? 'no reel');
   const shelf = shelves.find(({ id }) => id === place.shelfId)?.name ?? 'shelf';
   const folder = facts.sequence ? folderOf(folderOf(place.path)) : folderOf(place.path);

@@ -1,6 +1,6 @@
 /** What a clip has of each kind of rendition, for the list. */
 import type { Place } from '../../media/item';
-import { renditionState, type Clip, type FileState, type Rendition, type RenditionKind } from '../../project/clip';
+import { renditionState, shownOf, type Clip, type FileState, type Rendition, type RenditionKind } from '../../project/clip';
 import { fittingOf, isOlder, misfits } from '../../rendition/fits';
 import { presetOf } from '../../rendition/presets';
 import type { StockView } from '../plan/stock-view';
@@ -30,8 +30,7 @@ export function cellsOf(clip: Clip, stock: StockView): RenditionCells {
   const source = clip.renditions.find(({ kind }) => kind === 'source') ?? null;
   const cell = (kind: RenditionKind): RenditionCell | null => {
     const own = clip.renditions.filter((rendition) => rendition.kind === kind);
-    // The latest that stands there is the one that is read.
-    const shown = own.findLast((rendition) => renditionState(rendition, stock) === 'present') ?? own.at(-1);
+    const shown = shownOf(clip, kind, stock);
     return shown ? { ...cellOf(shown, source, stock), more: own.length - 1 } : null;
   };
   return { source: cell('source'), mezzanine: cell('mezzanine'), proxy: cell('proxy'), finished: cell('finished') };

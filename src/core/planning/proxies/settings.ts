@@ -20,10 +20,13 @@ export interface ProxySettings {
   /** Only where none exists, or the one there is does not fit any more. */
   readonly onlyLacking: boolean;
   readonly burnIn: BurnIn | null;
+  /** Null: where their kind is at home. */
   readonly destination: Place | null;
   readonly folderName: string;
-  /** Folders as their sources', by reel, or none. */
-  readonly layout: 'sources' | 'reel' | 'flat';
+  /** Folders as their sources', by reel, by clip, or none. */
+  readonly layout: 'sources' | 'reel' | 'clip' | 'flat';
+  /** Where they go is the home of their kind from then on. */
+  readonly asHome: boolean;
   /** Shelves that stay at home: what would be read then is told, and nothing is done to them. */
   readonly leave: readonly string[];
   /** Read order that is tried out, told like what is left behind; null for the project's own. */
@@ -45,7 +48,8 @@ export const proxyForm = Joi.object<ProxySettings>({
   burnIn: burnInForm.allow(null).required(),
   destination: placeForm.allow(null).required(),
   folderName: folderNameForm.required(),
-  layout: Joi.string().valid('sources', 'reel', 'flat').required(),
+  layout: Joi.string().valid('sources', 'reel', 'clip', 'flat').required(),
+  asHome: Joi.boolean().default(true),
   leave: Joi.array().items(idForm).unique().max(1_000).required(),
   order: readOrderForm.allow(null).default(null),
 });
@@ -63,6 +67,7 @@ export const PROXIES_AT_FIRST: ProxySettings = {
   destination: null,
   folderName: 'Proxies',
   layout: 'sources',
+  asHome: true,
   leave: [],
   order: null,
 };

@@ -1,22 +1,22 @@
 /** Take along: the files of chosen renditions copied to a shelf each, and read from there by their clips afterwards. */
-import { sequenceName } from '../../media/image-sequence';
-import { below, fileName, folderOf, placeKey, type Item, type Place } from '../../media/item';
-import { NameRegister, portableName, portablePrefix } from '../../naming/safe-name';
-import { trimEndOf } from '../../naming/trim-end';
-import { renditionState, sourceRendition, type Clip, type Rendition } from '../../project/clip';
+import { below, placeKey, type Place } from '../../media/item';
+import { latestOf, renditionState, shownOf, sourceRendition, type Clip } from '../../project/clip';
 import { isOwnProxy } from '../../rendition/fits';
-import { RENDITION_KINDS, type RenditionKind } from '../../rendition/read-order';
+import { atHome, rootOf } from '../../rendition/homes';
 import { presetFor } from '../../rendition/presets';
+import { kindsRead, RENDITION_KINDS, type RenditionKind } from '../../rendition/read-order';
 import { notes, warns, type Finding } from '../../words/finding';
-import { formatCount } from '../../words/figures';
-import { framesOf } from '../package/package-layout';
+import { formatBytes, formatCount } from '../../words/figures';
 import { blockedBy, destinationProblem, hiddenProblem, shelfFills } from '../plan/destination';
 import type { Plan } from '../plan/plan';
-import { shelfNameIn, type Snapshot } from '../plan/snapshot';
-import { linkStep, precondition, type CatalogueChange, type Step } from '../plan/step';
+import type { Snapshot } from '../plan/snapshot';
+import { linkStep, type CatalogueChange, type Step } from '../plan/step';
 import { stockOf, type StockView } from '../plan/stock-view';
 import { clipsInScope } from '../taking/clip-scope';
-import type { TakeAlongSettings, TakeRow } from './settings';
+import { isBelow, KIND_NOUNS, newHomes } from '../taking/homes';
+import { Copies, type TakenLink } from './copies';
+import type { TakeAlongSettings, TakeRow, Trip } from './settings';
+import { driveOf, keptFree, packTrip, type Choice, type Taking, type TripSum } from './trip';
 
 /** Links of clips point at the copies, once they stand there. */
 export interface TakenAlong extends CatalogueChange {
@@ -26,14 +26,7 @@ export interface TakenAlong extends CatalogueChange {
   readonly links: readonly TakenLink[];
 }
 
-export interface TakenLink {
-  readonly renditionId: string;
-  readonly position: number;
-  readonly from: Place;
-  readonly to: Place;
-}
-
-export type TakeFate = 'copied' | 'there already' | 'lacks' | 'cannot';
+export type TakeFate = 'copied' | 'there already' | 'lacks' | 'cannot' | 'no room';
 
 /** One rendition of one clip. */
 export interface TakeAlongRow {
@@ -44,6 +37,8 @@ export interface TakeAlongRow {
   readonly why: string;
   readonly place: Place | null;
   readonly bytes: number;
+  /** What would have gone along, had there been room for it. */
+  readonly insteadOf: RenditionKind | null;
 }
 
 /** One kind of rendition, over all clips of the scope. */
@@ -63,93 +58,120 @@ export interface TakeAlongDetail {
   readonly kinds: readonly KindSum[];
   /** Clips without a proxy that can have one, and of them those that would lose more than 8 bits hold. */
   readonly lackingProxies: { readonly clipIds: readonly string[]; readonly spoiled: number };
+  /** Null where whole kinds are taken. */
+  readonly trip: TripSum | null;
 }
 
-const NOUNS: Readonly<Record<RenditionKind, string>> = {
-  source: 'Sources',
-  mezzanine: 'Mezzanines',
-  proxy: 'Proxies',
-  finished: 'Finished pictures',
-};
-
-/** A rendition that is taken, under the kind that it is taken for: what is its own proxy goes with the proxies. */
-interface Taking {
-  readonly kind: RenditionKind;
-  readonly clip: Clip;
-  readonly rendition: Rendition;
+/** Where each kind goes: as its row says, to its home, or on a trip all of them to one drive. */
+export function rowsOf({ rows, trip }: TakeAlongSettings, { homes }: Snapshot['project']): TakeAlongSettings['rows'] {
+  const rowFor = (kind: RenditionKind): TakeRow =>
+    trip
+      ? { isTaken: true, destination: trip.destination && below(trip.destination, trip.folderName), folderName: KIND_NOUNS[kind] }
+      : atHome(rows[kind], homes?.[kind]);
+  return { source: rowFor('source'), mezzanine: rowFor('mezzanine'), proxy: rowFor('proxy'), finished: rowFor('finished') };
 }
 
 /** `standing`: by kind, paths below its destination that are taken. */
 export function planTakeAlong(
   snapshot: Snapshot,
-  settings: TakeAlongSettings,
+  wanted: TakeAlongSettings,
   standing: Readonly<Partial<Record<RenditionKind, readonly string[]>>> = {},
 ): Plan<TakeAlongDetail> {
+  const settings = { ...wanted, rows: rowsOf(wanted, snapshot.project) };
+  const { trip } = settings;
   const stock = stockOf(snapshot);
   const clips = clipsInScope(snapshot, settings.scope);
-  const takings = RENDITION_KINDS.flatMap((kind) => clips.flatMap((clip) => takingsOf(clip, kind, settings, stock)));
+  const packed = trip && packTrip(snapshot, settings.scope, clips.map((clip) => ({ clip, options: optionsOf(clip, stock) })), trip); // prettier-ignore
+  const takings = packed?.takings ?? RENDITION_KINDS.flatMap((kind) => clips.flatMap((clip) => takingsOf(clip, kind, settings, stock)));
   const copies = new Copies(snapshot, settings, standing);
-  const rows = takings.map((taking) => rowOf(taking, settings.rows[taking.kind], stock, copies));
-  const lacking = RENDITION_KINDS.filter((kind) => kind !== 'source').flatMap((kind) =>
-    settings.rows[kind].isTaken ? clips.filter((clip) => lacks(clip, kind, stock)).map((clip) => lackingRow(clip, kind)) : [],
-  );
+  const shelf = trip?.destination ? { ...trip.destination, path: '' } : null;
+  const all = [
+    ...takings.map((taking) => rowOf(taking, settings.rows[taking.kind], shelf, stock, copies)),
+    ...(packed?.left ?? []).map(({ clip, why }) => rowWithout(clip, 'source', why === 'no room' ? 'no room' : 'cannot', why)),
+    ...(trip ? [] : lackingRows(clips, settings, stock)),
+  ];
   const { steps: files, links, bases } = copies;
   const bytes = files.reduce((sum, { expectedBytes }) => sum + expectedBytes, 0);
-  const link = linkStep<TakenAlong>(1, 'clips read the copies from then on', { type: 'taken-along', bases, links });
   const taken = RENDITION_KINDS.filter((kind) => settings.rows[kind].isTaken);
+  const rootFor = (kind: RenditionKind) => (settings.asHome && !trip && settings.rows[kind].isTaken ? rootOf(settings.rows[kind]) : null);
+  const roots = { source: rootFor('source'), mezzanine: rootFor('mezzanine'), proxy: rootFor('proxy'), finished: rootFor('finished') };
+  const homes = newHomes(snapshot, roots, 1);
+  const link = linkStep<TakenAlong>(1, 'clips read the copies from then on', { type: 'taken-along', bases, links });
   const problem =
-    taken.length === 0 ? null : (taken.map((kind) => problemOf(kind, settings.rows[kind], snapshot, files)).find((one) => one !== null) ?? null);
-  const nothing =
-    taken.length === 0
-      ? 'Nothing is chosen to be taken along.'
-      : files.length === 0
-        ? 'All of it stands there already, or cannot be read now.'
-        : null;
-  const counted = (fate: TakeFate) => rows.filter((row) => row.fate === fate).length;
+    (trip && tripProblem(trip, snapshot, packed?.sum.room ?? 0)) ??
+    taken.map((kind) => problemOf(kind, settings.rows[kind], snapshot, files)).find((one) => one !== null) ??
+    null;
+  const nothing = whyNothing(taken.length, all);
+  const count = (fate: TakeFate) => all.filter((row) => row.fate === fate).length;
+  const tells = (label: string, many: number) => (many > 0 ? [{ label, text: formatCount(many) }] : []);
   const lackingProxies = lackingProxiesOf(clips, stock);
   const kinds = RENDITION_KINDS.map((kind) => sumOf(kind, clips, stock));
+  const whole = packed?.sum.bestBytes ?? kinds.reduce((sum, own) => sum + (settings.rows[own.kind].isTaken ? own.bytes : 0), 0);
+  const what = trip ? `the best that fits, for ${daysWords(trip.days)}` : taken.map((kind) => KIND_NOUNS[kind].toLowerCase()).join(', ') || 'nothing';
   return {
     kind: 'take-along',
-    title: `Take along: ${taken.map((kind) => NOUNS[kind].toLowerCase()).join(', ') || 'nothing'}`,
+    title: `Take along: ${what}`,
     projectId: snapshot.project.id,
-    headline: {
-      value: bytes,
-      of: Math.max(
-        bytes,
-        taken.reduce((sum, kind) => sum + kinds.find((own) => own.kind === kind)!.bytes, 0),
-      ),
-      unit: 'bytes',
-      words: 'to copy',
-    },
+    headline: { value: bytes, of: Math.max(bytes, whole), unit: 'bytes', words: 'to copy' },
     lines: [
       { label: 'Copied', files: files.length, bytes },
-      ...(counted('there already') > 0 ? [{ label: 'There already', text: formatCount(counted('there already')) }] : []),
-      ...(counted('cannot') > 0 ? [{ label: 'Cannot be read now', text: formatCount(counted('cannot')) }] : []),
-      ...(lacking.length > 0 ? [{ label: 'Lacking', text: formatCount(lacking.length) }] : []),
+      ...(packed ? [{ label: 'Room for it', text: formatBytes(packed.sum.room) }] : []),
+      ...tells('There already', count('there already')),
+      ...tells('Lighter than their best', packed?.sum.givenUp.clips ?? 0),
+      ...tells('No room for', count('no room')),
+      ...tells('Cannot be read now', count('cannot')),
+      ...tells('Lacking', count('lacks')),
       { label: 'Checks after the run', text: 'every file read back' },
       { label: 'What is copied', text: 'stays where it is' },
     ],
     fills: shelfFills(files, snapshot.shelves),
-    findings: [...blockedBy(problem), ...findingsOf(settings, rows, lackingProxies)],
-    steps: problem || nothing ? [] : [...files, link],
+    findings: [
+      ...blockedBy(problem),
+      ...(packed && !problem ? packed.findings : []),
+      ...findingsOf(settings, all, lackingProxies),
+      ...(problem || nothing ? [] : homes.findings),
+    ],
+    steps: problem || nothing ? [] : [...files, link, ...homes.steps],
     blocked: problem?.message ?? nothing,
-    detail: { rows: [...rows, ...lacking], kinds, lackingProxies },
+    detail: { rows: all, kinds, lackingProxies, trip: packed?.sum ?? null },
   };
+}
+
+function daysWords(days: number): string {
+  return days === 1 ? '1 day' : `${days} days`;
+}
+
+function whyNothing(kinds: number, rows: readonly TakeAlongRow[]): string | null {
+  if (kinds === 0) return 'Nothing is chosen to be taken along.';
+  if (rows.some(({ fate }) => fate === 'copied')) return null;
+  return rows.some(({ fate }) => fate === 'no room') ? 'There is no room for any of it.' : 'All of it stands there already, or cannot be read now.';
+}
+
+function tripProblem(trip: Trip, snapshot: Snapshot, room: number) {
+  if (trip.folderName.trim() === '') return { code: 'no-folder-name', message: 'The folder on the drive has no name.', hint: 'Type a name for it.' };
+  const shelf = driveOf(trip, snapshot);
+  if (!shelf?.attached || room > 0) return null;
+  const why = trip.mostBytes === 0 ? 'none of it may be taken' : `${formatBytes(shelf.freeBytes)} are free, and ${formatBytes(keptFree(trip, shelf))} stay so for ${daysWords(trip.days)}`; // prettier-ignore
+  return { code: 'no-room', message: `${shelf.name} has no room for it: ${why}.`, hint: 'Take another drive, or keep less of it free.' };
+}
+
+/** What a clip can be read by on a trip, from what the project reads first on. */
+function optionsOf(clip: Clip, stock: StockView): Choice[] {
+  const found = kindsRead(stock.readOrder).flatMap((kind): Choice[] => {
+    const own = kind === 'source' ? sourceRendition(clip) : latestOf(clip, kind, stock);
+    const rendition = own ?? (kind === 'proxy' && isOwn(clip, stock) ? sourceRendition(clip) : null);
+    return rendition && rendition.links.length > 0 && renditionState(rendition, stock) === 'present' ? [{ kind, clip, rendition }] : [];
+  });
+  return found.filter(({ rendition }, index) => found.findIndex((one) => one.rendition === rendition) === index);
 }
 
 /** Renditions of a clip of one kind: the one that is read of it, and of the proxies what needs none. */
 function takingsOf(clip: Clip, kind: RenditionKind, { rows }: TakeAlongSettings, stock: StockView): Taking[] {
   if (!rows[kind].isTaken) return [];
   const own = kind === 'source' ? sourceRendition(clip) : shownOf(clip, kind, stock);
-  if (own && own.links.length > 0) return [{ kind, clip, rendition: own }];
+  if (own && own.links.length > 0) return [{ kind, clip, rendition: own, insteadOf: null }];
   const source = kind === 'proxy' && !rows.source.isTaken && isOwn(clip, stock) ? sourceRendition(clip) : null;
-  return source ? [{ kind, clip, rendition: source }] : [];
-}
-
-/** The latest that stands there, else the latest. */
-function shownOf(clip: Clip, kind: RenditionKind, stock: StockView): Rendition | null {
-  const own = clip.renditions.filter((rendition) => rendition.kind === kind);
-  return own.findLast((rendition) => renditionState(rendition, stock) === 'present') ?? own.at(-1) ?? null;
+  return source ? [{ kind, clip, rendition: source, insteadOf: null }] : [];
 }
 
 /** Stills and sound are their own proxies. */
@@ -162,116 +184,33 @@ function lacks(clip: Clip, kind: RenditionKind, stock: StockView): boolean {
   return shownOf(clip, kind, stock) === null && (kind === 'proxy' ? !isOwn(clip, stock) && sourceRendition(clip) !== null : false);
 }
 
-function lackingRow(clip: Clip, kind: RenditionKind): TakeAlongRow {
-  return { key: `${clip.id} ${kind}`, name: clip.name, kind, fate: 'lacks', why: 'it has none', place: null, bytes: 0 };
+function lackingRows(clips: readonly Clip[], { rows }: TakeAlongSettings, stock: StockView): TakeAlongRow[] {
+  const kinds = RENDITION_KINDS.filter((kind) => kind !== 'source' && rows[kind].isTaken);
+  return kinds.flatMap((kind) => clips.filter((clip) => lacks(clip, kind, stock)).map((clip) => rowWithout(clip, kind, 'lacks', 'it has none')));
 }
 
-function rowOf({ kind, clip, rendition }: Taking, { destination, folderName }: TakeRow, stock: StockView, copies: Copies): TakeAlongRow {
-  const row = (fate: TakeFate, why: string, bytes = 0): TakeAlongRow => ({
-    key: `${clip.id} ${kind}`,
-    name: clip.name,
-    kind,
-    fate,
-    why,
-    place: rendition.links[0]?.place ?? null,
-    bytes,
-  });
+function rowWithout(clip: Clip, kind: RenditionKind, fate: TakeFate, why: string): TakeAlongRow {
+  return { key: `${clip.id} ${kind}`, name: clip.name, kind, fate, why, place: null, bytes: 0, insteadOf: null };
+}
+
+/** `shelf`: anywhere on it is there already; null: only what stands below the folder of the row. */
+function rowOf({ kind, clip, rendition, insteadOf }: Taking, row: TakeRow, shelf: Place | null, stock: StockView, copies: Copies): TakeAlongRow {
+  const place = rendition.links[0]?.place ?? null;
+  const told = (fate: TakeFate, why: string, bytes = 0) => ({ key: `${clip.id} ${kind}`, name: clip.name, kind, fate, why, place, bytes, insteadOf });
   const state = renditionState(rendition, stock);
-  if (state !== 'present') return row('cannot', `it is ${state}`);
-  const items = rendition.links.map(({ place }) => stock.itemAt(place!)!);
-  const root = destination && below(destination, folderName);
+  if (state !== 'present') return told('cannot', `it is ${state}`);
+  const items = rendition.links.map((link) => stock.itemAt(link.place!)!);
+  const root = shelf ?? rootOf(row);
   const away = items.map((item, position) => ({ item, position })).filter(({ item }) => !root || !isBelow(item.place, root));
-  if (away.length === 0) return row('there already', '');
+  if (away.length === 0) return told('there already', '');
   for (const { item, position } of away) copies.take(kind, clip, rendition.id, position, item);
-  return row(
-    'copied',
-    '',
-    away.reduce((sum, { item }) => sum + item.sizeBytes, 0),
-  );
-}
-
-function isBelow(place: Place, root: Place): boolean {
-  return place.shelfId === root.shelfId && (root.path === '' || place.path.startsWith(`${root.path}/`));
-}
-
-/** The copies of a plan: each file once for a destination, however many clips read it. */
-class Copies {
-  readonly steps: Step[] = [];
-  readonly links: TakenLink[] = [];
-  private readonly names = new Map<string, NameRegister>();
-  private readonly places = new Map<string, Place>();
-  private readonly roots = new Map<string, Place>();
-
-  constructor(
-    private readonly snapshot: Snapshot,
-    private readonly settings: TakeAlongSettings,
-    private readonly standing: Readonly<Partial<Record<RenditionKind, readonly string[]>>>,
-  ) {}
-
-  get bases(): Place[] {
-    return [...this.roots.values()];
-  }
-
-  take(kind: RenditionKind, clip: Clip, renditionId: string, position: number, item: Item): void {
-    const { destination, folderName } = this.settings.rows[kind];
-    const root = below(destination ?? { shelfId: '', path: '' }, folderName);
-    this.roots.set(placeKey(root), root);
-    // Once on a shelf is enough, whichever folder it came to first.
-    const key = `${root.shelfId} ${placeKey(item.place)}`;
-    const to = this.places.get(key) ?? this.copy(kind, clip, item, root);
-    this.places.set(key, to);
-    this.links.push({ renditionId, position, from: item.place, to });
-  }
-
-  /** Where the item stands then. */
-  private copy(kind: RenditionKind, clip: Clip, item: Item, root: Place): Place {
-    const names = this.names.get(placeKey(root)) ?? new NameRegister(this.standing[kind] ?? []);
-    this.names.set(placeKey(root), names);
-    const folder = this.folderFor(item, clip);
-    const { sequence } = item.facts;
-    const common = {
-      phase: 0,
-      from: item.place,
-      expectedBytes: item.sizeBytes,
-      bytesExact: true,
-      reason: `${kind} of ${clip.name}`,
-      mustHold: precondition(item),
-    };
-    if (!sequence) {
-      const to = below(root, names.claim(folder, portableName(fileName(item.place.path))));
-      this.steps.push({ ...common, action: 'copy', to });
-      return to;
-    }
-    const label = fileName(folderOf(item.place.path)) || trimEndOf(sequence.prefix, /[._\- ]/) || 'frames';
-    const to = below(root, names.claim(folder, portableName(label)));
-    const { names: own, holds } = framesOf(sequence, this.snapshot.frames?.get(item.id) ?? null);
-    const prefix = portablePrefix(sequence.prefix);
-    const asNames = prefix === sequence.prefix ? {} : { asNames: own.map((name) => prefix + name.slice(sequence.prefix.length)) };
-    this.steps.push({
-      ...common,
-      from: { ...item.place, path: folderOf(item.place.path) },
-      action: 'frames',
-      to,
-      names: own,
-      ...asNames,
-      holds,
-      sequence,
-    });
-    return below(to, sequenceName({ ...sequence, prefix }));
-  }
-
-  private folderFor({ place, facts }: Item, clip: Clip): string {
-    const { layout } = this.settings;
-    if (layout === 'reel') return portableName(facts.reel ?? 'no reel');
-    if (layout === 'clip') return portableName(clip.name || 'unnamed');
-    const folder = facts.sequence ? folderOf(folderOf(place.path)) : folderOf(place.path);
-    return [shelfNameIn(this.snapshot, place.shelfId), ...folder.split('/')].filter((name) => name !== '').map(portableName).join('/'); // prettier-ignore
-  }
+  const bytes = away.reduce((sum, { item }) => sum + item.sizeBytes, 0);
+  return told('copied', '', bytes);
 }
 
 function problemOf(kind: RenditionKind, { destination, folderName }: TakeRow, { shelves }: Snapshot, files: readonly Step[]) {
   const shelfId = destination?.shelfId ?? '';
-  if (folderName.trim() === '') return { code: 'no-folder-name', message: `The folder of the ${NOUNS[kind].toLowerCase()} has no name.`, hint: 'Type a name for it.' }; // prettier-ignore
+  if (folderName.trim() === '') return { code: 'no-folder-name', message: `The folder of the ${KIND_NOUNS[kind].toLowerCase()} has no name.`, hint: 'Type a name for it.' }; // prettier-ignore
   const needs = files.reduce((sum, step) => sum + (step.to?.shelfId === shelfId ? step.expectedBytes : 0), 0);
   return (destination && hiddenProblem(below(destination, folderName).path)) ?? destinationProblem(shelves, shelfId, needs);
 }
@@ -308,11 +247,15 @@ function lackingProxiesOf(clips: readonly Clip[], stock: StockView): TakeAlongDe
   return { clipIds: own.map(({ clip }) => clip.id), spoiled: own.filter(({ item }) => presetFor('pocket', item.facts).why !== null).length };
 }
 
-function findingsOf({ rows }: TakeAlongSettings, list: readonly TakeAlongRow[], { clipIds, spoiled }: TakeAlongDetail['lackingProxies']): Finding[] {
+function findingsOf(
+  { rows, trip }: TakeAlongSettings,
+  list: readonly TakeAlongRow[],
+  { clipIds, spoiled }: TakeAlongDetail['lackingProxies'],
+): Finding[] {
   const findings: Finding[] = [];
   const clips = (count: number) => (count === 1 ? '1 clip' : `${formatCount(count)} clips`);
   if (rows.proxy.isTaken && clipIds.length > 0)
-    findings.push(warns('lacking-proxies', `${clips(clipIds.length)} ${clipIds.length === 1 ? 'has' : 'have'} no proxy${spoiled > 0 ? `, of which ${formatCount(spoiled)} would lose colours or alpha in 8 bits` : ''}.`, 'Make them first: what cannot stand 8 bits gets a preset that keeps it.')); // prettier-ignore
+    findings.push(warns('lacking-proxies', `${clips(clipIds.length)} ${clipIds.length === 1 ? 'has' : 'have'} no proxy${spoiled > 0 ? `, of which ${formatCount(spoiled)} would lose colours or alpha in 8 bits` : ''}.`, `Make them first${trip ? ' to have more fit' : ''}: what cannot stand 8 bits gets a preset that keeps it.`)); // prettier-ignore
   const cannot = list.filter(({ fate }) => fate === 'cannot').length;
   if (cannot > 0) findings.push(warns('cannot-take', `${formatCount(cannot)} ${cannot === 1 ? 'cannot be read now and stays' : 'cannot be read now and stay'} behind.`, 'Plug in their shelves, or relink them, then look again.')); // prettier-ignore
   if (list.some(({ fate }) => fate === 'copied')) findings.push(notes('reads-copies', 'Their clips read the copies then. What they read before stays where it is; an undo points back at it.')); // prettier-ignore

@@ -3,6 +3,8 @@ import { planProxies, type ProxyDetail } from '../../../core/planning/proxies/pr
 import type { RenditionsAway } from '../../../core/planning/proxies/rendition-changes';
 import { proxyForm, type ProxySettings } from '../../../core/planning/proxies/settings';
 import { timelinesNamed } from '../../../core/planning/taking/clip-scope';
+import { atHome } from '../../../core/rendition/homes';
+import { presetOf } from '../../../core/rendition/presets';
 import type { ChangeMaker, Kind } from '../kind';
 import { projectSnapshot } from '../project-snapshot';
 import { standingIn } from '../standing';
@@ -24,6 +26,7 @@ export const proxiesKind: Kind<ProxySettings> = {
   changes: { 'renditions-away': renditionsAway },
   async plan(asked, settings) {
     const snapshot = await projectSnapshot(asked, timelinesNamed(settings.scope));
-    return planProxies(snapshot, settings, standingIn(asked.mounts, settings.destination, settings.folderName, 64));
+    const { destination, folderName } = atHome(settings, snapshot.project.homes?.[presetOf(settings.presetId).for]);
+    return planProxies(snapshot, settings, standingIn(asked.mounts, destination, folderName, 64));
   },
 };

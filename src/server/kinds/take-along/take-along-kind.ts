@@ -2,7 +2,14 @@ import { fileName, samePlace, type Place } from '../../../core/media/item';
 import type { Plan } from '../../../core/planning/plan/plan';
 import type { CatalogueChange } from '../../../core/planning/plan/step';
 import { takeAlongForm, type TakeAlongSettings } from '../../../core/planning/take-along/settings';
-import { planTakeAlong, type TakeAlongDetail, type TakeAlongRow, type TakeFate, type TakenAlong } from '../../../core/planning/take-along/take-along';
+import {
+  planTakeAlong,
+  rowsOf,
+  type TakeAlongDetail,
+  type TakeAlongRow,
+  type TakeFate,
+  type TakenAlong,
+} from '../../../core/planning/take-along/take-along';
 import { timelinesNamed } from '../../../core/planning/taking/clip-scope';
 import { isExpected, type MediaLink } from '../../../core/project/clip';
 import { RENDITION_KINDS } from '../../../core/rendition/read-order';
@@ -69,9 +76,10 @@ export const takeAlongKind: Kind<TakeAlongSettings> = {
   toTell: (plan) => ({ ...(plan as Plan<TakeAlongDetail>).detail, rows: [] }),
   async plan(asked, settings) {
     const snapshot = await projectSnapshot(asked, timelinesNamed(settings.scope));
+    const rows = rowsOf(settings, snapshot.project);
     const standing = Object.fromEntries(
-      RENDITION_KINDS.filter((kind) => settings.rows[kind].isTaken).map((kind) => {
-        const { destination, folderName } = settings.rows[kind];
+      RENDITION_KINDS.filter((kind) => rows[kind].isTaken).map((kind) => {
+        const { destination, folderName } = rows[kind];
         return [kind, standingIn(asked.mounts, destination, folderName, 64)];
       }),
     );
@@ -79,14 +87,21 @@ export const takeAlongKind: Kind<TakeAlongSettings> = {
   },
 };
 
-const GROUPS: Readonly<Record<string, TakeFate | null>> = { '': null, copied: 'copied', there: 'there already', lacking: 'lacks', cannot: 'cannot' };
+const GROUPS: Readonly<Record<string, TakeFate | null>> = {
+  '': null,
+  copied: 'copied',
+  there: 'there already',
+  lacking: 'lacks',
+  cannot: 'cannot',
+  'no-room': 'no room',
+};
 
 function takeWindow(plan: Plan, _settings: TakeAlongSettings, group: string, query: WindowQuery<'name' | 'size'>): Window<TakeAlongRow> {
   const fate = Object.hasOwn(GROUPS, group) ? GROUPS[group] : undefined;
-  if (fate === undefined) throw notFound('list');
+  if (fate === undefined && group !== 'lighter') throw notFound('list');
   const words = filterWords(query.filter);
   const rows = (plan as Plan<TakeAlongDetail>).detail.rows
-    .filter((row) => fate === null || row.fate === fate)
+    .filter((row) => (group === 'lighter' ? row.insteadOf !== null : fate === null || row.fate === fate))
     .filter(({ name, kind, place }) => fits(words, `${name} ${kind} ${place?.path ?? ''}`));
   return cutInOrder(rows, query, ({ bytes }) => bytes);
 }
