@@ -29,6 +29,7 @@ const STAGES = [
   'proxies?view=remove',
   'proxies?view=along',
   'proxies?view=exchange',
+  'proxies?view=generations',
   'proxies?view=finish',
   'crates',
   'runs',

@@ -31,6 +31,7 @@ const SCREENS = [
   'proxies?view=found',
   'proxies?view=along',
   'proxies?view=exchange',
+  'proxies?view=generations',
   'proxies?view=finish',
   'crates',
   'crates?view=made',

@@ -4,6 +4,7 @@ import type { ExchangeDetail, ShotRow, ShotSide } from '../../core/planning/exch
 import { exchangeForm, type ExchangeSettings } from '../../core/planning/exchange/settings';
 import type { PlanView } from '../../server/kinds/plan-views';
 import { Ask } from '../shared/Ask';
+import { dayOf } from '../shared/dates';
 import { Empty } from '../shared/Empty';
 import { Bytes, plural } from '../shared/figures';
 import { Choice } from '../shared/form/Choice';
@@ -12,6 +13,7 @@ import { PathText } from '../shared/PathText';
 import { PlacePicker } from '../shared/PlacePicker';
 import { PlanSheet } from '../shared/PlanSheet';
 import { ShotPair, type Look, type Step } from '../shared/player/ShotPair';
+import { Poster } from '../shared/Poster';
 import { StageHead } from '../shared/StageHead';
 import type { Column } from '../shared/table/VirtualTable';
 import { usePlan, type PlanState } from '../shared/use-plan';
@@ -145,6 +147,7 @@ export function Exchange({ projectId, tabs }: { projectId: string; tabs: ReactNo
           <Shot
             row={row}
             step={step}
+            inFolder={settings?.among === 'folder'}
             shelfName={shelfName}
             onChoose={(itemId) => settings && change({ choices: { ...settings.choices, [row.key]: itemId } })}
           />
@@ -220,20 +223,22 @@ function ExchangeSheet({ settings, onChange, state }: SheetProps) {
 interface ShotProps {
   readonly row: ShotRow;
   readonly step: Step;
+  /** All of them lie in one folder, which is known. */
+  readonly inFolder: boolean;
   readonly shelfName: (id: string) => string;
   readonly onChoose: (itemId: string | null) => void;
 }
 
 /** The shot in hand: before and after, and all files that may be it. */
-function Shot({ row, step, shelfName, onChoose }: ShotProps) {
+function Shot({ row, step, inFolder, shelfName, onChoose }: ShotProps) {
   const chosen = row.after?.itemId ?? null;
   return (
     <section className="panel shot" aria-label={`${row.name} before and after`}>
       <ShotPair title={row.name} before={lookOf(row.before)} after={lookOf(row.after)} words={['Before', 'After']} step={step} />
       <div className="rendition-strip shot-files">
         {row.candidates.length === 0 && <span className="soft">{row.why}</span>}
-        {row.candidates.map(({ itemId, place, bytes, by, misfits }) => (
-          <div key={itemId} className="file">
+        {row.candidates.map(({ itemId, place, bytes, by, misfits, range, modifiedMs }) => (
+          <div key={itemId} className="shot-file">
             <Checkbox
               size="xs"
               aria-label={`Read ${place.path}`}
@@ -241,9 +246,13 @@ function Shot({ row, step, shelfName, onChoose }: ShotProps) {
               checked={chosen === itemId}
               onChange={(event) => onChoose(event.currentTarget.checked ? itemId : null)}
             />
-            <PathText path={place.path} shelf={shelfName(place.shelfId)} />
-            <span className={misfits.length > 0 ? 'rendition-mark' : 'soft'} title={misfits.join(', ') || by}>
-              {misfits.join(', ') || by}
+            <Poster itemId={itemId} frame={range.start} />
+            <PathText path={place.path} shelf={inFolder ? undefined : shelfName(place.shelfId)} />
+            <span
+              className={misfits.length > 0 ? 'rendition-mark' : 'soft'}
+              title={`${dayOf(new Date(modifiedMs).toISOString())} · ${misfits.join(', ') || by}`}
+            >
+              {dayOf(new Date(modifiedMs).toISOString())} · {misfits.join(', ') || by}
             </span>
             <Bytes value={bytes} />
           </div>

@@ -25,6 +25,7 @@ export type RawLine = [
   note: string,
   rendition: number | null,
   renditionKind: RenditionKind,
+  setBack: number,
   position: number | null,
   shelfId: string | null,
   path: string | null,
@@ -41,7 +42,7 @@ export type RawLine = [
 ];
 
 interface Growing extends ClipLine {
-  readonly renditions: { readonly kind: RenditionKind; readonly links: LineLink[] }[];
+  readonly renditions: { readonly kind: RenditionKind; readonly links: LineLink[]; readonly isSetBack?: true }[];
 }
 
 /** Rows of one clip follow each other, and in them those of one rendition. */
@@ -49,14 +50,14 @@ export function clipLines(rows: readonly RawLine[]): ClipLine[] {
   const lines: Growing[] = [];
   let rendition: number | null = null;
   for (const row of rows) {
-    const [id, name, binPath, setAside, note, own, kind, position] = row;
+    const [id, name, binPath, setAside, note, own, kind, setBack, position] = row;
     if (lines.at(-1)?.id !== id) {
       lines.push({ id, name, binPath, note, setAside: setAside === 1, renditions: [] });
       rendition = null;
     }
     const { renditions } = lines.at(-1)!;
     if (own === null) continue;
-    if (own !== rendition) renditions.push({ kind, links: [] });
+    if (own !== rendition) renditions.push({ kind, links: [], ...(setBack === 1 ? { isSetBack: true } : {}) });
     rendition = own;
     if (position !== null) renditions.at(-1)!.links.push(linkOf(row));
   }
@@ -64,7 +65,7 @@ export function clipLines(rows: readonly RawLine[]): ClipLine[] {
 }
 
 function linkOf(row: RawLine): LineLink {
-  const [, , , , , , , , shelfId, path, url, name, fingerprint, sizeBytes, kind, itemId, itemSize, itemPrint, itemKind, channels] = row;
+  const [, , , , , , , , , shelfId, path, url, name, fingerprint, sizeBytes, kind, itemId, itemSize, itemPrint, itemKind, channels] = row;
   return {
     place: shelfId !== null && path !== null ? { shelfId, path } : null,
     url,

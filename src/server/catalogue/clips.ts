@@ -44,6 +44,15 @@ function linkColumns({ place, url, expected }: MediaLink): (string | number | nu
   return [place?.shelfId ?? null, place?.path ?? null, url, JSON.stringify(expected), fingerprint, sizeBytes, kind];
 }
 
+/** What is told of a rendition only where there is something to tell. */
+function came(made: string | null, cameBy: number | null, setBack: number): Pick<Rendition, 'made' | 'cameBy' | 'isSetBack'> {
+  return {
+    ...(made === null ? {} : { made: JSON.parse(made) as Made }),
+    ...(cameBy === null ? {} : { cameBy }),
+    ...(setBack === 0 ? {} : { isSetBack: true }),
+  };
+}
+
 /** SQL: the clips named in @only, each looked up by its id. */
 export const ONLY_CLIPS = '(SELECT DISTINCT value AS id FROM json_each(@only)) w CROSS JOIN clips c ON c.id = w.id';
 
@@ -58,20 +67,19 @@ export class Clips {
     const which = { projectId, ...(only === null ? {} : { only: JSON.stringify(only) }) };
     const links = this.db
       .prepare(
-        `SELECT r.clip_id, r.id, r.kind, r.made, l.shelf_id, l.path, l.url, l.expected
+        `SELECT r.clip_id, r.id, r.kind, r.made, r.came_by, r.set_back, l.shelf_id, l.path, l.url, l.expected
          FROM ${from} JOIN renditions r ON r.clip_id = c.id JOIN links l ON l.rendition_id = r.id WHERE c.project_id = @projectId ORDER BY r.rowid, l.position`,
       )
       .raw()
-      .all(which) as [string, string, RenditionKind, string | null, string | null, string | null, string, string][];
+      .all(which) as [string, string, RenditionKind, string | null, number | null, number, string | null, string | null, string, string][];
     const byClip = new Map<string, (Omit<Rendition, 'links'> & { links: MediaLink[] })[]>();
-    for (const [clipId, id, kind, madeText, shelf_id, path, url, expected] of links) {
+    for (const [clipId, id, kind, madeText, cameBy, setBack, shelf_id, path, url, expected] of links) {
       const link = linkFromRaw({ shelf_id, path, url, expected });
       const own = byClip.get(clipId);
       const last = own?.at(-1);
       if (last?.id === id) last.links.push(link);
       else {
-        const made = madeText === null ? {} : { made: JSON.parse(madeText) as Made };
-        const rendition = { id, kind, links: [link], ...made };
+        const rendition = { id, kind, links: [link], ...came(madeText, cameBy, setBack) };
         if (own) own.push(rendition);
         else byClip.set(clipId, [rendition]);
       }
@@ -102,7 +110,7 @@ export class Clips {
   lines(projectId: string): ClipLine[] {
     const rows = this.db
       .prepare(
-        `SELECT c.id, c.name, c.bin_path, c.set_aside, c.note, r.rowid, r.kind, l.position, l.shelf_id, l.path, l.url, l.name, l.fingerprint, l.size_bytes,
+        `SELECT c.id, c.name, c.bin_path, c.set_aside, c.note, r.rowid, r.kind, r.set_back, l.position, l.shelf_id, l.path, l.url, l.name, l.fingerprint, l.size_bytes,
            l.kind, i.id, i.size_bytes, i.fingerprint, i.kind, i.channels
          FROM clips c LEFT JOIN renditions r ON r.clip_id = c.id LEFT JOIN links l ON l.rendition_id = r.id
          LEFT JOIN items i ON i.shelf_id = l.shelf_id AND i.path = l.path AND i.gone_at IS NULL
@@ -213,10 +221,10 @@ export class Clips {
   }
 
   /** Another rendition of a clip; nothing where there is no such clip any more. */
-  addRendition(clipId: string, { id, kind, links, made }: Rendition): void {
+  addRendition(clipId: string, { id, kind, links, made, cameBy, isSetBack }: Rendition): void {
     const added = this.db
-      .prepare('INSERT OR IGNORE INTO renditions (id, clip_id, kind, made) SELECT ?, id, ?, ? FROM clips WHERE id = ?')
-      .run(id, kind, made ? JSON.stringify(made) : null, clipId);
+      .prepare('INSERT OR IGNORE INTO renditions (id, clip_id, kind, made, came_by, set_back) SELECT ?, id, ?, ?, ?, ? FROM clips WHERE id = ?')
+      .run(id, kind, made ? JSON.stringify(made) : null, cameBy ?? null, isSetBack ? 1 : 0, clipId);
     if (added.changes > 0) links.forEach((link, position) => this.insertLink(id, position, link));
   }
 
@@ -235,6 +243,12 @@ export class Clips {
   removeRenditions(ids: readonly string[]): number {
     const remove = this.db.prepare("DELETE FROM renditions WHERE id = ? AND kind <> 'source'");
     return ids.reduce((sum, id) => sum + remove.run(id).changes, 0);
+  }
+
+  /** Sets renditions back, or has them read again; gives those that were the other way round. The source of a clip never is. */
+  setBack(ids: readonly string[], isBack: boolean): string[] {
+    const set = this.db.prepare("UPDATE renditions SET set_back = ? WHERE id = ? AND set_back = ? AND kind <> 'source'");
+    return ids.filter((id) => set.run(isBack ? 1 : 0, id, isBack ? 0 : 1).changes > 0);
   }
 
   private insertLink(renditionId: string, position: number, link: MediaLink): void {

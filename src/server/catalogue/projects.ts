@@ -53,7 +53,9 @@ export class Projects {
 
   add(project: Omit<ProjectRow, 'usedAt' | 'readOrder' | 'homes'> & Partial<Pick<ProjectRow, 'readOrder' | 'homes'>>): void {
     this.db
-      .prepare('INSERT INTO projects (id, name, rate_num, rate_den, drop_frame, read_order, homes, created_at, used_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)')
+      .prepare(
+        'INSERT INTO projects (id, name, rate_num, rate_den, drop_frame, read_order, homes, created_at, used_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)',
+      )
       .run(
         project.id,
         project.name,

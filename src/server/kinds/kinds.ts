@@ -6,6 +6,7 @@ import { exchangeKind } from './exchange/exchange-kind';
 import { exportKind } from './export/export-kind';
 import { finishKind } from './finish/finish-kind';
 import type { ChangeMaker, Kind, TextMaker } from './kind';
+import { generationsKind } from './generations/generations-kind';
 import { homesChanges } from './homes-change';
 import { linkProxiesKind } from './link-proxies/link-proxies-kind';
 import { proxiesKind } from './proxies/proxies-kind';
@@ -27,6 +28,7 @@ const TABLE = {
   'remove-proxies': removeProxiesKind,
   'take-along': takeAlongKind,
   exchange: exchangeKind,
+  generations: generationsKind,
   finish: finishKind,
   crate: crateKind,
   restore: restoreKind,

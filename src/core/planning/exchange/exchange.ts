@@ -53,6 +53,9 @@ export interface ShotCandidate {
   readonly bytes: number;
   readonly by: string;
   readonly misfits: readonly string[];
+  /** What the event would read of it, in its frames, half-open; it may lack some of them. */
+  readonly range: FrameRange;
+  readonly modifiedMs: number;
 }
 
 export interface ShotRow {
@@ -169,13 +172,15 @@ function shotsOf(snapshot: Snapshot, timeline: TimelineSnapshot, settings: Excha
           fate,
           why,
           before: source && side(source.item, source.link.place, source.name, range),
-          after: held && side(held.item, held.item.place, held.item.place.path.split('/').at(-1)!, { start: range.start - held.offset, end: range.end - held.offset }),
+          after: held && side(held.item, held.item.place, held.item.place.path.split('/').at(-1)!, shifted(range, held)),
           candidates: candidates.map((one) => ({
             itemId: one.held.item.id,
             place: one.held.item.place,
             bytes: one.held.item.sizeBytes,
             by: one.held.by,
             misfits: one.misfits,
+            range: shifted(range, one.held),
+            modifiedMs: one.held.item.modifiedMs,
           })),
         },
       }); // prettier-ignore
@@ -183,6 +188,11 @@ function shotsOf(snapshot: Snapshot, timeline: TimelineSnapshot, settings: Excha
     wanted,
   );
   return shots.sort((a, b) => a.at - b.at);
+}
+
+/** The same range in the frames of an item. */
+function shifted({ start, end }: FrameRange, { offset }: Held): FrameRange {
+  return { start: start - offset, end: end - offset };
 }
 
 /** Candidates of a source, made once for all its events. */
@@ -202,7 +212,7 @@ function heldOf(
     among === 'folder'
       ? []
       : clip.renditions
-          .filter((rendition) => rendition.kind === among && rendition !== sourceRendition(clip))
+          .filter((rendition) => rendition.kind === among && !rendition.isSetBack && rendition !== sourceRendition(clip))
           .flatMap(({ links }) => links.slice(0, 1).flatMap(({ place }) => (place ? (stock.itemAt(place) ?? []) : [])));
   const made = heldAgainst(source, clip.name, from, linked, sound);
   known.set(key, made);

@@ -33,7 +33,7 @@ const renditionFound: ChangeMaker<RenditionFound> = {
       throw error;
     }
   },
-  make({ kind, place, burnIn, clips, source }, { catalogue }, { mustHold }) {
+  make({ kind, place, burnIn, clips, source }, { catalogue, runId }, { mustHold }) {
     const item = catalogue.items.at(place);
     if (!item || (mustHold?.fingerprint && item.fingerprint !== mustHold.fingerprint))
       throw new StepFailure(`${fileName(place.path)} is not what the plan saw any more. Look again.`);
@@ -42,7 +42,7 @@ const renditionFound: ChangeMaker<RenditionFound> = {
     const renditionIds = clips.map(({ clipId, sound }) => {
       const id = randomUUID();
       const picture = { place, url: '', expected: expectedFrom(item, fileName(place.path)) };
-      catalogue.clips.addRendition(clipId, { id, kind, links: [picture, ...sound], made });
+      catalogue.clips.addRendition(clipId, { id, kind, links: [picture, ...sound], made, cameBy: runId });
       return id;
     });
     return {

@@ -123,7 +123,7 @@ async function itemOf({ to }: EncodeStep, made: StepOutcome, { places }: StepCon
 }
 
 /** All of it or nothing. Clips that were taken out of the project meanwhile get none. */
-function link(step: EncodeStep, item: Item, renditionIds: readonly string[], { catalogue }: StepContext): void {
+function link(step: EncodeStep, item: Item, renditionIds: readonly string[], { catalogue, runId }: StepContext): void {
   const source = catalogue.items.at(step.from!);
   const made: Made = {
     presetId: step.recipe.presetId,
@@ -139,7 +139,7 @@ function link(step: EncodeStep, item: Item, renditionIds: readonly string[], { c
       const picture = { place: item.place, url: '', expected: expectedFrom(item, fileName(item.place.path)) };
       // An earlier try may have linked it.
       catalogue.clips.removeRenditions([renditionIds[index]!]);
-      catalogue.clips.addRendition(clipId, { id: renditionIds[index]!, kind: step.rendition, links: [picture, ...sound], made });
+      catalogue.clips.addRendition(clipId, { id: renditionIds[index]!, kind: step.rendition, links: [picture, ...sound], made, cameBy: runId });
     });
   });
 }
