@@ -5,11 +5,13 @@ import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { reckon } from '../../src/core/planning/proxies/alternatives';
-import type { ProxyDetail } from '../../src/core/planning/proxies/proxies';
+import { planProxies, type ProxyDetail } from '../../src/core/planning/proxies/proxies';
 import type { ProxySettings } from '../../src/core/planning/proxies/settings';
-import type { PresetId } from '../../src/core/rendition/presets';
+import { PRESETS, type PresetId } from '../../src/core/rendition/presets';
 import { Samples } from '../../src/server/media/samples';
-import { clipsOfAll, judge, proxyPlan } from '../helpers/proxy-house';
+import { encodersIn } from '../../src/server/media/encoders';
+import { takeSnapshot } from '../../src/server/projects/snapshot';
+import { clipsOfAll, judge, proxyPlan, proxySettings } from '../helpers/proxy-house';
 import { ffmpeg, makeHouse, makeIntra, type SmallHouse } from '../helpers/small-house';
 import { endOf, go } from '../helpers/trust-house';
 
@@ -45,17 +47,57 @@ it('a pause holds the encoder where it is, and it goes on from there', { timeout
   await ffmpeg('-f', 'lavfi', '-i', 'testsrc2=s=640x360:r=25', '-frames:v', '150', '-c:v', 'libx264', '-preset', 'ultrafast', '-pix_fmt', 'yuv420p', at('long.mp4')); // prettier-ignore
   await clipsOfAll(house);
   const { runner, catalogue } = house.house;
-  const id = runner.submit(await plan({ presetId: 'thread', size: { by: 'full' } }));
+  // Nothing was ever encoded here: nobody knows how long it takes.
+  const first = await plan({ presetId: 'thread', size: { by: 'full' } });
+  expect([first.seconds, catalogue.paces.all().size]).toEqual([undefined, 0]);
+  const begun = performance.now();
+  const id = runner.submit(first);
   const own = () => execFileSync('ps', ['-eo', 'stat=,ni=,args='], { encoding: 'utf8' }).split('\n').filter((line) => line.includes('ffmpeg') && line.includes('libx265') && line.includes(house.vault.root)); // prettier-ignore
   await expect.poll(own, { timeout: 20_000, interval: 20 }).toHaveLength(1);
   runner.pause(id);
   await expect.poll(() => own().every((line) => line.startsWith('T')), { timeout: 5_000 }).toBe(true);
   expect(own()[0]).toMatch(/^TN\S*\s+19 /);
   expect(catalogue.runs.get(id)?.state).toBe('paused');
+  await wait(1_500);
   runner.resume(id);
   await expect.poll(() => own().some((line) => line.startsWith('T')), { timeout: 5_000 }).toBe(false);
   expect((await endOf(house, id)).run.state).toBe('done');
   expect(judge(join(house.vault.root, 'Proxies/long.mov')).video.nb_read_frames).toBe('150');
+  // It has learned how fast this machine is; the pause is no part of it.
+  const again = await plan({ presetId: 'thread', size: { by: 'full' }, onlyLacking: false });
+  expect(again.seconds).toBeGreaterThan(0);
+  expect(again.seconds! * 1000).toBeLessThan(performance.now() - begun - 1_400);
+  expect(again.lines.find(({ label }) => label === 'Takes')?.text).toMatch(/^about \d+ s$/);
+  // Half of the lines in each direction: a quarter of what is written, all of what is read.
+  const half = await plan({ presetId: 'thread', size: { by: 'share', share: 2 }, onlyLacking: false });
+  expect(half.seconds! / again.seconds!).toBeCloseTo(1.25 / 2, 5);
+});
+
+describe('encoders', () => {
+  it('are those that ffmpeg itself says it has', () => {
+    const listed = encodersIn(execFileSync('ffmpeg', ['-hide_banner', '-encoders'], { encoding: 'utf8', stdio: ['ignore', 'pipe', 'ignore'] }));
+    for (const { encoder } of PRESETS) {
+      const help = execFileSync('ffmpeg', ['-hide_banner', '-h', `encoder=${encoder}`], { encoding: 'utf8', stdio: ['ignore', 'pipe', 'ignore'] });
+      expect([encoder, listed.has(encoder)]).toEqual([encoder, help.startsWith(`Encoder ${encoder} `)]);
+    }
+    expect([listed.has('V....D'), listed.has('='), listed.size > 20]).toEqual([false, false, true]);
+    expect(encodersIn('ffmpeg: not found').size).toBe(0);
+  });
+
+  it('that lack are named before anything runs, with what remains', async () => {
+    await makeIntra(at('A001_C001.mov'), 10, '10:00:00:00');
+    await clipsOfAll(house);
+    const snapshot = (await takeSnapshot(house.house.catalogue, house.house.mounts, house.projectId))!;
+    const planned = (presetId: PresetId, ...installed: string[]) =>
+      planProxies(snapshot, proxySettings(house, { presetId }), [], { paces: new Map(), encoders: new Set(installed) });
+    const lacking = planned('pocket', 'prores_ks', 'libx264');
+    expect([lacking.steps, lacking.findings.map(({ message, hint }) => `${message} ${hint}`)]).toEqual([
+      [],
+      ['1 clip gets none: the ffmpeg of this machine has no libx265, which Thread needs. These presets remain: Courier, Veil.'],
+    ]);
+    expect(planned('pocket', 'libx265').steps.length).toBe(2);
+    expect(planned('courier', 'libx264').findings[0]!.hint).toBe('No preset of this kind remains: install an ffmpeg that has it.');
+  });
 });
 
 describe('a sample', () => {

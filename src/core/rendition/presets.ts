@@ -180,3 +180,17 @@ export const AAC_BITS_PER_CHANNEL = 80_000;
 export function soundCodec({ sound }: Preset, channels: number): 'aac' | 'pcm_s16le' {
   return sound === 'aac' && channels <= 2 ? 'aac' : 'pcm_s16le';
 }
+
+/** Which presets of the same kind, that keep as much, can be made here instead, in a sentence. `installed`: encoders there are; null where that cannot be told. */
+export function remainWords(missing: Preset, installed: ReadonlySet<string> | null): string {
+  const names = PRESETS.filter(
+    (own) =>
+      own.for === missing.for &&
+      own.bitDepth >= missing.bitDepth &&
+      (own.alpha || !missing.alpha) &&
+      own.encoder !== missing.encoder &&
+      installed?.has(own.encoder),
+  ).map(({ name }) => name);
+  if (names.length > 0) return `${names.length === 1 ? 'This preset remains' : 'These presets remain'}: ${names.join(', ')}.`;
+  return installed ? 'No preset of this kind remains: install an ffmpeg that has it.' : 'Choose another preset, or install an ffmpeg that has it.';
+}

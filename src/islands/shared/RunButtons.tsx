@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react';
 import type { RunSummary } from '../../server/api/views';
 import { api } from './api';
 import { Dialog } from './Dialog';
+import { Choice } from './form/Choice';
 import { IconPause, IconPlay, IconStop } from './icons';
 import { isOver } from './news/live-runs';
 import { tellError } from './notices';
@@ -65,6 +66,17 @@ export function RunButtons({ run, small = false }: { run: RunSummary; small?: bo
           <Button size="xs" variant="default" aria-disabled={isQuiet} onClick={cancel}>
             Cancel the run …
           </Button>
+          <Choice
+            label="When its steps get their turn"
+            width={148}
+            options={[
+              ['first', 'Before other runs'],
+              ['normal', 'In its turn'],
+              ['last', 'After other runs'],
+            ]}
+            value={run.priority}
+            onChange={(priority) => void api.post(`runs/${run.id}/priority`, { priority }).catch(tellError)}
+          />
         </Group>
       )}
       {isAsking && !isOver(run) && <CancelRun run={run} onClose={() => ask(false)} />}

@@ -94,8 +94,9 @@ export function runSpeed(run: RunSummary): string {
   if (run.state === 'paused') return 'paused';
   if (run.waitsFor !== null) return `waits for run ${run.waitsFor}`;
   const parts = [
-    run.speed ? `${formatBytes(run.speed)}/s` : null,
-    run.secondsLeft !== null && run.speed ? timeLeft(run.secondsLeft) : null,
+    // What encoders write by the second tells nothing of how fast they are.
+    run.speed && run.seconds === null ? `${formatBytes(run.speed)}/s` : null,
+    run.secondsLeft !== null && (run.speed || run.seconds !== null) ? timeLeft(run.secondsLeft) : null,
     run.current[0] ?? null,
   ];
   return parts.filter((part) => part !== null).join(' · ');

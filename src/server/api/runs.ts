@@ -4,7 +4,9 @@ import { isUndoable, type PlanRequest } from '../kinds/kinds';
 import { stepView } from '../projects/step-views';
 import { endpoint, endpointWithBody, LARGEST_LIST_BYTES } from './endpoint';
 import { notFound, Problem } from './problem';
-import { keepPlanSchema, mustBeQuery, planRequestSchema, planRowsSchema, runRequestSchema } from './schemas';
+import { keepPlanSchema, mustBeQuery, planRequestSchema, planRowsSchema, runPrioritySchema, runRequestSchema } from './schemas';
+import type { RunProgress } from '../runs/live-run';
+import { secondsLeft } from '../runs/time-left';
 import type { RunSummary, RunView } from './views';
 import type { Window } from '../list-window';
 import { windowOf } from './window';
@@ -78,11 +80,19 @@ export function runSummary(house: House, run: ListedRun | RunRow): RunSummary {
     bytes,
     bytesDone,
     speed: progress?.paused ? null : (progress?.speed ?? null),
-    secondsLeft: progress?.speed && !progress.paused ? Math.ceil((bytes - bytesDone) / progress.speed) : null,
+    secondsLeft: progress && !progress.paused ? timeLeft(run.seconds, bytes, bytesDone, progress) : null,
     current: progress?.current ?? [],
     trouble: progress?.trouble ?? null,
     waitsFor: progress?.waitsFor ?? null,
   };
+}
+
+function timeLeft(planned: number | null, bytes: number, bytesDone: number, { speed, bytesBefore, worked }: RunProgress): number | null {
+  // Copies go as fast as they just went; encoders do not.
+  if (planned === null) return speed ? Math.ceil((bytes - bytesDone) / speed) : null;
+  const share = (part: number) => (bytes > 0 ? part / bytes : 0);
+  const left = secondsLeft({ planned, share: share(bytesDone), ownShare: share(bytesDone - bytesBefore), worked });
+  return left === null ? null : Math.ceil(left);
 }
 
 /** A window of the runs of a project (`?project=`) or of all, newest first. */
@@ -119,6 +129,11 @@ function orderRun(what: keyof typeof orders) {
     if (!house.runner[what](run.id)) throw new Problem(409, 'not-possible', orders[what]);
   });
 }
+
+/** Its steps get their turn before those of other runs, or after them. */
+export const preferRun = endpointWithBody(runPrioritySchema, ({ house, params, body }) => {
+  if (!house.runner.prefer(runOf(house, params.run).id, body.priority)) throw new Problem(409, 'not-possible', orders.pause);
+});
 
 export const pauseRun = orderRun('pause');
 export const resumeRun = orderRun('resume');

@@ -1,4 +1,5 @@
 /** The forms of what comes in. */
+import { RUN_PRIORITIES, type RunPriority } from '../catalogue/runs';
 import Joi from 'joi';
 import { PRESET_IDS, QUALITY_STEPS } from '../../core/rendition/presets';
 import type { Recipe } from '../../core/rendition/recipe';
@@ -121,3 +122,9 @@ export const setAsideSchema = Joi.object<{ clipIds: string[]; setAside: boolean 
 export const rememberSchema = Joi.object<{ name: string; value: object }>({ name: Joi.string().max(64).required(), value: Joi.object().required() });
 
 export const plugSchema = Joi.object<{ plugged: boolean }>({ plugged: Joi.boolean().required() });
+
+export const runPrioritySchema = Joi.object<{ priority: RunPriority }>({
+  priority: Joi.string()
+    .valid(...RUN_PRIORITIES)
+    .required(),
+});

@@ -8,6 +8,7 @@ import { openDatabase } from './database';
 import { ItemFinder } from './item-finder';
 import { Items } from './items';
 import { Moves } from './moves';
+import { LearnedPaces } from './paces';
 import { Projects } from './projects';
 import { Runs } from './runs';
 import { Schemes } from './schemes';
@@ -25,6 +26,7 @@ export class Catalogue {
   readonly runs: Runs;
   readonly crates: Crates;
   readonly moves: Moves;
+  readonly paces: LearnedPaces;
   readonly schemes: Schemes;
   readonly sort: SortQuestions;
 
@@ -38,6 +40,7 @@ export class Catalogue {
     this.runs = new Runs(db);
     this.crates = new Crates(db);
     this.moves = new Moves(db);
+    this.paces = new LearnedPaces(db);
     this.schemes = new Schemes(db);
     this.sort = new SortQuestions(db);
   }

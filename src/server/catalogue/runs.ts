@@ -7,6 +7,9 @@ import { filterWords } from '../../core/words/filter-words';
 import type { Window, WindowQuery } from '../list-window';
 
 export type RunState = 'queued' | 'running' | 'paused' | 'done' | 'failed' | 'cancelled';
+/** Whether its steps get their turn before those of other runs, or after them. */
+export type RunPriority = 'first' | 'normal' | 'last';
+export const RUN_PRIORITIES: readonly RunPriority[] = ['first', 'normal', 'last'];
 export type StepState = 'waiting' | 'doing' | 'publishing' | 'done' | 'failed' | 'skipped' | 'cancelled';
 
 export interface RunRow {
@@ -23,6 +26,9 @@ export interface RunRow {
   readonly undoneBy: number | null;
   /** The undo of this run, from the moment it was submitted. */
   readonly undoingBy: number | null;
+  /** About how long all of it takes, as its plan reckoned it; null where it did not. */
+  readonly seconds: number | null;
+  readonly priority: RunPriority;
 }
 
 export interface OutcomeFile {
@@ -110,7 +116,7 @@ export interface MadeFrame {
 }
 
 const RUN =
-  'id, project_id AS projectId, (SELECT name FROM projects WHERE projects.id = runs.project_id) AS projectName, kind, title, state, plan, created_at AS createdAt, ended_at AS endedAt, undone_by AS undoneBy, undoing_by AS undoingBy';
+  "id, project_id AS projectId, (SELECT name FROM projects WHERE projects.id = runs.project_id) AS projectName, kind, title, state, plan, created_at AS createdAt, ended_at AS endedAt, undone_by AS undoneBy, undoing_by AS undoingBy, json_extract(plan, '$.seconds') AS seconds, priority";
 const STEP = 'ordinal, step, state, outcome, pending, message, started_at AS startedAt, ended_at AS endedAt';
 
 /** A run without its plan. */
@@ -132,7 +138,7 @@ function stepFromRaw(raw: RawStep): StepRow {
   };
 }
 
-const LISTED = RUN.replace('plan, ', '');
+const LISTED = RUN.replace(' plan,', '');
 
 type Part = Pick<WindowQuery<never>, 'filter' | 'limit' | 'offset'>;
 
@@ -179,6 +185,10 @@ export class Runs {
   get(id: number): RunRow | null {
     const raw = this.db.prepare(`SELECT ${RUN} FROM runs WHERE id = ?`).get(id) as RawRun | undefined;
     return raw ? runFromRaw(raw) : null;
+  }
+
+  setPriority(id: number, priority: RunPriority): void {
+    this.db.prepare('UPDATE runs SET priority = ? WHERE id = ?').run(priority, id);
   }
 
   unfinished(): RunRow[] {

@@ -3,6 +3,7 @@ import { statSync } from 'node:fs';
 import type { Places } from '../stock/mounts';
 import { newControl, order, progressOf, type SharedControl } from '../workers/control';
 import { PinnedPlaces } from './pinned-places';
+import type { RunPriority } from '../catalogue/runs';
 import type { Seat } from './seat';
 
 const SPEED_WINDOW_MS = 5_000;
@@ -25,6 +26,9 @@ export interface RunProgress {
   readonly paused: boolean;
   readonly trouble: string | null;
   readonly waitsFor: number | null;
+  /** Bytes that were done when this process took it up, and seconds that it worked since, pauses left out. */
+  readonly bytesBefore: number;
+  readonly worked: number;
 }
 
 export class LiveRun {
@@ -32,6 +36,10 @@ export class LiveRun {
   private samples: { atMs: number; bytes: number }[] = [];
   private gate: { promise: Promise<void>; open: () => void } | null = null;
   doneBytes = 0;
+  private bytesBefore = 0;
+  private worked = 0;
+  private since: number | null = null;
+  priority: RunPriority = 'normal';
   stopping: 'cancel' | 'shutdown' | null = null;
   /** What the run waits for that nobody asked it to; it goes on by itself. */
   trouble: string | null = null;
@@ -42,6 +50,13 @@ export class LiveRun {
     places: Places,
   ) {
     this.places = new PinnedPlaces(places);
+  }
+
+  /** So much is done as it is taken up; from now on it is seen how fast it goes. */
+  takenUp(doneBytes: number): void {
+    this.doneBytes = doneBytes;
+    this.bytesBefore = doneBytes;
+    this.since = this.paused ? null : Date.now();
   }
 
   begin(ordinal: number, name: string, expectedBytes: number, seat: Seat): LiveStep {
@@ -69,6 +84,8 @@ export class LiveRun {
     if (this.gate) return;
     let open = () => {};
     const promise = new Promise<void>((resolve) => (open = resolve));
+    if (this.since !== null) this.worked += (Date.now() - this.since) / 1000;
+    this.since = null;
     this.gate = { promise, open };
     // Others may use the shelf meanwhile: the step keeps its half-made file, not its turn.
     for (const step of this.steps.values()) {
@@ -81,13 +98,14 @@ export class LiveRun {
     this.gate?.open();
     this.gate = null;
     this.samples = [];
+    this.since ??= Date.now();
     for (const step of this.steps.values()) void this.goOn(step);
   }
 
   /** Waits for the step's turn again, then lets it go on; unless it ended or the run was paused again meanwhile. */
   private async goOn(step: LiveStep): Promise<void> {
     if (this.stopping) return;
-    await step.seat.take();
+    await step.seat.take(this.priority);
     if (step.over || this.paused) step.seat.give();
     else order(step.control, 'go');
   }
@@ -117,8 +135,18 @@ export class LiveRun {
 
   /** How it stands; `waitsFor`: the run that has what this one waits for. */
   progress(waitsFor: number | null): RunProgress {
-    const { paused, trouble } = this;
-    return { bytes: this.bytesNow(), speed: this.speed(Date.now()), current: this.current(), paused, trouble, waitsFor: paused ? null : waitsFor };
+    const { paused, trouble, bytesBefore } = this;
+    const worked = this.worked + (this.since === null ? 0 : (Date.now() - this.since) / 1000);
+    return {
+      bytes: this.bytesNow(),
+      speed: this.speed(Date.now()),
+      current: this.current(),
+      paused,
+      trouble,
+      waitsFor: paused ? null : waitsFor,
+      bytesBefore,
+      worked,
+    };
   }
 
   /** Bytes done, with a share of the steps in hand: a copy is half done when it is written and not yet read back. */

@@ -8,7 +8,7 @@ import { isDerived, type Step } from '../../core/planning/plan/step';
 import type { Plan } from '../../core/planning/plan/plan';
 import type { Catalogue } from '../catalogue/catalogue';
 import { isBusy, isOutOfRoom } from '../catalogue/db';
-import type { RunRow, StepOutline, StepRow } from '../catalogue/runs';
+import type { RunPriority, RunRow, StepOutline, StepRow } from '../catalogue/runs';
 import type { Config } from '../config';
 import type { Places } from '../stock/mounts';
 import { runChanges, runMoves } from '../workers/pool';
@@ -126,6 +126,16 @@ export class Runner {
     return true;
   }
 
+  /** From its next step on. False when it does not go on. */
+  prefer(id: number, priority: RunPriority): boolean {
+    const live = this.live.get(id);
+    if (!live) return false;
+    this.catalogue.runs.setPriority(id, priority);
+    live.priority = priority;
+    this.tell(id);
+    return true;
+  }
+
   progress(id: number): RunProgress | null {
     return this.live.get(id)?.progress(this.turns.behind(id)) ?? null;
   }
@@ -148,6 +158,7 @@ export class Runner {
 
   private drive(id: number, paused: boolean, trouble: string | null = null): void {
     const live = new LiveRun(id, this.places);
+    live.priority = this.catalogue.runs.get(id)?.priority ?? 'normal';
     live.trouble = trouble;
     if (paused) live.pause();
     this.live.set(id, live);
@@ -215,7 +226,7 @@ export class Runner {
       await this.clearTwins(live);
       await this.lookAgain(live, true);
     }
-    live.doneBytes = runs.counts(live.id).doneExpectedBytes;
+    live.takenUp(runs.counts(live.id).doneExpectedBytes);
     for (let round = 1; !live.stopping; round++) {
       const lost = await this.runPhases(live, round < MOST_ROUNDS);
       if (!lost) break;

@@ -1,4 +1,8 @@
 import type { Semaphore } from 'async-mutex';
+import type { RunPriority } from '../catalogue/runs';
+
+/** Who is let in before whom; among equals who came first. */
+const WEIGHTS: Readonly<Record<RunPriority, number>> = { first: 1, normal: 0, last: -1 };
 
 /** A step's turn at what only few may use at a time: a shelf that is written to, an encoder. Given up while its run is paused. */
 export class Seat {
@@ -11,9 +15,9 @@ export class Seat {
   }
 
   /** Waits for its turn at each resource, in the order given. */
-  async take(): Promise<void> {
+  async take(priority: RunPriority): Promise<void> {
     for (const resource of this.resources) {
-      const [, release] = await resource.acquire();
+      const [, release] = await resource.acquire(1, WEIGHTS[priority]);
       this.releases.push(release);
     }
   }

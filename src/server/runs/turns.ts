@@ -30,7 +30,7 @@ export class Turns {
       await live.whenOpen();
       if (live.stopping) return;
       this.places.add(place);
-      await seat.take();
+      await seat.take(live.priority);
       // Paused while it waited: others have the turn meanwhile.
       if (!live.paused) break;
       seat.give();

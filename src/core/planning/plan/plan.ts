@@ -28,6 +28,8 @@ export interface Plan<Detail = unknown> {
   readonly lines: readonly PlanLine[];
   readonly fills: readonly ShelfFill[];
   readonly findings: readonly Finding[];
+  /** About how long it takes, by what this machine took before; absent where that is not known. */
+  readonly seconds?: number;
   readonly steps: readonly Step[];
   /** Why it cannot run as it stands; null when it can. */
   readonly blocked: string | null;

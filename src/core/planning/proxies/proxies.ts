@@ -21,9 +21,9 @@ import { fittingOf, isOlder, isOwnProxy, misfits } from '../../rendition/fits';
 import { atHome, rootOf } from '../../rendition/homes';
 import { sizeOf, sizeWords } from '../../rendition/picture-size';
 import type { ReadOrder } from '../../rendition/read-order';
-import { isMezzanineGrade, presetFor, presetOf, type Preset } from '../../rendition/presets';
+import { isMezzanineGrade, presetFor, presetOf, PRESETS, remainWords, type Preset } from '../../rendition/presets';
 import { notes, warns, type Finding } from '../../words/finding';
-import { formatCount } from '../../words/figures';
+import { formatCount, formatDuration } from '../../words/figures';
 import { blockedBy, destinationProblem, hiddenProblem, shelfFills } from '../plan/destination';
 import type { Plan } from '../plan/plan';
 import type { Snapshot } from '../plan/snapshot';
@@ -32,6 +32,7 @@ import { stockOf, type StockView } from '../plan/stock-view';
 import { clipsInScope } from '../taking/clip-scope';
 import { isBelow, newHomes } from '../taking/homes';
 import { alternativesOf, type Alternatives } from './alternatives';
+import { pixelsOf, secondsFor, UNKNOWN_MACHINE, type Machine } from './pace';
 import { expectedBytes, uprightOf } from './rendition-load';
 import { cellsOf, type RenditionCell, type RenditionCells } from './rendition-cells';
 import type { ProxySettings } from './settings';
@@ -78,14 +79,19 @@ interface Making {
 
 type Fate = Pick<ProxyRow, 'fate' | 'why'> & { readonly item?: Item; readonly preset?: Preset; readonly sound?: readonly MediaLink[] };
 
-/** `standing`: paths below the destination folder that are taken. */
-export function planProxies(snapshot: Snapshot, wanted: ProxySettings, standing: Iterable<string> = []): Plan<ProxyDetail> {
+/** `standing`: paths below the destination folder that are taken; `machine`: see pace.ts. */
+export function planProxies(
+  snapshot: Snapshot,
+  wanted: ProxySettings,
+  standing: Iterable<string> = [],
+  machine: Machine = UNKNOWN_MACHINE,
+): Plan<ProxyDetail> {
   const asked = presetOf(wanted.presetId);
   const settings = atHome(wanted, snapshot.project.homes?.[asked.for]);
   const stock = stockOf(snapshot);
   const left = stockThen(snapshot, settings);
   const clips = clipsInScope(snapshot, settings.scope);
-  const fates = new Map(clips.map((clip) => [clip.id, fateOf(clip, stock, settings)]));
+  const fates = new Map(clips.map((clip) => [clip.id, fateOf(clip, stock, settings, machine.encoders)]));
   const makings = new Map<string, Making>();
   for (const clip of clips) {
     const { item, preset, sound } = fates.get(clip.id)!;
@@ -114,6 +120,10 @@ export function planProxies(snapshot: Snapshot, wanted: ProxySettings, standing:
       without: clipState(clip, left),
     };
   });
+  const seconds = secondsFor(
+    steps.map(({ facts, recipe }) => ({ presetId: recipe.presetId, pixels: pixelsOf(facts, recipe) })),
+    machine.paces,
+  );
   const root = rootOf(settings);
   const homes = newHomes(snapshot, settings.asHome && steps.length > 0 ? { [asked.for]: root } : {}, 0);
   const bytes = steps.reduce((sum, { expectedBytes }) => sum + expectedBytes, 0);
@@ -131,6 +141,7 @@ export function planProxies(snapshot: Snapshot, wanted: ProxySettings, standing:
     headline: { value: made.length, of: clips.length, unit: 'clips', words: made.length === 1 ? 'gets one' : 'get one' },
     lines: [
       { label: 'Made', files: steps.length, bytes },
+      ...(seconds === null ? [] : [{ label: 'Takes', text: `about ${formatDuration(seconds)}` }]),
       ...(count('has one') > 0 ? [{ label: 'Have one that fits', text: formatCount(count('has one')) }] : []),
       ...(count('its own proxy') > 0 ? [{ label: 'Are their own proxies', text: formatCount(count('its own proxy')) }] : []),
       ...(count('not needed') > 0 ? [{ label: 'Need none', text: formatCount(count('not needed')) }] : []),
@@ -138,7 +149,8 @@ export function planProxies(snapshot: Snapshot, wanted: ProxySettings, standing:
       { label: 'Checks after the run', text: 'frame by frame' },
     ],
     fills: shelfFills(steps, snapshot.shelves),
-    findings: [...blockedBy(problem), ...proxyFindings(rows, asked, settings), ...(problem ? [] : homes.findings)],
+    findings: [...blockedBy(problem), ...proxyFindings(rows, asked, settings, machine.encoders), ...(problem ? [] : homes.findings)],
+    ...(seconds === null ? {} : { seconds }),
     steps: problem || steps.length === 0 ? [] : [...steps, ...homes.steps],
     blocked: problem?.message ?? nothing,
     detail: {
@@ -189,7 +201,7 @@ function bytesOfKinds(rows: readonly ProxyRow[]): ProxyDetail['bytes'] {
   return { source: of('source'), mezzanine: of('mezzanine'), proxy: of('proxy'), finished: of('finished') };
 }
 
-function fateOf(clip: Clip, stock: StockView, settings: ProxySettings): Fate {
+function fateOf(clip: Clip, stock: StockView, settings: ProxySettings, encoders: Machine['encoders']): Fate {
   const asked = presetOf(settings.presetId);
   const source = sourceRendition(clip);
   const picture = source?.links.find(
@@ -211,6 +223,7 @@ function fateOf(clip: Clip, stock: StockView, settings: ProxySettings): Fate {
   if (facts.sequence && facts.sequence.missingRuns.length > 0) return { fate: 'cannot', why: 'frames of it are missing' };
   if (asked.for === 'mezzanine' && isMezzanineGrade(facts, isIntraFrame(facts))) return { fate: 'not needed', why: 'easy to play already' };
   const { preset, why } = presetFor(settings.presetId, facts);
+  if (encoders && !encoders.has(preset.encoder)) return { fate: 'cannot', why: `the ffmpeg of this machine has no ${preset.encoder}, which ${preset.name} needs`, preset }; // prettier-ignore
   return { fate: 'made', why: why ?? '', item, preset, sound: source.links.filter((link) => link !== picture) };
 }
 
@@ -272,7 +285,7 @@ function folderFor({ place, facts }: Item, { name }: Clip, { shelves }: Snapshot
   return [shelf, ...folder.split('/')].filter((name) => name !== '').map(portableName).join('/'); // prettier-ignore
 }
 
-function proxyFindings(rows: readonly ProxyRow[], asked: Preset, { burnIn }: ProxySettings): Finding[] {
+function proxyFindings(rows: readonly ProxyRow[], asked: Preset, { burnIn }: ProxySettings, encoders: Machine['encoders']): Finding[] {
   const findings: Finding[] = [];
   const clips = (count: number) => (count === 1 ? '1 clip' : `${formatCount(count)} clips`);
   const instead = new Map<string, { preset: string; why: string; count: number }>();
@@ -286,7 +299,13 @@ function proxyFindings(rows: readonly ProxyRow[], asked: Preset, { burnIn }: Pro
     findings.push(warns('other-preset', `${clips(count)} ${count === 1 ? 'gets' : 'get'} ${preset} instead of ${asked.name}: ${why}.`));
   const cannot = new Map<string, number>();
   for (const { fate, why } of rows) if (fate === 'cannot') cannot.set(why, (cannot.get(why) ?? 0) + 1);
-  for (const [why, count] of cannot) findings.push(warns('no-proxy', `${clips(count)} ${count === 1 ? 'gets' : 'get'} none: ${why}.`));
+  for (const [why, count] of cannot) {
+    const missing = encoders && rows.find((row) => row.fate === 'cannot' && row.why === why && row.preset !== null);
+    const preset = missing && PRESETS.find(({ name }) => name === missing.preset);
+    findings.push(
+      warns('no-proxy', `${clips(count)} ${count === 1 ? 'gets' : 'get'} none: ${why}.`, preset ? remainWords(preset, encoders) : undefined),
+    );
+  }
   if (burnIn && !isEmpty(burnIn))
     findings.push(notes('burned-in', 'What is burned in stays in the picture: these are marked, and never count as clean ones.'));
   return findings;

@@ -5,6 +5,7 @@ import { proxyForm, type ProxySettings } from '../../../core/planning/proxies/se
 import { timelinesNamed } from '../../../core/planning/taking/clip-scope';
 import { atHome } from '../../../core/rendition/homes';
 import { presetOf } from '../../../core/rendition/presets';
+import { installedEncoders } from '../../media/encoders';
 import type { ChangeMaker, Kind } from '../kind';
 import { projectSnapshot } from '../project-snapshot';
 import { standingIn } from '../standing';
@@ -27,6 +28,9 @@ export const proxiesKind: Kind<ProxySettings> = {
   async plan(asked, settings) {
     const snapshot = await projectSnapshot(asked, timelinesNamed(settings.scope));
     const { destination, folderName } = atHome(settings, snapshot.project.homes?.[presetOf(settings.presetId).for]);
-    return planProxies(snapshot, settings, standingIn(asked.mounts, destination, folderName, 64));
+    return planProxies(snapshot, settings, standingIn(asked.mounts, destination, folderName, 64), {
+      paces: asked.catalogue.paces.all(),
+      encoders: await installedEncoders(),
+    });
   },
 };

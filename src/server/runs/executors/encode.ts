@@ -7,11 +7,13 @@ import { isUntouched, looksSame, unpackIdentity } from '../../../core/media/iden
 import { frameName, presentNumbers } from '../../../core/media/image-sequence';
 import { below, fileName, folderOf, type Item } from '../../../core/media/item';
 import type { EncodeStep } from '../../../core/planning/plan/step';
+import { pixelsOf } from '../../../core/planning/proxies/pace';
 import { madeIds, type RenditionsAway } from '../../../core/planning/proxies/rendition-changes';
 import { expectedFrom } from '../../../core/project/clip';
-import { presetOf } from '../../../core/rendition/presets';
+import { presetOf, remainWords } from '../../../core/rendition/presets';
 import { hasFewerChannels, type Made } from '../../../core/rendition/recipe';
 import type { StepOutcome } from '../../catalogue/runs';
+import { installedEncoders } from '../../media/encoders';
 import { burnTexts, encodeArguments, type EncodeSource } from '../../media/encode-arguments';
 import { complaint, runTool } from '../../media/ffmpeg';
 import { probeFacts } from '../../media/probe';
@@ -22,19 +24,32 @@ import { mustWait } from '../../workers/control';
 import { runCopy } from '../../workers/pool';
 import { StepFailure, StepStopped } from '../explain-error';
 import { makeFile } from '../make-file';
+import { Stopwatch } from '../stopwatch';
 import { checkPrecondition, checkUnchanged, isSameSequence } from '../precondition';
 import type { Executor, StepContext } from '../step-context';
 
 export const encodeFile: Executor<EncodeStep> = async (step, context) => {
-  const made = await makeFile(step.to!, 0, context, (part) => encode(step, part, context));
+  // Nothing is learned of what an earlier try has made.
+  let seconds = 0;
+  const made = await makeFile(step.to!, 0, context, async (part) => {
+    const watch = new Stopwatch();
+    try {
+      return await encode(step, part, context, watch);
+    } finally {
+      seconds = watch.stop();
+    }
+  });
   const item = await itemOf(step, made, context);
   const renditionIds = madeIds(step, context);
-  await context.change(() => link(step, item, renditionIds, context));
+  await context.change(() => {
+    link(step, item, renditionIds, context);
+    context.catalogue.paces.learn(step.recipe.presetId, pixelsOf(step.facts, step.recipe), seconds);
+  });
   const back: RenditionsAway = { type: 'renditions-away', renditionIds };
   return { ...made, back };
 };
 
-async function encode(step: EncodeStep, part: string, context: StepContext): Promise<StepOutcome> {
+async function encode(step: EncodeStep, part: string, context: StepContext, watch: Stopwatch): Promise<StepOutcome> {
   const { facts, recipe } = step;
   const path = context.places.resolve(step.from!);
   const name = fileName(step.from!.path);
@@ -58,10 +73,10 @@ async function encode(step: EncodeStep, part: string, context: StepContext): Pro
       signal: context.signal,
       // Whoever works at the machine comes first; a pause holds it in the middle of a picture.
       inBackground: true,
-      mustWait: () => mustWait(context.control),
+      mustWait: () => watch.holds(mustWait(context.control)),
     });
     if (context.signal.aborted) throw new StepStopped();
-    if (result.exitCode !== 0) throw failureOf(complaint(result.stderr), step);
+    if (result.exitCode !== 0) throw failureOf(complaint(result.stderr), step, await installedEncoders());
   } finally {
     context.watch(null);
     await rm(texts, { recursive: true, force: true });
@@ -96,12 +111,12 @@ async function areWanted({ from, facts, frames, mustHold }: EncodeStep, { places
   return isCertain || isSameSequence({ folder, facts: sequence, fingerprint: mustHold?.fingerprint ?? null }, places);
 }
 
-function failureOf(reason: string, { recipe }: EncodeStep): Error {
+function failureOf(reason: string, { recipe }: EncodeStep, installed: ReadonlySet<string> | null): Error {
   if (/No space left/i.test(reason)) return Object.assign(new Error(reason), { code: 'ENOSPC' });
   if (/Input\/output error|No such file/i.test(reason)) return Object.assign(new Error(reason), { code: 'EIO' });
   const { encoder, name } = presetOf(recipe.presetId);
   if (/Unknown encoder/i.test(reason))
-    return new StepFailure(`The ffmpeg of this machine has no ${encoder}, which ${name} needs. Choose another preset.`);
+    return new StepFailure(`The ffmpeg of this machine has no ${encoder}, which ${name} needs. ${remainWords(presetOf(recipe.presetId), installed)}`);
   return new StepFailure(`It could not be encoded: ${reason}.`);
 }
 

@@ -1,0 +1,1 @@
+export { preferRun as POST } from '../../../../server/api/runs';
