@@ -3,7 +3,7 @@ import { execFileSync } from 'node:child_process';
 import { mkdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
-import { asker, type Ask } from '../helpers/ask';
+import { asker, runPlan, shelfId, type Ask } from '../helpers/ask';
 import { startDemo, type DemoServer } from '../helpers/demo-server';
 import { drag } from '../helpers/drag';
 import { filesBelow } from '../helpers/trust-house';
@@ -271,4 +271,45 @@ test('what goes along is copied kind by kind; those that lack a proxy are made f
   const { rows: clips } = await ask<{ rows: { state: string }[] }>(`projects/${project}/clips?filter=archive&limit=5`);
   expect(clips.map(({ state }) => state)).toEqual(['present']);
   await ask('bay/STUDIO-RAID', { plugged: true });
+  // For a trip: the best that fits.
+  await pick('How much goes along', /The best that fits/);
+  await pick('Drive for the trip', /TRAVEL-SSD/);
+  await page.getByRole('textbox', { name: 'At most on the drive' }).fill('2 MB');
+  await expect(page.getByLabel('The trip').getByRole('status')).toContainText(/no room for \d+ clips/);
+  await page.getByRole('textbox', { name: 'At most on the drive' }).fill('half of it');
+  await expect(page.getByText('as 20 GB or 1 TB', { exact: true })).toBeVisible();
+  await page.getByRole('textbox', { name: 'At most on the drive' }).fill('');
+  await expect(page.getByLabel('The trip').getByRole('status')).not.toContainText('no room');
+});
+
+test('proxies have a home that is told and changed; generations are kept in order, and one is gone back to', async () => {
+  const { rows: found } = await ask<{ rows: { id: string }[] }>(`projects/${project}/clips?filter=A002_C003&limit=1`);
+  const destination = { shelfId: await shelfId(ask, 'TRAVEL-SSD'), path: '' };
+  const settings = { scope: { of: 'clips', clipIds: [found[0]!.id] }, presetId: 'pocket', size: { by: 'share', share: 6 }, onlyLacking: false, destination, layout: 'flat', leave: [] }; // prettier-ignore
+  const burnIn = { lines: ['timecode'], text: '', where: 'bottom', opacity: 0.8 };
+  await runPlan(ask, 'proxies', project, { ...settings, burnIn, folderName: 'Working set' });
+  await runPlan(ask, 'proxies', project, { ...settings, burnIn: null, folderName: 'Clean' });
+  await page.goto(`${demo.address}p/${project}/proxies`);
+  await page.locator('[data-ready]').waitFor();
+  await pick('Destination shelf', /STUDIO-RAID/);
+  await page.getByRole('textbox', { name: 'Name of the folder' }).fill('Light');
+  await pick('Which of them', /Anew/);
+  await expect(sheet()).toContainText('Proxies are at home in STUDIO-RAID / Light then, no longer in TRAVEL-SSD / Clean.');
+  await sheet().getByRole('button', { name: /Bring \d+ prox\w+ that stands? elsewhere/ }).click(); // prettier-ignore
+  await expect(page.getByRole('textbox', { name: 'Folder for the proxies' })).toHaveValue('Light');
+  await page.getByRole('button', { name: 'Home of the proxies' }).click();
+  await expect(page.getByRole('button', { name: 'Home of the proxies' })).toHaveAttribute('aria-pressed', 'true');
+
+  await page.getByRole('radiogroup', { name: 'What to do with proxies' }).getByText('Generations').click();
+  await pick('Generations of what', /Proxies/);
+  const list = page.getByRole('grid', { name: 'Clips and the generation they read' });
+  await list.getByRole('gridcell', { name: 'A002_C003' }).click();
+  const shot = page.getByRole('region', { name: 'Generations of A002_C003' });
+  await expect(shot.getByRole('figure')).toHaveCount(3);
+  await expect(shot.locator('.is-read')).toContainText('Clean');
+  await sheet().getByRole('button', { name: 'One step back' }).click();
+  await expect(list.getByRole('row').filter({ hasText: 'A002_C003' })).toContainText('Working set');
+  await runButton().click();
+  await expect(page.locator('[data-run-state=done]')).toBeVisible({ timeout: 20_000 });
+  await expect(shot.locator('.is-read')).toContainText('Working set');
 });

@@ -5,9 +5,9 @@ import { PROXIES_AT_FIRST, type ProxySettings } from '../../src/core/planning/pr
 import { clipsOfItems } from '../../src/server/projects/make-clip';
 import type { SmallHouse } from './small-house';
 
-/** Courier at half size, all in one folder on the vault. */
+/** Courier at half size, all in one folder on the vault, which is no home. */
 export function proxySettings(house: SmallHouse, own: Partial<ProxySettings> = {}): ProxySettings {
-  return { ...PROXIES_AT_FIRST, destination: { shelfId: house.vault.id, path: '' }, layout: 'flat', ...own };
+  return { ...PROXIES_AT_FIRST, destination: { shelfId: house.vault.id, path: '' }, layout: 'flat', asHome: false, ...own };
 }
 
 export function proxyPlan(house: SmallHouse, own: Partial<ProxySettings> = {}) {

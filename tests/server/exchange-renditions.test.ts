@@ -78,7 +78,8 @@ it('each shot gets its own file; what lacks is said; going back is one step', { 
   const run = await go(house, await exchange(id));
   expect(run.run.state).toBe('done');
   const made = timelines().find(({ name }) => name === 'Reel 1 · exchanged')!;
-  expect(await finish(made.id)).toEqual([['Grade/Forge_graded.mov', 0], ['Bell.mov', 0], ['Grade/late/Forge_graded.mov', 0]]); // prettier-ignore
+  // What they took the place of had 10 bits.
+  expect(await finish(made.id)).toEqual([['Grade/Forge_graded.mov', 1], ['Bell.mov', 0], ['Grade/late/Forge_graded.mov', 1]]); // prettier-ignore
   expect(await finish(id)).toEqual([['Forge.mov', 0], ['Bell.mov', 0], ['Forge.mov', 0]]); // prettier-ignore
   // What goes out and comes in again is the same timeline: its files are found by its addresses alone.
   const { catalogue, mounts } = house.house;
@@ -96,7 +97,7 @@ it('in its place: the old one is kept under another name, and comes back as it w
   const run = await go(house, await exchange(id, { inPlace: true }));
   expect(timelines().map(({ name }) => name).sort()).toEqual(['Reel 1', 'Reel 1 · before the exchange']); // prettier-ignore
   const [now, old] = ['Reel 1', 'Reel 1 · before the exchange'].map((name) => timelines().find((one) => one.name === name)!);
-  expect(await finish(now!.id)).toEqual([['Forge.mov', 0], ['Bell.mov', 0], ['Forge.mov', 0]]); // prettier-ignore
+  expect(await finish(now!.id)).toEqual([['Forge.mov', 1], ['Bell.mov', 0], ['Forge.mov', 1]]); // prettier-ignore
   const shelfOf = async (timelineId: string) => ((await house.plan({ kind: 'finish', settings: { timelineId, countDisabled: false } })).detail as FinishDetail).rows.map(({ place }) => place!.shelfId === house.vault.id); // prettier-ignore
   expect([await shelfOf(now!.id), await shelfOf(old!.id)]).toEqual([
     [true, false, true],

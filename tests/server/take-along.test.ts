@@ -135,7 +135,7 @@ it(
       { shelfId: house.source.id, path: 'Light' },
       { shelfId: house.vault.id, path: 'Small' },
     ];
-    const make = (name: string, own: Partial<ProxySettings>) => house.plan({ kind: 'proxies', settings: proxySettings(house, { scope: only(name), presetId: 'pocket', ...own }) }); // prettier-ignore
+    const make = (name: string, own: Partial<ProxySettings>) => house.plan({ kind: 'proxies', settings: proxySettings(house, { scope: only(name), presetId: 'pocket', asHome: true, ...own }) }); // prettier-ignore
     await go(house, await make('A001_C001', { destination: { shelfId: house.source.id, path: '' }, folderName: 'Light' }));
     expect(homes()).toEqual({ proxy: first });
     // No destination: home. Nothing to say of it.

@@ -39,4 +39,6 @@ export interface Made {
   readonly sourcePrint: string | null;
   /** When it was made, or linked. */
   readonly at: string;
+  /** Bits of the pictures whose place it took under an edit, where that is known. */
+  readonly insteadOfDepth?: number;
 }

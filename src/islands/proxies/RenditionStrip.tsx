@@ -24,7 +24,7 @@ export function RenditionStrip({ row, shelfName }: { row: ProxyRow; shelfName: (
       {RENDITION_KINDS.map((kind) => {
         const cell = row.cells[kind];
         if (!cell) return null;
-        const words = [cell.preset ?? '', cell.madeAt ? `made ${dayOf(cell.madeAt)}` : '', ...marksOf(cell), cell.more > 0 ? `${plural(cell.more, 'older one')}` : '']; // prettier-ignore
+        const words = [cell.preset ?? '', cell.madeAt && kind !== 'source' ? `made ${dayOf(cell.madeAt)}` : '', ...marksOf(cell), cell.more > 0 ? `${plural(cell.more, 'older one')}` : '']; // prettier-ignore
         return (
           <div key={kind} className="line">
             <span className="kind">{kind}</span>

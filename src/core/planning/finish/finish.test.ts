@@ -58,6 +58,13 @@ describe('finish check', () => {
     const eight = item('a_graded.mov', { video: { ...VIDEO.video!, bitDepth: 8 } }, { modifiedMs: 5 });
     expect(problems(house(item('a.mov'), [rendition('finished', eight)], [eight]))).toEqual(['eight-bit']);
     expect(problems(house(item('a.mov', { video: { ...VIDEO.video!, bitDepth: 8 } }), [rendition('finished', eight)], [eight]))).toEqual([]);
+    // An exchange made it the source of a clip of its own: what it took the place of is remembered.
+    const exchanged = (depth: number): Snapshot => {
+      const plain = house(item('a.mov', { video: { ...VIDEO.video!, bitDepth: 8 } }), [], []);
+      const made = { presetId: null, burnIn: false, sourcePrint: null, at: '', insteadOfDepth: depth };
+      return { ...plain, clips: plain.clips.map((clip): Clip => ({ ...clip, renditions: clip.renditions.map((own) => ({ ...own, made })) })) };
+    };
+    expect([problems(exchanged(10)), problems(exchanged(8))]).toEqual([['eight-bit'], []]);
     const fast = item('a_graded.mov', { rate: rate(50), durationFrames: 2000, startFrame: 1_800_000 }, { modifiedMs: 5 });
     expect(problems(house(item('a.mov'), [rendition('finished', fast)], [fast]))).toEqual(['rate']);
   });

@@ -134,6 +134,8 @@ function problemsOf(
     const { facts } = item;
     const depth = facts.video?.bitDepth ?? 0;
     const wanted = origin?.facts.video?.bitDepth ?? 0;
+    const before = rendition === source ? (source.made?.insteadOfDepth ?? 0) : 0;
+    if (!sound && depth > 0 && depth <= 8 && before > 8) problems.push({ is: 'eight-bit', words: `8 bits, what it took the place of has ${before}` });
     if (!sound && rendition !== source && depth > 0 && depth <= 8 && (wanted > 8 || (origin === null && rendition.kind !== 'finished')))
       problems.push({ is: 'eight-bit', words: wanted > 8 ? `8 bits, its source has ${wanted}` : '8 bits, its source is not known' });
     if (!sound && facts.kind !== 'still' && facts.kind !== 'audio' && facts.rate && !sameRate(facts.rate, rate))

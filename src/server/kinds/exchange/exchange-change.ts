@@ -11,6 +11,7 @@ import type { ExchangeChange, ExchangedMedia } from '../../../core/planning/exch
 import { exchangedDocument, type ExchangedItem } from '../../../core/planning/exchange/exchanged-document';
 import type { CatalogueChange } from '../../../core/planning/plan/step';
 import type { Clip } from '../../../core/project/clip';
+import type { Made } from '../../../core/rendition/recipe';
 import { placeMediaKey } from '../../../core/project/media-key';
 import type { Catalogue } from '../../catalogue/catalogue';
 import type { TimelineEntry } from '../../catalogue/timelines';
@@ -124,6 +125,14 @@ function exchangedItem({ place, fingerprint }: ExchangedMedia, owner: Clip, { ca
   return { item, address, name: name || owner.name, conform: owner.conform };
 }
 
+/** Bits of the pictures of a clip: of what it took the place of before, where that had more. */
+function depthOf({ renditions }: Clip, { items }: Catalogue): number | null {
+  const source = renditions.find(({ kind }) => kind === 'source');
+  const place = source?.links[0]?.place;
+  const depth = Math.max((place && items.at(place)?.facts.video?.bitDepth) ?? 0, source?.made?.insteadOfDepth ?? 0);
+  return depth > 0 ? depth : null;
+}
+
 /** The clip whose source the item is, where there is one that finds its frames in the same way; else a new one beside the clip it stands for. */
 function standOf(projectId: string, item: Item, conform: Clip['conform'], beside: Clip, catalogue: Catalogue): Stand {
   const known = catalogue.clips.idByPlace(projectId, item.place);
@@ -140,7 +149,16 @@ function standOf(projectId: string, item: Item, conform: Clip['conform'], beside
     links: [linkTo(item, '')],
     conform,
   };
-  const clip = newClip(seed, randomUUID);
+  const plain = newClip(seed, randomUUID);
+  const depth = depthOf(beside, catalogue);
+  const made: Made = {
+    presetId: null,
+    burnIn: false,
+    sourcePrint: null,
+    at: new Date().toISOString(),
+    ...(depth === null ? {} : { insteadOfDepth: depth }),
+  };
+  const clip = { ...plain, renditions: plain.renditions.map((rendition) => ({ ...rendition, made })) };
   catalogue.bins.ensure(projectId, beside.binPath);
   catalogue.clips.put(projectId, clip);
   return { clipId: clip.id, position: null };
