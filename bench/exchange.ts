@@ -1,6 +1,7 @@
 /** Exchange and take along at full weight: 100,000 events of 20,000 clips, all of one reel, against parsing the timeline's text. Nothing here passes or fails. */
 import { planExchange, type ExchangeChange } from '../src/core/planning/exchange/exchange';
 import { exchangedDocument } from '../src/core/planning/exchange/exchanged-document';
+import { planGenerations } from '../src/core/planning/generations/generations';
 import { planTakeAlong } from '../src/core/planning/take-along/take-along';
 import { expectedFrom, type Clip } from '../src/core/project/clip';
 import { readTimeline } from '../src/core/interchange/otio/otio-reader';
@@ -60,3 +61,23 @@ tell('its document made', seconds(() => exchangedDocument(document, change, medi
 const none = { isTaken: false, destination: null, folderName: 'x' };
 const source = { isTaken: true, destination: { shelfId: 'B', path: '' }, folderName: 'Sources' };
 tell(`${CLIPS} sources taken along, planned`, seconds(() => planTakeAlong(snapshot, { scope: { of: 'project' }, rows: { source, mezzanine: none, proxy: none, finished: none }, layout: 'sources', trip: null, asHome: false }))[1]); // prettier-ignore
+const light = sources.map(({ place }, i) => item(`p${i}.mov`, { startFrame: i * 100, durationFrames: 100 }, { place: { shelfId: 'A', path: `Light/p${place.path}` }, sizeBytes: 1_000 })); // prettier-ignore
+const rendition = (id: string, own: (typeof light)[number], cameBy: number): Clip['renditions'][number] => ({
+  id,
+  kind: 'proxy',
+  links: [{ place: own.place, url: '', expected: expectedFrom(own, own.place.path) }],
+  cameBy,
+});
+const both = {
+  ...snapshot,
+  items: [...snapshot.items, ...light],
+  shelves: [
+    ...snapshot.shelves,
+    { ...snapshot.shelves[0]!, id: 'C', name: 'C', freeBytes: sources.reduce((sum, { sizeBytes }) => sum + sizeBytes, 0) / 2 },
+  ],
+  clips: snapshot.clips.map((clip, i): Clip => ({ ...clip, renditions: [...clip.renditions, ...[1, 2, 3, 4].map((run) => rendition(`${clip.id}-${run}`, light[i]!, run))] })), // prettier-ignore
+};
+const trip = { destination: { shelfId: 'C', path: '' }, folderName: 'Trip', days: 3, dayBytes: 0, mostBytes: null };
+const [packed, packing] = seconds(() => planTakeAlong(both, { scope: { of: 'project' }, rows: { source: none, mezzanine: none, proxy: none, finished: none }, layout: 'sources', trip, asHome: false })); // prettier-ignore
+tell(`the best of ${CLIPS} that fits half (${JSON.stringify(packed.detail.trip!.clips)}), planned`, packing);
+tell('the second of four generations of all of them, planned', seconds(() => planGenerations(both, { scope: { of: 'project' }, rendition: 'proxy', read: 'with-2' }))[1]); // prettier-ignore

@@ -6,6 +6,7 @@ import { join } from 'node:path';
 import fc from 'fast-check';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { Item } from '../../src/core/media/item';
+import { PictureCache } from '../../src/server/media/picture-cache';
 import { LiveServer } from '../helpers/live-server';
 import { ffmpeg, makeIntra } from '../helpers/small-house';
 import { filesBelow, makeFrames, wavBytes } from '../helpers/trust-house';
@@ -89,6 +90,40 @@ it('makes a preview of the very frames of what a browser cannot play, once for a
   expect((await ask('broken.mov')).status).toBe(404);
   rmSync(at('plays.mp4'));
   expect((await ask('plays.mp4')).status).toBe(404);
+});
+
+it('previews go where the caches of a project are at home, hidden from stocktakes; what is not theirs is left', { timeout: 60_000 }, async () => {
+  await makeIntra(at('late.mov'), 10, '10:00:00:00');
+  const [shelf] = await server.get<[{ id: string }]>('shelves');
+  const stocktake = async () => {
+    await server.post(`shelves/${shelf.id}/stocktake`);
+    await server.get(`shelves/${shelf.id}/stocktake?wait=end`);
+    return (await server.get<{ rows: Item[] }>(`shelves/${shelf.id}/items?limit=100`)).rows;
+  };
+  const late = (await stocktake()).find(({ place }) => place.path === 'late.mov')!;
+  ids.set('late.mov', late.id);
+  const project = await server.post<{ id: string }>('projects', { name: 'Bronze Hour', rate: { num: 25, den: 1 } });
+  await server.post(`projects/${project.id}/bins`, { do: 'add-items', itemIds: [late.id], binPath: '' });
+  const settle = (homes: object) => server.raw(`projects/${project.id}`, { method: 'PATCH', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ homes }) }); // prettier-ignore
+  expect((await settle({ cache: { shelfId: shelf.id, path: 'Caches' } })).status).toBe(204);
+  const kept = filesBelow(join(folder, 'data/previews'));
+  expect((await ask('late.mov')).status).toBe(200);
+  const hidden = at('Caches/.mill-shelf-previews');
+  expect([filesBelow(hidden).length, filesBelow(join(folder, 'data/previews'))]).toEqual([2, kept]);
+  const word = execFileSync('md5sum', { input: '.IsCacheDirectory', encoding: 'utf8' }).split(' ')[0];
+  expect(readFileSync(join(hidden, 'CACHEDIR.TAG'), 'utf8').startsWith(`Signature: ${word}\n`)).toBe(true);
+  expect((await stocktake()).filter(({ place }) => place.path.startsWith('Caches'))).toEqual([]);
+  // A budget that is full throws away previews alone.
+  writeFileSync(join(hidden, 'notes.txt'), 'what somebody put there');
+  const small = new PictureCache(hidden, 1, '.mp4');
+  await small.make('f'.repeat(64), (part) => Promise.resolve((writeFileSync(part, 'xx'), true)));
+  expect(filesBelow(hidden).sort()).toEqual(['CACHEDIR.TAG', 'notes.txt']);
+  // Where nothing can be written any more the house keeps them.
+  rmSync(at('Caches'), { recursive: true });
+  writeFileSync(at('Caches'), 'a file');
+  expect((await ask('late.mov')).status).toBe(200);
+  expect(filesBelow(join(folder, 'data/previews')).length).toBe(kept.length + 1);
+  rmSync(at('Caches'));
 });
 
 it('keeps no file open for who has gone', { timeout: 60_000 }, async () => {

@@ -1,14 +1,18 @@
-/** Where the renditions of a project are at home: new ones go there, and what stands elsewhere can be brought. */
+/** Where the renditions and caches of a project are at home: new ones go there, and what stands elsewhere can be brought. */
 import Joi from 'joi';
 import { placeForm } from '../forms/atoms';
 import { below, fileName, folderOf, type Place } from '../media/item';
 import { RENDITION_KINDS, type RenditionKind } from './read-order';
 
+/** Kinds of renditions, and what is only kept to be quicker: previews for playing. */
+export type HomeKind = RenditionKind | 'cache';
+export const HOME_KINDS: readonly HomeKind[] = [...RENDITION_KINDS, 'cache'];
+
 /** The folder of each kind; none for those that have no home. */
-export type Homes = Readonly<Partial<Record<RenditionKind, Place>>>;
+export type Homes = Readonly<Partial<Record<HomeKind, Place>>>;
 
 /** What is asked to become of homes: null takes one away, what is not named stays. */
-export type HomesEdit = Readonly<Partial<Record<RenditionKind, Place | null>>>;
+export type HomesEdit = Readonly<Partial<Record<HomeKind, Place | null>>>;
 
 /** A home is a folder of its own, below the root of a shelf, that stocktakes see. */
 const homeForm = placeForm.keys({
@@ -19,7 +23,7 @@ const homeForm = placeForm.keys({
     .messages({ 'any.invalid': 'A home is a folder on a shelf; neither it nor those around it begin with a dot.' }),
 });
 
-export const homesForm = Joi.object<HomesEdit>(Object.fromEntries(RENDITION_KINDS.map((kind) => [kind, homeForm.allow(null)]))).min(1);
+export const homesForm = Joi.object<HomesEdit>(Object.fromEntries(HOME_KINDS.map((kind) => [kind, homeForm.allow(null)]))).min(1);
 
 /** Where new files go: a place, and a folder in it. */
 export interface Whereto {
@@ -38,8 +42,8 @@ export function rootOf({ destination, folderName }: Whereto): Place | null {
 }
 
 export function edited(homes: Homes, edit: HomesEdit): Homes {
-  const next: Partial<Record<RenditionKind, Place>> = {};
-  for (const kind of RENDITION_KINDS) {
+  const next: Partial<Record<HomeKind, Place>> = {};
+  for (const kind of HOME_KINDS) {
     const own = edit[kind] === undefined ? homes[kind] : edit[kind];
     if (own) next[kind] = own;
   }

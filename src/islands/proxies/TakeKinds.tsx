@@ -2,8 +2,8 @@ import { ActionIcon, Checkbox, TextInput } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
 import type { TakeAlongSettings, TakeRow } from '../../core/planning/take-along/settings';
 import type { KindSum } from '../../core/planning/take-along/take-along';
-import { samePlace, type Place } from '../../core/media/item';
-import { atHome, rootOf } from '../../core/rendition/homes';
+import { below, fileName, folderOf, samePlace, type Place } from '../../core/media/item';
+import { atHome, rootOf, type HomeKind } from '../../core/rendition/homes';
 import { RENDITION_KINDS, type RenditionKind } from '../../core/rendition/read-order';
 import { api } from '../shared/api';
 import { Bytes, plural } from '../shared/figures';
@@ -32,7 +32,7 @@ export function TakeKinds({ projectId, rows, sums, shelfName, onChange }: Props)
   const { data: project } = useProject(projectId);
   const homes = project?.homes ?? {};
   const client = useQueryClient();
-  const settle = (kind: RenditionKind, home: Place | null) =>
+  const settle = (kind: HomeKind, home: Place | null) =>
     void api
       .patch(`projects/${projectId}`, { homes: { [kind]: home } })
       .then(() => client.invalidateQueries())
@@ -61,7 +61,45 @@ export function TakeKinds({ projectId, rows, sums, shelfName, onChange }: Props)
           />
         );
       })}
+      <CacheRow home={homes.cache ?? null} shelfName={shelfName} onSettle={(home) => settle('cache', home)} />
     </section>
+  );
+}
+
+interface CacheProps {
+  readonly home: Place | null;
+  readonly shelfName: (id: string) => string;
+  readonly onSettle: (home: Place | null) => void;
+}
+
+/** Nothing of it is taken along: it is made anew when it is gone. */
+function CacheRow({ home, shelfName, onSettle }: CacheProps) {
+  const words = home ? `previews for playing · at home in ${shelfName(home.shelfId)} / ${home.path}` : 'previews for playing · kept by the server itself'; // prettier-ignore
+  return (
+    <div className="line">
+      <span className="kind-name">Caches</span>
+      <span className="soft about" title={words}>
+        previews for playing{home ? '' : ', kept by the server'}
+      </span>
+      <PlacePicker
+        label="Shelf for the caches"
+        value={home && { ...home, path: folderOf(home.path) }}
+        onChange={(place) => place && onSettle(below(place, home ? fileName(home.path) : 'Caches'))}
+      />
+      <span className="mono soft">{home ? fileName(home.path) : ''}</span>
+      <ActionIcon
+        size={24}
+        variant={home ? 'filled' : 'subtle'}
+        color={home ? 'spruce' : 'gray'}
+        disabled={!home}
+        aria-pressed={home !== null}
+        aria-label="Home of the caches"
+        title={home ? 'Previews of this project are at home here. Press to have the server keep them' : 'Choose a shelf first'}
+        onClick={() => onSettle(null)}
+      >
+        <IconHome size={14} />
+      </ActionIcon>
+    </div>
   );
 }
 

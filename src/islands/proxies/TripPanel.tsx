@@ -59,7 +59,7 @@ export function TripPanel({ trip, sum, invalid, onChange }: Props) {
         <span>free for work, taking at most</span>
         <BytesInput label="At most on the drive" empty="all the rest" value={trip.mostBytes} onChange={(mostBytes) => onChange({ mostBytes })} />
       </div>
-      {sum && <OnTheWay sum={sum} />}
+      {sum && sum.room !== null && <OnTheWay sum={sum} />}
     </section>
   );
 }

@@ -34,10 +34,19 @@ export const getMedia = endpoint(async ({ house, params, request }) => {
   const path = house.mounts.resolve(item.place);
   const type = mediaTypeOf(item.facts);
   if (type !== null) return fileAnswer(path, type, request);
-  const preview = await house.previews.file(item, firstFile(house, item), request.signal);
+  const preview = await house.previews.file(item, firstFile(house, item), previewHome(house, item), request.signal);
   if (preview === null) throw notFound('picture or sound');
   return fileAnswer(preview, item.facts.video ? 'video/mp4' : 'audio/mp4', request);
 });
+
+/** Folder of the first project that links the item and has a home for caches, which is plugged in. */
+function previewHome({ catalogue, mounts }: House, { place }: Item): string | null {
+  for (const projectId of new Set(catalogue.clips.linking([place]).map((link) => link.projectId))) {
+    const home = catalogue.projects.get(projectId)?.homes.cache;
+    if (home && mounts.rootOf(home.shelfId) !== null) return mounts.resolve(home);
+  }
+  return null;
+}
 
 /** The file of an item; of a sequence its first frame, which is resolved itself: a link among the frames leads nowhere. */
 function firstFile({ mounts }: House, { place, facts: { sequence } }: Item): string {

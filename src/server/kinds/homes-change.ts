@@ -1,8 +1,7 @@
 /** Kinds of renditions get another home, and what takes that back. */
 import { samePlace } from '../../core/media/item';
 import type { HomesChange } from '../../core/planning/taking/homes';
-import { RENDITION_KINDS } from '../../core/rendition/read-order';
-import { edited, type Homes, type HomesEdit } from '../../core/rendition/homes';
+import { edited, HOME_KINDS, type Homes, type HomesEdit } from '../../core/rendition/homes';
 import type { CatalogueChange } from '../../core/planning/plan/step';
 import { StepFailure } from '../runs/explain-error';
 import type { ChangeMaker } from './kind';
@@ -20,7 +19,7 @@ const homes: ChangeMaker<HomesChange> = {
     if (!project) throw new StepFailure('The project was removed meanwhile.');
     const { id, homes: old } = project;
     context.catalogue.projects.settle(id, edited(old, change.homes));
-    const before = Object.fromEntries(RENDITION_KINDS.flatMap((kind) => (change.homes[kind] ? [[kind, old[kind] ?? null]] : [])));
+    const before = Object.fromEntries(HOME_KINDS.flatMap((kind) => (change.homes[kind] ? [[kind, old[kind] ?? null]] : [])));
     return { bytes: 0, checked: 'kept with the project', back: { type: 'homes-back', before, only: change.homes } satisfies HomesBack };
   },
 };
@@ -30,7 +29,7 @@ const homesBack: ChangeMaker<HomesBack> = {
     const project = catalogue.projects.get(catalogue.runs.get(runId)?.projectId ?? '');
     if (!project) return { bytes: 0, checked: 'they went with their project' };
     const { id, homes: now } = project;
-    const own = RENDITION_KINDS.filter((kind) => before[kind] !== undefined && samePlace(now[kind] ?? null, only[kind] ?? null));
+    const own = HOME_KINDS.filter((kind) => before[kind] !== undefined && samePlace(now[kind] ?? null, only[kind] ?? null));
     catalogue.projects.settle(id, edited(now, Object.fromEntries(own.map((kind) => [kind, before[kind] ?? null]))));
     return { bytes: 0, checked: 'as they were' };
   },

@@ -2,8 +2,10 @@
 import { randomUUID } from 'node:crypto';
 import { fdir } from 'fdir';
 import { mkdir, readFile, rename, rm, stat, utimes } from 'node:fs/promises';
-import { dirname, join } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 
+/** SHA-256 with an ending, whole or half-made. */
+const OWN_NAME = /^[0-9a-f]{64}\.[a-z0-9]{2,4}(\.[0-9a-f-]{36}\.part)?$/;
 /** After how long a use is worth noting. */
 const NOTED_MS = 3_600_000;
 /** A budget that is full is emptied to this share of it. */
@@ -76,6 +78,8 @@ export class PictureCache {
     standing.sort((a, b) => b.usedMs - a.usedMs);
     let sum = 0;
     for (const { path, bytes, usedMs } of standing) {
+      // What is not of its making is left, wherever somebody put it.
+      if (!OWN_NAME.test(basename(path))) continue;
       const isLeft = path.endsWith('.part') && Date.now() - usedMs > NOTED_MS;
       if (isLeft || sum + bytes > this.mostBytes * KEPT_SHARE) await rm(path, { force: true });
       else sum += bytes;

@@ -1,7 +1,7 @@
 /** Small copies of what a browser cannot play, made when somebody looks, one at a time, and kept within a budget. */
 import { createHash } from 'node:crypto';
-import { access } from 'node:fs/promises';
-import { dirname } from 'node:path';
+import { access, mkdir, writeFile } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
 import type { Item } from '../../core/media/item';
 import { PREVIEW_SECONDS } from '../../core/media/playable';
 import { rate } from '../../core/time/rate';
@@ -14,6 +14,11 @@ const WIDTH = 640;
 /** Stepping goes back to a key frame: twice a second. */
 const KEY_FRAMES = 12;
 const LONGEST_MS = 900_000;
+/** Hidden, so that no stocktake takes previews for media. */
+const PREVIEW_FOLDER = '.mill-shelf-previews';
+/** As the Cache Directory Tagging Specification has it. */
+export const CACHE_TAG =
+  'Signature: 8a477f597d28d172789f06886806bc55\n# Previews that Mill Shelf makes anew when they are gone. See https://bford.info/cachedir/\n';
 export const PREVIEWS_AT_ONCE = 1;
 const MOST_WAITING = 20;
 export const PREVIEW_CACHE_BYTES = 4 * 1024 ** 3;
@@ -21,21 +26,53 @@ export const PREVIEW_CACHE_BYTES = 4 * 1024 ** 3;
 export class Previews {
   private readonly queue = new PictureQueue<string>(PREVIEWS_AT_ONCE, MOST_WAITING);
   private readonly cache: PictureCache;
+  /** By their folders: those that are at home elsewhere. */
+  private readonly homes = new Map<string, PictureCache>();
 
-  constructor(folder: string, mostBytes = PREVIEW_CACHE_BYTES) {
+  constructor(
+    folder: string,
+    private readonly mostBytes = PREVIEW_CACHE_BYTES,
+  ) {
     this.cache = new PictureCache(folder, mostBytes, '.mp4');
   }
 
-  /** Path of an MP4 of `file`, made now unless it was before; null where nothing can be shown of it. Rejects with TooManyPictures. */
-  async file(item: Item, file: string, signal?: AbortSignal): Promise<string | null> {
+  /**
+   * Path of an MP4 of `file`, made now unless it was before; null where nothing can be shown of it. `home`: folder in
+   * which new ones go; where nothing can be written there, or it is null, the house keeps them. Rejects with
+   * TooManyPictures.
+   */
+  async file(item: Item, file: string, home: string | null, signal?: AbortSignal): Promise<string | null> {
     const { video, audio } = item.facts;
     if (!video && audio.length === 0) return null;
     if (video && video.width * video.height > MOST_PIXELS) return null;
     const key = createHash('sha256')
       .update(JSON.stringify(['preview 1', item.fingerprint, item.sizeBytes, item.modifiedMs, item.place]))
       .digest('hex');
-    const make = (gone: AbortSignal) => this.cache.make(key, (part) => makePreview(item, file, part, gone));
-    return (await this.cache.find(key)) ?? this.queue.get(key, make, signal);
+    const own = home === null ? null : await this.atHome(home);
+    const make = async (gone: AbortSignal) => {
+      const into = (cache: PictureCache) => cache.make(key, (part) => makePreview(item, file, part, gone));
+      // A drive that is full or went meanwhile is no reason to show nothing.
+      const made = own && (await into(own).catch((error: unknown) => (error instanceof TooManyPictures ? Promise.reject(error) : null)));
+      return made ?? into(this.cache);
+    };
+    return (await own?.find(key)) ?? (await this.cache.find(key)) ?? this.queue.get(key, make, signal);
+  }
+
+  /** Null where nothing can be written. */
+  private async atHome(home: string): Promise<PictureCache | null> {
+    const folder = join(home, PREVIEW_FOLDER);
+    const known = this.homes.get(folder);
+    if (known) return known;
+    try {
+      await mkdir(folder, { recursive: true });
+      // Programs that back things up pass over it.
+      await writeFile(join(folder, 'CACHEDIR.TAG'), CACHE_TAG);
+    } catch {
+      return null;
+    }
+    const cache = new PictureCache(folder, this.mostBytes, '.mp4');
+    this.homes.set(folder, cache);
+    return cache;
   }
 }
 

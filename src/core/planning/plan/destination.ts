@@ -40,6 +40,7 @@ export function destinationProblem(
   needsBytes: number,
 ): { code: string; message: string; hint: string } | null {
   const shelf = shelves.find((entry) => entry.id === shelfId);
+  if (!shelf && shelfId !== '') return { code: 'destination-gone', message: 'The shelf they would go to is not on the list any more.', hint: 'Choose another shelf, or put it on the list again.' }; // prettier-ignore
   if (!shelf) return { code: 'no-destination', message: 'No destination is chosen.', hint: 'Choose the shelf the new files go to.' };
   if (!shelf.attached)
     return { code: 'destination-unplugged', message: `${shelf.name} is not plugged in.`, hint: 'Plug it in or choose another shelf.' };

@@ -98,7 +98,7 @@ export function planTakeAlong(
   const homes = newHomes(snapshot, roots, 1);
   const link = linkStep<TakenAlong>(1, 'clips read the copies from then on', { type: 'taken-along', bases, links });
   const problem =
-    (trip && tripProblem(trip, snapshot, packed?.sum.room ?? 0)) ??
+    (trip && packed && tripProblem(trip, snapshot, packed.sum)) ??
     taken.map((kind) => problemOf(kind, settings.rows[kind], snapshot, files)).find((one) => one !== null) ??
     null;
   const nothing = whyNothing(taken.length, all);
@@ -115,7 +115,7 @@ export function planTakeAlong(
     headline: { value: bytes, of: Math.max(bytes, whole), unit: 'bytes', words: 'to copy' },
     lines: [
       { label: 'Copied', files: files.length, bytes },
-      ...(packed ? [{ label: 'Room for it', text: formatBytes(packed.sum.room) }] : []),
+      ...(packed?.sum.room == null ? [] : [{ label: 'Room for it', text: formatBytes(packed.sum.room) }]),
       ...tells('There already', count('there already')),
       ...tells('Lighter than their best', packed?.sum.givenUp.clips ?? 0),
       ...tells('No room for', count('no room')),
@@ -147,10 +147,11 @@ function whyNothing(kinds: number, rows: readonly TakeAlongRow[]): string | null
   return rows.some(({ fate }) => fate === 'no room') ? 'There is no room for any of it.' : 'All of it stands there already, or cannot be read now.';
 }
 
-function tripProblem(trip: Trip, snapshot: Snapshot, room: number) {
+function tripProblem(trip: Trip, snapshot: Snapshot, { room, left }: TripSum) {
   if (trip.folderName.trim() === '') return { code: 'no-folder-name', message: 'The folder on the drive has no name.', hint: 'Type a name for it.' };
   const shelf = driveOf(trip, snapshot);
-  if (!shelf?.attached || room > 0) return null;
+  // What stands there already needs no room.
+  if (!shelf || room === null || room > 0 || left.clips === 0) return null;
   const why = trip.mostBytes === 0 ? 'none of it may be taken' : `${formatBytes(shelf.freeBytes)} are free, and ${formatBytes(keptFree(trip, shelf))} stay so for ${daysWords(trip.days)}`; // prettier-ignore
   return { code: 'no-room', message: `${shelf.name} has no room for it: ${why}.`, hint: 'Take another drive, or keep less of it free.' };
 }

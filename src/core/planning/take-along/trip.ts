@@ -13,8 +13,8 @@ import { pack } from './packing';
 import type { Trip } from './settings';
 
 export interface TripSum {
-  /** Bytes there are for it. */
-  readonly room: number;
+  /** Bytes there are for it; null where there is no drive yet. */
+  readonly room: number | null;
   /** Bytes it would take to have the best of all of them. */
   readonly bestBytes: number;
   /** Clips that are read by each kind then. */
@@ -55,9 +55,10 @@ interface Choosable {
   readonly options: readonly Choice[];
 }
 
-/** Bytes of a drive that a trip may fill; none where it is not there. */
-export function roomOf(trip: Trip, shelf: ShelfSnapshot | null): number {
-  const free = shelf?.attached ? shelf.freeBytes : 0;
+/** Bytes of a drive that a trip may fill; null where it is not there. */
+export function roomOf(trip: Trip, shelf: ShelfSnapshot | null): number | null {
+  if (!shelf?.attached) return null;
+  const free = shelf.freeBytes;
   return Math.max(0, Math.min(free - keptFree(trip, shelf), trip.mostBytes ?? free));
 }
 
@@ -87,7 +88,8 @@ export function packTrip(snapshot: Snapshot, scope: ClipScope, choosable: readon
   }
   const list = [...units.values()];
   const room = roomOf(trip, driveOf(trip, snapshot));
-  const taken = pack(list, room);
+  // Without a drive: as if all of it had room.
+  const taken = pack(list, room ?? Number.MAX_SAFE_INTEGER);
   const takings: Taking[] = [];
   const left: { clip: Clip; why: string }[] = [];
   const clips: Record<RenditionKind, number> = { source: 0, mezzanine: 0, proxy: 0, finished: 0 };
