@@ -85,20 +85,24 @@ const shots = {
     await page.getByRole('row').filter({ hasText: 'A002_C001' }).first().click();
     await page.waitForTimeout(400);
   },
-  'proxies-play': async () => {
-    await stage('proxies')();
-    await page.getByRole('row').filter({ hasText: 'A002_C003' }).first().click();
-    await page.getByRole('button', { name: 'Play the proxy' }).click();
-    await page.locator('video[data-frame-ready=true]').nth(1).waitFor();
-    for (let index = 0; index < 3; index++) await page.keyboard.press('Shift+ArrowRight');
-    await page.waitForTimeout(1200);
-  },
   'proxies-along': async () => {
     await stage('proxies?view=along')();
-    await page.getByRole('textbox', { name: 'Shelf for the proxies' }).click();
+    await page.getByRole('textbox', { name: 'How much goes along' }).click();
+    await page.getByRole('option', { name: /The best that fits/ }).click();
+    await page.getByRole('textbox', { name: 'Drive for the trip' }).click();
     await page.getByRole('option', { name: /STUDIO-RAID/ }).click();
-    await page.getByRole('checkbox', { name: 'Sources' }).check();
+    await page.getByRole('textbox', { name: 'At most on the drive' }).fill('18 MB');
+    await page.getByRole('textbox', { name: 'Days of the trip' }).focus();
     await page.waitForTimeout(1500);
+    await page.evaluate(() => document.activeElement.blur());
+  },
+  'proxies-generations': async () => {
+    await stage('proxies?view=generations')();
+    await page.getByRole('textbox', { name: 'Generations of what' }).click();
+    await page.getByRole('option', { name: 'Proxies' }).click();
+    await page.getByRole('gridcell', { name: 'A002_C003' }).click();
+    await page.getByRole('button', { name: 'One step back' }).click();
+    await page.waitForTimeout(2000);
   },
   'proxies-exchange': async () => {
     await stage('proxies?view=exchange')();

@@ -32,7 +32,8 @@ export async function makeWishedProxies(house: Wishing): Promise<void> {
 }
 
 async function makeFor(house: Wishing, projectId: string, kept: Partial<ProxySettings>): Promise<void> {
-  const wanted = { ...PROXIES_AT_FIRST, ...kept, onlyLacking: true, asHome: false, leave: [], order: null };
+  // Whichever clips were looked at last: what was found may be any.
+  const wanted = { ...PROXIES_AT_FIRST, ...kept, scope: { of: 'project' }, onlyLacking: true, asHome: false, leave: [], order: null };
   const checked = proxyForm.validate(wanted, { stripUnknown: true });
   // What the stage itself would not plan waits for somebody to look at it.
   if (checked.error) return;

@@ -1,6 +1,6 @@
 /** Encoders at work: held by a pause, begun by a stocktake, tried on a sample; fewer channels and graphics of their own. */
-import { execFileSync } from 'node:child_process';
-import { existsSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { execFileSync, spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
@@ -13,7 +13,7 @@ import { encodersIn } from '../../src/server/media/encoders';
 import { takeSnapshot } from '../../src/server/projects/snapshot';
 import { clipsOfAll, judge, proxyPlan, proxySettings } from '../helpers/proxy-house';
 import { ffmpeg, makeHouse, makeIntra, type SmallHouse } from '../helpers/small-house';
-import { endOf, go } from '../helpers/trust-house';
+import { endOf, filesBelow, go } from '../helpers/trust-house';
 
 let house: SmallHouse;
 beforeEach(() => (house = makeHouse()));
@@ -72,6 +72,37 @@ it('a pause holds the encoder where it is, and it goes on from there', { timeout
   const half = await plan({ presetId: 'thread', size: { by: 'share', share: 2 }, onlyLacking: false });
   expect(half.seconds! / again.seconds!).toBeCloseTo(1.25 / 2, 5);
 });
+
+it(
+  'a source that goes in the middle, a destination that is full: said, nothing half-made counts, resuming makes it',
+  { timeout: 90_000 },
+  async (test) => {
+    await ffmpeg('-f', 'lavfi', '-i', 'testsrc2=s=640x360:r=25', '-frames:v', '200', '-c:v', 'libx264', '-preset', 'ultrafast', '-pix_fmt', 'yuv420p', at('long.mp4')); // prettier-ignore
+    await clipsOfAll(house);
+    const { runner, catalogue } = house.house;
+    const renditions = () => catalogue.clips.ofProject(house.projectId)[0]!.renditions.length;
+    const made = () => filesBelow(house.vault.root).filter((path) => !path.startsWith('.'));
+    const id = runner.submit(await plan({ presetId: 'thread' }));
+    await expect.poll(() => filesBelow(house.vault.root).some((path) => path.includes('Proxies/')), { timeout: 20_000, interval: 10 }).toBe(true);
+    renameSync(house.source.root, `${house.source.root}-away`);
+    const gone = await endOf(house, id);
+    expect([gone.rows[0]!.message, made(), renditions(), catalogue.paces.all().size]).toEqual([expect.stringContaining('Was the drive unplugged?'), [], 1, 0]); // prettier-ignore
+    renameSync(`${house.source.root}-away`, house.source.root);
+    runner.resume(id);
+    expect([(await endOf(house, id)).run.state, made(), renditions()]).toEqual(['done', ['Proxies/long.mov'], 2]);
+
+    const disk = join(house.vault.root, 'Full');
+    mkdirSync(disk);
+    // Where no disk may be mounted the full one is that of the runner's own test.
+  if (spawnSync('mount', ['-t', 'tmpfs', '-o', 'size=64k', 'tmpfs', disk]).status !== 0) return;
+  try {
+      const full = await go(house, await plan({ presetId: 'courier', folderName: 'Full', onlyLacking: false }));
+      expect([full.rows[0]!.message, filesBelow(disk), renditions()]).toEqual(['The destination is full. Make room or choose another shelf, then resume.', [], 2]); // prettier-ignore
+    } finally {
+      spawnSync('umount', [disk]);
+    }
+  },
+);
 
 describe('encoders', () => {
   it('are those that ffmpeg itself says it has', () => {

@@ -171,7 +171,7 @@ export function ProxySheet({ projectId, settings, onChange, state, onBring }: Pr
       </details>
       <Checkbox
         size="xs"
-        label="Make what lacks after every stocktake"
+        label="Make what any clip lacks after a stocktake"
         checked={after?.wished ?? false}
         onChange={(event) => changeAfter({ wished: event.currentTarget.checked })}
       />
