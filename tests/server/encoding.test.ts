@@ -76,7 +76,7 @@ it('a pause holds the encoder where it is, and it goes on from there', { timeout
 it(
   'a source that goes in the middle, a destination that is full: said, nothing half-made counts, resuming makes it',
   { timeout: 90_000 },
-  async (test) => {
+  async () => {
     await ffmpeg('-f', 'lavfi', '-i', 'testsrc2=s=640x360:r=25', '-frames:v', '200', '-c:v', 'libx264', '-preset', 'ultrafast', '-pix_fmt', 'yuv420p', at('long.mp4')); // prettier-ignore
     await clipsOfAll(house);
     const { runner, catalogue } = house.house;
@@ -94,8 +94,8 @@ it(
     const disk = join(house.vault.root, 'Full');
     mkdirSync(disk);
     // Where no disk may be mounted the full one is that of the runner's own test.
-  if (spawnSync('mount', ['-t', 'tmpfs', '-o', 'size=64k', 'tmpfs', disk]).status !== 0) return;
-  try {
+    if (spawnSync('mount', ['-t', 'tmpfs', '-o', 'size=64k', 'tmpfs', disk]).status !== 0) return;
+    try {
       const full = await go(house, await plan({ presetId: 'courier', folderName: 'Full', onlyLacking: false }));
       expect([full.rows[0]!.message, filesBelow(disk), renditions()]).toEqual(['The destination is full. Make room or choose another shelf, then resume.', [], 2]); // prettier-ignore
     } finally {
