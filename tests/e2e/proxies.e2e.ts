@@ -273,8 +273,9 @@ test('what goes along is copied kind by kind; those that lack a proxy are made f
   await ask('bay/STUDIO-RAID', { plugged: true });
   // For a trip: the best that fits.
   await pick('How much goes along', /The best that fits/);
-  await pick('Drive for the trip', /TRAVEL-SSD/);
-  await page.getByRole('textbox', { name: 'At most on the drive' }).fill('2 MB');
+  // All of it stands on TRAVEL-SSD now, and costs nothing there.
+  await pick('Drive for the trip', /STUDIO-RAID.* free/);
+  await page.getByRole('textbox', { name: 'At most on the drive' }).fill('1 kB');
   await expect(page.getByLabel('The trip').getByRole('status')).toContainText(/no room for \d+ clips/);
   await page.getByRole('textbox', { name: 'At most on the drive' }).fill('half of it');
   await expect(page.getByText('as 20 GB or 1 TB', { exact: true })).toBeVisible();

@@ -132,17 +132,18 @@ describe('pictures in their turn', () => {
 
   it('are kept within a budget, the longest unused go; an empty or half-made one never counts', async () => {
     const own = join(folder, 'cache');
+    const [a, b, c, d] = ['a', 'b', 'c', 'd'].map((sign) => sign.repeat(64)) as [string, string, string, string];
     const cache = new PictureCache(own, 1000);
     const make = (bytes: number) => (part: string) => Promise.resolve(writeFileSync(part, Buffer.alloc(bytes, 1))).then(() => true);
-    expect(await cache.put('aa1', make(0))).toBeNull();
-    expect(await cache.get('aa1')).toBeNull();
-    await expect(cache.put('aa1', () => Promise.reject(new Error('no')))).rejects.toThrow('no');
-    for (const [index, key] of ['aa1', 'bb2', 'cc3'].entries()) {
+    expect(await cache.put(a, make(0))).toBeNull();
+    expect(await cache.get(a)).toBeNull();
+    await expect(cache.put(a, () => Promise.reject(new Error('no')))).rejects.toThrow('no');
+    for (const [index, key] of [a, b, c].entries()) {
       await cache.put(key, make(400));
       utimesSync(join(own, key.slice(0, 2), `${key}.jpg`), 1000 + index, 1000 + index);
     }
-    await cache.put('dd4', make(400));
-    expect(await Promise.all(['aa1', 'bb2', 'dd4'].map(async (key) => (await cache.get(key)) !== null))).toEqual([false, false, true]);
+    await cache.put(d, make(400));
+    expect(await Promise.all([a, b, d].map(async (key) => (await cache.get(key)) !== null))).toEqual([false, false, true]);
     expect(readdirSync(own).flatMap((name) => readdirSync(join(own, name))).filter((name) => name.endsWith('.part'))).toEqual([]); // prettier-ignore
   });
 });

@@ -18,6 +18,19 @@ const WHOLE = 1;
 const FRACTION = 2;
 const EXPONENT = 3;
 
+/** What a byte outside of texts is: a table is quicker than asking. */
+const BLANK = 1;
+const TEXT = 2;
+const OPENS = 3;
+const CLOSES = 4;
+const DIGIT = 5;
+const KINDS = new Uint8Array(256);
+KINDS.fill(BLANK, 0, 0x21);
+KINDS.fill(DIGIT, 0x30, 0x3a);
+KINDS[QUOTE] = TEXT;
+for (const sign of [0x7b, 0x5b]) KINDS[sign] = OPENS;
+for (const sign of [0x7d, 0x5d]) KINDS[sign] = CLOSES;
+
 export class JsonGauge {
   /** A number that may be rounded or be beyond all numbers. */
   hasBigNumber = false;
@@ -36,65 +49,90 @@ export class JsonGauge {
   isTooDeepAfter(bytes: Uint8Array): boolean {
     const isAligned = bytes.byteOffset % 4 === 0;
     const words = isAligned ? new Int32Array(bytes.buffer, bytes.byteOffset, bytes.length >> 2) : null;
-    const length = bytes.length;
-    let depth = this.depth;
-    let at = this.inText ? this.textEnd(bytes, 0) + 1 : 0;
-    for (; at < length; at++) {
-      const sign = bytes[at]!;
-      if (this.part !== NO_NUMBER || (sign >= 0x30 && sign <= 0x39)) this.number(sign);
-      if (sign <= 0x20) {
-        // Indentation is most of what a document is written with.
-        if (words && (at & 3) === 3) {
-          let word = (at + 1) >> 2;
-          while (words[word] === FOUR_BLANKS) word++;
-          at = (word << 2) - 1;
-        }
-      } else if (sign === QUOTE) {
-        this.inText = true;
-        at = this.textEnd(bytes, at + 1);
-      } else if (sign === 0x7b || sign === 0x5b) {
-        if (++depth > this.most) return true;
-      } else if (sign === 0x7d || sign === 0x5d) depth--;
+    const { length } = bytes;
+    const { most } = this;
+    let { depth } = this;
+    // Either goes on from the piece before.
+    let at = this.inText ? this.textEnd(bytes, 0) : this.part !== NO_NUMBER ? this.numberEnd(bytes, 0) : 0;
+    while (at < length) {
+      switch (KINDS[bytes[at]!]) {
+        case BLANK:
+          at++;
+          // Indentation is most of what a document is written with.
+          if (words && (at & 3) === 0) {
+            let word = at >> 2;
+            while (words[word] === FOUR_BLANKS) word++;
+            at = word << 2;
+          }
+          break;
+        case TEXT:
+          this.inText = true;
+          at = this.textEnd(bytes, at + 1);
+          break;
+        case OPENS:
+          if (++depth > most) return true;
+          at++;
+          break;
+        case CLOSES:
+          depth--;
+          at++;
+          break;
+        case DIGIT:
+          at = this.numberEnd(bytes, at);
+          break;
+        default:
+          at++;
+      }
     }
     this.depth = depth;
     return false;
   }
 
-  /** Where the text ends that `from` is in, or the last byte; notes whether it goes on after it. */
+  /** After the text that `from` is in, or after the last byte; notes whether it goes on there. */
   private textEnd(bytes: Uint8Array, from: number): number {
+    const { length } = bytes;
     let at = from;
-    let escaped = this.escaped;
-    for (; at < bytes.length; at++) {
-      const sign = bytes[at]!;
-      if (escaped) {
-        escaped = false;
-        if (sign === 0x75) this.hasUnicodeEscape = true;
-      } else if (sign === BACKSLASH) escaped = true;
-      else if (sign === QUOTE) {
+    if (this.escaped && at < length) {
+      this.escaped = false;
+      if (bytes[at++] === 0x75) this.hasUnicodeEscape = true;
+    }
+    for (; at < length; at++) {
+      const sign = bytes[at];
+      if (sign === QUOTE) {
         this.inText = false;
+        return at + 1;
+      }
+      if (sign !== BACKSLASH) continue;
+      if (++at === length) this.escaped = true;
+      else if (bytes[at] === 0x75) this.hasUnicodeEscape = true;
+    }
+    return length;
+  }
+
+  /** After the number that `from` is in, or after the last byte; notes whether it goes on there. A minus before the exponent ends it: it is small. */
+  private numberEnd(bytes: Uint8Array, from: number): number {
+    const { length } = bytes;
+    let { part, digits } = this;
+    let at = from;
+    for (; at < length; at++) {
+      const sign = bytes[at]!;
+      if (sign >= 0x30 && sign <= 0x39) {
+        if (part === NO_NUMBER) part = WHOLE;
+        digits++;
+        if (digits >= BIG_ANYWAY || (part === EXPONENT && digits >= BIG_EXPONENT)) this.hasBigNumber = true;
+      } else if (sign === 0x2e || sign === 0x65 || sign === 0x45) {
+        part = sign === 0x2e ? FRACTION : EXPONENT;
+        digits = 0;
+      } else if (part !== EXPONENT || digits > 0 || sign !== 0x2b) {
+        if (part === WHOLE && digits >= BIG_WHOLE) this.hasBigNumber = true;
+        part = NO_NUMBER;
+        digits = 0;
         break;
       }
     }
-    this.escaped = escaped;
-    return at;
-  }
-
-  private number(sign: number): void {
-    if (sign >= 0x30 && sign <= 0x39) {
-      if (this.part === NO_NUMBER) this.part = WHOLE;
-      this.digits++;
-      if (this.digits >= BIG_ANYWAY || (this.part === EXPONENT && this.digits >= BIG_EXPONENT)) this.hasBigNumber = true;
-    } else if (sign === 0x2e) this.nextPart(FRACTION);
-    else if (sign === 0x65 || sign === 0x45) this.nextPart(EXPONENT);
-    else if (this.part !== EXPONENT || this.digits > 0 || sign !== 0x2b) {
-      if (this.part === WHOLE && this.digits >= BIG_WHOLE) this.hasBigNumber = true;
-      this.nextPart(NO_NUMBER);
-    }
-  }
-
-  private nextPart(part: number): void {
     this.part = part;
-    this.digits = 0;
+    this.digits = digits;
+    return at;
   }
 }
 
