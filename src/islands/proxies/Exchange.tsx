@@ -8,13 +8,10 @@ import { dayOf } from '../shared/dates';
 import { Empty } from '../shared/Empty';
 import { Bytes, plural } from '../shared/figures';
 import { Choice } from '../shared/form/Choice';
-import { Frame } from '../shared/Frame';
 import { PathText } from '../shared/PathText';
 import { PlacePicker } from '../shared/PlacePicker';
-import { PlanSheet } from '../shared/PlanSheet';
 import { ShotPair, type Look, type Step } from '../shared/player/ShotPair';
 import { Poster } from '../shared/Poster';
-import { StageHead } from '../shared/StageHead';
 import type { Column } from '../shared/table/VirtualTable';
 import { usePlan, type PlanState } from '../shared/use-plan';
 import { useRemembered } from '../shared/use-remembered';
@@ -24,7 +21,7 @@ import { NameRules } from './NameRules';
 import { PlanList } from './PlanList';
 import { TimelineSelect } from './TimelineSelect';
 import { useTimelineChoice } from './use-timeline-choice';
-import './proxies.css';
+import { ProxiesView } from './ProxiesView';
 
 const initial = (): ExchangeSettings => ({
   timelineId: null,
@@ -89,18 +86,15 @@ export function Exchange({ projectId, tabs }: { projectId: string; tabs: ReactNo
   const state = usePlan<ExchangeDetail>('exchange', projectId, settings, exchangeForm);
   const shelfName = useShelfNames();
   return (
-    <Frame
+    <ProxiesView
       projectId={projectId}
-      stage="proxies"
-      sheet={
-        <PlanSheet state={state} idle={null} runLabel={runWords}>
-          {settings && <ExchangeSheet settings={settings} onChange={change} state={state} />}
-        </PlanSheet>
-      }
+      title="Exchange"
+      lead="Better pictures under the same edit."
+      tabs={tabs}
+      state={state}
+      runLabel={runWords}
+      sheet={settings && <ExchangeSheet settings={settings} onChange={change} state={state} />}
     >
-      <StageHead title="Exchange" lead="Better pictures under the same edit.">
-        {tabs}
-      </StageHead>
       {settings && (
         <div className="controls scope what-if">
           <TimelineSelect timelines={timelines} value={settings.timelineId} onChange={(timelineId) => change({ timelineId, choices: {} })} />
@@ -153,7 +147,7 @@ export function Exchange({ projectId, tabs }: { projectId: string; tabs: ReactNo
           />
         )}
       </PlanList>
-    </Frame>
+    </ProxiesView>
   );
 }
 

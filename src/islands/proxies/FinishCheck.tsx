@@ -5,11 +5,8 @@ import { finishForm, type FinishSettings } from '../../core/planning/finish/sett
 import { saveText } from '../shared/save-text';
 import { Ask } from '../shared/Ask';
 import { Empty } from '../shared/Empty';
-import { Frame } from '../shared/Frame';
 import { tellError } from '../shared/notices';
 import { PathText } from '../shared/PathText';
-import { PlanSheet } from '../shared/PlanSheet';
-import { StageHead } from '../shared/StageHead';
 import { StateSign } from '../shared/StateSign';
 import type { Column } from '../shared/table/VirtualTable';
 import { usePlan } from '../shared/use-plan';
@@ -18,7 +15,7 @@ import { useShelfNames } from '../shared/use-shelf-names';
 import { PlanList } from './PlanList';
 import { TimelineSelect } from './TimelineSelect';
 import { useTimelineChoice } from './use-timeline-choice';
-import './proxies.css';
+import { ProxiesView } from './ProxiesView';
 
 const initial = (): FinishSettings => ({ timelineId: null, countDisabled: false });
 
@@ -68,11 +65,15 @@ export function FinishCheck({ projectId, tabs }: { projectId: string; tabs: Reac
     ...FINISH_PROBLEMS.filter((is) => (counts?.[is] ?? 0) > 0).map((is) => ({ value: is, label: PROBLEM_WORDS[is] })),
   ];
   return (
-    <Frame
+    <ProxiesView
       projectId={projectId}
-      stage="proxies"
+      title="Finish check"
+      lead="Ready to deliver, or exactly where not."
+      tabs={tabs}
+      state={state}
+      runLabel={null}
       sheet={
-        <PlanSheet state={state} idle={null} runLabel={null}>
+        <>
           <Ask plan={state.plan} code="no-timeline" />
           <div className="controls">
             {(['html', 'csv'] as const).map((as) => (
@@ -88,12 +89,9 @@ export function FinishCheck({ projectId, tabs }: { projectId: string; tabs: Reac
               </Button>
             ))}
           </div>
-        </PlanSheet>
+        </>
       }
     >
-      <StageHead title="Finish check" lead="Ready to deliver, or exactly where not.">
-        {tabs}
-      </StageHead>
       {settings && (
         <div className="controls scope">
           <TimelineSelect timelines={timelines} value={settings.timelineId} onChange={(timelineId) => change({ timelineId })} />
@@ -136,6 +134,6 @@ export function FinishCheck({ projectId, tabs }: { projectId: string; tabs: Reac
           )
         }
       </PlanList>
-    </Frame>
+    </ProxiesView>
   );
 }

@@ -7,11 +7,8 @@ import { Ask } from '../shared/Ask';
 import { Empty } from '../shared/Empty';
 import { Bytes, plural } from '../shared/figures';
 import { Choice } from '../shared/form/Choice';
-import { Frame } from '../shared/Frame';
 import { PathText } from '../shared/PathText';
 import { PlacePicker } from '../shared/PlacePicker';
-import { PlanSheet } from '../shared/PlanSheet';
-import { StageHead } from '../shared/StageHead';
 import type { Column } from '../shared/table/VirtualTable';
 import { usePlan, type PlanState } from '../shared/use-plan';
 import { useRemembered } from '../shared/use-remembered';
@@ -19,7 +16,7 @@ import { useShelfNames } from '../shared/use-shelf-names';
 import { ClipScopePick } from './ClipScopePick';
 import { NameRules } from './NameRules';
 import { PlanList } from './PlanList';
-import './proxies.css';
+import { ProxiesView } from './ProxiesView';
 
 const initial = (): LinkProxiesSettings => ({
   scope: { of: 'project' },
@@ -46,18 +43,15 @@ export function FoundProxies({ projectId, tabs }: { projectId: string; tabs: Rea
   const shelfName = useShelfNames();
   const columns = useMemo(() => foundColumns(shelfName), [shelfName]);
   return (
-    <Frame
+    <ProxiesView
       projectId={projectId}
-      stage="proxies"
-      sheet={
-        <PlanSheet state={state} idle={null} runLabel={runWords}>
-          {settings && <FoundSheet settings={settings} onChange={change} state={state} />}
-        </PlanSheet>
-      }
+      title="Made elsewhere"
+      lead="Found by name, proven by pictures."
+      tabs={tabs}
+      state={state}
+      runLabel={runWords}
+      sheet={settings && <FoundSheet settings={settings} onChange={change} state={state} />}
     >
-      <StageHead title="Made elsewhere" lead="Found by name, proven by pictures.">
-        {tabs}
-      </StageHead>
       {settings && (
         <div className="controls scope what-if">
           <Choice
@@ -95,7 +89,7 @@ export function FoundProxies({ projectId, tabs }: { projectId: string; tabs: Rea
           ) : null
         }
       </PlanList>
-    </Frame>
+    </ProxiesView>
   );
 }
 

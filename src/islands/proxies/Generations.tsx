@@ -7,9 +7,6 @@ import { dayOf } from '../shared/dates';
 import { Empty } from '../shared/Empty';
 import { Bytes, plural } from '../shared/figures';
 import { Choice } from '../shared/form/Choice';
-import { Frame } from '../shared/Frame';
-import { PlanSheet } from '../shared/PlanSheet';
-import { StageHead } from '../shared/StageHead';
 import { StateSign } from '../shared/StateSign';
 import type { Column } from '../shared/table/VirtualTable';
 import { usePlan } from '../shared/use-plan';
@@ -17,7 +14,7 @@ import { useRemembered } from '../shared/use-remembered';
 import { ClipScopePick } from './ClipScopePick';
 import { GenerationsShot } from './GenerationsShot';
 import { PlanList } from './PlanList';
-import './proxies.css';
+import { ProxiesView } from './ProxiesView';
 
 type Kept = Omit<GenerationsSettings, 'read'>;
 const initial = (): Kept => ({ scope: { of: 'project' }, rendition: 'finished' });
@@ -40,11 +37,15 @@ export function Generations({ projectId, tabs }: { projectId: string; tabs: Reac
   const latest = generations.findLastIndex(({ readNow }) => readNow > 0);
   const before = latest > 0 ? generations[latest - 1]!.key : latest === 0 ? NONE : null;
   return (
-    <Frame
+    <ProxiesView
       projectId={projectId}
-      stage="proxies"
+      title="Generations"
+      lead="In the order in which they came."
+      tabs={tabs}
+      state={state}
+      runLabel={runWords}
       sheet={
-        <PlanSheet state={state} idle={null} runLabel={runWords}>
+        <>
           {before !== null && (
             <div className="controls">
               <Button size="xs" variant="default" disabled={read === before} onClick={() => choose(before)}>
@@ -52,12 +53,9 @@ export function Generations({ projectId, tabs }: { projectId: string; tabs: Reac
               </Button>
             </div>
           )}
-        </PlanSheet>
+        </>
       }
     >
-      <StageHead title="Generations" lead="In the order in which they came.">
-        {tabs}
-      </StageHead>
       {kept && (
         <div className="controls scope what-if">
           <Choice
@@ -103,7 +101,7 @@ export function Generations({ projectId, tabs }: { projectId: string; tabs: Reac
       >
         {(row) => <GenerationsShot row={row} generations={generations} />}
       </PlanList>
-    </Frame>
+    </ProxiesView>
   );
 }
 

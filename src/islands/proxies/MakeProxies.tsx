@@ -8,10 +8,7 @@ import type { PlanView } from '../../server/kinds/plan-views';
 import { Empty } from '../shared/Empty';
 import { plural } from '../shared/figures';
 import { Choice } from '../shared/form/Choice';
-import { Frame } from '../shared/Frame';
 import { tell } from '../shared/notices';
-import { PlanSheet } from '../shared/PlanSheet';
-import { StageHead } from '../shared/StageHead';
 import { usePlan } from '../shared/use-plan';
 import { useRemembered } from '../shared/use-remembered';
 import { useShelfNames } from '../shared/use-shelf-names';
@@ -22,7 +19,7 @@ import { ProxySheet } from './ProxySheet';
 import { orderOfColumns, proxyColumns } from './proxy-columns';
 import { RenditionStrip } from './RenditionStrip';
 import { WhatIf } from './WhatIf';
-import './proxies.css';
+import { ProxiesView } from './ProxiesView';
 
 const GROUPS: readonly { readonly value: string; readonly label: string }[] = [
   { value: '', label: 'All clips' },
@@ -71,18 +68,15 @@ export function MakeProxies({ projectId, tabs, onAlong }: Props) {
     [columns, own, change],
   );
   return (
-    <Frame
+    <ProxiesView
       projectId={projectId}
-      stage="proxies"
-      sheet={
-        <PlanSheet state={state} idle={null} runLabel={runWords}>
-          {settings && <ProxySheet projectId={projectId} settings={settings} onChange={change} state={state} onBring={bring} />}
-        </PlanSheet>
-      }
+      title="Proxies and mezzanines"
+      lead="Light copies, frame for frame."
+      tabs={tabs}
+      state={state}
+      runLabel={runWords}
+      sheet={settings && <ProxySheet projectId={projectId} settings={settings} onChange={change} state={state} onBring={bring} />}
     >
-      <StageHead title="Proxies and mezzanines" lead="Light copies, frame for frame.">
-        {tabs}
-      </StageHead>
       {settings && (
         <div className="controls scope what-if">
           <ClipScopePick projectId={projectId} scope={settings.scope} onChange={(scope) => change({ scope })} />
@@ -116,7 +110,7 @@ export function MakeProxies({ projectId, tabs, onAlong }: Props) {
       >
         {(row) => <RenditionStrip row={row} shelfName={shelfName} />}
       </PlanList>
-    </Frame>
+    </ProxiesView>
   );
 }
 

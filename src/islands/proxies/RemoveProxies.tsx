@@ -6,9 +6,6 @@ import type { PlanView } from '../../server/kinds/plan-views';
 import { Empty } from '../shared/Empty';
 import { Bytes, plural } from '../shared/figures';
 import { Choice } from '../shared/form/Choice';
-import { Frame } from '../shared/Frame';
-import { PlanSheet } from '../shared/PlanSheet';
-import { StageHead } from '../shared/StageHead';
 import { StateSign } from '../shared/StateSign';
 import type { Column } from '../shared/table/VirtualTable';
 import { usePlan } from '../shared/use-plan';
@@ -16,7 +13,7 @@ import { useRemembered } from '../shared/use-remembered';
 import { useShelfNames } from '../shared/use-shelf-names';
 import { ClipScopePick } from './ClipScopePick';
 import { PlanList } from './PlanList';
-import './proxies.css';
+import { ProxiesView } from './ProxiesView';
 
 type Kept = Omit<RemoveProxiesSettings, 'confirmed'>;
 const initial = (): Kept => ({ scope: { of: 'project' }, rendition: 'proxy', which: 'spare' });
@@ -36,11 +33,15 @@ export function RemoveProxies({ projectId, tabs }: { projectId: string; tabs: Re
   const reads = `${JSON.stringify(kept)} ${goOffline}`;
   if (state.plan && toRead !== reads) setToRead(reads);
   return (
-    <Frame
+    <ProxiesView
       projectId={projectId}
-      stage="proxies"
+      title="Remove proxies"
+      lead="Room again; sources are never touched."
+      tabs={tabs}
+      state={state}
+      runLabel={runWords}
       sheet={
-        <PlanSheet state={state} idle={null} runLabel={runWords}>
+        <>
           {goOffline > 0 && (
             <Checkbox
               label={`${goOffline === 1 ? '1 clip goes' : `${goOffline} clips go`} offline. Remove them all the same`}
@@ -48,12 +49,9 @@ export function RemoveProxies({ projectId, tabs }: { projectId: string; tabs: Re
               onChange={(event) => setYes(event.currentTarget.checked ? reads : '')}
             />
           )}
-        </PlanSheet>
+        </>
       }
     >
-      <StageHead title="Remove proxies" lead="Room again; sources are never touched.">
-        {tabs}
-      </StageHead>
       {kept && (
         <div className="controls scope what-if">
           <Choice
@@ -94,7 +92,7 @@ export function RemoveProxies({ projectId, tabs }: { projectId: string; tabs: Re
         groups={null}
         empty={<Empty title="Nothing to remove">No such rendition is linked to what is chosen.</Empty>}
       />
-    </Frame>
+    </ProxiesView>
   );
 }
 

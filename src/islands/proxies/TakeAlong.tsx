@@ -8,11 +8,8 @@ import { Ask } from '../shared/Ask';
 import { Empty } from '../shared/Empty';
 import { Bytes, plural } from '../shared/figures';
 import { Choice } from '../shared/form/Choice';
-import { Frame } from '../shared/Frame';
 import { PathText } from '../shared/PathText';
-import { PlanSheet } from '../shared/PlanSheet';
 import { SheetField } from '../shared/SheetField';
-import { StageHead } from '../shared/StageHead';
 import type { Column } from '../shared/table/VirtualTable';
 import { usePlan } from '../shared/use-plan';
 import { useRemembered } from '../shared/use-remembered';
@@ -22,7 +19,7 @@ import { alongAtFirst } from './along-at-first';
 import { PlanList } from './PlanList';
 import { TakeKinds } from './TakeKinds';
 import { TRIP_AT_FIRST, TripPanel } from './TripPanel';
-import './proxies.css';
+import { ProxiesView } from './ProxiesView';
 
 const GROUPS: readonly { readonly value: string; readonly label: string }[] = [
   { value: '', label: 'All that is asked for' },
@@ -61,11 +58,15 @@ export function TakeAlong({ projectId, tabs, onMake }: Props) {
   const { detail } = state.plan ?? {};
   const lacking = settings?.trip || settings?.rows.proxy.isTaken ? (detail?.lackingProxies.clipIds ?? []) : [];
   return (
-    <Frame
+    <ProxiesView
       projectId={projectId}
-      stage="proxies"
+      title="Take along"
+      lead="Copied to a drive, and read from there."
+      tabs={tabs}
+      state={state}
+      runLabel={runWords}
       sheet={
-        <PlanSheet state={state} idle={null} runLabel={runWords}>
+        <>
           <Ask plan={state.plan} code="no-destination" />
           <Ask plan={state.plan} code="no-folder-name" />
           {lacking.length > 0 && (
@@ -104,12 +105,9 @@ export function TakeAlong({ projectId, tabs, onMake }: Props) {
               onChange={(event) => change({ asHome: event.currentTarget.checked })}
             />
           )}
-        </PlanSheet>
+        </>
       }
     >
-      <StageHead title="Take along" lead="Copied to a drive, and read from there.">
-        {tabs}
-      </StageHead>
       {settings && (
         <>
           <div className="controls scope what-if">
@@ -157,7 +155,7 @@ export function TakeAlong({ projectId, tabs, onMake }: Props) {
         groups={GROUPS}
         empty={<Empty title="Nothing to take along">Bring in a timeline, or make clips of what is on the shelves; then tick what goes along.</Empty>}
       />
-    </Frame>
+    </ProxiesView>
   );
 }
 
