@@ -41,6 +41,14 @@ it('several generations in order, one step back, on again, and what comes later 
   const row = (await told()).rows.find(({ name }) => name === 'A')!;
   expect([row.source!.frame, ...row.cells.map(({ frame }) => frame)]).toEqual([6, 6, 6, 6]);
 
+  // A run that was broken off and resumed later, or a timeline that came in between: in the order of the runs.
+  const { catalogue: own } = house.house;
+  const [clip] = clips().filter(({ name }) => name === 'A');
+  const one = clip!.renditions.find(({ cameBy }) => cameBy === 1)!;
+  own.clips.addRendition(clip!.id, { ...one, id: 'late', cameBy: 3 });
+  expect(await reads()).toMatchObject({ A: 'with-4' });
+  own.clips.removeRenditions(['late']);
+
   const back = await go(house, await plan('with-2'));
   expect(await reads()).toEqual({ A: 'with-2', B: 'with-2', C: 'with-1' });
   const first = await go(house, await plan('with-1'));

@@ -35,7 +35,7 @@ export interface Rendition {
   readonly links: readonly MediaLink[];
   /** How it was made here; absent for what came from elsewhere. */
   readonly made?: Made;
-  /** Run that it came with; absent for what came with a timeline, or by hand. */
+  /** Run that it came with, or the last one before it came by hand or with a timeline; absent where there was none. */
   readonly cameBy?: number;
   /** A later generation that is not read: an earlier one was gone back to. */
   readonly isSetBack?: true;

@@ -61,14 +61,14 @@ export class Clips {
 
   constructor(private readonly db: Db) {}
 
-  /** `only`: these of them; null for all. In order of their names. */
+  /** `only`: these of them; null for all. In order of their names, the renditions of each in the order in which they came. */
   ofProject(projectId: string, only: readonly string[] | null = null): Clip[] {
     const from = only === null ? 'clips c' : ONLY_CLIPS;
     const which = { projectId, ...(only === null ? {} : { only: JSON.stringify(only) }) };
     const links = this.db
       .prepare(
         `SELECT r.clip_id, r.id, r.kind, r.made, r.came_by, r.set_back, l.shelf_id, l.path, l.url, l.expected
-         FROM ${from} JOIN renditions r ON r.clip_id = c.id JOIN links l ON l.rendition_id = r.id WHERE c.project_id = @projectId ORDER BY r.rowid, l.position`,
+         FROM ${from} JOIN renditions r ON r.clip_id = c.id JOIN links l ON l.rendition_id = r.id WHERE c.project_id = @projectId ORDER BY coalesce(r.came_by, 0), r.rowid, l.position`,
       )
       .raw()
       .all(which) as [string, string, RenditionKind, string | null, number | null, number, string | null, string | null, string, string][];
@@ -115,7 +115,7 @@ export class Clips {
          FROM clips c LEFT JOIN renditions r ON r.clip_id = c.id LEFT JOIN links l ON l.rendition_id = r.id
          LEFT JOIN items i ON i.shelf_id = l.shelf_id AND i.path = l.path AND i.gone_at IS NULL
            AND i.shelf_id IN (SELECT id FROM shelves WHERE retired_at IS NULL)
-         WHERE c.project_id = ? ORDER BY c.name, c.rowid, r.rowid, l.position`,
+         WHERE c.project_id = ? ORDER BY c.name, c.rowid, coalesce(r.came_by, 0), r.rowid, l.position`,
       )
       .raw()
       .all(projectId) as RawLine[];

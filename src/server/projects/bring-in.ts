@@ -127,6 +127,7 @@ class ClipFinder {
   made = 0;
   private readonly found = new Map<string, EventClip | null>();
   private readonly others = new Set<string>();
+  private lastRun: number | null = null;
 
   constructor(
     private readonly catalogue: Catalogue,
@@ -148,6 +149,12 @@ class ClipFinder {
     return clip;
   }
 
+  /** After what was made or linked by runs so far: the next generation. */
+  private cameAfter(): { cameBy?: number } {
+    this.lastRun ??= this.catalogue.runs.window(null, { filter: '', limit: 1, offset: 0 }).rows[0]?.id ?? 0;
+    return this.lastRun === 0 ? {} : { cameBy: this.lastRun };
+  }
+
   /** What the event names beside the source by its key, as further renditions of the clip. */
   private addOthers(clipId: string, source: MediaReference, event: ClipEvent): void {
     if (event.references.length < 2) return;
@@ -159,7 +166,7 @@ class ClipFinder {
       this.others.add(asked);
       const link = linkOf(reference, event, this.book);
       if (!this.catalogue.clips.hasRendition(clipId, kind, link))
-        this.catalogue.clips.addRendition(clipId, { id: this.newId(), kind, links: [link] });
+        this.catalogue.clips.addRendition(clipId, { id: this.newId(), kind, links: [link], ...this.cameAfter() });
     }
   }
 
