@@ -298,6 +298,8 @@ test('proxies have a home that is told and changed; generations are kept in orde
   await expect(sheet()).toContainText('Proxies are at home in STUDIO-RAID / Light then, no longer in TRAVEL-SSD / Clean.');
   await sheet().getByRole('button', { name: /Bring \d+ prox\w+ that stands? elsewhere/ }).click(); // prettier-ignore
   await expect(page.getByRole('textbox', { name: 'Folder for the proxies' })).toHaveValue('Light');
+  // Those alone, not what is its own proxy.
+  await expect(page.getByRole('textbox', { name: 'For which clips' })).toHaveValue(/chosen clip/);
   await page.getByRole('button', { name: 'Home of the proxies' }).click();
   await expect(page.getByRole('button', { name: 'Home of the proxies' })).toHaveAttribute('aria-pressed', 'true');
 

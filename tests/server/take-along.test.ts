@@ -145,7 +145,7 @@ it(
     expect(moved.findings.find(({ code }) => code === 'home')!.message).toBe(
       'Proxies are at home in VAULT / Small then, no longer in FOUNDRY-A / Light.',
     );
-    expect((moved.detail as ProxyDetail).elsewhere).toBe(0);
+    expect((moved.detail as ProxyDetail).elsewhere).toEqual([]);
     const run = await go(house, moved);
     expect(homes()).toEqual({ proxy: second });
     // Brought by taking along what has no destination of its own.

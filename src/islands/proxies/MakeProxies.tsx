@@ -1,14 +1,17 @@
-import { useMemo, type ReactNode } from 'react';
+import { useEffect, useMemo, type ReactNode } from 'react';
 import type { ProxyDetail, ProxyRow } from '../../core/planning/proxies/proxies';
 import { PROXIES_AT_FIRST, proxyForm, type ProxySettings } from '../../core/planning/proxies/settings';
 import type { TakeAlongSettings } from '../../core/planning/take-along/settings';
-import type { Whereto } from '../../core/rendition/homes';
+import { samePlace } from '../../core/media/item';
+import { atHome, rootOf, type Whereto } from '../../core/rendition/homes';
+import { presetOf } from '../../core/rendition/presets';
 import { READ_AT_FIRST, RENDITION_KINDS, sameOrder, type RenditionKind } from '../../core/rendition/read-order';
 import type { PlanView } from '../../server/kinds/plan-views';
 import { Empty } from '../shared/Empty';
 import { plural } from '../shared/figures';
 import { Choice } from '../shared/form/Choice';
 import { tell } from '../shared/notices';
+import { useProject } from '../shared/questions';
 import { usePlan } from '../shared/use-plan';
 import { useRemembered } from '../shared/use-remembered';
 import { useShelfNames } from '../shared/use-shelf-names';
@@ -42,14 +45,21 @@ interface Props {
 /** What has a light copy, who made it, and what is made now? */
 export function MakeProxies({ projectId, tabs, onAlong }: Props) {
   const [settings, change] = useRemembered<ProxySettings>(projectId, 'proxies', () => PROXIES_AT_FIRST);
-  const state = usePlan<ProxyDetail>('proxies', projectId, settings, proxyForm);
+  const { data: project } = useProject(projectId);
+  const home = settings && project?.homes[presetOf(settings.presetId).for];
+  const state = usePlan<ProxyDetail>('proxies', projectId, settings, proxyForm, settings && atHome(settings, home ?? undefined));
   const [along, changeAlong] = useRemembered<TakeAlongSettings>(projectId, 'take-along', alongAtFirst);
   const bring = (kind: RenditionKind, where: Whereto) => {
     if (!along) return;
     const rows = Object.fromEntries(RENDITION_KINDS.map((own) => [own, { ...along.rows[own], isTaken: own === kind }])) as unknown as TakeAlongSettings['rows']; // prettier-ignore
-    changeAlong({ scope: { of: 'project' }, trip: null, asHome: true, rows: { ...rows, [kind]: { isTaken: true, destination: where.destination, folderName: where.folderName } } }); // prettier-ignore
+    changeAlong({ scope: { of: 'clips', clipIds: state.plan?.detail.elsewhere ?? [] }, trip: null, asHome: true, rows: { ...rows, [kind]: { isTaken: true, destination: where.destination, folderName: where.folderName } } }); // prettier-ignore
     onAlong();
   };
+  // What has become the home is no choice of its own any more: should the home move, it is followed.
+  const isHome = settings?.destination != null && samePlace(rootOf(settings), home ?? null);
+  useEffect(() => {
+    if (isHome) change({ destination: null });
+  }, [isHome, change]);
   const shelfName = useShelfNames();
   const tries = settings !== null && (settings.leave.length > 0 || settings.order !== null);
   const readOrder = settings?.order ?? state.plan?.detail.order ?? READ_AT_FIRST;

@@ -43,7 +43,12 @@ export const getMedia = endpoint(async ({ house, params, request }) => {
 function previewHome({ catalogue, mounts }: House, { place }: Item): string | null {
   for (const projectId of new Set(catalogue.clips.linking([place]).map((link) => link.projectId))) {
     const home = catalogue.projects.get(projectId)?.homes.cache;
-    if (home && mounts.rootOf(home.shelfId) !== null) return mounts.resolve(home);
+    if (!home || mounts.rootOf(home.shelfId) === null) continue;
+    try {
+      return mounts.resolve(home);
+    } catch {
+      // A link in its place leads elsewhere: the house keeps them.
+    }
   }
   return null;
 }

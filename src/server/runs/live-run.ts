@@ -52,11 +52,16 @@ export class LiveRun {
     this.places = new PinnedPlaces(places);
   }
 
-  /** So much is done as it is taken up; from now on it is seen how fast it goes. */
+  /** So much is done as it is taken up; how fast it goes is seen from what comes after. */
   takenUp(doneBytes: number): void {
     this.doneBytes = doneBytes;
     this.bytesBefore = doneBytes;
-    this.since = this.paused ? null : Date.now();
+  }
+
+  /** It works while a step is in hand and nothing holds it: waiting for another run is no work. */
+  private count(): void {
+    if (this.since !== null) this.worked += (Date.now() - this.since) / 1000;
+    this.since = this.steps.size > 0 && !this.paused ? Date.now() : null;
   }
 
   begin(ordinal: number, name: string, expectedBytes: number, seat: Seat): LiveStep {
@@ -67,6 +72,7 @@ export class LiveRun {
       step.abort.abort();
     }
     this.steps.set(ordinal, step);
+    this.count();
     return step;
   }
 
@@ -77,6 +83,7 @@ export class LiveRun {
       step.seat.give();
     }
     this.steps.delete(ordinal);
+    this.count();
     this.doneBytes += doneBytes;
   }
 
@@ -84,9 +91,8 @@ export class LiveRun {
     if (this.gate) return;
     let open = () => {};
     const promise = new Promise<void>((resolve) => (open = resolve));
-    if (this.since !== null) this.worked += (Date.now() - this.since) / 1000;
-    this.since = null;
     this.gate = { promise, open };
+    this.count();
     // Others may use the shelf meanwhile: the step keeps its half-made file, not its turn.
     for (const step of this.steps.values()) {
       order(step.control, 'wait');
@@ -98,7 +104,7 @@ export class LiveRun {
     this.gate?.open();
     this.gate = null;
     this.samples = [];
-    this.since ??= Date.now();
+    this.count();
     for (const step of this.steps.values()) void this.goOn(step);
   }
 

@@ -66,7 +66,7 @@ export interface ProxyDetail {
   /** The order the project reads in. */
   readonly order: ReadOrder;
   /** Clips whose rendition of this kind stands there, but not where the new ones go. */
-  readonly elsewhere: number;
+  readonly elsewhere: readonly string[];
 }
 
 export type StateCounts = Readonly<Record<LinkState, number>>;
@@ -164,7 +164,7 @@ export function planProxies(
         snapshot.project.rate,
       ),
       order: stock.readOrder,
-      elsewhere: root ? rows.filter(({ cells }) => isElsewhere(cells[asked.for], root)).length : 0,
+      elsewhere: root ? rows.filter(({ cells }) => isElsewhere(cells[asked.for], root)).map(({ clipId }) => clipId) : [],
     },
   };
 }
