@@ -191,7 +191,7 @@ export class Study {
       case 'bins':
         return this.look(question.projectId, (_, project, lines) => binViews(this.catalogue, project.id, lines()));
       case 'usage':
-        return this.look(question.projectId, (snapshot, _, lines) => this.usage(snapshot, lines(), question.request));
+        return this.look(question.projectId, (snapshot, _, lines) => this.usage(snapshot, lines, question.request));
       case 'compare':
         return this.look(question.projectId, (snapshot) => {
           const compared = snapshot.timelines.filter(({ id }) => id === question.before || id === question.after);
@@ -245,16 +245,16 @@ export class Study {
     return rows.of(await this.plan(projectId, request), request.settings, group, query as WindowQuery<never>);
   }
 
-  private usage(snapshot: Snapshot, { clips }: ProjectLines, request: UsageRequest): unknown {
+  private usage(snapshot: Snapshot, lines: () => ProjectLines, request: UsageRequest): unknown {
     const { bins, clipIds, countDisabled, key } = request;
     const { project } = snapshot;
     const ids = (all: readonly { readonly id: string }[]) => all.map(({ id }) => id);
     const all = ids(snapshot.timelines);
     const choice: UsageChoice = { timelineIds: request.timelineIds === 'all' ? all : request.timelineIds, bins, clipIds, countDisabled };
     mustHave(all, choice.timelineIds, 'timeline');
-    mustHave(ids(clips), clipIds, 'clip');
+    if (clipIds.length > 0) mustHave(ids(lines().clips), clipIds, 'clip');
     if (key !== undefined) {
-      const own = clips.filter((clip) => sourceRendition(clip)?.links.some((link) => usageKey(clip, link) === key));
+      const own = lines().clips.filter((clip) => sourceRendition(clip)?.links.some((link) => usageKey(clip, link) === key));
       const read = narrowedToUses(this.catalogue, snapshot, ids(own));
       return itemUsesView(reportItem(read, choice, key), this.catalogue.timelines.entries(project.id), request);
     }

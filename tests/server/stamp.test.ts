@@ -3,6 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
+import type { Place } from '../../src/core/media/item';
 import { changeClips, makeBin } from '../../src/core/project/bins';
 import { Study, type Question } from '../../src/server/study';
 import { registerShelf } from '../../src/server/stock/register-shelf';
@@ -47,6 +48,10 @@ it('every change that a view shows is in the next answer; a run that only journa
   expect(made.mock.calls.length).toBe(before);
 
   const state = () => ({ bins: catalogue.bins.ofProject(projectId), clips: catalogue.clips.ofProject(projectId) });
+  const relinkFirst = (place: Place) => {
+    const { id, links } = state().clips[0]!.renditions[0]!;
+    return catalogue.clips.relink(id, 0, { ...links[0]!, place });
+  };
   const changes: [string, () => unknown][] = [
     ['a bin', () => catalogue.bins.edit(projectId, 'x', makeBin(state(), '', 'Takes'))],
     ['a clip renamed', () => catalogue.bins.edit(projectId, 'x', changeClips(state(), [state().clips[0]!.id], { name: 'Ladle' }))],
@@ -60,6 +65,8 @@ it('every change that a view shows is in the next answer; a run that only journa
     ['another file', () => (writeFileSync(join(small.source.root, 'one.wav'), wavBytes(9600, [], 9)), small.stocktake(small.source.id))],
     ['a file gone', () => (rmSync(join(small.source.root, 'two.wav')), small.stocktake(small.source.id))],
     ['a crate', () => catalogue.crates.add({ id: randomUUID(), projectId, name: 'C', place: { shelfId: small.vault.id, path: 'C' }, madeAt: new Date().toISOString(), bytes: 5, files: 1, runId: null, holds: null })], // prettier-ignore
+    ['a link to another shelf', () => relinkFirst({ shelfId: small.vault.id, path: 'there.wav' })],
+    ['a file that comes there', () => (writeFileSync(join(small.vault.root, 'there.wav'), wavBytes(9600, [], 3)), small.stocktake(small.vault.id))],
     ['a shelf away', () => rmSync(join(small.vault.root, '.mill-shelf.json'))],
     ['a shelf off the list', () => catalogue.shelves.retire(small.vault.id, new Date().toISOString())],
     ['a timeline removed', () => catalogue.timelines.remove(projectId, timelineId)],

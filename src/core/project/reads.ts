@@ -34,9 +34,9 @@ export interface TimelineReads {
   readonly exact: ReadonlyMap<number, readonly [start: string, end: string]>;
 }
 
-/** Event, clip, name, lane, reference, rate of the source, rate of the in point, item the event names (or -1), whether it is on. */
-const COLUMNS = 9;
-const FRAMES = 4;
+/** Numbers of a row in `places`: event, clip, name, lane, reference, rate of the source, rate of the in point, item the event names (or -1), whether it is on. */
+export const COLUMNS = 9;
+export const FRAMES = 4;
 
 /** What `model` reads, given the clip of each event by its index, and the item of it that the event names. */
 export function readsOf(model: Timeline, clipIds: readonly (string | null)[], positions: readonly (number | null)[] = []): TimelineReads {
@@ -106,7 +106,7 @@ export function forEachRead<Owner>(
 type ReadEvent = ReadUse['event'];
 
 /** One row, told as a use and as its event: a million of them are gone through faster than made into objects. */
-class RowUse implements ReadUse, ReadEvent {
+export class RowUse implements ReadUse, ReadEvent {
   readonly activeKey = '';
   private readonly at: number;
 
@@ -175,6 +175,11 @@ class RowUse implements ReadUse, ReadEvent {
 /** The same for other clips: `clips` is told the id of each and says whose place it takes. */
 export function withClips(reads: TimelineReads, clips: (id: string) => string): TimelineReads {
   return { ...reads, clipIds: reads.clipIds.map(clips) };
+}
+
+/** How many rows there are. */
+export function rowsIn({ places }: TimelineReads): number {
+  return places.length / COLUMNS;
 }
 
 /** How often each clip is read, whether events count or not. */

@@ -269,6 +269,23 @@ export function itemRange(
   return mediaStart ? sides : fromOwnTimecode(sides, use, rate, facts);
 }
 
+/**
+ * By how many frames everything that is read like this use is moved to be item frames: the same as itemRange for each,
+ * where both count at one rate. Null where every use must be reckoned for itself.
+ */
+export function itemShift(
+  { rate, trackKind }: Pick<Use, 'rate' | 'trackKind'>,
+  mediaStart: Moment | null,
+  facts: Pick<MediaFacts, 'rate' | 'startFrame' | 'kind'>,
+  conform: Conform,
+): number | null {
+  const byFrame = conform === 'by-frame' && trackKind !== 'audio' && facts.kind !== 'audio';
+  if (facts.rate !== null && !byFrame && !sameRate(facts.rate, rate)) return null;
+  // Without a start the in point of each tells whether the file's own timecode is counted from.
+  if (!mediaStart) return facts.startFrame ? null : 0;
+  return sameRate(mediaStart.rate, rate) ? -mediaStart.value : null;
+}
+
 /** `lastFrame`: the item frame at or after the last position shown. */
 function bothSides(range: FrameRange, lastFrame: number | null): FrameRange {
   return lastFrame === null || lastFrame < range.end ? range : { start: range.start, end: lastFrame + 1 };

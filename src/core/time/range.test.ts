@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { RangeGathering } from './range-gathering';
+import { RangeSets } from './range-sets';
 import { describe, expect, it } from 'vitest';
 import { clamp, contains, covers, grow, intersect, joinGaps, subtract, totalFrames, unite, type FrameRange, type RangeSet } from './range';
 
@@ -82,14 +82,21 @@ describe('a jump cut', () => {
     ).toEqual([{ start: 0, end: 100 }]));
 });
 
-it('ranges that come one by one make the set they make at once, however many', () => {
-  const range = fc.tuple(fc.integer({ min: -500, max: 500 }), fc.integer({ min: -2, max: 9 }));
+it('ranges of many sets that come one by one make the sets they make at once, however many', () => {
+  const range = fc.tuple(fc.nat(2), fc.integer({ min: -500, max: 500 }), fc.integer({ min: -2, max: 9 }));
   fc.assert(
-    fc.property(fc.array(range, { maxLength: 700, size: 'max' }), (ranges) => {
-      const gathering = new RangeGathering();
-      for (const [start, length] of ranges) gathering.add(start, start + length);
-      expect(gathering.set).toEqual(unite(ranges.map(([start, length]) => ({ start, end: start + length }))));
-      expect(gathering.count).toBe(ranges.length);
+    fc.property(fc.array(range, { maxLength: 700, size: 'max' }), fc.integer({ min: 1, max: 300 }), fc.nat(700), (ranges, room, lookAt) => {
+      const sets = new RangeSets(3, room);
+      ranges.forEach(([set, start, length], index) => {
+        // Looked at in between, they go on.
+        if (index === lookAt) sets.of(set);
+        sets.add(set, start, start + length);
+      });
+      for (const set of [0, 1, 2]) {
+        const own = ranges.filter(([of]) => of === set);
+        expect(sets.of(set)).toEqual(unite(own.map(([, start, length]) => ({ start, end: start + length }))));
+        expect(sets.counts[set]).toBe(own.length);
+      }
     }),
   );
 });

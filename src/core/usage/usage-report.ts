@@ -3,14 +3,14 @@ import { fileName, placeKey, type Item, type ItemKind, type Place } from '../med
 import { byName } from '../naming/by-name';
 import { clipState, linksRead, sourceRendition, type Clip, type LinkState, type MediaLink } from '../project/clip';
 import { countsFrom, type CountedFacts } from '../project/counting';
-import { forEachRead } from '../project/reads';
+import { ReadRanges } from '../project/read-ranges';
 import { itemRange } from '../project/usage';
 import { clamp, subtract, totalFrames, unite, type FrameRange, type RangeSet } from '../time/range';
-import { RangeGathering } from '../time/range-gathering';
+import { RangeSets } from '../time/range-sets';
 import type { Rate } from '../time/rate';
 import type { Snapshot } from '../planning/plan/snapshot';
 import { stockOf, type StockView } from '../planning/plan/stock-view';
-import { framesRead, readsIn, type EventUse } from '../planning/taking/used-media';
+import { framesRead, readsIn, shiftRead, type EventUse } from '../planning/taking/used-media';
 
 export interface UsageChoice {
   readonly timelineIds: readonly string[];
@@ -74,28 +74,31 @@ export interface UsageReport {
 }
 
 interface Gathered {
+  readonly key: string;
+  readonly number: number;
   readonly link: MediaLink;
   readonly item: Item | null;
   readonly facts: CountedFacts;
-  readonly clips: Set<Clip>;
-  readonly picture: RangeGathering;
-  readonly sound: RangeGathering;
-  /** The one that used it last: they are gone through one after the other. */
-  timeline: string | null;
-  timelineCount: number;
-  isUsed: boolean;
+  readonly clips: Clip[];
   /** Null unless it is asked for. */
   readonly uses: PartUse[] | null;
+}
+
+/** A clip, and what is gathered of each of its items. */
+interface Reader {
+  readonly clip: Clip;
+  readonly links: readonly MediaLink[];
+  readonly entries: readonly Gathered[];
 }
 
 /** `onTimelines`: clips that any timeline of the project uses, where that is known already. */
 export function reportUsage(snapshot: Snapshot, choice: UsageChoice, onTimelines: ReadonlySet<string> = clipsOnTimelines(snapshot)): UsageReport {
   const gathering = new Gathering(snapshot, choice, null);
   const stock = stockOf(snapshot);
-  const { used, all } = gathering.told();
+  const { used, unused } = gathering.told();
   return {
-    items: all.filter((entry) => used.has(entry.key)).sort(inOrder),
-    neverUsed: all.filter((entry) => !used.has(entry.key)).sort(inOrder),
+    items: used.sort(inOrder),
+    neverUsed: unused.sort(inOrder),
     binOnly: snapshot.clips
       .filter((clip) => !onTimelines.has(clip.id))
       .map((clip) => ({ id: clip.id, name: clip.name, binPath: clip.binPath, state: clipState(clip, stock) })),
@@ -107,23 +110,25 @@ export function reportItem(snapshot: Snapshot, choice: UsageChoice, key: string)
   const clips = snapshot.clips.filter((clip) => sourceRendition(clip)?.links.some((link) => usageKey(clip, link) === key));
   const { project, timelines, items, shelves, retiredShelves } = snapshot;
   const narrow = { project, clips, timelines, items, shelves, ...(retiredShelves ? { retiredShelves } : {}) };
-  return new Gathering(narrow, choice, key).told().all.find((entry) => entry.key === key) ?? null;
+  const { used, unused } = new Gathering(narrow, choice, key).told();
+  return [...used, ...unused].find((entry) => entry.key === key) ?? null;
 }
 
 function clipsOnTimelines(snapshot: Snapshot): ReadonlySet<string> {
   return new Set(snapshot.timelines.flatMap((timeline) => timeline.clipIds.filter((id) => id !== null)));
 }
 
-/** A clip, and what is gathered of its item where it has only the one. */
-interface Reader {
-  readonly clip: Clip;
-  readonly alone: Gathered | null;
-}
-
 class Gathering {
-  private readonly byKey = new Map<string, Gathered>();
-  private readonly byLink = new Map<MediaLink, Gathered>();
   private readonly stock: StockView;
+  private readonly byKey = new Map<string, Gathered>();
+  private readonly entries: Gathered[] = [];
+  private readonly readers: readonly Reader[];
+  /** By number of an entry: its pictures at twice the number, its sounds beside them. */
+  private readonly ranges: RangeSets;
+  private readonly isUsed: Uint8Array;
+  /** By number of an entry: the timeline that used it last (they are gone through one after the other), and how many there are. */
+  private readonly lastTimeline: Int32Array;
+  private readonly timelineCount: Uint32Array;
 
   constructor(
     private readonly snapshot: Snapshot,
@@ -132,98 +137,147 @@ class Gathering {
     private readonly whoUses: string | null,
   ) {
     this.stock = stockOf(snapshot);
+    this.readers = snapshot.clips.map((clip) => {
+      const links = sourceRendition(clip)?.links ?? [];
+      return { clip, links, entries: links.map((link) => this.entryOf(clip, link)) };
+    });
+    const { length } = this.entries;
+    this.ranges = new RangeSets(2 * length);
+    this.isUsed = new Uint8Array(length);
+    this.lastTimeline = new Int32Array(length).fill(-1);
+    this.timelineCount = new Uint32Array(length);
   }
 
-  told(): { used: ReadonlySet<string>; all: ItemUsage[] } {
+  told(): { used: ItemUsage[]; unused: ItemUsage[] } {
     this.readTimelines();
     this.readBins();
-    const used = new Set([...this.byKey].filter(([, { isUsed }]) => isUsed).map(([key]) => key));
-    for (const clip of this.snapshot.clips) for (const link of sourceRendition(clip)?.links ?? []) this.at(clip, link);
-    return { used, all: [...this.byKey].map(([key, entry]) => usageOf(key, entry, this.stock)) };
+    const { isUsed } = this;
+    const told = (entries: readonly Gathered[]) => entries.map((entry) => this.usageOf(entry));
+    return {
+      used: told(this.entries.filter(({ number }) => isUsed[number] === 1)),
+      unused: told(this.entries.filter(({ number }) => isUsed[number] === 0)),
+    };
   }
 
-  private at(clip: Clip, link: MediaLink): Gathered {
-    const known = this.byLink.get(link);
-    if (known) return known;
+  private entryOf(clip: Clip, link: MediaLink): Gathered {
     const key = usageKey(clip, link);
+    const known = this.byKey.get(key);
+    if (known) {
+      if (known.clips.at(-1) !== clip) known.clips.push(clip);
+      return known;
+    }
     const item = link.place ? this.stock.itemAt(link.place) : null;
-    const entry = this.byKey.get(key) ?? newEntry(link, item, key === this.whoUses);
-    entry.clips.add(clip);
+    const { kind, rate, startFrame } = link.expected;
+    const facts = item?.facts ?? { kind: kind ?? 'other', rate, startFrame };
+    const entry = { key, number: this.entries.length, link, item, facts, clips: [clip], uses: key === this.whoUses ? [] : null };
     this.byKey.set(key, entry);
-    this.byLink.set(link, entry);
+    this.entries.push(entry);
     return entry;
   }
 
   private readTimelines(): void {
-    const { clips, timelines } = this.snapshot;
-    const readers = new Map(
-      clips.map((clip): [string, Reader] => {
-        const links = sourceRendition(clip)?.links ?? [];
-        return [clip.id, { clip, alone: links.length === 1 ? this.at(clip, links[0]!) : null }];
-      }),
-    );
-    const wanted = new Set(this.choice.timelineIds);
-    for (const timeline of timelines) {
-      if (!wanted.has(timeline.id)) continue;
-      const reads = readsIn(timeline);
-      const owners = reads.clipIds.map((id) => readers.get(id) ?? null);
-      forEachRead(reads, owners, this.choice.countDisabled, ({ clip, alone }, use, named, span) => {
-        const read = { timelineId: timeline.id, clip, use, named, span };
-        if (alone) return this.add(alone, read);
-        for (const link of linksRead(clip, use.trackKind === 'audio', named, this.stock)) this.add(this.at(clip, link), read);
-      });
+    const { readers, choice, stock } = this;
+    const numbers = new Map(readers.map(({ clip }, number) => [clip.id, number]));
+    // By reader: its entry where it has only the one.
+    const alone = Int32Array.from(readers, ({ entries }) => (entries.length === 1 ? entries[0]!.number : -1));
+    const wanted = new Set(choice.timelineIds);
+    let timelineId = '';
+    let timeline = -1;
+    const ranges = new ReadRanges(readers.length, {
+      // Who uses it, or which of several items, is told by the event itself.
+      shift(reader, use, span) {
+        const { clip, entries } = readers[reader]!;
+        return alone[reader]! < 0 || entries[0]!.uses ? null : shiftRead({ clip, use, span }, entries[0]!.facts);
+      },
+      range: (reader, start, end, sound) => this.count(alone[reader]!, timeline, start, end, sound),
+      each: (reader, use, named, span) => {
+        const { clip, links, entries } = readers[reader]!;
+        const read = { timelineId, clip, use, named, span };
+        const which = entries.length === 1 ? links : linksRead(clip, use.trackKind === 'audio', named, stock);
+        for (const link of which) this.add(entries[links.indexOf(link)]!, timeline, read);
+      },
+    });
+    for (const snapshot of this.snapshot.timelines) {
+      if (!wanted.has(snapshot.id)) continue;
+      timelineId = snapshot.id;
+      timeline++;
+      const reads = readsIn(snapshot);
+      ranges.tell(
+        reads,
+        Int32Array.from(reads.clipIds, (id) => numbers.get(id) ?? -1),
+        choice.countDisabled,
+      );
     }
   }
 
-  private add(entry: Gathered, read: EventUse): void {
+  private add(entry: Gathered, timeline: number, read: EventUse): void {
     const { timelineId, clip, use } = read;
     const range = framesRead(read, entry.facts);
     const sound = use.trackKind === 'audio';
-    entry.isUsed = true;
-    (sound ? entry.sound : entry.picture).add(range.start, range.end);
-    if (entry.timeline !== timelineId) {
-      entry.timeline = timelineId;
-      entry.timelineCount++;
-    }
+    this.count(entry.number, timeline, range.start, range.end, sound);
     if (!entry.uses) return;
     const { event, trackName: track, nestedIn, recordStart } = use;
     entry.uses.push({ timelineId, eventIndex: event.index, name: event.name || clip.name, track, nestedIn, recordStart, range, sound });
   }
 
+  /** Counts item frames that an event of a timeline reads. */
+  private count(entry: number, timeline: number, start: number, end: number, sound: boolean): void {
+    this.isUsed[entry] = 1;
+    this.ranges.add(2 * entry + (sound ? 1 : 0), start, end);
+    if (this.lastTimeline[entry] === timeline) return;
+    this.lastTimeline[entry] = timeline;
+    this.timelineCount[entry]!++;
+  }
+
   private readBins(): void {
     const { bins } = this.choice;
     const chosen = new Set(this.choice.clipIds);
-    for (const clip of this.snapshot.clips) {
+    if (bins.length === 0 && chosen.size === 0) return;
+    for (const { clip, entries } of this.readers) {
       const bin = bins.find((path) => clip.binPath === path || clip.binPath.startsWith(`${path}/`));
       if (bin === undefined && !chosen.has(clip.id)) continue;
-      for (const link of sourceRendition(clip)?.links ?? []) {
-        const entry = this.at(clip, link);
-        entry.isUsed = true;
+      for (const entry of entries) {
+        this.isUsed[entry.number] = 1;
         const range = markedRange(clip, entry);
         if (!range) continue;
         const sound = entry.facts.kind === 'audio';
-        (sound ? entry.sound : entry.picture).add(range.start, range.end);
+        this.ranges.add(2 * entry.number + (sound ? 1 : 0), range.start, range.end);
         const name = bin === undefined ? clip.name : clip.binPath;
         entry.uses?.push({ timelineId: null, eventIndex: null, name, track: '', nestedIn: [], recordStart: 0, range, sound });
       }
     }
   }
-}
 
-function newEntry(link: MediaLink, item: Item | null, withUses: boolean): Gathered {
-  const { kind, rate, startFrame } = link.expected;
-  return {
-    link,
-    item,
-    facts: item?.facts ?? { kind: kind ?? 'other', rate, startFrame },
-    clips: new Set(),
-    picture: new RangeGathering(),
-    sound: new RangeGathering(),
-    timeline: null,
-    timelineCount: 0,
-    isUsed: false,
-    uses: withUses ? [] : null,
-  };
+  private usageOf({ key, number, link, item, clips, uses }: Gathered): ItemUsage {
+    const first = clips[0]!;
+    const lengthFrames = item?.facts.durationFrames ?? link.expected.durationFrames;
+    const limits = lengthFrames === null ? null : { start: 0, end: lengthFrames };
+    const inside = (set: RangeSet) => (limits && set.length > 0 ? clamp(set, limits) : set);
+    const picture = inside(this.ranges.of(2 * number));
+    const sound = inside(this.ranges.of(2 * number + 1));
+    const used = sound.length === 0 ? picture : picture.length === 0 ? sound : unite([...picture, ...sound]);
+    return {
+      key,
+      itemId: item?.id ?? null,
+      name: (item ? fileName(item.place.path) : '') || link.expected.name || first.name,
+      place: link.place,
+      reel: item?.facts.reel ?? link.expected.reel,
+      kind: item?.facts.kind ?? link.expected.kind,
+      state: clipState(first, this.stock),
+      clips: clips.map(({ id, name }) => ({ id, name })),
+      rate: item?.facts.rate ?? link.expected.rate,
+      lengthFrames,
+      sizeBytes: item?.sizeBytes ?? link.expected.sizeBytes,
+      used,
+      picture,
+      sound,
+      unused: limits ? subtract([limits], used) : [],
+      usedFrames: totalFrames(used),
+      useCount: this.ranges.counts[2 * number]! + this.ranges.counts[2 * number + 1]!,
+      timelineCount: this.timelineCount[number]!,
+      uses: uses ?? [],
+    };
+  }
 }
 
 /** What an item is known by in a report: its place, or the address of what is at no known place. */
@@ -250,35 +304,4 @@ function markedRange(clip: Clip, { item, link }: Gathered): FrameRange | null {
     return end === null || end <= start ? null : { start, end };
   }
   return length === null ? null : { start: 0, end: length };
-}
-
-function usageOf(key: string, { link, item, clips, uses, timelineCount, ...read }: Gathered, stock: StockView): ItemUsage {
-  const first = [...clips][0]!;
-  const lengthFrames = item?.facts.durationFrames ?? link.expected.durationFrames;
-  const limits = lengthFrames === null ? null : { start: 0, end: lengthFrames };
-  const inside = (set: RangeSet) => (limits ? clamp(set, limits) : set);
-  const picture = inside(read.picture.set);
-  const sound = inside(read.sound.set);
-  const used = sound.length === 0 ? picture : picture.length === 0 ? sound : unite([...picture, ...sound]);
-  return {
-    key,
-    itemId: item?.id ?? null,
-    name: (item ? fileName(item.place.path) : '') || link.expected.name || first.name,
-    place: link.place,
-    reel: item?.facts.reel ?? link.expected.reel,
-    kind: item?.facts.kind ?? link.expected.kind,
-    state: clipState(first, stock),
-    clips: [...clips].map(({ id, name }) => ({ id, name })),
-    rate: item?.facts.rate ?? link.expected.rate,
-    lengthFrames,
-    sizeBytes: item?.sizeBytes ?? link.expected.sizeBytes,
-    used,
-    picture,
-    sound,
-    unused: limits ? subtract([limits], used) : [],
-    usedFrames: totalFrames(used),
-    useCount: read.picture.count + read.sound.count,
-    timelineCount,
-    uses: uses ?? [],
-  };
 }

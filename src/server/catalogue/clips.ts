@@ -4,7 +4,6 @@ import type { Made } from '../../core/rendition/recipe';
 import type { Moment } from '../../core/project/moment';
 import type { Db } from './db';
 import { clipLines, type ClipLine, type RawLine } from './clip-lines';
-import { LastMade } from '../last-made';
 
 interface RawClip {
   id: string;
@@ -57,8 +56,6 @@ function came(made: string | null, cameBy: number | null, setBack: number): Pick
 export const ONLY_CLIPS = '(SELECT DISTINCT value AS id FROM json_each(@only)) w CROSS JOIN clips c ON c.id = w.id';
 
 export class Clips {
-  private readonly linked = new LastMade<string[]>(20);
-
   constructor(private readonly db: Db) {}
 
   /** `only`: these of them; null for all. In order of their names, the renditions of each in the order in which they came. */
@@ -127,21 +124,9 @@ export class Clips {
     return this.db.prepare('SELECT DISTINCT bin_path FROM clips WHERE project_id = ?').pluck().all(projectId) as string[];
   }
 
-  /** Shelves that the links of a project's clips name, in order. */
+  /** Shelves that the links of a project's clips name or once named, in order. */
   shelvesLinked(projectId: string): string[] {
-    const stamp = this.db.prepare('SELECT version FROM stamps WHERE scope = ?').pluck().get(projectId);
-    return this.linked.of(
-      projectId,
-      stamp,
-      () =>
-        this.db
-          .prepare(
-            `SELECT DISTINCT l.shelf_id FROM clips c JOIN renditions r ON r.clip_id = c.id JOIN links l ON l.rendition_id = r.id
-             WHERE c.project_id = ? AND l.shelf_id IS NOT NULL ORDER BY l.shelf_id`,
-          )
-          .pluck()
-          .all(projectId) as string[],
-    );
+    return this.db.prepare('SELECT shelf_id FROM linked_shelves WHERE project_id = ? ORDER BY shelf_id').pluck().all(projectId) as string[];
   }
 
   idByMediaKey(projectId: string, mediaKey: string): string | null {

@@ -1,5 +1,6 @@
 import type { Finding } from '../../core/words/finding';
 import type { TimelineReads } from '../../core/project/reads';
+import type { TimelineSums } from '../../core/usage/timeline-sums';
 import type { Db } from './db';
 import { LastMade } from '../last-made';
 import type { TimelineHead } from './timeline-head';
@@ -35,14 +36,6 @@ export interface ClipRead {
   readonly clipId: string;
   readonly sound: boolean;
   readonly position: number | null;
-}
-
-/** Sums over all that a timeline reads: kept until a clip or a file of it is another. */
-export interface TimelineFigures {
-  readonly clips: number;
-  /** Length of all files it uses, and what of them it uses. */
-  readonly mediaSeconds: number;
-  readonly usedSeconds: number;
 }
 
 /** Which clips the events of a project show, and how often. */
@@ -166,18 +159,18 @@ export class Timelines {
     return new Map(rows);
   }
 
-  /** By timeline id, as far as they are known. */
-  figures(projectId: string): Map<string, TimelineFigures> {
+  /** By timeline id, as far as they are known: kept until a clip or a file of it is another. */
+  figures(projectId: string): Map<string, TimelineSums> {
     const rows = this.db
       .prepare(
         `SELECT f.timeline_id AS id, f.clips, f.media_seconds AS mediaSeconds, f.used_seconds AS usedSeconds
          FROM timelines t JOIN timeline_figures f ON f.timeline_id = t.id WHERE t.project_id = ?`,
       )
-      .all(projectId) as (TimelineFigures & { id: string })[];
+      .all(projectId) as (TimelineSums & { id: string })[];
     return new Map(rows.map(({ id, ...figures }) => [id, figures]));
   }
 
-  putFigures(timelineId: string, { clips, mediaSeconds, usedSeconds }: TimelineFigures): void {
+  putFigures(timelineId: string, { clips, mediaSeconds, usedSeconds }: TimelineSums): void {
     this.db
       .prepare('INSERT OR REPLACE INTO timeline_figures (timeline_id, clips, media_seconds, used_seconds) VALUES (?, ?, ?, ?)')
       .run(timelineId, clips, mediaSeconds, usedSeconds);
@@ -199,8 +192,8 @@ export class Timelines {
     return this.uses.of(projectId, ids, () => {
       const rows = this.db
         .prepare(
-          `SELECT e.clip_id, e.sound, e.link_position, count(*) FROM timelines t JOIN timeline_events e ON e.timeline_id = t.id
-           WHERE t.project_id = ? GROUP BY e.clip_id, e.sound, e.link_position`,
+          `SELECT clip_id, sound, link_position, count(*) FROM timeline_events INDEXED BY timeline_events_by_clip
+           WHERE clip_id IN (SELECT id FROM clips WHERE project_id = ?) GROUP BY clip_id, sound, link_position`,
         )
         .raw()
         .all(projectId) as [string, number | null, number | null, number][];

@@ -3,11 +3,11 @@ import type { OtioObject } from '../../core/interchange/otio/otio-types';
 import type { TimelineSnapshot } from '../../core/planning/plan/snapshot';
 import { readsOf } from '../../core/project/reads';
 import type { Timeline } from '../../core/project/timeline';
+import { sumTimelines } from '../../core/usage/timeline-sums';
 import type { Catalogue } from '../catalogue/catalogue';
 import { shownEvents, timelineHead } from '../catalogue/timeline-head';
 import type { EventClips } from '../catalogue/timeline-reads';
 import type { TimelineRow } from '../catalogue/timelines';
-import { figuresOf } from './timeline-views';
 
 export interface TimelineText {
   readonly model: Timeline;
@@ -38,5 +38,5 @@ export function keepFigures(catalogue: Catalogue, projectId: string, timelines: 
   const used = [...new Set(timelines.flatMap(({ clipIds }) => clipIds.filter((id) => id !== null)))];
   const clips = catalogue.clips.ofProject(projectId, used);
   const snapshot = { project, clips, items: catalogue.items.linkedBy(projectId, used), timelines, shelves: [] };
-  for (const timeline of timelines) catalogue.timelines.putFigures(timeline.id, figuresOf(timeline, snapshot));
+  sumTimelines(snapshot, timelines).forEach((sums, id) => catalogue.timelines.putFigures(id, sums));
 }

@@ -67,6 +67,10 @@ class Reading implements Pick<Snapshot, 'timelines'> {
     private readonly project: Snapshot['project'],
   ) {}
 
+  get clipsRead(): number {
+    return this.ownLines?.length ?? 0;
+  }
+
   get lines(): readonly ClipLine[] {
     return (this.ownLines ??= this.catalogue.clips.lines(this.project.id));
   }
@@ -114,8 +118,9 @@ class TimelineReading implements TimelineSnapshot {
   }
 }
 
-/** Of so many projects what was read is kept. */
+/** Of so many projects what was read is kept, while their clips are no more than these; of the one looked at last always. */
 const MOST_READINGS = 3;
+const MOST_CLIPS_KEPT = 30_000;
 const readings = new WeakMap<Catalogue, Map<string, Reading>>();
 
 function readingOf(catalogue: Catalogue, project: Snapshot['project']): Reading {
@@ -126,7 +131,11 @@ function readingOf(catalogue: Catalogue, project: Snapshot['project']): Reading 
   const reading = known?.made === made ? known : new Reading(made, catalogue, project);
   own.delete(project.id);
   own.set(project.id, reading);
-  if (own.size > MOST_READINGS) own.delete(own.keys().next().value!);
+  for (const oldest of own.keys()) {
+    const clips = [...own.values()].reduce((sum, { clipsRead }) => sum + clipsRead, 0);
+    if (own.size === 1 || (own.size <= MOST_READINGS && clips <= MOST_CLIPS_KEPT)) break;
+    own.delete(oldest);
+  }
   return reading;
 }
 

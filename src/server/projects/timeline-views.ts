@@ -8,12 +8,13 @@ import { timelineFamily } from '../../core/project/compare';
 import { floorFrames } from '../../core/project/moment';
 import type { ClipEvent, Marker, NestedStack, Track } from '../../core/project/timeline';
 import { clamp, totalFrames, unite, type FrameRange } from '../../core/time/range';
+import { sumTimelines, type TimelineSums } from '../../core/usage/timeline-sums';
 import { framesToSeconds } from '../../core/time/convert';
 import { rateAsNumber } from '../../core/time/rate';
 import { frameToTimecode } from '../../core/time/timecode';
 import type { DrawnEvent, DrawnMarker, DrawnNested, DrawnTrack, SourceUse, TimelineSummary, TimelineView } from '../api/views';
 import type { Catalogue } from '../catalogue/catalogue';
-import type { TimelineEntry, TimelineFigures } from '../catalogue/timelines';
+import type { TimelineEntry } from '../catalogue/timelines';
 import type { ProjectLines } from './project-lines';
 
 /** `figures`: what was summed up before, by timeline; the rest is summed up now and put into it. */
@@ -21,28 +22,18 @@ export function timelineSummaries(
   catalogue: Catalogue,
   snapshot: Snapshot,
   lines: ProjectLines,
-  figures: Map<string, TimelineFigures>,
+  figures: Map<string, TimelineSums>,
 ): TimelineSummary[] {
   const offline = lines.clips.filter((clip) => isOffline(clipState(clip, lines))).map(({ id }) => id);
   const offlineCounts = catalogue.timelines.eventsOf(offline);
-  return catalogue.timelines.entries(snapshot.project.id).map((entry) => {
-    const known =
-      figures.get(entry.id) ??
-      figuresOf(
-        snapshot.timelines.find(({ id }) => id === entry.id)!,
-        snapshot,
-      );
-    figures.set(entry.id, known);
-    return timelineSummary(entry, known, offlineCounts.get(entry.id) ?? 0);
-  });
+  const fresh = snapshot.timelines.filter(({ id }) => !figures.has(id));
+  if (fresh.length > 0) sumTimelines(snapshot, fresh).forEach((sums, id) => figures.set(id, sums));
+  return catalogue.timelines
+    .entries(snapshot.project.id)
+    .map((entry) => timelineSummary(entry, figures.get(entry.id)!, offlineCounts.get(entry.id) ?? 0));
 }
 
-/** Sums over all that a timeline reads. */
-export function figuresOf(timeline: TimelineSnapshot, snapshot: Snapshot): TimelineFigures {
-  return figuresOfSources(timeline, sourcesOf(timeline, snapshot, stockOf(snapshot)).sources);
-}
-
-function figuresOfSources({ clipIds }: TimelineSnapshot, sources: readonly SourceUse[]): TimelineFigures {
+function figuresOfSources({ clipIds }: TimelineSnapshot, sources: readonly SourceUse[]): TimelineSums {
   const seconds = (frames: (source: SourceUse) => number) =>
     sources.reduce((sum, source) => sum + (source.facts?.rate ? framesToSeconds(frames(source), source.facts.rate) : 0), 0);
   return {
@@ -52,7 +43,7 @@ function figuresOfSources({ clipIds }: TimelineSnapshot, sources: readonly Sourc
   };
 }
 
-function timelineSummary(row: TimelineEntry, figures: TimelineFigures, offlineEvents: number): TimelineSummary {
+function timelineSummary(row: TimelineEntry, figures: TimelineSums, offlineEvents: number): TimelineSummary {
   const { head } = row;
   return {
     id: row.id,

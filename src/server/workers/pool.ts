@@ -37,7 +37,7 @@ function pool(name: string, threads: number, lane = ''): Tinypool {
     minThreads: lane === 'look' || lane === 'events' ? 1 : 0,
     maxThreads: threads,
     idleTimeout: 30_000,
-    resourceLimits: { maxOldGenerationSizeMb: MOST_MEGABYTES, maxYoungGenerationSizeMb: 24 },
+    resourceLimits: { maxOldGenerationSizeMb: MOST_MEGABYTES, maxYoungGenerationSizeMb: 8 },
   });
   pools.set(key, made);
   return made;

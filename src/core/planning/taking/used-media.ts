@@ -7,7 +7,7 @@ import { linksRead, sourceState, type Clip, type LinkState } from '../../project
 import { countsFrom, type CountedFacts, type UnstatedSpan } from '../../project/counting';
 import { forEachRead, readsOf, type ReadUse, type TimelineReads } from '../../project/reads';
 import { activeReference } from '../../project/timeline';
-import { itemRange } from '../../project/usage';
+import { itemRange, itemShift } from '../../project/usage';
 import { rangeToRate } from '../../time/convert';
 import { clamp, grow, joinGaps, subtract, totalFrames, unite, type FrameRange, type RangeSet } from '../../time/range';
 import { sameRate, type Rate } from '../../time/rate';
@@ -30,6 +30,13 @@ export interface EventUse {
 export function framesRead({ clip, use, span }: EventUse, facts: CountedFacts): FrameRange {
   const range = itemRange(use, countsFrom(use.event, clip, facts, span), facts, clip.conform);
   return { start: steppedBack(range.start, facts.sequence ?? null, activeReference(use.event)?.sequence ?? null), end: range.end };
+}
+
+/** As framesRead, for all events that read alike: by how many frames their source frames are moved; null where each is reckoned for itself. */
+export function shiftRead({ clip, use, span }: Pick<EventUse, 'clip' | 'use' | 'span'>, facts: CountedFacts): number | null {
+  // With steps a frame stays until the next.
+  if (facts.sequence && (activeReference(use.event)?.sequence?.step ?? 1) > 1) return null;
+  return itemShift(use, countsFrom(use.event, clip, facts, span), facts, clip.conform);
 }
 
 export type TakeMethod = 'trim' | 'frames' | 'whole';
@@ -77,7 +84,7 @@ export function forEachEventUse(
   tell: (use: EventUse) => void,
   of?: ReadonlySet<string>,
 ): void {
-  const clips = new Map(snapshot.clips.map((clip) => [clip.id, clip]));
+  const clips = clipsById(snapshot.clips);
   const wanted = new Set(timelineIds);
   for (const timeline of snapshot.timelines) {
     const timelineId = timeline.id;
@@ -87,6 +94,15 @@ export function forEachEventUse(
     if (owners.some((clip) => clip !== null))
       forEachRead(reads, owners, countDisabled, (clip, use, named, span) => tell({ timelineId, clip, use, named, span }));
   }
+}
+
+/** Lists of clips never change: each is gone through once. */
+const indexes = new WeakMap<readonly Clip[], ReadonlyMap<string, Clip>>();
+
+function clipsById(clips: readonly Clip[]): ReadonlyMap<string, Clip> {
+  const index = indexes.get(clips) ?? new Map(clips.map((clip) => [clip.id, clip]));
+  indexes.set(clips, index);
+  return index;
 }
 
 const made = new WeakMap<TimelineSnapshot, TimelineReads>();
