@@ -2,20 +2,21 @@
  * A house of half a million files with a project of a million events, and at half that size beside it, so that growth
  * is seen: how long views, windows and plans take, cold and warm. `--items N` takes another size. Nothing here passes or fails.
  */
-import { execFileSync } from 'node:child_process';
+import { execFileSync, spawn } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { once } from 'node:events';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { join, resolve } from 'node:path';
+import { setTimeout as wait } from 'node:timers/promises';
 import { clipDocument, externalReference, formatOtio, rationalTime, timelineDocument, timeRange, trackDocument } from '../src/core/interchange/otio/otio-writer'; // prettier-ignore
 import { readTimelineFile } from '../src/core/interchange/read-timeline-file';
 import { rate } from '../src/core/time/rate';
+import { Catalogue } from '../src/server/catalogue/catalogue';
 import { House } from '../src/server/house';
 import { bringIn } from '../src/server/projects/bring-in';
 import { clipOfItems } from '../src/server/projects/make-clip';
-import { makePlan } from '../src/server/kinds/make-plan';
 import { registerShelf } from '../src/server/stock/register-shelf';
-import { Study, type Question } from '../src/server/study';
 import { configOf, itemAt } from './made-up';
 
 const PAL = rate(25);
@@ -81,7 +82,7 @@ async function build(folder: string, items: number): Promise<void> {
 }
 
 /** Files of a project move to other folders; the clips that link them are to be found again. */
-function moveItems({ catalogue }: House, projectId: string, most: number): void {
+function moveItems(catalogue: Catalogue, projectId: string, most: number): void {
   const linked = catalogue.items.linkedBy(projectId).slice(0, most);
   catalogue.transaction(() => {
     catalogue.items.markGone(linked, 'now', null);
@@ -89,54 +90,82 @@ function moveItems({ catalogue }: House, projectId: string, most: number): void 
   });
 }
 
+/** What the process takes of the memory, and what it took at most, in MB (Linux). */
+function memoryOf(pid: number): string {
+  const status = readFileSync(`/proc/${pid}/status`, 'utf8');
+  const [now, most] = ['VmRSS', 'VmHWM'].map((line) => Math.round(Number(new RegExp(`${line}:\\s+(\\d+)`).exec(status)![1]) / 1000));
+  return `${now} MB, at most ${most} MB`;
+}
+
+/** A server of its own is asked as pages ask it; the catalogue is changed beside it, as another thread would. */
 async function measure(folder: string): Promise<void> {
-  const config = configOf(folder);
-  const house = new House(config);
-  const { catalogue } = house;
-  const projectId = BRONZE_HOUR;
-  const shelves = catalogue.shelves.list();
-  const study = Study.open(config);
-  const timelineId = catalogue.timelines.entries(projectId)[0]!.id;
-  const window = { filter: '', down: false, limit: 100, offset: 0 };
-  const usage = (timelineIds: 'all' | string[], list: 'used') => ({ ask: 'usage' as const, projectId, request: { ...window, timelineIds, bins: [], clipIds: [], countDisabled: true, sort: 'name' as const, list } }); // prettier-ignore
-  const asks: [string, Question][] = [
-    ['the list of projects', { ask: 'projects' }],
-    ['a project’s head', { ask: 'project', projectId }],
-    ['its overview', { ask: 'overview', projectId }],
-    ['its bins', { ask: 'bins', projectId }],
-    ['a window of its clips', { ask: 'clips', projectId, query: { ...window, filter: 'c0', sort: 'events', bin: '', state: '', ids: null } }],
-    ['its timelines', { ask: 'timelines', projectId }],
-    ['one timeline', { ask: 'timeline', projectId, timelineId }],
-    ['the usage of one timeline', usage([timelineId], 'used')],
-    ['the usage of all events', usage('all', 'used')],
-    ['the next window of it', { ...usage('all', 'used'), request: { ...usage('all', 'used').request, offset: 100 } }],
-  ];
-  for (const [what, question] of asks) await took(`${what}, first`, () => study.answerJson(question));
-  for (const [what, question] of asks) await took(`${what}, again`, () => study.answerJson(question));
-  catalogue.clips.setAside(projectId, catalogue.clips.ids(projectId).slice(0, 1), true);
-  for (const [what, question] of asks) await took(`${what}, after a clip is another`, () => study.answerJson(question));
-  catalogue.clips.setAside(projectId, catalogue.clips.ids(projectId).slice(0, 1), false);
-  const shelfId = shelves[0]!.id;
-  const own = catalogue.items.countsByShelf().get(shelfId)!.items;
-  const question = { filter: '', sort: 'path', down: false, only: null, limit: 100, offset: 0 } as const;
-  await took('a window of the items', () => catalogue.items.window(shelfId, question));
-  await took('a window far down', () => catalogue.items.window(shelfId, { ...question, offset: own - 100 }));
-  await took('a window filtered and sorted by size', () => catalogue.items.window(shelfId, { ...question, filter: 'a01 pro', sort: 'size' }));
-  await took('the shelves with their counts', () => catalogue.items.countsByShelf());
-  console.log(`  memory of the process ${Math.round(process.memoryUsage().rss / 1e6)} MB`);
-  const relink = { kind: 'relink' as const, settings: { scope: null, choices: {} } };
-  for (const [project, most] of [
-    [projectId, 1000],
-    [OLD_REELS, Infinity],
-  ] as const) {
-    // prettier-ignore
-    moveItems(house, project, most);
-    const plan = await took('a relink plan', () => makePlan(study.catalogue, study.mounts, project, relink));
-    await took(`relinking ${plan.steps.length} clips`, async () => house.runner.finished(house.runner.submit(plan)));
+  const { dataFolder } = configOf(folder);
+  const server = spawn(process.execPath, [resolve('dist/main.mjs'), '--data', dataFolder, '--roots', folder, '--port', '0'], {
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  const address = await new Promise<string>((done) =>
+    server.stdout.on('data', (piece: Buffer) => /http:\S+/.test(piece.toString()) && done(/http:\S+/.exec(piece.toString())![0])),
+  );
+  const ask = async <T>(method: string, to: string, body?: unknown): Promise<T> => {
+    const response = await fetch(`${address}api/${to}`, body === undefined ? { method } : { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }); // prettier-ignore
+    const text = await response.text();
+    if (!response.ok) throw new Error(`${to}: ${response.status} ${text.slice(0, 300)}`);
+    return JSON.parse(text) as T;
+  };
+  const catalogue = Catalogue.open(join(dataFolder, 'catalogue.sqlite'), true);
+  try {
+    const projectId = BRONZE_HOUR;
+    const project = `projects/${projectId}`;
+    const timelineId = catalogue.timelines.entries(projectId)[0]!.id;
+    const shelf = `shelves/${catalogue.shelves.list()[0]!.id}`;
+    const own = catalogue.items.countsByShelf().get(catalogue.shelves.list()[0]!.id)!.items;
+    const usage = (timelineIds: 'all' | string[], offset = 0) => ({ timelineIds, bins: [], clipIds: [], countDisabled: true, list: 'used', limit: 100, offset }); // prettier-ignore
+    const asks: [what: string, method: string, to: string, body?: unknown][] = [
+      ['the list of projects', 'GET', 'projects'],
+      ['a project’s head', 'GET', project],
+      ['its overview', 'GET', `${project}/overview`],
+      ['its bins', 'GET', `${project}/bins`],
+      ['a window of its clips', 'GET', `${project}/clips?filter=c0&sort=events&limit=100`],
+      ['its timelines', 'GET', `${project}/timelines`],
+      ['one timeline', 'GET', `${project}/timelines/${timelineId}`],
+      ['the usage of one timeline', 'POST', `${project}/usage`, usage([timelineId])],
+      ['the usage of all events', 'POST', `${project}/usage`, usage('all')],
+      ['the next window of it', 'POST', `${project}/usage`, usage('all', 100)],
+    ];
+    const round = async (when: string) => {
+      for (const [what, method, to, body] of asks) await took(`${what}, ${when}`, () => ask(method, to, body));
+    };
+    await round('first');
+    await round('again');
+    catalogue.clips.setAside(projectId, catalogue.clips.ids(projectId).slice(0, 1), true);
+    await round('after a clip is another');
+    catalogue.clips.setAside(projectId, catalogue.clips.ids(projectId).slice(0, 1), false);
+    await took('a window of the items', () => ask('GET', `${shelf}/items?limit=100`));
+    await took('a window far down', () => ask('GET', `${shelf}/items?limit=100&offset=${own - 100}`));
+    await took('a window filtered and sorted by size', () => ask('GET', `${shelf}/items?limit=100&filter=a01%20pro&sort=size`));
+    await took('the shelves with their counts', () => ask('GET', 'shelves'));
+    console.log(`  memory of the server ${memoryOf(server.pid!)}`);
+    for (const [relinked, most] of [
+      [projectId, 1000],
+      [OLD_REELS, Infinity],
+    ] as const) {
+      moveItems(catalogue, relinked, most);
+      // Connections that the server gave up meanwhile are seen to be closed.
+      await wait(100);
+      const request = { kind: 'relink', projectId: relinked, settings: { scope: null, choices: {} } };
+      const { digest, plan } = await took('a relink plan', () => ask<{ digest: string; plan: { title: string } }>('POST', 'plans', request));
+      await took(plan.title, async () => {
+        const { id } = await ask<{ id: number }>('POST', 'runs', { ...request, digest });
+        while ((await ask<{ state: string }>('GET', `runs/${id}`)).state !== 'done') await wait(100);
+      });
+      console.log(`  memory of the server ${memoryOf(server.pid!)}`);
+    }
+  } finally {
+    catalogue.close();
+    const over = once(server, 'exit');
+    server.kill('SIGTERM');
+    await over;
   }
-  console.log(`  memory of the process ${Math.round(process.memoryUsage().rss / 1e6)} MB`);
-  study.catalogue.close();
-  await house.close();
 }
 
 // What is measured begins with an empty memory.

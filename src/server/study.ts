@@ -219,7 +219,10 @@ export class Study {
         if (plan.blocked !== null) throw new Problem(409, 'blocked', plan.blocked, stop?.hint);
         if (planDigest(plan) !== question.digest)
           throw new Problem(409, 'plan-changed', 'Things have changed since you read this plan.', 'Read the new plan, then run it.');
-        return { id: enterRun(this.catalogue, plan, question.digest) };
+        const id = enterRun(this.catalogue, plan, question.digest);
+        // From now on the run is looked at: a plan of many clips takes much room.
+        this.plans.forget(planKey(question.projectId, question.request));
+        return { id };
       }
       case 'preview':
         return this.preview(question);
@@ -232,7 +235,7 @@ export class Study {
   private plan(projectId: string | null, request: PlanRequest): Promise<Plan> {
     const make = () => makePlan(this.catalogue, this.mounts, projectId, request);
     if (!KINDS[request.kind].isKept || projectId === null) return make();
-    const key = JSON.stringify([projectId, request]);
+    const key = planKey(projectId, request);
     return this.plans.of(key, this.madeOfAll(projectId), make).catch((error: unknown) => {
       this.plans.forget(key);
       throw error;
@@ -319,6 +322,10 @@ export class Study {
     if (stopped) throw new Problem(400, stopped.code, `${name}${stopped.where ? `, ${stopped.where}` : ''}: ${stopped.message}`, stopped.hint);
     return bringIn(this.catalogue, this.mounts, projectId, file, name, folder, randomUUID);
   }
+}
+
+function planKey(projectId: string | null, request: PlanRequest): string {
+  return JSON.stringify([projectId, request]);
 }
 
 /** A project that is removed while the list is made is not in it. */

@@ -119,6 +119,23 @@ export class Clips {
     return clipLines(rows);
   }
 
+  /**
+   * Clips of which a file does not stand on one of these shelves just as it was linked, in order of their names. Some of
+   * them may be there all the same: what is remembered of a file may be less than what is known of it.
+   */
+  mayBeAway(projectId: string, attachedShelves: readonly string[]): string[] {
+    return this.db
+      .prepare(
+        `SELECT c.id FROM clips c LEFT JOIN renditions r ON r.clip_id = c.id AND r.kind = 'source' LEFT JOIN links l ON l.rendition_id = r.id
+         WHERE c.project_id = @projectId AND NOT EXISTS (
+           SELECT 1 FROM items i WHERE i.shelf_id = l.shelf_id AND i.path = l.path AND i.gone_at IS NULL
+             AND i.size_bytes IS l.size_bytes AND i.fingerprint IS l.fingerprint AND i.shelf_id IN (SELECT value FROM json_each(@shelves)))
+         GROUP BY c.id ORDER BY c.name, c.rowid`,
+      )
+      .pluck()
+      .all({ projectId, shelves: JSON.stringify(attachedShelves) }) as string[];
+  }
+
   /** Bins that clips lie in, each once. */
   binPaths(projectId: string): string[] {
     return this.db.prepare('SELECT DISTINCT bin_path FROM clips WHERE project_id = ?').pluck().all(projectId) as string[];

@@ -20,7 +20,7 @@ export function openDatabase(file: string, isReady = false, busyMs = BUSY_MS): D
   db.pragma('foreign_keys = ON');
   db.pragma('synchronous = FULL');
   // Kilobytes. Each thread has one of its own, and the system keeps the file in memory too.
-  db.pragma('cache_size = -24576');
+  db.pragma('cache_size = -16384');
   // No temp_store in memory: nested transactions then go through a list of all they changed at every statement.
   db.pragma(`busy_timeout = ${busyMs}`);
   if (!isReady) {

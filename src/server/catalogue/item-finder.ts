@@ -10,6 +10,8 @@ import type { Items } from './items';
 
 /** Of each kind of likeness so many are looked at; those alike in name and in size or length come before others of the name. */
 const MOST_OF_A_KIND = 50;
+/** So many items are kept for the clips that follow. */
+const MOST_KNOWN = 2_000;
 /** Of a reel, those that begin nearest before and after what is used. */
 const MOST_OF_A_REEL = 20;
 
@@ -45,6 +47,8 @@ export class ItemFinder {
   }
 
   find(wanted: Wanted): Found {
+    if (this.known.size > MOST_KNOWN) this.known.clear();
+    if (this.sharers.size > MOST_KNOWN) this.sharers.clear();
     const items = this.itemsFor(wanted);
     const prints = items.flatMap(({ fingerprint }) => (fingerprint !== null && fingerprint === wanted.expected.fingerprint ? [fingerprint] : []));
     return { items, sharers: new Map([...new Set(prints)].map((print) => [print, this.sharersOf(print)])) };

@@ -10,10 +10,10 @@ export function makePlan(catalogue: Catalogue, mounts: Mounts, projectId: string
   return KINDS[request.kind].plan({ catalogue, mounts, projectId, isUndoable }, request.settings);
 }
 
-/** The same plan has the same digest, so that what runs is what was read. */
+/** The same plan has the same digest, so that what runs is what was read. Step by step: the text of them all may be long. */
 export function planDigest(plan: Plan): string {
   const read = KINDS[plan.kind as PlanKind].mustBeRead?.(plan);
-  return createHash('sha256')
-    .update(JSON.stringify([plan.kind, plan.projectId, plan.steps, ...(read === undefined ? [] : [read])]))
-    .digest('hex');
+  const hash = createHash('sha256').update(JSON.stringify([plan.kind, plan.projectId]));
+  for (const step of plan.steps) hash.update(JSON.stringify(step));
+  return hash.update(JSON.stringify(read ?? null)).digest('hex');
 }

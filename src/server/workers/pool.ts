@@ -22,21 +22,26 @@ function workerFile(name: string): string {
 /** A paused run keeps its threads asleep with their half-made files; the shelves, not the threads, bound what goes on. */
 const COPY_THREADS = 64;
 
-/** Of one thread. One that needs more is ended, and another takes its place. */
-const MOST_MEGABYTES = 2048;
+/**
+ * Of one thread. One that needs more is ended, and another takes its place. From 2048 on a thread lets its heap grow to
+ * four times what it holds before it looks for what is no longer needed; below that, to twice.
+ */
+const MOST_MEGABYTES = 2000;
 
 const pools = new Map<string, Tinypool>();
 
-function pool(name: string, threads: number, lane = ''): Tinypool {
+function pool(name: string, threads: number, lane: keyof typeof LANES | '' = ''): Tinypool {
   const key = `${name} ${lane}`;
   const standing = pools.get(key);
   if (standing) return standing;
-  // Threads that look at projects keep what they have read.
+  // Threads that look at projects keep what they have read, and are there at once.
   const made = new Tinypool({
     filename: workerFile(name),
-    minThreads: lane === 'look' || lane === 'events' ? 1 : 0,
+    minThreads: lane === '' || lane === 'read' ? 0 : 1,
     maxThreads: threads,
     idleTimeout: 30_000,
+    // A thread that waits asleep could not give back what it no longer needs.
+    useAtomics: name !== 'study',
     resourceLimits: { maxOldGenerationSizeMb: MOST_MEGABYTES, maxYoungGenerationSizeMb: 8 },
   });
   pools.set(key, made);
@@ -108,7 +113,7 @@ export async function askStudy(config: Config, question: Question, mostMs = LANE
   } catch (error) {
     const hint = 'Try again, with fewer timelines or a smaller file.';
     if ((error as { code?: unknown }).code === 'ERR_WORKER_OUT_OF_MEMORY')
-      throw new Problem(503, 'too-much-memory', `This needs more than ${MOST_MEGABYTES / 1024} GB to be read.`, hint);
+      throw new Problem(503, 'too-much-memory', `This needs more than ${MOST_MEGABYTES / 1000} GB to be read.`, hint);
     if (!limit.signal.aborted) throw error;
     throw new Problem(503, 'takes-too-long', `This took longer than ${mostMs / 1000} seconds and was given up.`, hint);
   } finally {

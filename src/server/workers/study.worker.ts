@@ -1,6 +1,7 @@
 import type { Config } from '../config';
 import { asProblem, type Problem } from '../api/problem';
 import { Study, type Question } from '../study';
+import { giveBackSoon } from './give-back';
 
 export interface StudyJob {
   readonly config: Config;
@@ -19,5 +20,7 @@ export default async function answer({ config, question }: StudyJob): Promise<St
   } catch (error) {
     const { status, code, message, hint } = asProblem(error);
     return { problem: { status, code, message, ...(hint === undefined ? {} : { hint }) } };
+  } finally {
+    giveBackSoon();
   }
 }

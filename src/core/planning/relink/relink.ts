@@ -64,8 +64,8 @@ export interface Found {
   readonly sharers: ReadonlyMap<string, readonly Sharer[]>;
 }
 
-/** By the key of what is wanted. */
-export type FoundItems = ReadonlyMap<string, Found>;
+/** By the key of what is wanted; each is asked for once, so it may be looked for then. */
+export type FoundItems = Pick<ReadonlyMap<string, Found>, 'get'>;
 
 interface OfflineLink {
   readonly key: string;
@@ -133,7 +133,7 @@ export function planRelink(snapshot: Snapshot, settings: RelinkSettings, offline
     const row = rowOf(wanted, candidates, sharers, uses, settings, stock);
     const byId = new Map(candidates.map((item) => [item.id, item]));
     const reads = row.reads.flatMap((id) => byId.get(id) ?? []);
-    return { row, clip: wanted.clip, chosen: byId.get(row.chosen ?? '') ?? null, reads };
+    return { row, reads, links: relinkStep(row, wanted.clip, byId.get(row.chosen ?? '') ?? null, reads) };
   });
   const groups = groupRows(
     rows.map(({ row }) => row),
@@ -197,12 +197,13 @@ function inScope(place: Place, scope: Place | null): boolean {
 
 const NO_SHARERS: Found['sharers'] = new Map();
 
+/** What is kept of a clip once it was looked at: not what was found for it, which may be much. */
 interface Looked {
   /** Items that are read whole before the link is made, the chosen one among them. */
   readonly reads: readonly Item[];
   readonly row: RelinkRow;
-  readonly clip: Clip;
-  readonly chosen: Item | null;
+  /** The step that links it; none where nothing is chosen. */
+  readonly links: readonly Step[];
 }
 
 /** What the word for a whole reason means for one of its clips; undefined where there is none. */
@@ -293,7 +294,8 @@ function nearness({ shelfId, path }: Place, link: MediaLink): number {
 function stepsOf(looked: readonly Looked[]): Step[] {
   const read = new Map(looked.flatMap(({ reads }) => reads.map((item): [string, Item] => [item.id, item])));
   const checks = [...read.values()].filter((item) => !item.sha256).map(readStep);
-  return [...checks, ...looked.flatMap((row) => relinkStep(row, checks.length > 0 ? 1 : 0))];
+  const links = looked.flatMap((entry) => entry.links);
+  return checks.length === 0 ? links : [...checks, ...links.map((step) => ({ ...step, phase: 1 }))];
 }
 
 function readStep(item: Item): Step {
@@ -310,7 +312,7 @@ function readStep(item: Item): Step {
   };
 }
 
-function relinkStep({ row, clip, chosen: item, reads }: Looked, phase: number): Step[] {
+function relinkStep(row: RelinkRow, clip: Clip, item: Item | null, reads: readonly Item[]): Step[] {
   const rendition = sourceRendition(clip);
   if (!item || !rendition) return [];
   const link: MediaLink = { place: item.place, url: row.oldUrl, expected: expectedFrom(item, fileName(item.place.path)) };
@@ -325,7 +327,7 @@ function relinkStep({ row, clip, chosen: item, reads }: Looked, phase: number): 
     ...(reads.length > 0 ? { equalTo: reads.map(({ place }) => place) } : {}),
   };
   const reason = match.ground ?? (reads.length > 0 ? 'copies of each other' : 'accepted by you');
-  return [linkStep(phase, reason, change, { from: row.oldPlace, to: item.place, mustHold: precondition(item) })];
+  return [linkStep(0, reason, change, { from: row.oldPlace, to: item.place, mustHold: precondition(item) })];
 }
 
 function relinkFindings(rows: readonly RelinkRow[], settings: RelinkSettings, snapshot: Snapshot): Finding[] {

@@ -1,6 +1,5 @@
 import { findOffline, planRelink, wantedByRelink } from '../../../core/planning/relink/relink';
 import { relinkForm, type RelinkSettings } from '../../../core/planning/relink/settings';
-import { sourceState } from '../../../core/project/clip';
 import { lookAt, narrowedToUses } from '../../projects/snapshot';
 import type { Kind } from '../kind';
 import { noProject } from '../project-snapshot';
@@ -17,14 +16,14 @@ export const relinkKind: Kind<RelinkSettings> = {
   /** Reads the clips that are not there, and what may be they. */
   async plan({ catalogue, mounts, projectId }, settings) {
     if (projectId === null) throw noProject();
-    const plan = await lookAt(catalogue, mounts, projectId, (whole, lines) => {
-      const known = lines();
-      const ids = known.clips.filter((clip) => sourceState(clip, known) !== 'present').map(({ id }) => id);
-      const snapshot = narrowedToUses(catalogue, whole, ids);
+    const plan = await lookAt(catalogue, mounts, projectId, (whole) => {
+      const attached = whole.shelves.filter((shelf) => shelf.attached).map((shelf) => shelf.id);
+      const snapshot = narrowedToUses(catalogue, whole, catalogue.clips.mayBeAway(projectId, attached));
       const offline = findOffline(snapshot);
-      const attached = snapshot.shelves.filter((shelf) => shelf.attached).map((shelf) => shelf.id);
       const finder = catalogue.finder(attached, settings.scope);
-      return planRelink(snapshot, settings, offline, new Map(wantedByRelink(offline).map((wanted) => [wanted.key, finder.find(wanted)])));
+      const wanted = new Map(wantedByRelink(offline).map((own) => [own.key, own]));
+      const get = (key: string) => (wanted.has(key) ? finder.find(wanted.get(key)!) : undefined);
+      return planRelink(snapshot, settings, offline, { get });
     });
     if (!plan) throw noProject();
     return plan;
