@@ -5,6 +5,6 @@ cd "$(dirname "$0")/.."
 bash scripts/setup.sh
 mkdir -p dist/bench
 for name in growth bench sort proxies exchange rows pages load weight; do
-  npx --no-install esbuild "bench/$name.ts" --bundle --platform=node --format=esm --target=node20 --packages=external --outfile="dist/$name.mjs" --log-level=warning
+  npx --no-install esbuild "bench/$name.ts" --bundle --platform=node --format=esm --target=node20 --packages=external --minify-syntax --outfile="dist/$name.mjs" --log-level=warning
   node "dist/$name.mjs" "$@"
 done

@@ -37,8 +37,3 @@ it.each([
   whole.forEach((sign) => gauge.isTooDeepAfter(Uint8Array.of(sign)));
   expect(gauge.hasBigNumber).toBe(has);
 });
-
-it('sees escapes inside of texts only where they stand', () => {
-  expect(gaugeOf('["\\ud800"]', 9).gauge.hasUnicodeEscape).toBe(true);
-  expect(gaugeOf('["\\\\ud800"]', 9).gauge.hasUnicodeEscape).toBe(false);
-});

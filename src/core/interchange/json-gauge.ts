@@ -1,10 +1,18 @@
 /**
  * What JSON holds that JSON.parse would stumble over, found before memory is spent on it: nesting deeper than a stack,
- * numbers that a double cannot hold, escapes. Looked at byte by byte, in pieces of any size.
+ * numbers that a double cannot hold. Looked at byte by byte, in pieces of any size.
  */
 const QUOTE = 0x22;
 const BACKSLASH = 0x5c;
+const ZERO = 0x30;
+const NINE = 0x39;
+const POINT = 0x2e;
+const LETTER_E = 0x45;
 const FOUR_BLANKS = 0x20202020;
+const FOUR_QUOTES = 0x22222222;
+const FOUR_BACKSLASHES = 0x5c5c5c5c;
+const ONES = 0x01010101;
+const HIGH_BITS = 0x80808080;
 /** Units of a text that are looked at in one go; small enough to stay near the processor. */
 const PIECE_UNITS = 20_000;
 /** Digits of a whole number that may be beyond 2^53, of an exponent and of any number that may be beyond 1.8e308. */
@@ -12,30 +20,80 @@ const BIG_WHOLE = 16;
 const BIG_EXPONENT = 3;
 const BIG_ANYWAY = 300;
 
+const NO_WORDS = new Int32Array(0);
+
 /** Which part of a number the last sign belonged to. */
 const NO_NUMBER = 0;
 const WHOLE = 1;
 const FRACTION = 2;
 const EXPONENT = 3;
 
-/** What a byte outside of texts is: a table is quicker than asking. */
-const BLANK = 1;
-const TEXT = 2;
-const OPENS = 3;
-const CLOSES = 4;
-const DIGIT = 5;
-const KINDS = new Uint8Array(256);
-KINDS.fill(BLANK, 0, 0x21);
-KINDS.fill(DIGIT, 0x30, 0x3a);
-KINDS[QUOTE] = TEXT;
-for (const sign of [0x7b, 0x5b]) KINDS[sign] = OPENS;
-for (const sign of [0x7d, 0x5d]) KINDS[sign] = CLOSES;
+/** Brackets and braces differ in this one bit, capital letters from small ones too. */
+const EITHER = 0xdf;
+const OPENS = 0x5b;
+const CLOSES = 0x5d;
+
+/** Whether one of four bytes is a quotation mark or a backslash: the well-known test for a byte that is zero, of the differences. */
+function holdsTextSign(word: number): boolean {
+  const fromQuote = word ^ FOUR_QUOTES;
+  const fromBackslash = word ^ FOUR_BACKSLASHES;
+  return ((((fromQuote - ONES) & ~fromQuote) | ((fromBackslash - ONES) & ~fromBackslash)) & HIGH_BITS) !== 0;
+}
+
+/** Where the plain part of a piece ends, and how deep it is nested there. */
+const reached = { at: 0, depth: 0, isTooDeep: false };
+
+/**
+ * Goes from `from`, which is in no text and no number, over all that is plain: short whole numbers and texts, both with
+ * their end in sight. Stops before what is not, and where it is nested more than `most` levels deep.
+ */
+function overPlain(bytes: Uint8Array, words: Int32Array, from: number, deep: number, most: number): void {
+  const { length } = bytes;
+  let at = from;
+  let depth = deep;
+  while (at < length) {
+    const sign = bytes[at]!;
+    if (sign > NINE) {
+      at++;
+      if ((sign & EITHER) === OPENS) {
+        if (++depth > most) break;
+      } else if ((sign & EITHER) === CLOSES) depth--;
+    } else if (sign === QUOTE) {
+      let end = at + 1;
+      let inside = 0;
+      while (end < length && (inside = bytes[end]!) !== QUOTE) {
+        end += inside === BACKSLASH ? 2 : 1;
+        if ((end & 3) !== 0) continue;
+        let word = end >> 2;
+        while (word < words.length && !holdsTextSign(words[word]!)) word++;
+        end = word << 2;
+      }
+      if (end >= length) break;
+      at = end + 1;
+    } else if (sign >= ZERO) {
+      let end = at + 1;
+      while (end < length && bytes[end]! >= ZERO && bytes[end]! <= NINE) end++;
+      if (end === length || end - at >= BIG_WHOLE || bytes[end] === POINT || (bytes[end]! & EITHER) === LETTER_E) break;
+      at = end;
+    } else {
+      at++;
+      // Indentation is most of what a document is written with.
+      if ((at & 3) === 0) {
+        let word = at >> 2;
+        // Never beyond the end: a read there makes all reads slow from then on.
+        while (word < words.length && words[word] === FOUR_BLANKS) word++;
+        at = word << 2;
+      }
+    }
+  }
+  reached.at = at;
+  reached.depth = depth;
+  reached.isTooDeep = depth > deep && depth > most;
+}
 
 export class JsonGauge {
   /** A number that may be rounded or be beyond all numbers. */
   hasBigNumber = false;
-  /** An escape of four hexadecimal digits. */
-  hasUnicodeEscape = false;
   private depth = 0;
   private inText = false;
   private escaped = false;
@@ -48,43 +106,18 @@ export class JsonGauge {
   /** Takes the next bytes of UTF-8; true as soon as they are nested too deeply. `bytes` must begin at a multiple of four in its buffer to be fast. */
   isTooDeepAfter(bytes: Uint8Array): boolean {
     const isAligned = bytes.byteOffset % 4 === 0;
-    const words = isAligned ? new Int32Array(bytes.buffer, bytes.byteOffset, bytes.length >> 2) : null;
-    const { length } = bytes;
-    const { most } = this;
-    let { depth } = this;
+    const words = isAligned ? new Int32Array(bytes.buffer, bytes.byteOffset, bytes.length >> 2) : NO_WORDS;
     // Either goes on from the piece before.
     let at = this.inText ? this.textEnd(bytes, 0) : this.part !== NO_NUMBER ? this.numberEnd(bytes, 0) : 0;
-    while (at < length) {
-      switch (KINDS[bytes[at]!]) {
-        case BLANK:
-          at++;
-          // Indentation is most of what a document is written with.
-          if (words && (at & 3) === 0) {
-            let word = at >> 2;
-            while (words[word] === FOUR_BLANKS) word++;
-            at = word << 2;
-          }
-          break;
-        case TEXT:
-          this.inText = true;
-          at = this.textEnd(bytes, at + 1);
-          break;
-        case OPENS:
-          if (++depth > most) return true;
-          at++;
-          break;
-        case CLOSES:
-          depth--;
-          at++;
-          break;
-        case DIGIT:
-          at = this.numberEnd(bytes, at);
-          break;
-        default:
-          at++;
-      }
+    while (at < bytes.length) {
+      overPlain(bytes, words, at, this.depth, this.most);
+      at = reached.at;
+      this.depth = reached.depth;
+      if (reached.isTooDeep) return true;
+      if (at === bytes.length) break;
+      this.inText = bytes[at] === QUOTE;
+      at = this.inText ? this.textEnd(bytes, at + 1) : this.numberEnd(bytes, at);
     }
-    this.depth = depth;
     return false;
   }
 
@@ -94,7 +127,7 @@ export class JsonGauge {
     let at = from;
     if (this.escaped && at < length) {
       this.escaped = false;
-      if (bytes[at++] === 0x75) this.hasUnicodeEscape = true;
+      at++;
     }
     for (; at < length; at++) {
       const sign = bytes[at];
@@ -102,9 +135,7 @@ export class JsonGauge {
         this.inText = false;
         return at + 1;
       }
-      if (sign !== BACKSLASH) continue;
-      if (++at === length) this.escaped = true;
-      else if (bytes[at] === 0x75) this.hasUnicodeEscape = true;
+      if (sign === BACKSLASH && ++at === length) this.escaped = true;
     }
     return length;
   }

@@ -45,20 +45,27 @@ export function readsOf(model: Timeline, clipIds: readonly (string | null)[], po
   const names = new Table<string>((name) => name);
   const rates = new Table<Rate>(({ num, den }) => `${num}/${den}`);
   const lanes = new Table<Lane>((lane) => JSON.stringify(lane));
-  const references = new Table<readonly CountedReference[]>((list) => JSON.stringify(list));
+  const references = new Table<readonly CountedReference[]>(referenceKey);
   const places: number[] = [];
   const frames: number[] = [];
   const exact = new Map<number, [string, string]>();
   let row = 0;
+  // Uses of one track follow each other.
+  let lane: Lane | null = null;
+  let laneIndex = -1;
   forEachUse(model, { countDisabled: true }, (use) => {
     const { event, trackName, trackKind, nestedIn, source } = use;
     const clipId = clipIds[event.index] ?? null;
     if (clipId === null) return;
+    if (lane?.trackName !== trackName || lane.trackKind !== trackKind || lane.nestedIn !== nestedIn) {
+      lane = { trackName, trackKind, nestedIn };
+      laneIndex = lanes.at(lane);
+    }
     places.push(
       event.index,
       clips.at(clipId),
       names.at(event.name),
-      lanes.at({ trackName, trackKind, nestedIn }),
+      laneIndex,
       references.at(countedBy(activeReference(event))),
       rates.at(use.rate),
       rates.at(event.sourceIn.rate),
@@ -193,6 +200,13 @@ function countedBy(reference: CountedReference | null): readonly CountedReferenc
   if (!reference) return [];
   const { availableStart, sequence } = reference;
   return [{ key: '', availableStart, sequence: sequence && { startNumber: sequence.startNumber, step: sequence.step } }];
+}
+
+/** Of numbers alone: no two lists that differ have the same. */
+function referenceKey([reference]: readonly CountedReference[]): string {
+  if (!reference) return '';
+  const { availableStart: start, sequence } = reference;
+  return `${start ? `${start.value} ${start.rate.num} ${start.rate.den}` : '-'} ${sequence ? `${sequence.startNumber} ${sequence.step}` : '-'}`;
 }
 
 /** Values each kept once. */

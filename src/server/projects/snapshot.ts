@@ -78,7 +78,7 @@ class Reading implements Pick<Snapshot, 'timelines'> {
   get timelines(): readonly TimelineSnapshot[] {
     return (this.ownTimelines ??= this.catalogue.timelines
       .entries(this.project.id)
-      .map(({ id }) => new TimelineReading(id, this.catalogue, this.project.rate)));
+      .map(({ id, name }) => new TimelineReading(id, name, this.catalogue, this.project.rate)));
   }
 }
 
@@ -88,6 +88,7 @@ class TimelineReading implements TimelineSnapshot {
 
   constructor(
     readonly id: string,
+    readonly name: string,
     private readonly catalogue: Catalogue,
     private readonly rate: Rate,
   ) {}

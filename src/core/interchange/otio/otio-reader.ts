@@ -291,10 +291,14 @@ class Reader extends OtioValues {
     }
     const length = sourceDuration ?? this.zero();
     const retime = this.retime(node.effects, path);
+    const { name, start, durationFrames, aligned } = placed(length);
     return {
       type: 'clip',
       index: this.nextIndex++,
-      ...placed(length),
+      name,
+      start,
+      durationFrames,
+      aligned,
       enabled: node.enabled !== false,
       sourceIn,
       sourceDuration: length,

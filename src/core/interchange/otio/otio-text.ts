@@ -28,12 +28,13 @@ export function parseOtioText(text: string): ParsedText {
   } catch (error) {
     return { finding: jsonFinding(clean, error) };
   }
-  const broken = gauge.hasUnicodeEscape && /\\u[dD][89a-fA-F]/.test(clean) ? brokenText(root as Json, '$') : null;
+  const broken = clean.includes('\\u') && /\\u[dD][89a-fA-F]/.test(clean) ? brokenText(root as Json, '$') : null;
   if (broken !== null) {
     const message = 'A text holds half of a character (a lone surrogate): no file could be named like that.';
     return { finding: stops('otio-broken-text', message, 'Correct the name in the tool it comes from and export again.', broken) };
   }
-  return clean.includes('"OTIO_REF_ID"') ? resolveShared(root as Json) : { root };
+  // The second is looked for only where the first is: what begins with a quotation mark is slow to find among so many.
+  return clean.includes('REF_ID') && clean.includes('"OTIO_REF_ID"') ? resolveShared(root as Json) : { root };
 }
 
 /** JSON text of a document, numbers that were kept as text included. */

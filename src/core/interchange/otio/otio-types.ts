@@ -23,8 +23,14 @@ export function childrenOf(node: OtioObject): Json[] {
 
 /** Named references of a clip, of either version: Clip.1 has one `media_reference`, Clip.2 several. */
 export function referencesOf(clip: OtioObject): { key: string; node: OtioObject }[] {
-  if (isObject(clip.media_references)) {
-    return Object.entries(clip.media_references).flatMap(([key, node]) => (isObject(node) ? [{ key, node }] : []));
+  const several = clip.media_references;
+  if (isObject(several)) {
+    const out: { key: string; node: OtioObject }[] = [];
+    for (const key of Object.keys(several)) {
+      const node = several[key];
+      if (isObject(node)) out.push({ key, node });
+    }
+    return out;
   }
   return isObject(clip.media_reference) ? [{ key: 'DEFAULT_MEDIA', node: clip.media_reference }] : [];
 }

@@ -27,6 +27,24 @@ export interface ReadRetime extends Retime {
   readonly others: readonly string[];
 }
 
+const REFERENCE_KINDS: Readonly<Record<string, MediaReference['kind']>> = {
+  ExternalReference: 'external',
+  ImageSequenceReference: 'sequence',
+  GeneratorReference: 'generator',
+  MissingReference: 'missing',
+};
+
+function sequencePattern(node: OtioObject): NonNullable<MediaReference['sequence']> {
+  return {
+    folderUrl: text(node.target_url_base),
+    prefix: text(node.name_prefix),
+    suffix: text(node.name_suffix),
+    padding: count(node.frame_zero_padding),
+    startNumber: count(node.start_frame),
+    step: Math.max(1, count(node.frame_step)),
+  };
+}
+
 const PLAIN: ReadRetime = { speed: NORMAL_SPEED, map: null, unknown: false, others: [] };
 
 export class OtioValues {
@@ -35,37 +53,25 @@ export class OtioValues {
   reference(key: string, node: OtioObject, path: string): MediaReference {
     const available = this.range(node.available_range, `${path}.available_range`);
     const own = ownMetadata(node);
-    const base = {
+    const schema = schemaName(node);
+    const sequence = schema === 'ImageSequenceReference' ? sequencePattern(node) : null;
+    const url = sequence
+      ? `${sequence.folderUrl}/${sequence.prefix}#${sequence.suffix}`
+      : schema === 'ExternalReference'
+        ? text(node.target_url)
+        : null;
+    // In one go: there are as many of these as events.
+    const reference: MediaReference = {
       key,
+      kind: REFERENCE_KINDS[schema] ?? 'unknown',
       name: text(node.name),
-      url: null,
+      url,
       availableStart: available?.start ?? statedStart(own),
       availableDuration: available?.duration ?? null,
-      sequence: null,
+      sequence,
       reel: typeof own.reel === 'string' && own.reel !== '' ? own.reel : null,
-      ...(own.conform === 'by-frame' ? { byFrame: true } : {}),
     };
-    switch (schemaName(node)) {
-      case 'ExternalReference':
-        return { ...base, kind: 'external', url: text(node.target_url) };
-      case 'ImageSequenceReference': {
-        const sequence = {
-          folderUrl: text(node.target_url_base),
-          prefix: text(node.name_prefix),
-          suffix: text(node.name_suffix),
-          padding: count(node.frame_zero_padding),
-          startNumber: count(node.start_frame),
-          step: Math.max(1, count(node.frame_step)),
-        };
-        return { ...base, kind: 'sequence', sequence, url: `${sequence.folderUrl}/${sequence.prefix}#${sequence.suffix}` };
-      }
-      case 'GeneratorReference':
-        return { ...base, kind: 'generator' };
-      case 'MissingReference':
-        return { ...base, kind: 'missing' };
-      default:
-        return { ...base, kind: 'unknown' };
-    }
+    return own.conform === 'by-frame' ? { ...reference, byFrame: true } : reference;
   }
 
   /** All enabled time effects of an object together. */

@@ -14,7 +14,7 @@ import { totalFrames, type FrameRange } from '../../time/range';
 import type { Rate } from '../../time/rate';
 import { frameToTimecode } from '../../time/timecode';
 import { precondition, type CutPart, type FramesStep, type Step } from '../plan/step';
-import type { Snapshot, TimelineSnapshot } from '../plan/snapshot';
+import { timelineName, type Snapshot, type TimelineSnapshot } from '../plan/snapshot';
 import { numbering } from '../../interchange/otio/sequence-numbering';
 import { stockOf } from '../plan/stock-view';
 import { forEachEventUse, framesRead, partBytes, type EventUse, type UsedItem, type UsedMedia } from '../taking/used-media';
@@ -180,27 +180,41 @@ export function packageTimelines(
   taken: Iterable<string> = [],
 ): PackagedTimeline[] {
   const names = new NameRegister(taken);
-  const parts = cutParts(media, layout);
   const usedByClip = new Map<string, UsedItem[]>();
   for (const used of media.items) for (const clip of used.clips) usedByClip.set(clip.id, [...(usedByClip.get(clip.id) ?? []), used]);
+  const chosen = new Set(timelineIds);
+  const byTimeline = usesByTimeline(media);
   return snapshot.timelines
-    .filter((timeline) => timelineIds.includes(timeline.id))
+    .filter((timeline) => chosen.has(timeline.id))
     .map((timeline) => {
-      const name = nameOf(timeline.model.name);
-      const document = withReferences({ ...timeline.document, name }, referenceFor(snapshot, timeline, usedByClip, media, layout));
-      return { name, path: names.claim('timelines', `${portableName(name)}.otio`), text: formatOtio(document), parts };
+      const name = nameOf(timelineName(timeline));
+      const linked = new Map<TakenPart, UsedItem>();
+      const link = referenceFor(snapshot, timeline, usedByClip, byTimeline.get(timeline.id) ?? new Map(), layout, linked);
+      const document = withReferences({ ...timeline.document, name }, link);
+      return { name, path: names.claim('timelines', `${portableName(name)}.otio`), text: formatOtio(document), parts: [...linked].flatMap(cutPart) };
     });
 }
 
-/** Every cut file of a package, as its timelines address it. */
-function cutParts(media: UsedMedia, layout: PackageLayout): CutPart[] {
-  return media.items.flatMap((used) =>
-    (layout.parts.get(placeKey(used.item.place)) ?? []).flatMap((part): CutPart[] => {
-      const { durationFrames: wholeFrames, rate } = used.item.facts;
-      if (part.step.action !== 'trim' || wholeFrames === null || rate === null) return [];
-      return [{ url: addressOf(part), to: part.step.to!, startFrame: part.range.start, wholeFrames, rate }];
-    }),
-  );
+/** A cut file of a package, as a timeline addresses it; none for other files. */
+function cutPart([part, used]: readonly [TakenPart, UsedItem]): CutPart[] {
+  const { durationFrames: wholeFrames, rate } = used.item.facts;
+  if (part.step.action !== 'trim' || wholeFrames === null || rate === null) return [];
+  return [{ url: addressOf(part), to: part.step.to!, startFrame: part.range.start, wholeFrames, rate }];
+}
+
+/** What an event reads, by its index. */
+type ByEvent = Map<number, { used: UsedItem; entry: EventUse }>;
+
+/** The first item that each event was taken for, by timeline. */
+function usesByTimeline(media: UsedMedia): Map<string, ByEvent> {
+  const out = new Map<string, ByEvent>();
+  for (const used of media.items)
+    for (const entry of used.uses) {
+      const own = out.get(entry.timelineId) ?? (new Map() satisfies ByEvent);
+      out.set(entry.timelineId, own);
+      if (!own.has(entry.use.event.index)) own.set(entry.use.event.index, { used, entry });
+    }
+  return out;
 }
 
 /** A part as a timeline in the folder `timelines` addresses it. */
@@ -208,18 +222,15 @@ function addressOf(part: TakenPart): string {
   return relativeAddress(['..', ...part.path.split('/')]);
 }
 
+/** `linked` is told every part that is linked, with the item it was cut of. */
 function referenceFor(
   snapshot: Snapshot,
   timeline: TimelineSnapshot,
   usedByClip: ReadonlyMap<string, readonly UsedItem[]>,
-  media: UsedMedia,
+  byIndex: ByEvent,
   layout: PackageLayout,
+  linked: Map<TakenPart, UsedItem>,
 ) {
-  const byIndex = new Map<number, { used: UsedItem; entry: EventUse }>();
-  for (const used of media.items) {
-    for (const entry of used.uses)
-      if (entry.timelineId === timeline.id && !byIndex.has(entry.use.event.index)) byIndex.set(entry.use.event.index, { used, entry });
-  }
   addMuted(snapshot, timeline, usedByClip, byIndex);
   return (index: number, old: OtioObject | null): OtioObject | null => {
     const found = byIndex.get(index);
@@ -229,17 +240,13 @@ function referenceFor(
     const entry = found?.entry;
     const part = entry ? nearest(parts, framesRead(entry, used.item.facts).start) : parts[0];
     const counted = entry ?? used.uses[0] ?? null;
+    if (part) linked.set(part, used);
     return part ? partReference(used, part, counted, entry?.use.rate ?? timeline.model.rate, entry?.clip.name ?? used.clips[0]!.name, old) : null;
   };
 }
 
 /** What is switched off is not taken for its own sake, but finds its item, sound or picture, where others brought it. */
-function addMuted(
-  snapshot: Snapshot,
-  timeline: TimelineSnapshot,
-  usedByClip: ReadonlyMap<string, readonly UsedItem[]>,
-  byIndex: Map<number, { used: UsedItem; entry: EventUse }>,
-): void {
+function addMuted(snapshot: Snapshot, timeline: TimelineSnapshot, usedByClip: ReadonlyMap<string, readonly UsedItem[]>, byIndex: ByEvent): void {
   const stock = stockOf(snapshot);
   forEachEventUse(snapshot, [timeline.id], true, (entry) => {
     const { event, trackKind } = entry.use;

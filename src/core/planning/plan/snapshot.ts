@@ -19,6 +19,8 @@ export interface ShelfSnapshot {
 
 export interface TimelineSnapshot {
   readonly id: string;
+  /** Where it is known without the model. */
+  readonly name?: string;
   readonly model: Timeline;
   readonly document: OtioObject;
   /** Clip of each event by its index; null for generators and the like. */
@@ -46,6 +48,10 @@ export interface Snapshot {
   readonly retiredShelves?: ReadonlyMap<string, string>;
   /** By item id: identity of each frame that is there, in order; only where a planner asked for it. */
   readonly frames?: ReadonlyMap<string, readonly string[]>;
+}
+
+export function timelineName(timeline: TimelineSnapshot): string {
+  return timeline.name ?? timeline.model.name;
 }
 
 /** What a shelf is called, as far as it is known. */

@@ -126,6 +126,16 @@ describe('planPull', () => {
     ).toEqual(['jobs/pulled/media/picture/a_2.mov', 'jobs/pulled/media/picture/A_3.mov']);
   });
 
+  it('each timeline is written with the cut files it links, and no others', () => {
+    const timelines = [timeline('t', [cut('a.mov', 100, 50)]), timeline('u', [cut('b.mov', 100, 50), cut('b.mov', 700, 9)])];
+    const { steps } = planPull(snapshot({ timelines, items: [item('a.mov'), item('b.mov')] }), { ...SETTINGS, timelineIds: ['t', 'u'] });
+    const parts = steps.flatMap((step) => (step.action === 'write' && step.content.type === 'timeline' ? [step.content.parts] : []));
+    expect(parts.map((own) => own.map(({ url }) => url))).toEqual([
+      ['../media/picture/a.mov'],
+      ['../media/picture/b_part1.mov', '../media/picture/b_part2.mov'],
+    ]);
+  });
+
   it('tells of media that is offline, used beyond its end, or used elsewhere too', () => {
     const document = timeline('t', [cut('a.mov', 990, 50), cut('gone.mov', 0, 10)]);
     const other = timeline('trailer', [cut('a.mov', 100, 10)]);

@@ -6,6 +6,7 @@ import { blockedBy, destinationProblem, hiddenProblem, shelfFills } from '../pla
 import type { Plan, PlanLine } from '../plan/plan';
 import type { Snapshot } from '../plan/snapshot';
 import { linkStep, type Step } from '../plan/step';
+import { PULLED } from '../taking/other-timelines';
 import { mediaFindings, nothingToTake, takenDetail, takenLines, type TakenDetail } from '../taking/taken';
 import { findUsedMedia, type UsedMedia } from '../taking/used-media';
 import type { PullSettings } from './settings';
@@ -18,7 +19,7 @@ export function planPull(snapshot: Snapshot, settings: PullSettings, standing: I
     path: below(settings.destination ?? { shelfId: '', path: '' }, settings.folderName).path,
   };
   const layout = layMedia(media, root, 0, snapshot.frames, taken);
-  const timelines = packageTimelines(snapshot, settings.timelineIds, media, layout, (name) => `${name} · pulled`, taken);
+  const timelines = packageTimelines(snapshot, settings.timelineIds, media, layout, (name) => `${name}${PULLED}`, taken);
   const writes: Step[] = timelines.map((timeline) => ({
     action: 'write',
     phase: 1,

@@ -9,7 +9,8 @@ import { notes, warns, type Finding } from '../../words/finding';
 import type { PackageLayout } from '../package/package-layout';
 import type { PlanLine } from '../plan/plan';
 import type { Snapshot } from '../plan/snapshot';
-import { findUsedMedia, type TakeMethod, type UsedItem, type UsedMedia } from './used-media';
+import { otherTimelinesUsing } from './other-timelines';
+import type { TakeMethod, UsedItem, UsedMedia } from './used-media';
 import type { UsedMediaSettings } from './settings';
 
 /** A row of the list: the keep bar of one item. Ranges count item frames; `lengthFrames` is the bar's full length. */
@@ -124,25 +125,6 @@ export function mediaFindings(snapshot: Snapshot, settings: UsedMediaSettings, m
       ),
     );
   return findings;
-}
-
-/** Names of timelines that were not chosen and read frames of these items which would not be kept. */
-function otherTimelinesUsing(snapshot: Snapshot, settings: UsedMediaSettings, media: UsedMedia): string[] {
-  const others = snapshot.timelines.filter((timeline) => !settings.timelineIds.includes(timeline.id) && !timeline.model.name.endsWith('· pulled'));
-  const chosen = new Map(media.items.map((used) => [used.item.id, used]));
-  return others
-    .filter((timeline) => {
-      const rest = findUsedMedia(snapshot, { ...settings, timelineIds: [timeline.id], headFrames: 0, tailFrames: 0, joinGapFrames: 0 });
-      return rest.items.some((used) => {
-        const own = chosen.get(used.item.id);
-        return (
-          own !== undefined &&
-          own.method !== 'whole' &&
-          used.used.some((range) => !own.kept.some((kept) => kept.start <= range.start && kept.end >= range.end))
-        );
-      });
-    })
-    .map((timeline) => timeline.model.name);
 }
 
 export function takenDetail(media: UsedMedia, layout: PackageLayout): TakenDetail {
