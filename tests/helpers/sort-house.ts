@@ -40,7 +40,7 @@ export function diskState(root: string): Record<string, string> {
     out[path] = `${Math.floor(statSync(whole).mtimeMs)} ${createHash('sha256').update(readFileSync(whole)).digest('hex')}`;
   }
   for (const path of folders)
-    if (path !== '.' && path !== '') out[`${path}/`.replace(/\/+$/, '/')] = `folder ${Math.floor(statSync(join(root, path)).mtimeMs)}`;
+    if (path !== '.' && path !== '') out[`${path}/`.replace(/\/+$/, '/')] = `folder ${statSync(join(root, path), { bigint: true }).mtimeNs / 1_000n}`;
   return out;
 }
 

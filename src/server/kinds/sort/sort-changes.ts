@@ -56,7 +56,8 @@ const restoreFolders: ChangeMaker<RestoreFolders> = {
       chmodSync(path, mode);
     }
     for (const { place, modifiedNs } of deepestLast.reverse()) {
-      const seconds = Number(BigInt(modifiedNs) / 1_000n) / 1e6;
+      // Seconds as a floating number may fall short of the microsecond: aim at its middle.
+      const seconds = (Number(BigInt(modifiedNs) / 1_000n) + 0.5) / 1e6;
       utimesSync(pathOf(place, places), seconds, seconds);
       restored++;
     }
