@@ -11,7 +11,11 @@ node -e 'const [major, minor] = process.versions.node.split(".").map(Number); pr
   say "Node.js 20.19 or newer is needed; this is $(node -v). Install a newer one, then start again."
 command -v npm >/dev/null || say "npm is needed, and there is none: install it (Debian: apt-get install npm), then start again."
 
+# What was begun in the background is not left behind.
+trap wait EXIT
+
 packages=()
+debian=""
 command -v ffmpeg >/dev/null && command -v ffprobe >/dev/null || packages+=(ffmpeg)
 command -v g++ >/dev/null || packages+=(g++)
 command -v make >/dev/null || packages+=(make)
@@ -35,8 +39,11 @@ if [ ${#packages[@]} -gt 0 ]; then
     fi
   fi
   echo "Installing ${packages[*]} …"
-  { $sudo apt-get update -qq && DEBIAN_FRONTEND=noninteractive $sudo apt-get install -y -qq --no-install-recommends "${packages[@]}" >/dev/null; } ||
-    say "apt-get could not install ${packages[*]}. See its message above; then start again."
+  { { $sudo apt-get update -qq && DEBIAN_FRONTEND=noninteractive $sudo apt-get install -y -qq --no-install-recommends "${packages[@]}" >/dev/null; } ||
+    say "apt-get could not install ${packages[*]}. See its message above; then start again."; } &
+  debian=$!
+  # The npm packages come meanwhile, unless they are compiled with what is still missing.
+  case " ${packages[*]} " in *" g++ "* | *" make "* | *" python3 "* | *" python3-venv "*) wait "$debian" || exit 1; debian="" ;; esac
 fi
 
 # An instance serves its pages from the build: what it runs from is not taken away under it.
@@ -73,6 +80,7 @@ if [ ! -d node_modules ] || [ "$(cat .setup/lock 2>/dev/null)" != "$lock" ]; the
   echo "$lock" >.setup/lock
 fi
 
+[ -z "$debian" ] || wait "$debian" || exit 1
 [ -z "$validators" ] || wait "$validators" || say "pip could not install the reference validators. See its message above; then start again."
 
 sources=$(find src demo scripts/build.mjs public astro.config.mjs package-lock.json tsconfig.json -type f ! -name '*.test.ts' -print0 | sort -z | xargs -0 sha256sum | sha256sum | cut -c1-64)

@@ -10,6 +10,7 @@ import { Items } from './items';
 import { Moves } from './moves';
 import { LearnedPaces } from './paces';
 import { Projects } from './projects';
+import { RunOutcomes } from './run-outcomes';
 import { Runs } from './runs';
 import { Schemes } from './schemes';
 import { Shelves } from './shelves';
@@ -24,6 +25,7 @@ export class Catalogue {
   readonly bins: Bins;
   readonly timelines: Timelines;
   readonly runs: Runs;
+  readonly outcomes: RunOutcomes;
   readonly crates: Crates;
   readonly moves: Moves;
   readonly paces: LearnedPaces;
@@ -38,6 +40,7 @@ export class Catalogue {
     this.bins = new Bins(db, this.clips);
     this.timelines = new Timelines(db);
     this.runs = new Runs(db);
+    this.outcomes = new RunOutcomes(db);
     this.crates = new Crates(db);
     this.moves = new Moves(db);
     this.paces = new LearnedPaces(db);

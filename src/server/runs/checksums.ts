@@ -1,8 +1,9 @@
 /** Whatever reads a file whole enters its checksum: proofs get better by themselves, and lost bits are seen. */
+import { setImmediate as nextTurn } from 'node:timers/promises';
 import type { FileIdentity } from '../../core/media/identity';
 import { fileName, type Place } from '../../core/media/item';
 import type { Catalogue } from '../catalogue/catalogue';
-import type { StepRow } from '../catalogue/runs';
+import type { MadeCopy } from '../catalogue/run-outcomes';
 import type { StepContext } from './step-context';
 
 export type Earlier = { readonly sha256: string; readonly at: string };
@@ -19,18 +20,27 @@ export async function enterChecksum(
   return was;
 }
 
+/** Of so many files at once: others have their turn between. */
+const BATCH = 250;
+
 /** Checksums of the files that a run has made, once they are items. */
-export async function enterMade(journal: readonly StepRow[], context: Pick<StepContext, 'catalogue' | 'change'>): Promise<void> {
-  await context.change(() => context.catalogue.transaction(() => recordMade(journal, context.catalogue)));
+export async function enterMade({ catalogue, change, runId }: Pick<StepContext, 'catalogue' | 'change' | 'runId'>): Promise<void> {
+  for (let after = -1; ;) {
+    const made = catalogue.outcomes.copiesAfter(runId, after, BATCH);
+    if (made.length === 0) return;
+    await change(() => catalogue.transaction(() => recordCopies(made, catalogue)));
+    after = made.at(-1)!.ordinal;
+    await nextTurn();
+  }
 }
 
 /** As enterMade, in a transaction that goes on. */
-export function recordMade(journal: readonly StepRow[], catalogue: Catalogue): void {
+export function recordMade(runId: number, catalogue: Catalogue): void {
+  recordCopies(catalogue.outcomes.copiesAfter(runId, -1, Number.MAX_SAFE_INTEGER), catalogue);
+}
+
+function recordCopies(made: readonly MadeCopy[], catalogue: Catalogue): void {
   const at = new Date().toISOString();
-  const made = journal.flatMap(({ step, state, outcome }) => {
-    if (state !== 'done' || step.action !== 'copy' || !step.to || !outcome?.sha256 || !outcome.identity) return [];
-    return [{ place: step.to, identity: outcome.identity, sha256: outcome.sha256 }];
-  });
   for (const { place, identity, sha256 } of made) catalogue.items.recordChecksum(place, identity, sha256, at);
 }
 

@@ -1,12 +1,7 @@
 /** What a run has made so far, as its journal has it. */
 import type { ReportFile } from '../../core/planning/crate/crate-report';
-import { joinPath, type Place } from '../../core/media/item';
+import { joinPath } from '../../core/media/item';
 import type { StepRow } from '../catalogue/runs';
-
-/** Files that were to be cut and had to be copied whole. */
-export function wholeParts(journal: readonly StepRow[]): Place[] {
-  return journal.flatMap(({ step, outcome }) => (outcome?.whole && step.to ? [step.to] : []));
-}
 
 /** Every file a run has made below `root`, as the journal has it. Paths are relative to the root. */
 export function madeFiles(journal: readonly StepRow[], root: string, nameOf: (place: { shelfId: string; path: string }) => string): ReportFile[] {

@@ -25,6 +25,11 @@ const read = (children: Json[]) => readOtioDocument(timelineDocument('t', ration
 const first = (children: Json[]) => [...clipEvents(read(children).timelines[0]!.timeline.tracks)][0]!;
 const effect = (metadata: OtioObject): OtioObject => ({ OTIO_SCHEMA: 'TimeEffect.1', effect_name: 'Ramp', metadata });
 
+it.each(['Hologram.1', 'constructor.1', '__proto__', 'toString.2', ''])('a reference of the schema "%s" is of a kind that is not known', (schema) => {
+  const [event] = clipEvents(read([clip({ media_references: { DEFAULT_MEDIA: { OTIO_SCHEMA: schema, name: 'a' } } })]).timelines[0]!.timeline.tracks);
+  expect([event!.references[0]!.kind, event!.references[0]!.url]).toEqual(['unknown', null]);
+});
+
 describe('time effects', () => {
   it('multiply; a held frame wins; what is switched off does not count', () => {
     expect(first([clip({ effects: [timeWarp(2), timeWarp(-0.5)] })]).speed).toEqual({ num: -1, den: 1 });

@@ -27,12 +27,12 @@ export interface ReadRetime extends Retime {
   readonly others: readonly string[];
 }
 
-const REFERENCE_KINDS: Readonly<Record<string, MediaReference['kind']>> = {
-  ExternalReference: 'external',
-  ImageSequenceReference: 'sequence',
-  GeneratorReference: 'generator',
-  MissingReference: 'missing',
-};
+const REFERENCE_KINDS: ReadonlyMap<string, MediaReference['kind']> = new Map([
+  ['ExternalReference', 'external'],
+  ['ImageSequenceReference', 'sequence'],
+  ['GeneratorReference', 'generator'],
+  ['MissingReference', 'missing'],
+]);
 
 function sequencePattern(node: OtioObject): NonNullable<MediaReference['sequence']> {
   return {
@@ -63,7 +63,7 @@ export class OtioValues {
     // In one go: there are as many of these as events.
     const reference: MediaReference = {
       key,
-      kind: REFERENCE_KINDS[schema] ?? 'unknown',
+      kind: REFERENCE_KINDS.get(schema) ?? 'unknown',
       name: text(node.name),
       url,
       availableStart: available?.start ?? statedStart(own),

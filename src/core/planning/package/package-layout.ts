@@ -189,7 +189,7 @@ export function packageTimelines(
     .map((timeline) => {
       const name = nameOf(timelineName(timeline));
       const linked = new Map<TakenPart, UsedItem>();
-      const link = referenceFor(snapshot, timeline, usedByClip, byTimeline.get(timeline.id) ?? new Map(), layout, linked);
+      const link = referenceFor(snapshot, timeline, usedByClip, byTimeline.get(timeline.id) ?? noUses(), layout, linked);
       const document = withReferences({ ...timeline.document, name }, link);
       return { name, path: names.claim('timelines', `${portableName(name)}.otio`), text: formatOtio(document), parts: [...linked].flatMap(cutPart) };
     });
@@ -205,12 +205,14 @@ function cutPart([part, used]: readonly [TakenPart, UsedItem]): CutPart[] {
 /** What an event reads, by its index. */
 type ByEvent = Map<number, { used: UsedItem; entry: EventUse }>;
 
+const noUses = (): ByEvent => new Map<number, { used: UsedItem; entry: EventUse }>();
+
 /** The first item that each event was taken for, by timeline. */
 function usesByTimeline(media: UsedMedia): Map<string, ByEvent> {
   const out = new Map<string, ByEvent>();
   for (const used of media.items)
     for (const entry of used.uses) {
-      const own = out.get(entry.timelineId) ?? (new Map() satisfies ByEvent);
+      const own = out.get(entry.timelineId) ?? noUses();
       out.set(entry.timelineId, own);
       if (!own.has(entry.use.event.index)) own.set(entry.use.event.index, { used, entry });
     }

@@ -7,7 +7,6 @@ import { withWholeParts } from '../../../core/planning/package/whole-parts';
 import { bringIn } from '../../projects/bring-in';
 import { enterMade } from '../../runs/checksums';
 import { StepFailure } from '../../runs/explain-error';
-import { wholeParts } from '../../runs/made-files';
 import type { StepContext } from '../../runs/step-context';
 import { stockFolder } from '../../stock/stock-folder';
 import type { ChangeContext, ChangeMaker } from '../kind';
@@ -15,7 +14,7 @@ import type { ChangeContext, ChangeMaker } from '../kind';
 /** The new files must be in the stock before clips can link them. */
 export async function stockAndEnter({ base }: { readonly base: Place }, context: StepContext): Promise<void> {
   await stockFolder(context.catalogue, context.places, base);
-  await enterMade(context.journal(), context);
+  await enterMade(context);
 }
 
 export function withoutTexts<Change extends { readonly type: string; readonly timelines: readonly AdoptedTimeline[] }>(change: Change): Change {
@@ -25,7 +24,7 @@ export function withoutTexts<Change extends { readonly type: string; readonly ti
 /** Brings the timelines in; tells those that are new apart from those that stood there. */
 export function adopt(projectId: string, timelines: readonly AdoptedTimeline[], base: Place, context: ChangeContext) {
   const project = context.catalogue.projects.get(projectId)!;
-  const whole = wholeParts(context.journal());
+  const whole = context.catalogue.outcomes.wholeParts(context.runId);
   const brought = timelines.map((timeline) => {
     const file = readTimelineFile(withWholeParts(timeline.text, timeline.parts ?? [], whole), project.rate);
     const folder: Place = { shelfId: base.shelfId, path: [base.path, timeline.folder].filter((part) => part !== '').join('/') };

@@ -107,7 +107,7 @@ const followCopies: ChangeMaker<FollowCopies> = {
       catalogue.moves.fileLeft(from, to, projectId);
       links.push(...relinkAll(projectId, from, to, context));
     }
-    recordMade(context.journal(), catalogue);
+    recordMade(context.runId, catalogue);
     const back: LinksBack = { type: 'links-back', links };
     return { bytes: 0, checked: `${links.length} ${links.length === 1 ? 'link' : 'links'}, in and out points untouched`, back };
   },

@@ -7,7 +7,6 @@ import { StepStopped } from '../explain-error';
 import { isDerived } from '../../../core/planning/plan/step';
 import { withWholeParts } from '../../../core/planning/package/whole-parts';
 import { textMaker } from '../../kinds/kinds';
-import { wholeParts } from '../made-files';
 import { makeFile } from '../make-file';
 import { checkPrecondition, isSameSequence } from '../precondition';
 import type { Executor, StepContext } from '../step-context';
@@ -69,6 +68,6 @@ function textOf(step: WriteStep, context: StepContext): string {
   const { content } = step;
   if (content.type === 'text') return content.text;
   if (content.type === 'zip') return '';
-  if (content.type === 'timeline') return withWholeParts(content.text, content.parts, wholeParts(context.journal()));
+  if (content.type === 'timeline') return withWholeParts(content.text, content.parts, context.catalogue.outcomes.wholeParts(context.runId));
   return textMaker(content.what)(content.root, content.label, context);
 }
