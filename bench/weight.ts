@@ -145,6 +145,8 @@ async function measure(folder: string): Promise<void> {
     await took('a window filtered and sorted by size', () => ask('GET', `${shelf}/items?limit=100&filter=a01%20pro&sort=size`));
     await took('the shelves with their counts', () => ask('GET', 'shelves'));
     console.log(`  memory of the server ${memoryOf(server.pid!)}`);
+    const pull = { timelineIds: [timelineId], media: 'parts', headFrames: 12, tailFrames: 12, joinGapFrames: 25, countDisabled: false, destination: { shelfId: catalogue.shelves.list()[0]!.id, path: '' }, folderName: 'out' }; // prettier-ignore
+    await took('a pull plan of one timeline', () => ask('POST', 'plans', { kind: 'pull', projectId, settings: pull }));
     for (const [relinked, most] of [
       [projectId, 1000],
       [OLD_REELS, Infinity],

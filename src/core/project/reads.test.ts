@@ -4,6 +4,8 @@ import { describe, expect, it } from 'vitest';
 import { documentOf, RANDOM_CUT } from '../../../tests/helpers/random-cuts';
 import { PAL } from '../../../tests/helpers/snapshots';
 import { readTimeline } from '../interchange/otio/otio-reader';
+import { clipDocument, externalReference, rationalTime, timelineDocument, timeRange, trackDocument } from '../interchange/otio/otio-writer';
+import { rate } from '../time/rate';
 import { countsFrom, unstatedSpans } from './counting';
 import { forEachRead, readsOf, withClips, type ReadUse, type TimelineReads } from './reads';
 import { clipEvents, type Timeline } from './timeline';
@@ -59,6 +61,22 @@ describe('what a timeline reads', () => {
       { numRuns: 500 },
     );
     expect(rows).toBeGreaterThan(500);
+  });
+
+  it('keeps frames and numbers that are too large for the narrow form', () => {
+    const samples = rate(96_000);
+    const cutOf = (events: number, start: number) =>
+      readTimeline(timelineDocument('t', rationalTime(0, PAL), [trackDocument('A1', 'Audio', Array.from({ length: events }, (_, index) => clipDocument(`${index}`, timeRange(start, 40, samples), externalReference("", "", null))))]), PAL)!; // prettier-ignore
+    const late = readsOf(cutOf(2, 36_000 * 96_000), ['a', 'b']);
+    expect(late.frames).toBeInstanceOf(Float64Array);
+    expect(told(late, true)[1]!.use).toMatchObject({ source: { start: 3_456_000_000, end: 3_456_000_040 }, name: '1' });
+    const many = readsOf(
+      cutOf(33_000, 0),
+      Array.from({ length: 33_000 }, (_, index) => `clip ${index}`),
+    );
+    expect([many.places.BYTES_PER_ELEMENT, many.frames.BYTES_PER_ELEMENT, late.places.BYTES_PER_ELEMENT]).toEqual([4, 4, 2]);
+    const last = told(many, true).at(-1)!;
+    expect([last.clipId, last.use.event.index, last.use.event.name]).toEqual(['clip 32999', 32_999, '32999']);
   });
 
   it('leaves out clips that have no owner, and keeps those of which nothing is shown', () => {

@@ -1,6 +1,6 @@
 /**
  * What a timeline reads of its clips, in columns: made once from its model, and then enough to find the frames that are
- * used without reading the timeline again. A million of them lie in 70 MB.
+ * used without reading the timeline again. A million of them lie in 35 MB.
  */
 import Fraction from 'fraction.js';
 import type { Rate } from '../time/rate';
@@ -27,9 +27,9 @@ export interface TimelineReads {
   readonly lanes: readonly Lane[];
   readonly references: readonly (readonly CountedReference[])[];
   /** COLUMNS numbers a row. */
-  readonly places: Int32Array;
+  readonly places: Int16Array | Int32Array;
   /** FRAMES numbers a row: first and after the last source frame, in point, position on the record. */
-  readonly frames: Float64Array;
+  readonly frames: Int32Array | Float64Array;
   /** Bounds that are no whole frames, as fractions, by row. */
   readonly exact: ReadonlyMap<number, readonly [start: string, end: string]>;
 }
@@ -84,8 +84,8 @@ export function readsOf(model: Timeline, clipIds: readonly (string | null)[], po
     rates: rates.rows,
     lanes: lanes.rows,
     references: references.rows,
-    places: Int32Array.from(places),
-    frames: Float64Array.from(frames),
+    places: fit(places, Int16Array) ?? Int32Array.from(places),
+    frames: fit(frames, Int32Array) ?? Float64Array.from(frames),
     exact,
   };
 }
@@ -200,6 +200,12 @@ function countedBy(reference: CountedReference | null): readonly CountedReferenc
   if (!reference) return [];
   const { availableStart, sequence } = reference;
   return [{ key: '', availableStart, sequence: sequence && { startNumber: sequence.startNumber, step: sequence.step } }];
+}
+
+/** In the narrower form where that holds every one of them: half the room, half the reading. */
+function fit<Narrow extends Int16Array | Int32Array>(values: readonly number[], narrow: { from(values: readonly number[]): Narrow }): Narrow | null {
+  const fitted = narrow.from(values);
+  return values.every((value, index) => Object.is(fitted[index], value)) ? fitted : null;
 }
 
 /** Of numbers alone: no two lists that differ have the same. */
