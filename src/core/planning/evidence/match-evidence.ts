@@ -38,7 +38,9 @@ export interface Match {
 export function matchOf(link: MediaLink, item: Item, uses: readonly EventUse[], sharers: readonly Sharer[]): Match {
   const { expected } = link;
   const { facts } = item;
-  const name = fileName(item.place.path);
+  const own = fileName(item.place.path);
+  const name = own === expected.name ? expected.name : own;
+  const print = short(expected.fingerprint);
   const evidence: Evidence[] = [
     { fact: 'name', expected: expected.name || '–', found: name, agrees: expected.name === '' ? null : nameKey(expected.name) === nameKey(name) },
     compare('size', expected.sizeBytes, item.sizeBytes, (bytes) => `${formatCount(bytes)} bytes`),
@@ -52,8 +54,8 @@ export function matchOf(link: MediaLink, item: Item, uses: readonly EventUse[], 
     },
     {
       fact: 'fingerprint',
-      expected: short(expected.fingerprint),
-      found: short(item.fingerprint),
+      expected: print,
+      found: item.fingerprint === expected.fingerprint ? print : short(item.fingerprint),
       agrees: comparePrints(expected.fingerprint, item.fingerprint),
     },
     ...checksumEvidence(expected.sha256 ?? null, item.sha256 ?? null),
@@ -71,10 +73,12 @@ export function matchOf(link: MediaLink, item: Item, uses: readonly EventUse[], 
 }
 
 function compare(fact: Evidence['fact'], expected: number | null, found: number | null, words: (value: number) => string): Evidence {
+  const told = expected === null ? '–' : words(expected);
   return {
     fact,
-    expected: expected === null ? '–' : words(expected),
-    found: found === null ? '–' : words(found),
+    expected: told,
+    // Told once where it is the same: there may be tens of thousands.
+    found: found === expected ? told : found === null ? '–' : words(found),
     agrees: expected === null || found === null ? null : expected === found,
   };
 }
