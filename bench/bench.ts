@@ -1,5 +1,5 @@
 /** Timings against plain tools in the same run, as ratios. Nothing here passes or fails. */
-import { execFileSync, spawn } from 'node:child_process';
+import { execFileSync } from 'node:child_process';
 import { createWriteStream, existsSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { once } from 'node:events';
 import { randomFillSync } from 'node:crypto';
@@ -29,6 +29,7 @@ import { registerShelf } from '../src/server/stock/register-shelf';
 import { newControl } from '../src/server/workers/control';
 import { closeWorkers, runCopy } from '../src/server/workers/pool';
 import { configOf } from './made-up';
+import { startServer } from './server';
 
 const GIB = 1024 ** 3;
 const folder = mkdtempSync(join(process.env.MILL_SHELF_BENCH ?? tmpdir(), 'mill-bench-'));
@@ -182,23 +183,15 @@ async function usage(): Promise<void> {
 /** How long the server keeps others waiting while a timeline of about 50 MB comes in, against its idle answers. */
 async function bringInLarge(): Promise<void> {
   const text = formatOtio(timelineDocument('long', rationalTime(0, PAL), [longTrack(24_000, 500)]));
-  const data = join(folder, 'server');
-  const server = spawn(process.execPath, ['dist/main.mjs', '--data', data, '--roots', folder, '--port', '0'], {
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
-  const address = await new Promise<string>((done) =>
-    server.stdout.on('data', (piece: Buffer) => /http:\S+/.exec(piece.toString()) && done(/http:\S+/.exec(piece.toString())![0])),
-  );
+  const { address, ask, stop } = await startServer(join(folder, 'server'), folder);
   try {
-    const json = async <T>(path: string, body: unknown) =>
-      (await (await fetch(`${address}api/${path}`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })).json()) as T; // prettier-ignore
-    const { id } = await json<{ id: string }>('projects', { name: 'Bench', rate: PAL });
+    const { id } = await ask<{ id: string }>('POST', 'projects', { name: 'Bench', rate: PAL });
     const answer = async () => (await timed(async () => (await fetch(`${address}api/shelves`)).text())).seconds * 1000;
     const idle: number[] = [];
     for (let index = 0; index < 50; index++) idle.push(await answer());
     const { upload } = (await (await fetch(`${address}api/uploads?name=long.otio`, { method: 'POST', body: text })).json()) as { upload: string };
     const state = { done: false };
-    const coming = timed(() => json<{ events: number }>(`projects/${id}/timelines`, { upload })).finally(() => (state.done = true));
+    const coming = timed(() => ask<{ events: number }>('POST', `projects/${id}/timelines`, { upload })).finally(() => (state.done = true));
     const during: number[] = [];
     while (!state.done) during.push(await answer());
     const { seconds, result } = await coming;
@@ -206,8 +199,7 @@ async function bringInLarge(): Promise<void> {
       `bring in ${result.events} events, ${(text.length / 1e6).toFixed(0)} MB, over HTTP: ${seconds.toFixed(1)} s; an answer meanwhile: median ${median(during).toFixed(1)} ms, longest ${Math.max(...during).toFixed(0)} ms; idle median ${median(idle).toFixed(1)} ms`,
     );
   } finally {
-    server.kill('SIGTERM');
-    await once(server, 'exit');
+    await stop();
   }
 }
 

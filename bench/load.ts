@@ -2,13 +2,14 @@
  * A house at work: twenty pages listen, a run of two thousand files goes on, stock is taken and fifty pictures are asked
  * for at once. How long the slowest answer of each view takes. Nothing here passes or fails.
  */
-import { execFileSync, spawn } from 'node:child_process';
+import { execFileSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join, resolve } from 'node:path';
+import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { clipDocument, externalReference, formatOtio, rationalTime, timelineDocument, timeRange, trackDocument } from '../src/core/interchange/otio/otio-writer'; // prettier-ignore
 import { rate } from '../src/core/time/rate';
+import { startServer } from './server';
 
 const FILES = 2000;
 const PAGES = 20;
@@ -20,18 +21,7 @@ for (const name of ['MEDIA', 'STILLS', 'VAULT']) mkdirSync(path(name));
 for (let index = 0; index < FILES; index++) writeFileSync(path('MEDIA', `f${index}.txt`), Buffer.alloc(20_000, index));
 execFileSync('ffmpeg', ['-loglevel', 'error', '-f', 'lavfi', '-i', 'testsrc2=size=1920x1080:rate=1', '-frames:v', String(PICTURES), '-start_number', '1', path('STILLS', 'x%02d_a.png')]); // prettier-ignore
 
-const server = spawn(process.execPath, [resolve('dist/main.mjs'), '--data', path('data'), '--roots', folder, '--port', '0'], {
-  stdio: ['ignore', 'pipe', 'inherit'],
-});
-const address = await new Promise<string>((done) =>
-  server.stdout.on('data', (piece: Buffer) => /http:\S+/.test(piece.toString()) && done(/http:\S+/.exec(piece.toString())![0])),
-);
-const ask = async <T>(method: string, to: string, body?: unknown): Promise<T> => {
-  const response = await fetch(`${address}api/${to}`, body === undefined ? { method } : { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }); // prettier-ignore
-  const text = await response.text();
-  if (!response.ok) throw new Error(`${to}: ${response.status} ${text.slice(0, 300)}`);
-  return (text.startsWith('{') || text.startsWith('[') ? JSON.parse(text) : null) as T;
-};
+const { address, ask, stop } = await startServer(path('data'), folder);
 
 try {
   const shelves: Record<string, string> = {};
@@ -111,8 +101,6 @@ try {
   for (const page of pages) page.abort();
   await ask('POST', `runs/${runId}/cancel`, {}).catch(() => undefined);
 } finally {
-  const over = new Promise((gone) => server.once('exit', gone));
-  server.kill('SIGTERM');
-  await over;
+  await stop();
   rmSync(folder, { recursive: true, force: true });
 }

@@ -2,12 +2,11 @@
  * A house of half a million files with a project of a million events, and at half that size beside it, so that growth
  * is seen: how long views, windows and plans take, cold and warm. `--items N` takes another size. Nothing here passes or fails.
  */
-import { execFileSync, spawn } from 'node:child_process';
+import { execFileSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { once } from 'node:events';
 import { mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join, resolve } from 'node:path';
+import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { clipDocument, externalReference, formatOtio, rationalTime, timelineDocument, timeRange, trackDocument } from '../src/core/interchange/otio/otio-writer'; // prettier-ignore
 import { readTimelineFile } from '../src/core/interchange/read-timeline-file';
@@ -18,6 +17,7 @@ import { bringIn } from '../src/server/projects/bring-in';
 import { clipOfItems } from '../src/server/projects/make-clip';
 import { registerShelf } from '../src/server/stock/register-shelf';
 import { configOf, itemAt } from './made-up';
+import { startServer } from './server';
 
 const PAL = rate(25);
 const SHELVES = 20;
@@ -100,18 +100,7 @@ function memoryOf(pid: number): string {
 /** A server of its own is asked as pages ask it; the catalogue is changed beside it, as another thread would. */
 async function measure(folder: string): Promise<void> {
   const { dataFolder } = configOf(folder);
-  const server = spawn(process.execPath, [resolve('dist/main.mjs'), '--data', dataFolder, '--roots', folder, '--port', '0'], {
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
-  const address = await new Promise<string>((done) =>
-    server.stdout.on('data', (piece: Buffer) => /http:\S+/.test(piece.toString()) && done(/http:\S+/.exec(piece.toString())![0])),
-  );
-  const ask = async <T>(method: string, to: string, body?: unknown): Promise<T> => {
-    const response = await fetch(`${address}api/${to}`, body === undefined ? { method } : { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }); // prettier-ignore
-    const text = await response.text();
-    if (!response.ok) throw new Error(`${to}: ${response.status} ${text.slice(0, 300)}`);
-    return JSON.parse(text) as T;
-  };
+  const { ask, pid, stop } = await startServer(dataFolder, folder);
   const catalogue = Catalogue.open(join(dataFolder, 'catalogue.sqlite'), true);
   try {
     const projectId = BRONZE_HOUR;
@@ -144,7 +133,7 @@ async function measure(folder: string): Promise<void> {
     await took('a window far down', () => ask('GET', `${shelf}/items?limit=100&offset=${own - 100}`));
     await took('a window filtered and sorted by size', () => ask('GET', `${shelf}/items?limit=100&filter=a01%20pro&sort=size`));
     await took('the shelves with their counts', () => ask('GET', 'shelves'));
-    console.log(`  memory of the server ${memoryOf(server.pid!)}`);
+    console.log(`  memory of the server ${memoryOf(pid)}`);
     const pull = { timelineIds: [timelineId], media: 'parts', headFrames: 12, tailFrames: 12, joinGapFrames: 25, countDisabled: false, destination: { shelfId: catalogue.shelves.list()[0]!.id, path: '' }, folderName: 'out' }; // prettier-ignore
     await took('a pull plan of one timeline', () => ask('POST', 'plans', { kind: 'pull', projectId, settings: pull }));
     for (const [relinked, most] of [
@@ -160,13 +149,11 @@ async function measure(folder: string): Promise<void> {
         const { id } = await ask<{ id: number }>('POST', 'runs', { ...request, digest });
         while ((await ask<{ state: string }>('GET', `runs/${id}`)).state !== 'done') await wait(100);
       });
-      console.log(`  memory of the server ${memoryOf(server.pid!)}`);
+      console.log(`  memory of the server ${memoryOf(pid)}`);
     }
   } finally {
     catalogue.close();
-    const over = once(server, 'exit');
-    server.kill('SIGTERM');
-    await over;
+    await stop();
   }
 }
 
