@@ -120,17 +120,16 @@ export class Clips {
   }
 
   /**
-   * Clips of which a file does not stand on one of these shelves just as it was linked, in order of their names. Some of
-   * them may be there all the same: what is remembered of a file may be less than what is known of it.
+   * Clips of which a file does not stand on one of these shelves just as it was linked. Some of them may be there all the
+   * same: what is remembered of a file may be less than what is known of it.
    */
   mayBeAway(projectId: string, attachedShelves: readonly string[]): string[] {
     return this.db
       .prepare(
-        `SELECT c.id FROM clips c LEFT JOIN renditions r ON r.clip_id = c.id AND r.kind = 'source' LEFT JOIN links l ON l.rendition_id = r.id
+        `SELECT DISTINCT c.id FROM clips c LEFT JOIN renditions r ON r.clip_id = c.id AND r.kind = 'source' LEFT JOIN links l ON l.rendition_id = r.id
          WHERE c.project_id = @projectId AND NOT EXISTS (
            SELECT 1 FROM items i WHERE i.shelf_id = l.shelf_id AND i.path = l.path AND i.gone_at IS NULL
-             AND i.size_bytes IS l.size_bytes AND i.fingerprint IS l.fingerprint AND i.shelf_id IN (SELECT value FROM json_each(@shelves)))
-         GROUP BY c.id ORDER BY c.name, c.rowid`,
+             AND i.size_bytes IS l.size_bytes AND i.fingerprint IS l.fingerprint AND i.shelf_id IN (SELECT value FROM json_each(@shelves)))`,
       )
       .pluck()
       .all({ projectId, shelves: JSON.stringify(attachedShelves) }) as string[];

@@ -3,12 +3,12 @@ import type { FileIdentity } from '../../core/media/identity';
 import type { Place } from '../../core/media/item';
 import type { Db } from './db';
 
-/** A copy that was made and read back. */
+/** A copy that was made and read back; journals of earlier versions do not tell what it came out as. */
 export interface MadeCopy {
   readonly ordinal: number;
-  readonly place: Place;
-  readonly identity: FileIdentity;
-  readonly sha256: string;
+  readonly place: Place | null;
+  readonly identity: FileIdentity | null;
+  readonly sha256: string | null;
 }
 
 export class RunOutcomes {
@@ -26,21 +26,22 @@ export class RunOutcomes {
     return rows.map((to) => JSON.parse(to) as Place);
   }
 
-  /** The first `limit` copies after a step, in their order. */
+  /** The first `limit` copies after a step, in their order: which they are is told by the index alone. */
   copiesAfter(runId: number, ordinal: number, limit: number): MadeCopy[] {
     const rows = this.db
       .prepare(
         `SELECT ordinal, json_extract(step, '$.to'), json_extract(outcome, '$.identity'), json_extract(outcome, '$.sha256') FROM run_steps
-         WHERE run_id = @runId AND ordinal > @ordinal AND state = 'done' AND action = 'copy' AND json_extract(step, '$.to') IS NOT NULL
-           AND json_extract(outcome, '$.identity') IS NOT NULL AND json_extract(outcome, '$.sha256') <> ''
-         ORDER BY ordinal LIMIT @limit`,
+         WHERE run_id = @runId AND ordinal IN (
+           SELECT ordinal FROM run_steps INDEXED BY run_steps_outline
+           WHERE run_id = @runId AND ordinal > @ordinal AND state = 'done' AND action = 'copy' ORDER BY ordinal LIMIT @limit)
+         ORDER BY ordinal`,
       )
       .raw()
-      .all({ runId, ordinal, limit }) as [number, string, string, string][];
+      .all({ runId, ordinal, limit }) as [number, string | null, string | null, string | null][];
     return rows.map(([own, to, identity, sha256]) => ({
       ordinal: own,
-      place: JSON.parse(to) as Place,
-      identity: JSON.parse(identity) as FileIdentity,
+      place: to === null ? null : (JSON.parse(to) as Place),
+      identity: identity === null ? null : (JSON.parse(identity) as FileIdentity),
       sha256,
     }));
   }

@@ -41,7 +41,7 @@ export function recordMade(runId: number, catalogue: Catalogue): void {
 
 function recordCopies(made: readonly MadeCopy[], catalogue: Catalogue): void {
   const at = new Date().toISOString();
-  for (const { place, identity, sha256 } of made) catalogue.items.recordChecksum(place, identity, sha256, at);
+  for (const { place, identity, sha256 } of made) if (place && identity && sha256) catalogue.items.recordChecksum(place, identity, sha256, at);
 }
 
 /** Size and time of writing are as they were, the content is not. */
