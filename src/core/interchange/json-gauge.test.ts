@@ -37,3 +37,14 @@ it.each([
   whole.forEach((sign) => gauge.isTooDeepAfter(Uint8Array.of(sign)));
   expect(gauge.hasBigNumber).toBe(has);
 });
+
+it('sees a backslash in a text wherever it stands, and none elsewhere', () => {
+  for (const text of ['["\\ud800"]', '["a\\\\"]', '["longer than a word \\n"]']) {
+    expect(gaugeOf(text, 9).gauge.hasEscape).toBe(true);
+    const whole = new TextEncoder().encode(text);
+    const gauge = new JsonGauge(9);
+    whole.forEach((sign) => gauge.isTooDeepAfter(Uint8Array.of(sign)));
+    expect(gauge.hasEscape).toBe(true);
+  }
+  expect(gaugeOf('["plain / text", 1.5e9]', 9).gauge.hasEscape).toBe(false);
+});

@@ -1,6 +1,6 @@
 /**
  * What JSON holds that JSON.parse would stumble over, found before memory is spent on it: nesting deeper than a stack,
- * numbers that a double cannot hold. Looked at byte by byte, in pieces of any size.
+ * numbers that a double cannot hold, escapes. Looked at byte by byte, in pieces of any size.
  */
 const QUOTE = 0x22;
 const BACKSLASH = 0x5c;
@@ -40,8 +40,8 @@ function holdsTextSign(word: number): boolean {
   return ((((fromQuote - ONES) & ~fromQuote) | ((fromBackslash - ONES) & ~fromBackslash)) & HIGH_BITS) !== 0;
 }
 
-/** Where the plain part of a piece ends, and how deep it is nested there. */
-const reached = { at: 0, depth: 0, isTooDeep: false };
+/** Where the plain part of a piece ends, how deep it is nested there, and whether a text of it holds a backslash. */
+const reached = { at: 0, depth: 0, isTooDeep: false, hasEscape: false };
 
 /**
  * Goes from `from`, which is in no text and no number, over all that is plain: short whole numbers and texts, both with
@@ -51,6 +51,7 @@ function overPlain(bytes: Uint8Array, words: Int32Array, from: number, deep: num
   const { length } = bytes;
   let at = from;
   let depth = deep;
+  let hasEscape = false;
   while (at < length) {
     const sign = bytes[at]!;
     if (sign > NINE) {
@@ -62,7 +63,11 @@ function overPlain(bytes: Uint8Array, words: Int32Array, from: number, deep: num
       let end = at + 1;
       let inside = 0;
       while (end < length && (inside = bytes[end]!) !== QUOTE) {
-        end += inside === BACKSLASH ? 2 : 1;
+        if (inside === BACKSLASH) {
+          hasEscape = true;
+          end++;
+        }
+        end++;
         if ((end & 3) !== 0) continue;
         let word = end >> 2;
         while (word < words.length && !holdsTextSign(words[word]!)) word++;
@@ -89,11 +94,14 @@ function overPlain(bytes: Uint8Array, words: Int32Array, from: number, deep: num
   reached.at = at;
   reached.depth = depth;
   reached.isTooDeep = depth > deep && depth > most;
+  reached.hasEscape = hasEscape;
 }
 
 export class JsonGauge {
   /** A number that may be rounded or be beyond all numbers. */
   hasBigNumber = false;
+  /** A backslash in a text. */
+  hasEscape = false;
   private depth = 0;
   private inText = false;
   private escaped = false;
@@ -113,6 +121,7 @@ export class JsonGauge {
       overPlain(bytes, words, at, this.depth, this.most);
       at = reached.at;
       this.depth = reached.depth;
+      this.hasEscape ||= reached.hasEscape;
       if (reached.isTooDeep) return true;
       if (at === bytes.length) break;
       this.inText = bytes[at] === QUOTE;
@@ -135,7 +144,9 @@ export class JsonGauge {
         this.inText = false;
         return at + 1;
       }
-      if (sign === BACKSLASH && ++at === length) this.escaped = true;
+      if (sign !== BACKSLASH) continue;
+      this.hasEscape = true;
+      if (++at === length) this.escaped = true;
     }
     return length;
   }

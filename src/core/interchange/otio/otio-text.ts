@@ -28,7 +28,7 @@ export function parseOtioText(text: string): ParsedText {
   } catch (error) {
     return { finding: jsonFinding(clean, error) };
   }
-  const broken = clean.includes('\\u') && /\\u[dD][89a-fA-F]/.test(clean) ? brokenText(root as Json, '$') : null;
+  const broken = gauge.hasEscape && /\\u[dD][89a-fA-F]/.test(clean) ? brokenText(root as Json, '$') : null;
   if (broken !== null) {
     const message = 'A text holds half of a character (a lone surrogate): no file could be named like that.';
     return { finding: stops('otio-broken-text', message, 'Correct the name in the tool it comes from and export again.', broken) };

@@ -140,8 +140,8 @@ export class OtioValues {
 
   range(node: Json | undefined, path: string): { start: Moment; duration: Moment } | null {
     if (!isObject(node)) return null;
-    const start = this.moment(node.start_time, `${path}.start_time`);
-    const duration = this.moment(node.duration, `${path}.duration`);
+    const start = this.moment(node.start_time, path, '.start_time');
+    const duration = this.moment(node.duration, path, '.duration');
     if (!start || !duration) return null;
     if (duration.value < 0) {
       this.findings.push(warns('otio-negative-length', 'A length below 0 counts as 0.', undefined, `${path}.duration`));
@@ -150,12 +150,18 @@ export class OtioValues {
     return { start, duration };
   }
 
-  moment(node: Json | undefined, path: string): Moment | null {
+  /** `step`: what comes after `path`, put together only where there is something to say. */
+  moment(node: Json | undefined, path: string, step = ''): Moment | null {
     if (!isObject(node)) return null;
     const { value, rate: units } = node;
     if (typeof value !== 'number' || !Number.isFinite(value) || Math.abs(value) > 1e13 || !isRateNumber(units)) {
       this.findings.push(
-        warns('otio-bad-time', `${JSON.stringify(value)} at rate ${JSON.stringify(units)} is not a time; it was passed over.`, undefined, path),
+        warns(
+          'otio-bad-time',
+          `${JSON.stringify(value)} at rate ${JSON.stringify(units)} is not a time; it was passed over.`,
+          undefined,
+          `${path}${step}`,
+        ),
       );
       return null;
     }
