@@ -3,6 +3,7 @@ import { useEffect, useRef, useState, type RefObject } from 'react';
 import type { MediaFacts } from '../../../core/media/item';
 import { PREVIEW_SECONDS } from '../../../core/media/playable';
 import { formatRate, rate, type Rate } from '../../../core/time/rate';
+import { send } from './seek';
 
 export interface Reel {
   /** Frames that can be stood on, from 0; of sound, counted at 25 a second. */
@@ -56,23 +57,6 @@ export interface Locked {
 
 type Player = RefObject<HTMLVideoElement | null>;
 
-/** Where a player that is still on its way goes next: of many wishes only the last is followed. */
-const wished = new WeakMap<HTMLVideoElement, number>();
-
-/** Sent elsewhere before it has arrived, a player can stay on its way for good: the next wish waits for the arrival. */
-function send(player: HTMLVideoElement | null, seconds: number): void {
-  if (!player) return;
-  if (player.seeking && wished.has(player)) return void wished.set(player, seconds);
-  wished.set(player, seconds);
-  const arrived = () => {
-    const next = wished.get(player);
-    wished.delete(player);
-    if (next !== undefined && next !== seconds) send(player, next);
-  };
-  player.addEventListener('seeked', arrived, { once: true });
-  player.currentTime = seconds;
-}
-
 /** A player that plays and does not move for so long is sent to where it stands, which wakes it; in milliseconds. */
 const STUCK_MS = 800;
 
@@ -86,7 +70,7 @@ export function useLocked(first: Player, second: Player, reel: Reel | null, offs
     setFrame(to);
   };
   const follow = (to: number) => {
-    if (reel && offset !== null) send(second.current, middleOf(Math.max(0, to + offset), reel.rate));
+    if (second.current && reel && offset !== null) send(second.current, middleOf(Math.max(0, to + offset), reel.rate));
   };
   const go = (to: number) => {
     if (!reel) return;
@@ -94,7 +78,7 @@ export function useLocked(first: Player, second: Player, reel: Reel | null, offs
     first.current?.pause();
     second.current?.pause();
     setPlaying(false);
-    send(first.current, middleOf(at, reel.rate));
+    if (first.current) send(first.current, middleOf(at, reel.rate));
     follow(at);
     stand(at);
   };
@@ -120,7 +104,6 @@ export function useLocked(first: Player, second: Player, reel: Reel | null, offs
       if (player.currentTime !== moved.at) moved = { at: player.currentTime, when: clock };
       else if (clock - moved.when > STUCK_MS) {
         moved = { at: player.currentTime, when: clock };
-        wished.delete(player);
         send(player, player.currentTime);
       }
       const at = Math.min(reel.frames - 1, frameAt(player.currentTime, reel.rate));
