@@ -107,6 +107,8 @@ export class Study {
   /** Reports that lists are windows of. */
   private readonly reports = new LastMade<UsageReport>(2);
   private readonly plans = new LastMade<Promise<Plan>>(1);
+  /** Plans that go by the disks too, without their steps: what their sheets list is the same while the catalogue is. */
+  private readonly lists = new LastMade<Promise<Plan>>(1);
 
   constructor(
     readonly catalogue: Catalogue,
@@ -231,21 +233,44 @@ export class Study {
     }
   }
 
-  /** A plan that goes by the catalogue alone is made once for its sheet, its rows and its run, while nothing there is another. */
+  /**
+   * A plan that goes by the catalogue alone is made once for its sheet, its rows and its run, while nothing there is
+   * another. One that looks at the disks is made anew for its sheet and its run.
+   */
   private plan(projectId: string | null, request: PlanRequest): Promise<Plan> {
     const make = () => makePlan(this.catalogue, this.mounts, projectId, request);
-    if (!KINDS[request.kind].isKept || projectId === null) return make();
+    const { isKept, rows } = KINDS[request.kind];
+    if (projectId === null) return make();
+    if (isKept) return this.lastMade(this.plans, projectId, request, make);
+    if (!rows) return make();
+    this.lists.forget(planKey(projectId, request));
+    return new Promise((resolve) => {
+      // Who asks hears of a failure by the plan itself.
+      this.lastMade(this.lists, projectId, request, () => {
+        const made = make();
+        resolve(made);
+        return made.then(withoutSteps);
+      }).catch(() => undefined);
+    });
+  }
+
+  private lastMade(kept: LastMade<Promise<Plan>>, projectId: string, request: PlanRequest, make: () => Promise<Plan>): Promise<Plan> {
     const key = planKey(projectId, request);
-    return this.plans.of(key, this.madeOfAll(projectId), make).catch((error: unknown) => {
-      this.plans.forget(key);
+    return kept.of(key, this.madeOfAll(projectId), make).catch((error: unknown) => {
+      kept.forget(key);
       throw error;
     });
   }
 
   private async planRows({ projectId, request, group, query }: Extract<Question, { ask: 'plan-rows' }>): Promise<unknown> {
-    const { rows } = KINDS[request.kind];
+    const { rows, isKept } = KINDS[request.kind];
     if (!rows) throw notFound('list of this plan');
-    return rows.of(await this.plan(projectId, request), request.settings, group, query as WindowQuery<never>);
+    const plan = isKept
+      ? await this.plan(projectId, request)
+      : await this.lastMade(this.lists, projectId, request, async () =>
+          withoutSteps(await makePlan(this.catalogue, this.mounts, projectId, request)),
+        );
+    return rows.of(plan, request.settings, group, query as WindowQuery<never>);
   }
 
   private usage(snapshot: Snapshot, lines: () => ProjectLines, request: UsageRequest): unknown {
@@ -322,6 +347,11 @@ export class Study {
     if (stopped) throw new Problem(400, stopped.code, `${name}${stopped.where ? `, ${stopped.where}` : ''}: ${stopped.message}`, stopped.hint);
     return bringIn(this.catalogue, this.mounts, projectId, file, name, folder, randomUUID);
   }
+}
+
+/** As far as lists go by it: the texts of timelines lie in the steps. */
+function withoutSteps(plan: Plan): Plan {
+  return { ...plan, steps: [] };
 }
 
 function planKey(projectId: string | null, request: PlanRequest): string {

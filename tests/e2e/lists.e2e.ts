@@ -39,14 +39,14 @@ const inHand = async (name: string) => {
 };
 const ticked = () => page.locator('.row input:checked').count();
 
-test('columns are hidden, moved, sized, sorted and grouped, and stay so', async () => {
+test('columns are hidden, moved, sized and sorted, parts of a list found, and all of it stays', async () => {
   await go('pull');
   await columnsOf('What is taken').click();
   await page.getByRole('checkbox', { name: 'Keeps' }).uncheck();
   await page.getByRole('button', { name: 'Move Size to the left' }).click();
   await page.keyboard.press('Escape');
   await expect(columnsOf('What is taken')).toBeFocused();
-  await expect(titles('What is taken')).toHaveText(['Source', 'Size', 'Kept of full length', 'How']);
+  await expect(titles('What is taken')).toHaveText(['Source ↑', 'Size', 'Kept of full length', 'How']);
   const source = titles('What is taken').first();
   const wide = (await source.boundingBox())!.width;
   const edge = (await source.locator('.edge').boundingBox())!;
@@ -58,9 +58,9 @@ test('columns are hidden, moved, sized, sorted and grouped, and stay so', async 
   // By keyboard: Alt moves, Alt and Shift size.
   await source.getByRole('button').focus();
   await page.keyboard.press('Alt+ArrowRight');
-  await expect(titles('What is taken')).toHaveText(['Size', 'Source', 'Kept of full length', 'How']);
+  await expect(titles('What is taken')).toHaveText(['Size', 'Source ↑', 'Kept of full length', 'How']);
   await drag(page, titles('What is taken').filter({ hasText: 'How' }), titles('What is taken').filter({ hasText: 'Size' }));
-  await expect(titles('What is taken')).toHaveText(['How', 'Size', 'Source', 'Kept of full length']);
+  await expect(titles('What is taken')).toHaveText(['How', 'Size', 'Source ↑', 'Kept of full length']);
   await titles('What is taken').filter({ hasText: 'Size' }).getByRole('button').click();
   await titles('What is taken').filter({ hasText: 'Size' }).getByRole('button').click();
   await expect(grid('What is taken').getByRole('row').nth(1)).toContainText('pour_v003');
@@ -68,27 +68,28 @@ test('columns are hidden, moved, sized, sorted and grouped, and stay so', async 
   await page.locator('.row').first().waitFor();
   await expect(titles('What is taken')).toHaveText(['How', 'Size ↓', 'Source', 'Kept of full length']);
   await expect(grid('What is taken').getByRole('row').nth(1)).toContainText('pour_v003');
-  await columnsOf('What is taken').click();
-  await page.getByRole('textbox', { name: 'Put together by' }).click();
-  await page.getByRole('option', { name: 'how' }).click();
-  await page.keyboard.press('Escape');
-  const copied = grid('What is taken').getByRole('button', { name: /Copied whole 5/ });
-  await copied.press('Enter');
-  await expect(copied).toHaveAttribute('aria-expanded', 'false');
-  await expect(grid('What is taken').getByRole('row', { name: /pour_v003/ })).toHaveCount(0);
-  // Heads of groups are passed over.
-  await grid('What is taken').focus();
-  await page.keyboard.press('Home');
-  expect(await inHand('What is taken')).not.toBeNull();
+  // Parts of the list are found by how they are taken, and by words.
+  await page.getByRole('textbox', { name: 'Which sources' }).click();
+  await page.getByRole('option', { name: 'Copied whole · 5' }).click();
+  await expect(grid('What is taken').getByRole('row')).toHaveCount(6);
+  await page.getByRole('textbox', { name: 'Find a source' }).fill('long-gop');
+  await expect(grid('What is taken').getByRole('row')).toHaveCount(3);
+  await page.reload();
+  await expect(grid('What is taken').getByRole('row')).toHaveCount(3);
+  await page.getByRole('textbox', { name: 'Find a source' }).fill('long-gop zither');
+  await expect(page.getByText('No source is like that')).toBeVisible();
+  await page.getByRole('textbox', { name: 'Find a source' }).fill('');
+  await page.getByRole('textbox', { name: 'Which sources' }).click();
+  await page.getByRole('option', { name: 'All that is used' }).click();
   await columnsOf('What is taken').click();
   await page.getByRole('button', { name: 'As they were' }).click();
   await page.keyboard.press('Escape');
-  await expect(titles('What is taken')).toHaveText(['Source', 'Kept of full length', 'Keeps', 'Size', 'How']);
+  await expect(titles('What is taken')).toHaveText(['Source ↑', 'Kept of full length', 'Keeps', 'Size', 'How']);
   // What another version kept, or hands broke, keeps no list from being shown.
   const all = { hidden: ['name', 'bar', 'keeps', 'bytes', 'how'], order: ['how', 'gone', 'how'], sizes: {}, sort: [], group: 'gone' };
   for (const [kept, shown] of [
-    ['{"hidden":[],"order":[],"sizes":null,"sort":[],"group":null}', 'Source'],
-    ['not JSON', 'Source'],
+    ['{"hidden":[],"order":[],"sizes":null,"sort":[],"group":null}', 'Source ↑'],
+    ['not JSON', 'Source ↑'],
     [JSON.stringify(all), 'How'],
   ] as const) {
     await page.evaluate((text) => localStorage.setItem('mill-shelf table What is taken', text), kept);
@@ -97,6 +98,26 @@ test('columns are hidden, moved, sized, sorted and grouped, and stay so', async 
     await expect(titles('What is taken')).toHaveCount(5);
     await expect(titles('What is taken').first()).toHaveText(shown);
   }
+  await page.evaluate(() => localStorage.clear());
+});
+
+test('lists that are there as a whole are put together by a column', async () => {
+  await go('timelines');
+  await columnsOf('Timelines').click();
+  await page.getByRole('textbox', { name: 'Put together by' }).click();
+  await page.getByRole('option', { name: 'rate' }).click();
+  await page.keyboard.press('Escape');
+  const head = grid('Timelines').getByRole('button', { name: /25 fps \d/ });
+  const rows = grid('Timelines').getByRole('row');
+  const count = await rows.count();
+  await head.press('Enter');
+  await expect(head).toHaveAttribute('aria-expanded', 'false');
+  await expect.poll(() => rows.count()).toBeLessThan(count);
+  await head.press('Enter');
+  // Heads of groups are passed over.
+  await grid('Timelines').focus();
+  await page.keyboard.press('Home');
+  expect(await inHand('Timelines')).not.toBeNull();
   await page.evaluate(() => localStorage.clear());
 });
 

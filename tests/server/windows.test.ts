@@ -1,24 +1,28 @@
 /** Lists in windows: each is a part of what one would filter and sort by hand, and nothing of it is sent that nobody looks at. */
 import { join } from 'node:path';
 import { randomUUID } from 'node:crypto';
-import { mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
-import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { mkdirSync, readFileSync, renameSync, unlinkSync, writeFileSync } from 'node:fs';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Plan } from '../../src/core/planning/plan/plan';
+import type { PullSettings } from '../../src/core/planning/pull/settings';
 import type { RelinkDetail } from '../../src/core/planning/relink/relink';
 import type { RelinkSettings } from '../../src/core/planning/relink/settings';
+import type { TakenDetail, TakenLine, TakenRow } from '../../src/core/planning/taking/taken';
+import type { TakeMethod } from '../../src/core/planning/taking/used-media';
 import { reportUsage, type ItemUsage } from '../../src/core/usage/usage-report';
 import { changeClips } from '../../src/core/project/bins';
 import type { ClipView } from '../../src/server/api/views';
 import { openDatabase } from '../../src/server/catalogue/database';
 import type { Window } from '../../src/server/list-window';
 import { CLIP_SORTS, type ClipQuery } from '../../src/server/projects/clip-views';
+import { KINDS } from '../../src/server/kinds/kinds';
 import type { PlanView } from '../../src/server/kinds/plan-views';
 import { takeSnapshot } from '../../src/server/projects/snapshot';
 import { stepView } from '../../src/server/projects/step-views';
 import { USAGE_SORTS } from '../../src/server/projects/usage-views';
 import { Study } from '../../src/server/study';
 import { ALL_CLIPS, ALL_USAGE, clipsSeen, makeHouse, type SmallHouse } from '../helpers/small-house';
-import { bringSounds, copyStep, endOf, go, planOf, wavBytes } from '../helpers/trust-house';
+import { bringSounds, copyStep, cutOf, cutTimeline, endOf, go, planOf, pullSettings, wavBytes } from '../helpers/trust-house';
 
 let small: SmallHouse;
 beforeEach(() => {
@@ -223,5 +227,77 @@ describe('a relink of many clips', () => {
     small.house.catalogue.clips.setAside(small.projectId, [clip!.id], true);
     const [aside] = ((await asking.answer({ ask: 'plan', projectId: small.projectId, request: settings() })) as { plan: Plan<RelinkDetail> }).plan.detail.groups.filter(({ state }) => state === 'set-aside'); // prettier-ignore
     expect(aside!.count).toBe(1);
+  });
+});
+
+describe('what a pull takes', () => {
+  const NAMES = ['Bell 10.wav', 'bell 2.wav', 'Ladle.wav', 'cope.wav', 'GLÜHEND.wav', 'gone.wav', 'lost.wav'];
+  let request: { readonly kind: 'pull'; readonly settings: PullSettings };
+  beforeEach(async () => {
+    for (const [index, name] of NAMES.entries()) writeFileSync(join(small.source.root, name), wavBytes(48_000 * (index + 1), [], index));
+    await small.stocktake(small.source.id);
+    const id = small.bring(cutTimeline('Cut', NAMES.map((name, index) => cutOf(name, 3, 12 + (index % 3) * 40)), 'Audio')); // prettier-ignore
+    for (const name of NAMES.slice(-2)) unlinkSync(join(small.source.root, name));
+    await small.stocktake(small.source.id);
+    request = { kind: 'pull', settings: pullSettings(small, id, { media: 'parts', headFrames: 2, tailFrames: 2 }) };
+  });
+
+  it('comes in windows: each a part of what one would filter and sort by hand, what is offline at the end', async () => {
+    const asking = study();
+    const { plan } = (await asking.answer({ ask: 'plan', projectId: small.projectId, request })) as { plan: PlanView };
+    const { rows, offline } = ((await small.plan(request)) as Plan<TakenDetail>).detail;
+    const of = (method: TakeMethod) => rows.filter((row) => row.method === method).length;
+    expect([rows.length, offline.length, plan.detail]).toEqual([5, 2, { trim: of('trim'), frames: 0, whole: of('whole'), offline: 2 }]);
+    const window = async (group: string, query: object) =>
+      (await asking.answer({ ask: 'plan-rows', projectId: small.projectId, request, group, query: { filter: '', sort: 'name', down: false, limit: 100, offset: 0, ...query } })) as Window<TakenLine>; // prettier-ignore
+    const values = { name: () => 0, keeps: (row: TakenRow) => row.keepsBytes / row.ofBytes, bytes: (row: TakenRow) => row.keepsBytes, how: (row: TakenRow) => ['trim', 'frames', 'whole'].indexOf(row.method) }; // prettier-ignore
+    for (const group of ['', 'trim', 'frames', 'whole', 'offline'])
+      for (const filter of ['', 'WAV', 'bell wav', 'glu\u0308hend', 'missing', 'nothing'])
+        for (const sort of ['name', 'keeps', 'bytes', 'how'] as const)
+          for (const down of [false, true]) {
+            const words = filter.normalize('NFC').toLowerCase().split(' ');
+            const has = (text: string) => words.every((word) => text.normalize('NFC').toLowerCase().includes(word));
+            const taken = rows
+              .filter((row) => (group === '' || row.method === group) && has(`${row.name} ${row.why ?? ''}`))
+              .map(({ itemId }) => itemId);
+            const away = offline
+              .filter((row) => (group === '' || group === 'offline') && has(`${row.name} ${row.state}`))
+              .map(({ clipId }) => clipId);
+            const whole = await window(group, { filter, sort, down });
+            const keys = whole.rows.map(({ key }) => key);
+            expect([...keys].sort(), `${group} ${filter}`).toEqual([...taken, ...away].sort());
+            const [ahead, last] = [whole.rows.slice(0, taken.length), whole.rows.slice(taken.length)];
+            expect(ahead.every((line) => line.taken) && last.every((line) => line.offline)).toBe(true);
+            const figures = ahead.map((line) => (down ? -1 : 1) * values[sort](line.taken!));
+            expect(figures).toEqual([...figures].sort((a, b) => a - b));
+            const names = ahead.map((line) => line.taken!.name);
+            const byHand = names.toSorted(new Intl.Collator('en', { numeric: true, sensitivity: 'base' }).compare);
+            if (sort === 'name') expect(names).toEqual(down ? byHand.reverse() : byHand);
+            expect(await window(group, { filter, sort, down, limit: 2, offset: 1 })).toEqual({ total: whole.total, rows: whole.rows.slice(1, 3) });
+          }
+    await expect(window('none', {})).rejects.toThrow('no such list');
+  });
+
+  it('is planned once for its sheet and its list, anew for its run, and follows what changes', async () => {
+    const made = vi.spyOn(KINDS.pull, 'plan');
+    const asking = study();
+    const sheet = async () => (await asking.answer({ ask: 'plan', projectId: small.projectId, request })) as { digest: string };
+    const list = async () => (await asking.answer({ ask: 'plan-rows', projectId: small.projectId, request, group: 'offline', query: { filter: '', sort: 'name', down: false, limit: 9, offset: 0 } })) as Window<TakenLine>; // prettier-ignore
+    const { digest } = await sheet();
+    expect([(await list()).total, (await list()).total, made.mock.calls.length]).toEqual([2, 2, 1]);
+    // Disks are looked at for each sheet: a folder of that name came to stand there, so that names are others.
+    mkdirSync(join(small.vault.root, 'pulled/media/sound'), { recursive: true });
+    writeFileSync(join(small.vault.root, 'pulled/media/sound/Ladle.wav'), 'somebody else');
+    expect((await sheet()).digest).not.toBe(digest);
+    await expect(asking.answer({ ask: 'enter-run', projectId: small.projectId, request, digest })).rejects.toThrow('changed since');
+    expect([(await list()).total, made.mock.calls.length]).toEqual([2, 3]);
+    // The catalogue is another: the list is, though no sheet has been asked for since.
+    unlinkSync(join(small.source.root, 'cope.wav'));
+    await small.stocktake(small.source.id);
+    expect([(await list()).total, made.mock.calls.length]).toEqual([3, 4]);
+    made.mockRejectedValueOnce(new Error('the drive went'));
+    await expect(sheet()).rejects.toThrow('the drive went');
+    expect((await list()).total).toBe(3);
+    made.mockRestore();
   });
 });

@@ -2,7 +2,7 @@ import { Textarea, TextInput } from '@mantine/core';
 import dayjs from 'dayjs';
 import { useMemo, type ReactNode } from 'react';
 import { crateForm, type CrateSettings } from '../../core/planning/crate/settings';
-import type { TakenDetail } from '../../core/planning/taking/taken';
+import type { TakenCounts } from '../../core/planning/taking/taken';
 import { plural } from '../shared/figures';
 import { Frame } from '../shared/Frame';
 import { Ask } from '../shared/Ask';
@@ -29,7 +29,7 @@ export function MakeCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
   const { timelines, ids } = choice;
   const key = JSON.stringify(settings === null ? null : { ...settings, timelineIds: ids });
   const stable = useMemo(() => JSON.parse(key) as CrateSettings | null, [key]);
-  const state = usePlan<TakenDetail>('crate', projectId, timelines.length === 0 ? null : stable, crateForm, settings);
+  const state = usePlan<TakenCounts>('crate', projectId, timelines.length === 0 ? null : stable, crateForm, settings);
   return (
     <Frame
       projectId={projectId}
@@ -38,7 +38,7 @@ export function MakeCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
         <PlanSheet
           state={state}
           idle={idleWords(choice, 'Bring in a timeline first: a crate holds timelines and the media they use.')}
-          runLabel={(plan) => (plan.blocked ? 'Make the crate' : `Make the crate of ${plural(plan.detail.rows.length, 'source')}`)}
+          runLabel={(plan) => (plan.blocked ? 'Make the crate' : `Make the crate of ${plural(sourcesOf(plan.detail), 'source')}`)}
         >
           {settings && (
             <SheetField label="Where to, and its name">
@@ -74,7 +74,11 @@ export function MakeCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
         {tabs}
       </StageHead>
       {settings && timelines.length > 0 && <TakeSettings settings={settings} timelines={timelines} ids={ids} onChange={change} />}
-      <TakenList projectId={projectId} choice={choice} state={state} />
+      <TakenList projectId={projectId} kind="crate" choice={choice} state={state} />
     </Frame>
   );
+}
+
+function sourcesOf({ trim, frames, whole }: TakenCounts): number {
+  return trim + frames + whole;
 }

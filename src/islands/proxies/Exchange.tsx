@@ -16,9 +16,9 @@ import type { Column } from '../shared/table/VirtualTable';
 import { usePlan, type PlanState } from '../shared/use-plan';
 import { useRemembered } from '../shared/use-remembered';
 import { useShelfNames } from '../shared/use-shelf-names';
+import { PlanList } from '../shared/PlanList';
 import { ClipScopePick } from './ClipScopePick';
 import { NameRules } from './NameRules';
-import { PlanList } from './PlanList';
 import { TimelineSelect } from './TimelineSelect';
 import { useTimelineChoice } from './use-timeline-choice';
 import { ProxiesView } from './ProxiesView';
@@ -118,7 +118,6 @@ export function Exchange({ projectId, tabs }: { projectId: string; tabs: ReactNo
       <PlanList<ShotRow>
         projectId={projectId}
         kind="exchange"
-        settings={settings}
         state={state}
         label="Events and what takes their place"
         sort="record"

@@ -12,7 +12,7 @@ import type { Column } from '../shared/table/VirtualTable';
 import { usePlan } from '../shared/use-plan';
 import { useRemembered } from '../shared/use-remembered';
 import { useShelfNames } from '../shared/use-shelf-names';
-import { PlanList } from './PlanList';
+import { PlanList } from '../shared/PlanList';
 import { TimelineSelect } from './TimelineSelect';
 import { useTimelineChoice } from './use-timeline-choice';
 import { ProxiesView } from './ProxiesView';
@@ -106,7 +106,6 @@ export function FinishCheck({ projectId, tabs }: { projectId: string; tabs: Reac
       <PlanList<FinishRow>
         projectId={projectId}
         kind="finish"
-        settings={settings}
         state={state}
         label="Events and what they read"
         sort="record"

@@ -13,9 +13,9 @@ import type { Column } from '../shared/table/VirtualTable';
 import { usePlan, type PlanState } from '../shared/use-plan';
 import { useRemembered } from '../shared/use-remembered';
 import { useShelfNames } from '../shared/use-shelf-names';
+import { PlanList } from '../shared/PlanList';
 import { ClipScopePick } from './ClipScopePick';
 import { NameRules } from './NameRules';
-import { PlanList } from './PlanList';
 import { ProxiesView } from './ProxiesView';
 
 const initial = (): LinkProxiesSettings => ({
@@ -72,7 +72,6 @@ export function FoundProxies({ projectId, tabs }: { projectId: string; tabs: Rea
       <PlanList<FoundRow>
         projectId={projectId}
         kind="link-proxies"
-        settings={settings}
         state={state}
         label="Clips and what was found"
         sort="name"

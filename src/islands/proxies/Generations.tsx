@@ -11,9 +11,9 @@ import { StateSign } from '../shared/StateSign';
 import type { Column } from '../shared/table/VirtualTable';
 import { usePlan } from '../shared/use-plan';
 import { useRemembered } from '../shared/use-remembered';
+import { PlanList } from '../shared/PlanList';
 import { ClipScopePick } from './ClipScopePick';
 import { GenerationsShot } from './GenerationsShot';
-import { PlanList } from './PlanList';
 import { ProxiesView } from './ProxiesView';
 
 type Kept = Omit<GenerationsSettings, 'read'>;
@@ -86,7 +86,6 @@ export function Generations({ projectId, tabs }: { projectId: string; tabs: Reac
       <PlanList<GenerationRow>
         projectId={projectId}
         kind="generations"
-        settings={settings}
         state={state}
         label="Clips and the generation they read"
         sort="name"

@@ -15,9 +15,9 @@ import { useProject } from '../shared/questions';
 import { usePlan } from '../shared/use-plan';
 import { useRemembered } from '../shared/use-remembered';
 import { useShelfNames } from '../shared/use-shelf-names';
+import { PlanList } from '../shared/PlanList';
 import { ClipScopePick } from './ClipScopePick';
 import { alongAtFirst } from './along-at-first';
-import { PlanList } from './PlanList';
 import { ProxySheet } from './ProxySheet';
 import { orderOfColumns, proxyColumns } from './proxy-columns';
 import { RenditionStrip } from './RenditionStrip';
@@ -106,7 +106,6 @@ export function MakeProxies({ projectId, tabs, onAlong }: Props) {
       <PlanList<ProxyRow>
         projectId={projectId}
         kind="proxies"
-        settings={settings}
         state={state}
         label="Clips and their renditions"
         sort="name"

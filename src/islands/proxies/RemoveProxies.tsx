@@ -11,8 +11,8 @@ import type { Column } from '../shared/table/VirtualTable';
 import { usePlan } from '../shared/use-plan';
 import { useRemembered } from '../shared/use-remembered';
 import { useShelfNames } from '../shared/use-shelf-names';
+import { PlanList } from '../shared/PlanList';
 import { ClipScopePick } from './ClipScopePick';
-import { PlanList } from './PlanList';
 import { ProxiesView } from './ProxiesView';
 
 type Kept = Omit<RemoveProxiesSettings, 'confirmed'>;
@@ -81,7 +81,6 @@ export function RemoveProxies({ projectId, tabs }: { projectId: string; tabs: Re
       <PlanList<RemovalRow>
         projectId={projectId}
         kind="remove-proxies"
-        settings={settings}
         state={state}
         label="What is removed"
         sort="name"

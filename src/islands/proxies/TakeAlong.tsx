@@ -14,9 +14,9 @@ import type { Column } from '../shared/table/VirtualTable';
 import { usePlan } from '../shared/use-plan';
 import { useRemembered } from '../shared/use-remembered';
 import { useShelfNames } from '../shared/use-shelf-names';
+import { PlanList } from '../shared/PlanList';
 import { ClipScopePick } from './ClipScopePick';
 import { alongAtFirst } from './along-at-first';
-import { PlanList } from './PlanList';
 import { TakeKinds } from './TakeKinds';
 import { TRIP_AT_FIRST, TripPanel } from './TripPanel';
 import { ProxiesView } from './ProxiesView';
@@ -144,7 +144,6 @@ export function TakeAlong({ projectId, tabs, onMake }: Props) {
       <PlanList<TakeAlongRow>
         projectId={projectId}
         kind="take-along"
-        settings={settings}
         state={state}
         label="What is taken along, clip by clip"
         sort="name"

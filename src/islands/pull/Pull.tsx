@@ -1,7 +1,7 @@
 import { TextInput } from '@mantine/core';
 import { useMemo } from 'react';
 import { pullForm, type PullSettings } from '../../core/planning/pull/settings';
-import type { TakenDetail } from '../../core/planning/taking/taken';
+import type { TakenCounts } from '../../core/planning/taking/taken';
 import { portableName } from '../../core/naming/safe-name';
 import type { PlanView } from '../../server/kinds/plan-views';
 import { plural } from '../shared/figures';
@@ -31,7 +31,7 @@ export function Pull({ projectId }: { projectId: string }) {
   const asked = useMemo(() => (settings === null ? null : { ...settings, timelineIds: ids }), [settings, ids]);
   const key = JSON.stringify(asked);
   const stable = useMemo(() => JSON.parse(key) as PullSettings | null, [key]);
-  const state = usePlan<TakenDetail>('pull', projectId, timelines.length === 0 ? null : stable, pullForm, settings);
+  const state = usePlan<TakenCounts>('pull', projectId, timelines.length === 0 ? null : stable, pullForm, settings);
   return (
     <Frame
       projectId={projectId}
@@ -62,7 +62,7 @@ export function Pull({ projectId }: { projectId: string }) {
     >
       <StageHead title="Pull the used media" lead="What the chosen timelines use, with handles, laid over each source's full length." />
       {settings && timelines.length > 0 && <TakeSettings settings={settings} timelines={timelines} ids={ids} onChange={change} />}
-      <TakenList projectId={projectId} choice={choice} state={state} />
+      <TakenList projectId={projectId} kind="pull" choice={choice} state={state} />
     </Frame>
   );
 }

@@ -49,7 +49,7 @@ export function Relink({ projectId }: { projectId: string }) {
   // The clips of the reason that stand under the plan, the begin of them with it.
   const list = useWindow<RelinkRow>(['plan', 'rows'], group && group.count > group.rows.length ? 'plans/rows' : null, {
     projectId,
-    settings,
+    settings: state.settings,
     kind: 'relink',
     group: group?.key,
   });

@@ -13,6 +13,10 @@ import { askForNotices } from './news/use-news';
 
 export interface PlanState<Detail> {
   readonly plan: PlanView<Detail> | null;
+  /** The newest settings that there can be a plan for; null while there is nothing to plan. */
+  readonly settings: unknown;
+  /** Settings that the plan shown was made with; null while there is none. */
+  readonly madeWith: unknown;
   readonly asked: Asked;
   /** What is wrong with the settings, by the path of the field. */
   readonly invalid: Readonly<Record<string, string>>;
@@ -54,6 +58,8 @@ export function usePlan<Detail>(
     enabled: settled !== null,
     placeholderData: keepPreviousData,
   });
+  const [madeWith, setMadeWith] = useState<unknown>(null);
+  if (query.data && !query.isPlaceholderData && madeWith !== settled) setMadeWith(settled);
   const mutation = useMutation({
     mutationFn: (_about: string) => api.post<{ id: number }>('runs', { kind, projectId, settings: settled, digest: query.data!.digest }),
     onSuccess: ({ id }, ranWith) => {
@@ -67,6 +73,8 @@ export function usePlan<Detail>(
   });
   return {
     plan: settings === null ? null : (query.data?.plan ?? null),
+    settings: settings === null ? null : held,
+    madeWith: settings === null ? null : madeWith,
     asked: askedOf(query),
     isIdle: settings === null,
     invalid,

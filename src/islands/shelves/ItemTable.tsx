@@ -7,6 +7,8 @@ import { Bytes } from '../shared/figures';
 import { Gone } from '../shared/Gone';
 import { useAddressWord } from '../shared/use-address';
 import { PathText } from '../shared/PathText';
+import { sortedBy } from '../shared/table/column';
+import { useOrder } from '../shared/table/use-order';
 import { useWindow } from '../shared/table/use-window';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 import { ItemFacts } from './ItemFacts';
@@ -62,6 +64,8 @@ const COLUMNS: readonly Column<Item>[] = [
   { key: 'size', title: 'Size', width: '70px', numeric: true, cell: (item) => <Bytes value={item.sizeBytes} /> },
 ];
 
+const SORTED_BY = sortedBy(COLUMNS);
+
 export function ItemTable({ filter, shelf }: { filter: string; shelf: ShelfView | null }) {
   const [selected, setSelected] = useState<string | null>(null);
   // The item that is looked at stands in the address.
@@ -72,7 +76,7 @@ export function ItemTable({ filter, shelf }: { filter: string; shelf: ShelfView 
     enabled: shownId !== null,
     retry: false,
   });
-  const [sort, setSort] = useState<{ key: string; down: boolean }>({ key: 'path', down: false });
+  const sort = useOrder('Items', SORTED_BY);
   const filtered = filter.trim() !== '';
   const query = new URLSearchParams({ filter, sort: sort.key, down: String(sort.down) });
   const items = useWindow<Item>(['items'], shelf ? `shelves/${shelf.id}/items?${query}` : null);
@@ -90,7 +94,7 @@ export function ItemTable({ filter, shelf }: { filter: string; shelf: ShelfView 
         onOpen={(item) => setShown(item.id)}
         asked={items.asked}
         sort={sort}
-        onSort={(key) => setSort({ key, down: sort.key === key && !sort.down })}
+        onSort={sort.sortBy}
         empty={
           <Empty title={filtered ? 'Nothing matches the filter' : shelf?.stocktakeAt ? 'There is no media on this shelf' : 'No stocktake yet'}>
             {filtered

@@ -17,6 +17,7 @@ import { useProject } from '../shared/questions';
 import { StageHead } from '../shared/StageHead';
 import { useTreeDrag } from '../shared/tree/use-tree-drag';
 import { InHand } from '../shared/tree/InHand';
+import { useOrder } from '../shared/table/use-order';
 import { useWindow } from '../shared/table/use-window';
 import { useAddressPlace, useAddressView, useAddressWord } from '../shared/use-address';
 import { ViewTabs } from '../shared/ViewTabs';
@@ -26,7 +27,7 @@ import { SchemeHead } from './SchemeHead';
 import { ALL, SchemeTree } from './SchemeTree';
 import { ScopeChoice } from './ScopeChoice';
 import { SortFlow } from './SortFlow';
-import { SortRows } from './SortRows';
+import { SORTED_FILES, SortRows } from './SortRows';
 import { SortSheet } from './SortSheet';
 import { useSort } from './use-sort';
 import './sort.css';
@@ -43,7 +44,7 @@ export function Sort({ projectId }: { projectId: string }) {
   const [view, setView] = useAddressView('view', VIEWS);
   const [group, setGroup] = useAddressPlace('folder');
   const [word, setWord] = useAddressWord('filter');
-  const [order, setOrder] = useState({ key: 'path', down: false });
+  const order = useOrder(SORTED_FILES, ['path', 'name', 'size']);
   const [unit, setUnit] = useState<string | null>(null);
   const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
   const [isEditing, setEditing] = useState(false);
@@ -60,10 +61,10 @@ export function Sort({ projectId }: { projectId: string }) {
   const detail = state.plan?.detail ?? null;
   const shown = group ?? ALL;
   const [filter] = useDebouncedValue(word ?? '', 150);
-  const list = useWindow<SortRow>(['plan', 'rows', 'sort'], settings && detail ? 'plans/rows' : null, {
+  const list = useWindow<SortRow>(['plan', 'rows', 'sort'], state.settings !== null && detail ? 'plans/rows' : null, {
     projectId,
     kind: 'sort',
-    settings,
+    settings: state.settings,
     group: shown,
     filter,
     sort: order.key,
@@ -193,7 +194,7 @@ export function Sort({ projectId }: { projectId: string }) {
                 filter={word ?? ''}
                 onFilter={setWord}
                 sort={order}
-                onSort={(key) => setOrder({ key, down: order.key === key && !order.down })}
+                onSort={order.sortBy}
                 selected={unit}
                 onSelect={setUnit}
                 ticked={ticked}

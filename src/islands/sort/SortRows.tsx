@@ -13,6 +13,9 @@ import type { ListWindow } from '../shared/table/use-window';
 import { useShelfNames } from '../shared/use-shelf-names';
 import { NewName } from './NewName';
 
+/** What the list is called. */
+export const SORTED_FILES = 'Files that are sorted';
+
 export const rowDragId = (unitId: string) => `unit ${unitId}`;
 
 interface Props {
@@ -104,7 +107,7 @@ export function SortRows(props: Props) {
         )}
       </div>
       <VirtualTable
-        label="Files that are sorted"
+        label={SORTED_FILES}
         asked={list.asked}
         rows={list.rows}
         onSee={list.see}

@@ -18,6 +18,8 @@ import { IconDots, IconPlus, IconRedo, IconSearch, IconUndo } from '../shared/ic
 import { tell, tellError } from '../shared/notices';
 import { stagePath } from '../shared/stages';
 import { StateSign } from '../shared/StateSign';
+import { sortedBy } from '../shared/table/column';
+import { useOrder } from '../shared/table/use-order';
 import { useWindow } from '../shared/table/use-window';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 import { BinTree } from './BinTree';
@@ -79,7 +81,8 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
     return () => window.removeEventListener('keydown', onKey);
   });
 
-  const [sort, setSort] = useState<{ key: string; down: boolean }>({ key: 'name', down: false });
+  const shown = filter.trim() !== '' || bin === '' ? COLUMNS_WITH_BIN : COLUMNS;
+  const sort = useOrder('Clips', sortedBy(shown));
   const [words] = useDebouncedValue(filter.trim(), 150);
   // What is looked for is looked for in all bins.
   const query = new URLSearchParams({ filter: words, bin: words === '' ? bin : '', sort: sort.key, down: String(sort.down) });
@@ -217,9 +220,9 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
                 asked={clips.asked}
                 rows={clips.rows}
                 onSee={clips.see}
-                columns={words !== '' || bin === '' ? COLUMNS_WITH_BIN : COLUMNS}
+                columns={shown}
                 sort={sort}
-                onSort={(key) => setSort({ key, down: sort.key === key && !sort.down })}
+                onSort={sort.sortBy}
                 rowKey={(entry) => entry.id}
                 selected={clipId}
                 onSelect={setClipId}

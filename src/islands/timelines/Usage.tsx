@@ -1,7 +1,7 @@
 import { MultiSelect, SegmentedControl, Switch, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
-import { useMemo, useState, type ReactNode } from 'react';
+import { useMemo, type ReactNode } from 'react';
 import { formatBytes } from '../../core/words/figures';
 import { totalFrames } from '../../core/time/range';
 import type { BinOnlyView, ItemUsageView, UsageTotals } from '../../server/api/views';
@@ -19,6 +19,8 @@ import { Poster } from '../shared/Poster';
 import { StateSign } from '../shared/StateSign';
 import { useRemembered } from '../shared/use-remembered';
 import { useShelfNames, type ShelfNames } from '../shared/use-shelf-names';
+import { sortedBy } from '../shared/table/column';
+import { useOrder } from '../shared/table/use-order';
 import { useWindow } from '../shared/table/use-window';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 import { ClipChoice, useClipsById } from './ClipChoice';
@@ -39,6 +41,7 @@ const initial = (): Choice => ({ timelineIds: [], bins: [], clipIds: [], countDi
 
 const SHOWN = ['used', 'never', 'bins'] as const;
 type Shown = (typeof SHOWN)[number];
+const LABELS: Readonly<Record<Shown, string>> = { used: 'Used items', never: 'Items never used', bins: 'Clips in bins only' };
 
 interface Props {
   readonly projectId: string;
@@ -72,11 +75,13 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
   const filter = found ?? '';
   const [words] = useDebouncedValue(filter.trim(), 150);
   const [selected, setSelected] = useAddressWord('item');
-  const [sort, setSort] = useState<{ key: string; down: boolean }>({ key: 'name', down: false });
   const names = useShelfNames();
+  const label = LABELS[shown];
+  const columns = useMemo(() => (shown === 'used' ? USED_COLUMNS : neverColumns(names)), [shown, names]);
+  const sorts = sortedBy(columns);
+  const sort = useOrder(label, sorts, sorts.slice(1));
   const question = { ...asked, list: shown, filter: words, sort: sort.key, down: sort.down };
   const list = useWindow<ItemUsageView | BinOnlyView>(['usage', projectId], isReady ? `projects/${projectId}/usage` : null, question);
-  const onSort = (key: string) => setSort({ key, down: sort.key === key ? !sort.down : key !== 'name' });
   const nothing = (said: string) => <Nothing words={said} filtered={words !== ''} />;
   // The list is asked for when it is known what counts.
   const rowsAsked = isReady ? list.asked : askedOf(listed);
@@ -145,7 +150,7 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
               { value: 'bins', label: `In bins only ${totals?.binOnly ?? ''}` },
             ]}
             value={shown}
-            onChange={(value) => (setShown(value as Shown), setSelected(null), setSort({ key: 'name', down: false }))}
+            onChange={(value) => (setShown(value as Shown), setSelected(null))}
           />
           <TextInput
             data-filter=""
@@ -161,7 +166,7 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
         </div>
         {shown === 'bins' ? (
           <VirtualTable
-            label="Clips in bins only"
+            label={label}
             rows={list.rows as readonly (BinOnlyView | undefined)[]}
             onSee={list.see}
             asked={rowsAsked}
@@ -173,13 +178,13 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
           />
         ) : (
           <VirtualTable
-            label={shown === 'used' ? 'Used items' : 'Items never used'}
+            label={label}
             rows={list.rows as readonly (ItemUsageView | undefined)[]}
             onSee={list.see}
             asked={rowsAsked}
             sort={sort}
-            onSort={onSort}
-            columns={shown === 'used' ? USED_COLUMNS : neverColumns(names)}
+            onSort={sort.sortBy}
+            columns={columns}
             rowKey={(item) => item.key}
             selected={selected}
             onSelect={setSelected}

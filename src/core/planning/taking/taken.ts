@@ -45,6 +45,32 @@ export interface TakenDetail {
   readonly offline: readonly OfflineRow[];
 }
 
+/** How sources are taken, or that they are not; the parts of the list. */
+export const TAKEN_GROUPS = ['trim', 'frames', 'whole', 'offline'] as const;
+export type TakenGroup = (typeof TAKEN_GROUPS)[number];
+
+/** What its sheet gets of it at once: how many of each; the rows come in windows. */
+export type TakenCounts = Readonly<Record<TakenGroup, number>>;
+
+/** A line of the list: a source that is taken, or a clip that is offline. */
+export interface TakenLine {
+  readonly key: string;
+  readonly taken: TakenRow | null;
+  readonly offline: OfflineRow | null;
+}
+
+export function takenGroup({ taken }: TakenLine): TakenGroup {
+  return taken?.method ?? 'offline';
+}
+
+/** All of them, what is offline at the end. */
+export function takenList({ rows, offline }: TakenDetail): TakenLine[] {
+  return [
+    ...rows.map((taken): TakenLine => ({ key: taken.itemId, taken, offline: null })),
+    ...offline.map((clip): TakenLine => ({ key: clip.clipId, taken: null, offline: clip })),
+  ];
+}
+
 export function nothingToTake(timelineIds: readonly string[]) {
   return timelineIds.length === 0
     ? { code: 'no-timeline', message: 'No timeline is chosen.', hint: 'Choose at least one timeline.' }

@@ -48,3 +48,8 @@ export function gridOf(columns: readonly Column<never>[], sizes: Readonly<Record
   const least = tracks.reduce((sum, track) => sum + leastWidth(track), GAP_PX * (tracks.length - 1) + PADDING_PX);
   return { gridTemplateColumns: tracks.join(' '), minWidth: least };
 }
+
+/** Keys of the columns that a list can be sorted by. */
+export function sortedBy(columns: readonly Column<never>[]): string[] {
+  return columns.filter(({ title, unsorted }) => title !== '' && !unsorted).map(({ key }) => key);
+}

@@ -8,45 +8,12 @@ import {
   type ColumnDef,
   type ExpandedState,
   type Row as TableRow,
-  type SortingState,
   type Updater,
 } from '@tanstack/react-table';
-import { useLocalStorage } from '@mantine/hooks';
-import Joi from 'joi';
 import { useMemo, useState } from 'react';
 import { byName } from '../../../core/naming/by-name';
 import { clampWidth, type Column, type HeldOrder } from './column';
-
-interface Kept {
-  readonly hidden: readonly string[];
-  readonly order: readonly string[];
-  readonly sizes: Readonly<Record<string, number>>;
-  readonly sort: SortingState;
-  readonly group: string | null;
-}
-
-const AS_IT_COMES: Kept = { hidden: [], order: [], sizes: {}, sort: [], group: null };
-
-const key = Joi.string().max(64);
-const keptForm = Joi.object<Kept>({
-  hidden: Joi.array().items(key).required(),
-  order: Joi.array().items(key).required(),
-  sizes: Joi.object().pattern(key, Joi.number().min(1)).required(),
-  sort: Joi.array()
-    .items(Joi.object({ id: key.required(), desc: Joi.boolean().required() }))
-    .required(),
-  group: key.allow(null).required(),
-});
-
-/** What was kept by another version, or written by hand, must not keep a list from being shown. */
-function read(text: string | undefined): Kept {
-  try {
-    const result = keptForm.validate(JSON.parse(text ?? 'null'));
-    return result.error ? AS_IT_COMES : (result.value ?? AS_IT_COMES);
-  } catch {
-    return AS_IT_COMES;
-  }
-}
+import { AS_IT_COMES, useKeptTable, type KeptTable } from './kept-table';
 
 /** A row as it is drawn: one of the list, or the head of a group. */
 export type Line<Row> =
@@ -110,14 +77,9 @@ export function useTable<Row>(
   rows: readonly Row[] | null,
   held: HeldOrder | null = null,
 ): { readonly columns: TableColumns<Row>; readonly lines: readonly Line<Row>[] | null } {
-  const [kept, keep] = useLocalStorage<Kept>({
-    key: `mill-shelf table ${name}`,
-    defaultValue: AS_IT_COMES,
-    getInitialValueInEffect: false,
-    deserialize: read,
-  });
+  const [kept, keep] = useKeptTable(name);
   const [expanded, setExpanded] = useState<ExpandedState>(true);
-  const change = (part: Partial<Kept>) => keep((old) => ({ ...old, ...part }));
+  const change = (part: Partial<KeptTable>) => keep((old) => ({ ...old, ...part }));
   const definitions = useMemo(
     (): ColumnDef<Row>[] =>
       columns.map((column) => ({
@@ -146,7 +108,7 @@ export function useTable<Row>(
         ? Object.fromEntries(kept.hidden.map((hidden) => [hidden, false]))
         : {},
       columnSizing: kept.sizes,
-      sorting: kept.sort,
+      sorting: [...kept.sort],
       grouping: canGroup ? [kept.group!] : [],
       expanded,
     }),

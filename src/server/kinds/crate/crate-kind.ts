@@ -6,12 +6,15 @@ import { crateForm, type CrateSettings } from '../../../core/planning/crate/sett
 import type { Kind } from '../kind';
 import { projectSnapshot } from '../project-snapshot';
 import { stands } from '../standing';
+import { takenCounts, takenRows } from '../taken-window';
 import { crateTexts } from './crate-texts';
 import { forgetCrate, recordCrate } from './record-crate';
 
 export const crateKind: Kind<CrateSettings> = {
   form: crateForm,
   undoable: true,
+  rows: takenRows,
+  toTell: takenCounts,
   changes: { 'record-crate': recordCrate, 'forget-crate': forgetCrate },
   texts: crateTexts,
   async plan(asked, settings) {

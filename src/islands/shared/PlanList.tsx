@@ -1,20 +1,23 @@
 import { Select, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useState, type ReactNode } from 'react';
-import { Empty } from '../shared/Empty';
-import { Face, StaleNote } from '../shared/Face';
-import { IconSearch } from '../shared/icons';
-import { stepOf, type Step } from '../shared/player/ShotPair';
-import { useWindow } from '../shared/table/use-window';
-import { VirtualTable, type Column, type HeldOrder } from '../shared/table/VirtualTable';
-import { useAddressPlace, useAddressWord } from '../shared/use-address';
-import type { PlanState } from '../shared/use-plan';
+import { Empty } from './Empty';
+import { Face, StaleNote } from './Face';
+import { IconSearch } from './icons';
+import { stepOf, type Step } from './player/ShotPair';
+import { sortedBy } from './table/column';
+import { useOrder } from './table/use-order';
+import { useWindow } from './table/use-window';
+import { VirtualTable, type Column, type HeldOrder } from './table/VirtualTable';
+import { useAddressPlace, useAddressWord } from './use-address';
+import type { PlanState } from './use-plan';
 
 interface Props<Row> {
   readonly projectId: string;
   readonly kind: string;
-  readonly settings: unknown;
   readonly state: PlanState<unknown>;
+  /** Settings that the list is asked with: the newest, where they are not those of the plan shown. */
+  readonly settings?: unknown;
   readonly label: string;
   /** What the list is sorted by to begin with. */
   readonly sort: string;
@@ -33,14 +36,14 @@ interface Props<Row> {
 
 /** What a plan lists, in windows: found by words, narrowed to a part, one row in hand. */
 export function PlanList<Row>(props: Props<Row>) {
-  const { projectId, kind, settings, state, label, columns, order: held, rowKey, noun, find, groups, empty, children } = props;
+  const { projectId, kind, state, settings = state.settings, label, columns, order: held, rowKey, noun, find, groups, empty, children } = props;
   const [group, setGroup] = useAddressPlace('show');
   const [word, setWord] = useAddressWord('filter');
   const [filter] = useDebouncedValue(word ?? '', 150);
-  const [order, setOrder] = useState({ key: props.sort, down: false });
+  const order = useOrder(label, [props.sort, ...sortedBy(columns)]);
   const [selected, select] = useState<string | null>(null);
   const part = groups ? (group ?? '') : '';
-  const list = useWindow<Row>(['plan', 'rows', kind], settings !== null && state.plan ? 'plans/rows' : null, {
+  const list = useWindow<Row>(['plan', 'rows', kind], state.plan && settings !== null ? 'plans/rows' : null, {
     projectId,
     kind,
     settings,
@@ -91,7 +94,7 @@ export function PlanList<Row>(props: Props<Row>) {
             columns={columns}
             {...(held ? { order: held } : {})}
             sort={order}
-            onSort={(key) => setOrder({ key, down: order.key === key && !order.down })}
+            onSort={order.sortBy}
             rowKey={rowKey}
             selected={selected}
             onSelect={select}
