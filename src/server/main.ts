@@ -103,6 +103,8 @@ server.listen(config.port, config.host, () => {
   const port = typeof address === 'object' && address ? address.port : config.port;
   console.log(`Mill Shelf is open at http://${config.host.includes(':') ? `[${config.host}]` : config.host}:${port}/`);
   house.runner.recover();
+  // Whoever opens the list first finds it read.
+  void house.study({ ask: 'projects' }).catch(() => undefined);
 });
 
 // A mistake in one request or run must not take the others down with it.

@@ -18,9 +18,16 @@ import type { Sharer } from '../../src/core/planning/evidence/proof';
 import { findOffline, planRelink, wantedByRelink, type Found, type RelinkDetail, type Wanted } from '../../src/core/planning/relink/relink';
 import type { RelinkSettings } from '../../src/core/planning/relink/settings';
 import type { Plan } from '../../src/core/planning/plan/plan';
+import type { PlanText } from '../../src/core/planning/plan/plan-text';
 import type { ShelfSnapshot, Snapshot, TimelineSnapshot } from '../../src/core/planning/plan/snapshot';
 
 export const PAL = rate(25);
+
+/** A text of a plan, which keeps none apart. */
+export function plain(text: PlanText): string {
+  if (typeof text !== 'string') throw new Error('The text stands elsewhere.');
+  return text;
+}
 
 export const VIDEO: MediaFacts = {
   kind: 'video',

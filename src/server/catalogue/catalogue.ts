@@ -11,6 +11,7 @@ import { Moves } from './moves';
 import { LearnedPaces } from './paces';
 import { Projects } from './projects';
 import { RunOutcomes } from './run-outcomes';
+import { RunTexts } from './run-texts';
 import { Runs } from './runs';
 import { Schemes } from './schemes';
 import { Shelves } from './shelves';
@@ -26,6 +27,7 @@ export class Catalogue {
   readonly timelines: Timelines;
   readonly runs: Runs;
   readonly outcomes: RunOutcomes;
+  readonly runTexts: RunTexts;
   readonly crates: Crates;
   readonly moves: Moves;
   readonly paces: LearnedPaces;
@@ -41,6 +43,7 @@ export class Catalogue {
     this.timelines = new Timelines(db);
     this.runs = new Runs(db);
     this.outcomes = new RunOutcomes(db);
+    this.runTexts = new RunTexts(db);
     this.crates = new Crates(db);
     this.moves = new Moves(db);
     this.paces = new LearnedPaces(db);

@@ -3,6 +3,7 @@ import type { Place } from '../../core/media/item';
 import { isDerivedKind, type Step } from '../../core/planning/plan/step';
 import type { Plan } from '../../core/planning/plan/plan';
 import type { Db } from './db';
+import { RunTexts } from './run-texts';
 import { filterWords } from '../../core/words/filter-words';
 import type { Window, WindowQuery } from '../list-window';
 
@@ -165,7 +166,8 @@ export class Runs {
             .run(plan.projectId, plan.kind, plan.title, 'queued', JSON.stringify(sheet), at, digest).lastInsertRowid,
         );
         const insert = this.db.prepare("INSERT INTO run_steps (run_id, ordinal, step, state) VALUES (?, ?, ?, 'waiting')");
-        steps.forEach((step, ordinal) => insert.run(id, ordinal, JSON.stringify(step)));
+        const apart = new RunTexts(this.db).keeper(id);
+        steps.forEach((step, ordinal) => insert.run(id, ordinal, JSON.stringify(apart(step))));
         const expected = steps.reduce((sum, step) => sum + step.expectedBytes, 0);
         this.db.prepare('UPDATE run_counts SET steps = ?, expected_bytes = ? WHERE run_id = ?').run(steps.length, expected, id);
         return id;

@@ -1,7 +1,9 @@
 /** From a stage's settings to its plan, through the table of kinds. */
 import { createHash } from 'node:crypto';
 import type { Plan } from '../../core/planning/plan/plan';
+import { withTextsApart } from '../../core/planning/plan/texts-apart';
 import type { Catalogue } from '../catalogue/catalogue';
+import { textNamer } from '../catalogue/run-texts';
 import type { Mounts } from '../stock/mounts';
 import { isUndoable, KINDS, type PlanKind, type PlanRequest } from './kinds';
 
@@ -10,10 +12,11 @@ export function makePlan(catalogue: Catalogue, mounts: Mounts, projectId: string
   return KINDS[request.kind].plan({ catalogue, mounts, projectId, isUndoable }, request.settings);
 }
 
-/** The same plan has the same digest, so that what runs is what was read. Step by step: the text of them all may be long. */
+/** The same plan has the same digest, so that what runs is what was read. Step by step, long texts by their own: the text of them all may be long. */
 export function planDigest(plan: Plan): string {
   const read = KINDS[plan.kind as PlanKind].mustBeRead?.(plan);
   const hash = createHash('sha256').update(JSON.stringify([plan.kind, plan.projectId]));
-  for (const step of plan.steps) hash.update(JSON.stringify(step));
+  const name = textNamer();
+  for (const step of plan.steps) hash.update(JSON.stringify(withTextsApart(step, name)));
   return hash.update(JSON.stringify(read ?? null)).digest('hex');
 }

@@ -2,15 +2,24 @@
 import { createHash } from 'node:crypto';
 import { closeSync, constants, fstatSync, fsyncSync, futimesSync, openSync, readSync, writeSync } from 'node:fs';
 import { isUntouched, type FileIdentity } from '../../core/media/identity';
+import type { Place } from '../../core/media/item';
 import type { Segment } from '../../core/media/riff';
+import { withWholeParts } from '../../core/planning/package/whole-parts';
+import type { CutPart } from '../../core/planning/plan/step';
+import { unpacked, type PackedText } from '../catalogue/run-texts';
 import { identityOfHandle } from '../stock/identify';
 import { mustStop, mustWait, setProgress, type SharedControl } from './control';
+
+/** A text to be written; in a timeline references to `parts` that are `whole` files say so. */
+export type WrittenText = PackedText & { readonly parts: readonly CutPart[]; readonly whole: readonly Place[] };
 
 export interface CopyJob {
   /** Null only reads `target` and hashes it. */
   readonly write: {
     readonly source: string | null;
     readonly segments: readonly Segment[] | 'all';
+    /** Written after them, in UTF-8. */
+    readonly text?: WrittenText;
     readonly keepTimes: boolean;
     /** The source as it was looked at: the copy is thrown away unless it is that before the first and after the last byte. */
     readonly mustBe: FileIdentity | null;
@@ -139,6 +148,7 @@ function writeTarget(job: CopyJob, plan: NonNullable<CopyJob['write']>): CopyRes
         done += got;
       }
     }
+    if (plan.text) put(Buffer.from(withWholeParts(unpacked(plan.text), plan.text.parts, plan.text.whole), 'utf8'));
     mustBeSame();
     if (plan.keepTimes && source !== null) {
       const info = fstatSync(source);

@@ -8,6 +8,7 @@ import yazl from 'yazl';
 import { isUntouched, type FileIdentity } from '../../core/media/identity';
 import { identify, identityOfHandle } from '../stock/identify';
 import { openEntry } from '../bundles/zip-entries';
+import { unpacked, type PackedText } from '../catalogue/run-texts';
 import { mustStop, setProgress, type SharedControl } from './control';
 
 export type ZipJob =
@@ -15,7 +16,7 @@ export type ZipJob =
   | { readonly unpack: { readonly source: string; readonly entry: string }; readonly target: string; readonly control: SharedControl };
 
 export type PackedEntry =
-  | { readonly path: string; readonly text: string }
+  | ({ readonly path: string } & PackedText)
   /** A file as it was looked at: the ZIP is thrown away when it is another, or changes. */
   | { readonly path: string; readonly file: string; readonly mustBe: FileIdentity };
 
@@ -60,12 +61,17 @@ export default async function zip(job: ZipJob): Promise<ZipAnswer> {
 function packed(entries: readonly PackedEntry[]): NodeJS.ReadableStream {
   const file = new yazl.ZipFile();
   for (const entry of entries) {
-    if ('text' in entry) file.addBuffer(Buffer.from(entry.text, 'utf8'), entry.path, { compress: entry.text.length > 1000 });
-    else addFile(file, entry);
+    if ('file' in entry) addFile(file, entry);
+    else addText(file, entry);
   }
   file.on('error', (error: Error) => (file.outputStream as unknown as { destroy(error: Error): void }).destroy(error));
   file.end();
   return file.outputStream;
+}
+
+function addText(zip: yazl.ZipFile, entry: Exclude<PackedEntry, { file: string }>): void {
+  const bytes = Buffer.from(unpacked(entry), 'utf8');
+  zip.addBuffer(bytes, entry.path, { compress: bytes.length > 1000 });
 }
 
 /** Opened only when its turn comes, and only if it still is the file that was looked at. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { cut, item, PAL, shelf, snapshot, timeline, VIDEO } from '../../../../tests/helpers/snapshots';
+import { cut, item, PAL, plain, shelf, snapshot, timeline, VIDEO } from '../../../../tests/helpers/snapshots';
 import { isObject, type Json, type OtioObject } from '../../interchange/otio/otio-types';
 import { clipDocument, externalReference, sequenceReference, timeRange, timeWarp, transitionDocument } from '../../interchange/otio/otio-writer';
 import type { Item } from '../../media/item';
@@ -29,10 +29,10 @@ function references(node: Json): OtioObject[] {
 }
 const textOf = (step: unknown) => {
   const { content } = step as WriteStep;
-  if (content.type === 'text' || content.type === 'timeline') return content.text;
+  if (content.type === 'text' || content.type === 'timeline') return plain(content.text);
   if (content.type !== 'zip') throw new Error('no text');
   const entry = content.entries.find((one) => one.path === 'content.otio');
-  return entry && 'text' in entry ? entry.text : '';
+  return entry && 'text' in entry ? plain(entry.text) : '';
 };
 const referencesIn = (step: unknown) => references(JSON.parse(textOf(step)) as Json);
 

@@ -1,10 +1,11 @@
 /** Timelines that come into a project with the files a run made. */
 import type { Place } from '../../media/item';
+import type { PlanText } from '../plan/plan-text';
 import type { CatalogueChange, CutPart } from '../plan/step';
 
 export interface AdoptedTimeline {
   readonly name: string;
-  readonly text: string;
+  readonly text: PlanText;
   /** Folder of the document, so that its relative links resolve. */
   readonly folder: string;
   readonly parts?: readonly CutPart[];

@@ -1,6 +1,6 @@
 /** Which file, which part and which frame a written reference names. */
 import { describe, expect, it } from 'vitest';
-import { cut, item, PAL, snapshot, SOUND, timeline } from '../../../../tests/helpers/snapshots';
+import { cut, item, PAL, plain, snapshot, SOUND, timeline } from '../../../../tests/helpers/snapshots';
 import { readOtio } from '../../interchange/otio/otio-reader';
 import type { OtioObject } from '../../interchange/otio/otio-types';
 import { clipDocument, externalReference, rationalTime, sequenceReference, timelineDocument, timeRange, timeWarp, trackDocument } from '../../interchange/otio/otio-writer'; // prettier-ignore
@@ -30,7 +30,7 @@ const textOf = (steps: readonly Step[]) => {
   const { content } = steps.find((step) => step.action === 'write') as WriteStep;
   if (content.type === 'zip') return (content.entries[0] as { text: string }).text;
   if (content.type === 'made') throw new Error('no text of its own');
-  return content.text;
+  return plain(content.text);
 };
 const pulled = (from: Snapshot) => readOtio(textOf(planPull(from, SETTINGS).steps), PAL).timelines[0]!.timeline;
 const urls = (from: Snapshot) => [...clipEvents(pulled(from).tracks)].map((event) => activeReference(event)!.url);

@@ -6,6 +6,7 @@ import type { MediaLink } from '../../project/clip';
 import type { Recipe } from '../../rendition/recipe';
 import type { FrameRange } from '../../time/range';
 import type { Rate } from '../../time/rate';
+import type { PlanText } from './plan-text';
 
 /** What must still be so of the source when the step runs. */
 export interface Precondition {
@@ -66,9 +67,9 @@ export interface GuardedSequence {
 export interface WriteStep extends StepBase {
   readonly action: 'write';
   readonly content:
-    | { readonly type: 'text'; readonly text: string }
+    | { readonly type: 'text'; readonly text: PlanText }
     /** A timeline of taken media; a part that could not be cut is a whole file then. */
-    | { readonly type: 'timeline'; readonly text: string; readonly parts: readonly CutPart[] }
+    | { readonly type: 'timeline'; readonly text: PlanText; readonly parts: readonly CutPart[] }
     | { readonly type: 'zip'; readonly entries: readonly ZipEntry[]; readonly sequences?: readonly GuardedSequence[] }
     /** What the kind makes of what the run has done below `root` so far; see the kinds on the server. */
     | { readonly type: 'made'; readonly what: string; readonly root: string; readonly label: unknown };
@@ -76,7 +77,7 @@ export interface WriteStep extends StepBase {
 
 /** A text, or a file of a shelf as it is (stored without compression: media is compressed already). */
 export type ZipEntry =
-  | { readonly path: string; readonly text: string }
+  | { readonly path: string; readonly text: PlanText }
   | { readonly path: string; readonly from: Place; readonly sizeBytes: number; readonly mustHold: Precondition | null };
 
 /** A cut file that a timeline links, and what its reference must say when the file had to be copied whole. */

@@ -2,7 +2,7 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import { documentOf, RANDOM_CUT } from '../../../../tests/helpers/random-cuts';
-import { item, PAL, snapshot, SOUND } from '../../../../tests/helpers/snapshots';
+import { item, PAL, plain, snapshot, SOUND } from '../../../../tests/helpers/snapshots';
 import { readTimeline } from '../../interchange/otio/otio-reader';
 import type { MediaFacts } from '../../media/item';
 import { countsFrom, unstatedSpans } from '../../project/counting';
@@ -39,7 +39,7 @@ it('an event reads the same frames in its part as in the whole', () => {
       const clip = from.clips[0]!;
       const spans = unstatedSpans(timeline!.model, timeline!.clipIds);
       const before = collectUses(timeline!.model, { countDisabled: false });
-      const after = collectUses(readTimeline(JSON.parse(write.content.text), PAL)!, { countDisabled: false });
+      const after = collectUses(readTimeline(JSON.parse(plain(write.content.text)), PAL)!, { countDisabled: false });
       expect(after.length).toBe(before.length);
       before.forEach((use, index) => {
         const whole = itemRange(use, countsFrom(use.event, clip, media.facts, spans.get(clip.id) ?? null), media.facts, clip.conform);

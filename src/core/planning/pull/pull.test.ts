@@ -7,7 +7,7 @@ import { planCrate } from '../crate/crate';
 import type { Step } from '../plan/step';
 import { planPull } from './pull';
 import type { PullSettings } from './settings';
-import { cut, item, PAL, shelf, snapshot, SOUND, timeline } from '../../../../tests/helpers/snapshots';
+import { cut, item, PAL, plain, shelf, snapshot, SOUND, timeline } from '../../../../tests/helpers/snapshots';
 
 const SETTINGS: PullSettings = {
   timelineIds: ['t'],
@@ -23,7 +23,7 @@ const pull = (children: OtioObject[], items = [item('a.mov')], settings: Partial
   planPull(snapshot({ timelines: [timeline('t', children)], items }), { ...SETTINGS, ...settings });
 const paths = (steps: readonly Step[]) => steps.map((step) => [step.action, step.to?.path]);
 const written = (steps: readonly Step[]) =>
-  steps.flatMap((step) => (step.action === 'write' && step.content.type === 'timeline' ? [step.content.text] : []))[0]!;
+  steps.flatMap((step) => (step.action === 'write' && step.content.type === 'timeline' ? [plain(step.content.text)] : []))[0]!;
 
 describe('planPull', () => {
   it('takes each used part with its handles, clamped to the media', () => {

@@ -139,7 +139,8 @@ export function findUsedMedia(snapshot: Snapshot, settings: UsedMediaSettings): 
         if (!item) continue;
         const key = placeKey(item.place);
         const entry = byItem.get(key) ?? { item, state, clips: [], uses: [] };
-        if (!entry.clips.includes(clip)) entry.clips.push(clip);
+        // Clips come one after the other.
+        if (entry.clips.at(-1) !== clip) entry.clips.push(clip);
         entry.uses.push(use);
         byItem.set(key, entry);
       }

@@ -22,13 +22,13 @@ export function withoutTexts<Change extends { readonly type: string; readonly ti
 }
 
 /** Brings the timelines in; tells those that are new apart from those that stood there. */
-export function adopt(projectId: string, timelines: readonly AdoptedTimeline[], base: Place, context: ChangeContext) {
-  const project = context.catalogue.projects.get(projectId)!;
-  const whole = context.catalogue.outcomes.wholeParts(context.runId);
+export function adopt(projectId: string, timelines: readonly AdoptedTimeline[], base: Place, { catalogue, places, runId }: ChangeContext) {
+  const project = catalogue.projects.get(projectId)!;
+  const whole = catalogue.outcomes.wholeParts(runId);
   const brought = timelines.map((timeline) => {
-    const file = readTimelineFile(withWholeParts(timeline.text, timeline.parts ?? [], whole), project.rate);
+    const file = readTimelineFile(withWholeParts(catalogue.runTexts.text(runId, timeline.text), timeline.parts ?? [], whole), project.rate);
     const folder: Place = { shelfId: base.shelfId, path: [base.path, timeline.folder].filter((part) => part !== '').join('/') };
-    return bringIn(context.catalogue, context.places, projectId, file, timeline.name, folder, randomUUID);
+    return bringIn(catalogue, places, projectId, file, timeline.name, folder, randomUUID);
   });
   const madeIds = brought.flatMap((one) => one.madeIds);
   const there = brought.reduce((sum, one) => sum + one.timelineIds.length, 0) - madeIds.length;

@@ -1,11 +1,11 @@
 import type { WriteStep, ZipEntry } from '../../../core/planning/plan/step';
 import { fileName, folderOf, placeKey, samePlace, type Place } from '../../../core/media/item';
 import type { StepOutcome } from '../../catalogue/runs';
+import type { WrittenText } from '../../workers/copy.worker';
 import { runCopy, runZip } from '../../workers/pool';
 import type { PackedEntry } from '../../workers/zip.worker';
 import { StepStopped } from '../explain-error';
 import { isDerived } from '../../../core/planning/plan/step';
-import { withWholeParts } from '../../../core/planning/package/whole-parts';
 import { textMaker } from '../../kinds/kinds';
 import { makeFile } from '../make-file';
 import { checkPrecondition, isSameSequence } from '../precondition';
@@ -19,8 +19,7 @@ export const writeFile: Executor<WriteStep> = (step, context) =>
     context,
     async (part) => {
       if (step.content.type === 'zip') return packZip(step.content, part, context);
-      const bytes = new TextEncoder().encode(textOf(step, context));
-      const write = { source: null, segments: [{ type: 'bytes' as const, bytes }], keepTimes: false, mustBe: null };
+      const write = { source: null, segments: [], text: textOf(step.content, context), keepTimes: false, mustBe: null };
       const result = await runCopy({ write, target: part, control: context.control });
       if (result.stopped) throw new StepStopped();
       return { bytes: result.bytes, sha256: result.sha256, checked: 'read back' };
@@ -43,7 +42,7 @@ async function packZip({ entries, sequences = [] }: ZipContent, part: string, co
   const pack: PackedEntry[] = [];
   for (const entry of entries) {
     if ('text' in entry) {
-      pack.push(entry);
+      pack.push({ path: entry.path, ...context.catalogue.runTexts.packed(context.runId, entry.text) });
       continue;
     }
     const file = context.places.resolve(entry.from);
@@ -64,10 +63,11 @@ function inSequence(entry: Extract<ZipEntry, { from: Place }>, restored: (folder
   return () => restored({ ...entry.from, path: folderOf(entry.from.path) });
 }
 
-function textOf(step: WriteStep, context: StepContext): string {
-  const { content } = step;
-  if (content.type === 'text') return content.text;
-  if (content.type === 'zip') return '';
-  if (content.type === 'timeline') return withWholeParts(content.text, content.parts, context.catalogue.outcomes.wholeParts(context.runId));
-  return textMaker(content.what)(content.root, content.label, context);
+/** As it is, or as what has come of the run so far makes it. */
+function textOf(content: Exclude<WriteStep['content'], ZipContent>, context: StepContext): WrittenText {
+  const { catalogue, runId } = context;
+  if (content.type === 'made') return { text: textMaker(content.what)(content.root, content.label, context), parts: [], whole: [] };
+  const text = catalogue.runTexts.packed(runId, content.text);
+  if (content.type === 'text') return { ...text, parts: [], whole: [] };
+  return { ...text, parts: content.parts, whole: catalogue.outcomes.wholeParts(runId) };
 }
