@@ -11,6 +11,8 @@ import { readTimelineFile } from '../core/interchange/read-timeline-file';
 import type { Place } from '../core/media/item';
 import type { Finding } from '../core/words/finding';
 import type { Plan } from '../core/planning/plan/plan';
+import { asItIs } from '../core/planning/plan/plan-text';
+import { longTexts } from '../core/planning/plan/texts-apart';
 import type { Snapshot } from '../core/planning/plan/snapshot';
 import { reportItem, reportUsage, usageKey, type UsageChoice, type UsageReport } from '../core/usage/usage-report';
 import { sourceRendition } from '../core/project/clip';
@@ -18,6 +20,7 @@ import type { Rate } from '../core/time/rate';
 import { mustHave, Problem, notFound } from './api/problem';
 import type { TimelineSummary } from './api/views';
 import { Catalogue } from './catalogue/catalogue';
+import { nameText, PackedTexts } from './catalogue/run-texts';
 import type { ProjectRow } from './catalogue/projects';
 import type { Config } from './config';
 import { DriveBay } from './devices/drive-bay';
@@ -216,12 +219,13 @@ export class Study {
         return { text: toKeep(await this.plan(question.projectId, question.request), question.request.settings, this.catalogue)[question.as]() };
       }
       case 'enter-run': {
-        const plan = await this.plan(question.projectId, question.request);
+        const texts = new PackedTexts();
+        const plan = await this.plan(question.projectId, question.request, texts.keep);
         const stop = plan.findings.find(({ severity }) => severity === 'stops' || severity === 'asks');
         if (plan.blocked !== null) throw new Problem(409, 'blocked', plan.blocked, stop?.hint);
         if (planDigest(plan) !== question.digest)
           throw new Problem(409, 'plan-changed', 'Things have changed since you read this plan.', 'Read the new plan, then run it.');
-        const id = enterRun(this.catalogue, plan, question.digest);
+        const id = enterRun(this.catalogue, plan, question.digest, texts.bySha);
         // From now on the run is looked at: a plan of many clips takes much room.
         this.plans.forget(planKey(question.projectId, question.request));
         return { id };
@@ -235,13 +239,14 @@ export class Study {
 
   /**
    * A plan that goes by the catalogue alone is made once for its sheet, its rows and its run, while nothing there is
-   * another. One that looks at the disks is made anew for its sheet and its run.
+   * another. One that looks at the disks is made anew for its sheet and its run: who looks at it needs no texts, they are
+   * known by their SHA-256.
    */
-  private plan(projectId: string | null, request: PlanRequest): Promise<Plan> {
-    const make = () => makePlan(this.catalogue, this.mounts, projectId, request);
+  private plan(projectId: string | null, request: PlanRequest, keepText = longTexts(nameText)): Promise<Plan> {
+    const make = (keep = keepText) => makePlan(this.catalogue, this.mounts, projectId, request, keep);
     const { isKept, rows } = KINDS[request.kind];
     if (projectId === null) return make();
-    if (isKept) return this.lastMade(this.plans, projectId, request, make);
+    if (isKept) return this.lastMade(this.plans, projectId, request, () => make(asItIs));
     if (!rows) return make();
     this.lists.forget(planKey(projectId, request));
     return new Promise((resolve) => {
@@ -268,7 +273,7 @@ export class Study {
     const plan = isKept
       ? await this.plan(projectId, request)
       : await this.lastMade(this.lists, projectId, request, async () =>
-          withoutSteps(await makePlan(this.catalogue, this.mounts, projectId, request)),
+          withoutSteps(await makePlan(this.catalogue, this.mounts, projectId, request, longTexts(nameText))),
         );
     return rows.of(plan, request.settings, group, query as WindowQuery<never>);
   }

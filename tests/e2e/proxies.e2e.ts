@@ -252,7 +252,9 @@ test('what goes along is copied kind by kind; those that lack a proxy are made f
   await sheet()
     .getByRole('button', { name: /Make \d+ proxies first/ })
     .click();
-  await expect(page.getByRole('textbox', { name: 'For which clips' })).toHaveValue(/chosen clips/);
+  // Of the same clips those that lack one.
+  await expect(page.getByRole('textbox', { name: 'For which clips' })).toHaveValue('All of the project');
+  await expect(page.getByRole('textbox', { name: 'Which of them', exact: true })).toHaveValue('Where none fits yet');
   await expect(row('A002_C003')).toContainText('Thread');
   await page.goBack();
   await page.getByRole('checkbox', { name: 'Sources' }).check();

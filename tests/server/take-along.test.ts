@@ -74,7 +74,7 @@ it('proxies with what is its own proxy; those that lack one are named, and none 
     'bell: copied',
     'pour.[1001-1012]: lacks',
   ]);
-  expect([lackingProxies.clipIds.length, sheet.findings.map(({ code }) => code)]).toEqual([2, ['lacking-proxies', 'reads-copies']]);
+  expect([lackingProxies.clips, sheet.findings.map(({ code }) => code)]).toEqual([2, ['lacking-proxies', 'reads-copies']]);
   await go(house, sheet);
   expect(vault()).toEqual(['Light/A001_C001/A001_C001.mov', 'Light/bell/bell.wav']);
   const proxy = clips()

@@ -56,7 +56,7 @@ export function TakeAlong({ projectId, tabs, onMake }: Props) {
   const shelfName = useShelfNames();
   const columns = useMemo(() => takeColumns(shelfName), [shelfName]);
   const { detail } = state.plan ?? {};
-  const lacking = settings?.trip || settings?.rows.proxy.isTaken ? (detail?.lackingProxies.clipIds ?? []) : [];
+  const lacking = settings?.trip || settings?.rows.proxy.isTaken ? (detail?.lackingProxies.clips ?? 0) : 0;
   return (
     <ProxiesView
       projectId={projectId}
@@ -69,17 +69,17 @@ export function TakeAlong({ projectId, tabs, onMake }: Props) {
         <>
           <Ask plan={state.plan} code="no-destination" />
           <Ask plan={state.plan} code="no-folder-name" />
-          {lacking.length > 0 && (
+          {settings && lacking > 0 && (
             <div className="controls">
               <Button
                 size="xs"
                 variant="default"
                 onClick={() => {
-                  changeProxies({ scope: { of: 'clips', clipIds: lacking }, presetId: 'pocket', onlyLacking: true });
+                  changeProxies({ scope: settings.scope, presetId: 'pocket', onlyLacking: true });
                   onMake();
                 }}
               >
-                Make {plural(lacking.length, 'proxy', 'proxies')} first
+                Make {plural(lacking, 'proxy', 'proxies')} first
               </Button>
             </div>
           )}

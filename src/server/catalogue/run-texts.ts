@@ -3,23 +3,43 @@ import { createHash } from 'node:crypto';
 import { gunzipSync, gzipSync } from 'node:zlib';
 import type { KeptText, PlanText } from '../../core/planning/plan/plan-text';
 import type { Step } from '../../core/planning/plan/step';
-import { withTextsApart } from '../../core/planning/plan/texts-apart';
+import { longTexts, withTextsApart } from '../../core/planning/plan/texts-apart';
 import type { Db } from './db';
 
 /** A text as it is, or packed by gzip (RFC 1952), so that only who writes or reads it unpacks it. */
 export type PackedText = { readonly text: string } | { readonly packed: Uint8Array };
 
-/** Says by which SHA-256 a text is kept; of the same text it is reckoned once. */
-export function textNamer(onNew: (sha256: string, text: string) => void = () => undefined): (text: string) => KeptText {
+/** By which SHA-256 a text is kept. */
+export function nameText(text: string): KeptText {
+  return { kept: createHash('sha256').update(text).digest('hex') };
+}
+
+/** The same, reckoned once for each text of a plan, which holds them all anyway. `onNew` is told each of them once. */
+export function textNamer(onNew: (kept: KeptText, text: string) => void = () => undefined): (text: string) => KeptText {
   const known = new Map<string, KeptText>();
   return (text) => {
     const old = known.get(text);
     if (old) return old;
-    const kept = createHash('sha256').update(text).digest('hex');
-    known.set(text, { kept });
-    onNew(kept, text);
-    return { kept };
+    const name = nameText(text);
+    known.set(text, name);
+    onNew(name, text);
+    return name;
   };
+}
+
+/** Texts that are packed while a plan is made, for the run that is to be entered with it. */
+export class PackedTexts {
+  readonly bySha = new Map<string, Uint8Array>();
+  readonly keep = longTexts((text) => {
+    const name = nameText(text);
+    this.bySha.set(name.kept, pack(text));
+    return name;
+  });
+}
+
+/** They are long and full of repetitions: more work would not make them much shorter. */
+function pack(text: string): Uint8Array {
+  return gzipSync(text, { level: 1 });
 }
 
 export function unpacked(text: PackedText): string {
@@ -29,11 +49,11 @@ export function unpacked(text: PackedText): string {
 export class RunTexts {
   constructor(private readonly db: Db) {}
 
-  /** Puts the long texts of the steps of a run apart, one step after the other. */
-  keeper(runId: number): (step: Step) => Step {
+  /** Puts the long texts of the steps of a run apart, one step after the other; `packed`: those that were put apart before. */
+  keeper(runId: number, packed: ReadonlyMap<string, Uint8Array>): (step: Step) => Step {
     const insert = this.db.prepare('INSERT INTO run_texts (run_id, sha256, packed) VALUES (?, ?, ?) ON CONFLICT DO NOTHING');
-    // They are long and full of repetitions: more work would not make them much shorter.
-    const keep = textNamer((sha256, text) => insert.run(runId, sha256, gzipSync(text, { level: 1 })));
+    for (const [sha256, text] of packed) insert.run(runId, sha256, text);
+    const keep = textNamer(({ kept }, text) => insert.run(runId, kept, pack(text)));
     return (step) => withTextsApart(step, keep);
   }
 

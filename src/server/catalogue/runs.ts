@@ -156,7 +156,8 @@ const UNFINISHED = "state IN ('queued', 'running', 'paused')";
 export class Runs {
   constructor(private readonly db: Db) {}
 
-  add(plan: Plan, at: string, digest: string | null = null): number {
+  /** `texts`: of its steps, where they were packed while the plan was made. */
+  add(plan: Plan, at: string, digest: string | null = null, texts: ReadonlyMap<string, Uint8Array> = new Map()): number {
     const { steps, detail: _detail, ...sheet } = plan;
     return this.db
       .transaction(() => {
@@ -166,7 +167,7 @@ export class Runs {
             .run(plan.projectId, plan.kind, plan.title, 'queued', JSON.stringify(sheet), at, digest).lastInsertRowid,
         );
         const insert = this.db.prepare("INSERT INTO run_steps (run_id, ordinal, step, state) VALUES (?, ?, ?, 'waiting')");
-        const apart = new RunTexts(this.db).keeper(id);
+        const apart = new RunTexts(this.db).keeper(id, texts);
         steps.forEach((step, ordinal) => insert.run(id, ordinal, JSON.stringify(apart(step))));
         const expected = steps.reduce((sum, step) => sum + step.expectedBytes, 0);
         this.db.prepare('UPDATE run_counts SET steps = ?, expected_bytes = ? WHERE run_id = ?').run(steps.length, expected, id);

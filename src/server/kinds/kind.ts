@@ -1,6 +1,7 @@
 /** What the server knows of a kind of plan. A new kind is a folder with one of these, and a line in the table (kinds.ts). */
 import type Joi from 'joi';
 import type { Plan } from '../../core/planning/plan/plan';
+import type { TextKeeper } from '../../core/planning/plan/plan-text';
 import type { CatalogueChange, LinkStep } from '../../core/planning/plan/step';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { Window, WindowQuery } from '../list-window';
@@ -17,6 +18,8 @@ export interface Asked {
   /** Null where the kind is about no project. */
   readonly projectId: string | null;
   readonly isUndoable: (kind: string) => boolean;
+  /** Takes the texts of timelines over as they are made. */
+  readonly keepText: TextKeeper;
 }
 
 export interface ChangeContext {

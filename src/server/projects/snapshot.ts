@@ -15,7 +15,7 @@ import { PlanRequestError } from '../kinds/kind';
 import type { Mounts } from '../stock/mounts';
 
 /** Models are large: about so many events of them are kept. */
-const MOST_EVENTS_KEPT = 250_000;
+const MOST_EVENTS_KEPT = 50_000;
 /** Documents never change once brought in, so their models can be kept; the one used last is the last. */
 const models = new Map<string, { model: Timeline; document: OtioObject }>();
 let eventsKept = 0;

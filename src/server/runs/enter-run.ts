@@ -4,15 +4,15 @@ import type { RunRow } from '../catalogue/runs';
 import { RunRefused } from './explain-error';
 import { undoneRun } from '../kinds/undo/mark-undone';
 
-/** Enters the plan as a run that is about to begin; gives its number. Throws RunRefused. */
-export function enterRun(catalogue: Catalogue, plan: Plan, digest: string | null): number {
+/** Enters the plan as a run that is about to begin, with the texts that were packed while it was made; gives its number. Throws RunRefused. */
+export function enterRun(catalogue: Catalogue, plan: Plan, digest: string | null, texts: ReadonlyMap<string, Uint8Array> = new Map()): number {
   const { runs } = catalogue;
   return catalogue.transaction(() => {
     const same = digest === null ? null : runs.unfinishedWith(digest);
     if (same !== null) throw new RunRefused(`Run ${same} does this very thing just now. Wait for its end, or cancel it.`);
     const undone = undoneRun(plan.steps);
     if (undone !== null) mustBeUndoable(catalogue, undone);
-    const added = runs.add(plan, new Date().toISOString(), digest);
+    const added = runs.add(plan, new Date().toISOString(), digest, texts);
     if (undone !== null) runs.setUndoing(undone, added);
     return added;
   });

@@ -8,6 +8,7 @@ import type { CrateLabel, CratePart, RecordCrate } from './crate-label';
 import type { CrateSettings } from './settings';
 import { linkStep, type Step } from '../plan/step';
 import type { Plan } from '../plan/plan';
+import { asItIs, type TextKeeper } from '../plan/plan-text';
 import type { Snapshot } from '../plan/snapshot';
 import { portableName } from '../../naming/safe-name';
 import type { LinkState } from '../../project/clip';
@@ -19,6 +20,7 @@ export interface CrateContext {
   readonly madeAt: string;
   /** Whether something already stands where the crate would. */
   readonly exists: boolean;
+  readonly keepText?: TextKeeper;
 }
 
 /** Room for manifest and report: about 400 bytes a file and some for the texts around. */
@@ -31,7 +33,7 @@ export function planCrate(snapshot: Snapshot, settings: CrateSettings, context: 
   const root = below(settings.destination ?? { shelfId: '', path: '' }, folder);
   const payload = below(root, 'data');
   const layout = layMedia(media, payload, 0, snapshot.frames);
-  const timelines = packageTimelines(snapshot, settings.timelineIds, media, layout, (name) => name);
+  const timelines = packageTimelines(snapshot, settings.timelineIds, media, layout, (name) => name, context.keepText ?? asItIs);
   const label: CrateLabel = {
     crateName: settings.crateName.trim(),
     projectName: snapshot.project.name,
@@ -64,7 +66,7 @@ export function planCrate(snapshot: Snapshot, settings: CrateSettings, context: 
       phase: 1,
       from: null,
       to: below(payload, timeline.path),
-      expectedBytes: new TextEncoder().encode(timeline.text).length,
+      expectedBytes: timeline.bytes,
       bytesExact: true,
       reason: 'the timeline, with links that stay inside the crate',
       mustHold: null,

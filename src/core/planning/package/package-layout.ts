@@ -13,6 +13,7 @@ import { linksRead } from '../../project/clip';
 import { totalFrames, type FrameRange } from '../../time/range';
 import type { Rate } from '../../time/rate';
 import { frameToTimecode } from '../../time/timecode';
+import type { PlanText, TextKeeper } from '../plan/plan-text';
 import { precondition, type CutPart, type FramesStep, type Step } from '../plan/step';
 import { timelineName, type Snapshot, type TimelineSnapshot } from '../plan/snapshot';
 import { numbering } from '../../interchange/otio/sequence-numbering';
@@ -162,7 +163,9 @@ export interface PackagedTimeline {
   readonly name: string;
   /** Below the package's root. */
   readonly path: string;
-  readonly text: string;
+  readonly text: PlanText;
+  /** Bytes of the text in UTF-8. */
+  readonly bytes: number;
   /** Cut files it links. */
   readonly parts: readonly CutPart[];
 }
@@ -177,6 +180,7 @@ export function packageTimelines(
   media: UsedMedia,
   layout: PackageLayout,
   nameOf: (name: string) => string,
+  keepText: TextKeeper,
   taken: Iterable<string> = [],
 ): PackagedTimeline[] {
   const names = new NameRegister(taken);
@@ -191,7 +195,9 @@ export function packageTimelines(
       const linked = new Map<TakenPart, UsedItem>();
       const link = referenceFor(snapshot, timeline, usedByClip, byTimeline.get(timeline.id) ?? noUses(), layout, linked);
       const document = withReferences({ ...timeline.document, name }, link);
-      return { name, path: names.claim('timelines', `${portableName(name)}.otio`), text: formatOtio(document), parts: [...linked].flatMap(cutPart) };
+      const text = formatOtio(document);
+      const bytes = new TextEncoder().encode(text).length;
+      return { name, path: names.claim('timelines', `${portableName(name)}.otio`), text: keepText(text), bytes, parts: [...linked].flatMap(cutPart) };
     });
 }
 

@@ -7,3 +7,8 @@ export interface KeptText {
 
 /** A text, or where it is kept. */
 export type PlanText = string | KeptText;
+
+/** Takes a text over from the plan that it was made for; many of them together may be more than there is room for. */
+export type TextKeeper = (text: string) => PlanText;
+
+export const asItIs: TextKeeper = (text) => text;

@@ -1,9 +1,14 @@
 /** Steps without their long texts. */
-import type { KeptText, PlanText } from './plan-text';
+import type { KeptText, PlanText, TextKeeper } from './plan-text';
 import type { Step } from './step';
 
 /** From so many characters on a text is kept apart. */
 export const LONG_TEXT = 16_384;
+
+/** Keeps long texts apart, and leaves the others as they are. */
+export function longTexts(keep: (text: string) => KeptText): TextKeeper {
+  return (text) => (text.length >= LONG_TEXT ? keep(text) : text);
+}
 
 /** The step with its long texts kept apart; the same step where it has none. `keep` is told each of them, maybe several times. */
 export function withTextsApart(step: Step, keep: (text: string) => KeptText): Step {

@@ -4,6 +4,7 @@ import type { AdoptChange } from '../package/adopt';
 import { layMedia, packageTimelines } from '../package/package-layout';
 import { blockedBy, destinationProblem, hiddenProblem, shelfFills } from '../plan/destination';
 import type { Plan, PlanLine } from '../plan/plan';
+import { asItIs, type TextKeeper } from '../plan/plan-text';
 import type { Snapshot } from '../plan/snapshot';
 import { linkStep, type Step } from '../plan/step';
 import { PULLED } from '../taking/other-timelines';
@@ -11,7 +12,12 @@ import { mediaFindings, nothingToTake, takenDetail, takenLines, type TakenDetail
 import { findUsedMedia, type UsedMedia } from '../taking/used-media';
 import type { PullSettings } from './settings';
 
-export function planPull(snapshot: Snapshot, settings: PullSettings, standing: Iterable<string> = []): Plan<TakenDetail> {
+export function planPull(
+  snapshot: Snapshot,
+  settings: PullSettings,
+  standing: Iterable<string> = [],
+  keepText: TextKeeper = asItIs,
+): Plan<TakenDetail> {
   const taken = [...standing];
   const media = findUsedMedia(snapshot, settings);
   const root: Place = {
@@ -19,13 +25,13 @@ export function planPull(snapshot: Snapshot, settings: PullSettings, standing: I
     path: below(settings.destination ?? { shelfId: '', path: '' }, settings.folderName).path,
   };
   const layout = layMedia(media, root, 0, snapshot.frames, taken);
-  const timelines = packageTimelines(snapshot, settings.timelineIds, media, layout, (name) => `${name}${PULLED}`, taken);
+  const timelines = packageTimelines(snapshot, settings.timelineIds, media, layout, (name) => `${name}${PULLED}`, keepText, taken);
   const writes: Step[] = timelines.map((timeline) => ({
     action: 'write',
     phase: 1,
     from: null,
     to: below(root, timeline.path),
-    expectedBytes: new TextEncoder().encode(timeline.text).length,
+    expectedBytes: timeline.bytes,
     bytesExact: true,
     reason: 'the timeline, linked to the pulled media',
     mustHold: null,

@@ -57,7 +57,7 @@ export interface TakeAlongDetail {
   readonly rows: readonly TakeAlongRow[];
   readonly kinds: readonly KindSum[];
   /** Clips without a proxy that can have one, and of them those that would lose more than 8 bits hold. */
-  readonly lackingProxies: { readonly clipIds: readonly string[]; readonly spoiled: number };
+  readonly lackingProxies: { readonly clips: number; readonly spoiled: number };
   /** Null where whole kinds are taken. */
   readonly trip: TripSum | null;
 }
@@ -243,20 +243,20 @@ function lackingProxiesOf(clips: readonly Clip[], stock: StockView): TakeAlongDe
   const own = clips.flatMap((clip) => {
     const source = lacks(clip, 'proxy', stock) ? sourceRendition(clip) : null;
     const item = source && renditionState(source, stock) === 'present' ? stock.itemAt(source.links[0]!.place!) : null;
-    return item?.facts.video ? [{ clip, item }] : [];
+    return item?.facts.video ? [item] : [];
   });
-  return { clipIds: own.map(({ clip }) => clip.id), spoiled: own.filter(({ item }) => presetFor('pocket', item.facts).why !== null).length };
+  return { clips: own.length, spoiled: own.filter(({ facts }) => presetFor('pocket', facts).why !== null).length };
 }
 
 function findingsOf(
   { rows, trip }: TakeAlongSettings,
   list: readonly TakeAlongRow[],
-  { clipIds, spoiled }: TakeAlongDetail['lackingProxies'],
+  { clips: lacking, spoiled }: TakeAlongDetail['lackingProxies'],
 ): Finding[] {
   const findings: Finding[] = [];
   const clips = (count: number) => (count === 1 ? '1 clip' : `${formatCount(count)} clips`);
-  if (rows.proxy.isTaken && clipIds.length > 0)
-    findings.push(warns('lacking-proxies', `${clips(clipIds.length)} ${clipIds.length === 1 ? 'has' : 'have'} no proxy${spoiled > 0 ? `, of which ${formatCount(spoiled)} would lose colours or alpha in 8 bits` : ''}.`, `Make them first${trip ? ' to have more fit' : ''}: what cannot stand 8 bits gets a preset that keeps it.`)); // prettier-ignore
+  if (rows.proxy.isTaken && lacking > 0)
+    findings.push(warns('lacking-proxies', `${clips(lacking)} ${lacking === 1 ? 'has' : 'have'} no proxy${spoiled > 0 ? `, of which ${formatCount(spoiled)} would lose colours or alpha in 8 bits` : ''}.`, `Make them first${trip ? ' to have more fit' : ''}: what cannot stand 8 bits gets a preset that keeps it.`)); // prettier-ignore
   const cannot = list.filter(({ fate }) => fate === 'cannot').length;
   if (cannot > 0) findings.push(warns('cannot-take', `${formatCount(cannot)} ${cannot === 1 ? 'cannot be read now and stays' : 'cannot be read now and stay'} behind.`, 'Plug in their shelves, or relink them, then look again.')); // prettier-ignore
   if (list.some(({ fate }) => fate === 'copied')) findings.push(notes('reads-copies', 'Their clips read the copies then. What they read before stays where it is; an undo points back at it.')); // prettier-ignore

@@ -25,6 +25,7 @@ export const crateKind: Kind<CrateSettings> = {
       crateId: crateIdOf(snapshot.project.id, crateName, place),
       madeAt: new Date().toISOString().slice(0, 10),
       exists: place !== null && stands(asked.mounts, place),
+      keepText: asked.keepText,
     });
   },
 };

@@ -12,6 +12,6 @@ export const pullKind: Kind<PullSettings> = {
   toTell: takenCounts,
   async plan(asked, settings) {
     const snapshot = await projectSnapshot(asked, settings.timelineIds);
-    return planPull(snapshot, settings, standingIn(asked.mounts, settings.destination, settings.folderName));
+    return planPull(snapshot, settings, standingIn(asked.mounts, settings.destination, settings.folderName), asked.keepText);
   },
 };
