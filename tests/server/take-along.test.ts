@@ -10,6 +10,7 @@ import type { TakeAlongDetail } from '../../src/core/planning/take-along/take-al
 import { clipsOfAll, proxySettings } from '../helpers/proxy-house';
 import { makeHouse, makeIntra, type SmallHouse } from '../helpers/small-house';
 import { filesBelow, go, makeFrames, states, undo, wavBytes } from '../helpers/trust-house';
+import { Study } from '../../src/server/study';
 
 let house: SmallHouse;
 beforeEach(() => (house = makeHouse()));
@@ -145,9 +146,16 @@ it(
     expect(moved.findings.find(({ code }) => code === 'home')!.message).toBe(
       'Proxies are at home in VAULT / Small then, no longer in FOUNDRY-A / Light.',
     );
-    expect((moved.detail as ProxyDetail).elsewhere).toEqual([]);
+    expect((moved.detail as ProxyDetail).elsewhere).toBe(0);
     const run = await go(house, moved);
     expect(homes()).toEqual({ proxy: second });
+    // What stands elsewhere is counted, and listed apart.
+    const settings = proxySettings(house, { scope: { of: 'project' }, presetId: 'pocket', destination: null });
+    const { elsewhere, rows } = (await house.plan({ kind: 'proxies', settings })).detail as ProxyDetail;
+    const apart = rows.filter(({ isElsewhere }) => isElsewhere).map(({ name }) => name);
+    expect([elsewhere, apart.sort()]).toEqual([1, ['A001_C001']]);
+    const listed = await new Study(house.house.catalogue, house.house.mounts).answer({ ask: 'plan-rows', projectId: house.projectId, request: { kind: 'proxies', settings }, group: 'elsewhere', query: { filter: '', sort: 'name', down: false, limit: 9, offset: 0 } }); // prettier-ignore
+    expect(listed).toMatchObject({ total: 1, rows: [{ name: 'A001_C001' }] });
     // Brought by taking along what has no destination of its own.
     const bringing = await plan({ proxy: { isTaken: true, destination: null, folderName: 'never asked' } }, { layout: 'clip', asHome: true });
     expect(bringing.findings.some(({ code }) => code === 'home')).toBe(false);

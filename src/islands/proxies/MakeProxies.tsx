@@ -7,10 +7,11 @@ import { atHome, rootOf, type Whereto } from '../../core/rendition/homes';
 import { presetOf } from '../../core/rendition/presets';
 import { READ_AT_FIRST, RENDITION_KINDS, sameOrder, type RenditionKind } from '../../core/rendition/read-order';
 import type { PlanView } from '../../server/kinds/plan-views';
+import { allRows } from '../shared/all-rows';
 import { Empty } from '../shared/Empty';
 import { plural } from '../shared/figures';
 import { Choice } from '../shared/form/Choice';
-import { tell } from '../shared/notices';
+import { tell, tellError } from '../shared/notices';
 import { useProject } from '../shared/questions';
 import { usePlan } from '../shared/use-plan';
 import { useRemembered } from '../shared/use-remembered';
@@ -31,6 +32,7 @@ const GROUPS: readonly { readonly value: string; readonly label: string }[] = [
   { value: 'older', label: 'Older than its source' },
   { value: 'misfit', label: 'Does not fit its source' },
   { value: 'offline', label: 'Would be offline' },
+  { value: 'elsewhere', label: 'Stands elsewhere' },
   { value: 'burned', label: 'With burn-in' },
   { value: 'only', label: 'Only copy there is' },
 ];
@@ -49,10 +51,11 @@ export function MakeProxies({ projectId, tabs, onAlong }: Props) {
   const home = settings && project?.homes[presetOf(settings.presetId).for];
   const state = usePlan<ProxyDetail>('proxies', projectId, settings, proxyForm, settings && atHome(settings, home ?? undefined));
   const [along, changeAlong] = useRemembered<TakeAlongSettings>(projectId, 'take-along', alongAtFirst);
-  const bring = (kind: RenditionKind, where: Whereto) => {
+  const bring = async (kind: RenditionKind, where: Whereto) => {
     if (!along) return;
+    const there = await allRows<ProxyRow>({ projectId, kind: 'proxies', settings: state.madeWith, group: 'elsewhere' });
     const rows = Object.fromEntries(RENDITION_KINDS.map((own) => [own, { ...along.rows[own], isTaken: own === kind }])) as unknown as TakeAlongSettings['rows']; // prettier-ignore
-    changeAlong({ scope: { of: 'clips', clipIds: state.plan?.detail.elsewhere ?? [] }, trip: null, asHome: true, rows: { ...rows, [kind]: { isTaken: true, destination: where.destination, folderName: where.folderName } } }); // prettier-ignore
+    changeAlong({ scope: { of: 'clips', clipIds: there.map(({ clipId }) => clipId) }, trip: null, asHome: true, rows: { ...rows, [kind]: { isTaken: true, destination: where.destination, folderName: where.folderName } } }); // prettier-ignore
     onAlong();
   };
   // What has become the home is no choice of its own any more: should the home move, it is followed.
@@ -61,11 +64,12 @@ export function MakeProxies({ projectId, tabs, onAlong }: Props) {
     if (isHome) change({ destination: null });
   }, [isHome, change]);
   const shelfName = useShelfNames();
-  const tries = settings !== null && (settings.leave.length > 0 || settings.order !== null);
+  const own = state.plan?.detail.order;
+  // An order that has become the project's is tried out no more.
+  const tries = settings !== null && (settings.leave.length > 0 || (settings.order !== null && !(own && sameOrder(settings.order, own))));
   const readOrder = settings?.order ?? state.plan?.detail.order ?? READ_AT_FIRST;
   const orderKey = JSON.stringify(readOrder);
   const columns = useMemo(() => proxyColumns(readOrder, tries), [orderKey, tries]);
-  const own = state.plan?.detail.order;
   const columnOrder = useMemo(
     () => ({
       keys: columns.map(({ key }) => key),
@@ -85,7 +89,17 @@ export function MakeProxies({ projectId, tabs, onAlong }: Props) {
       tabs={tabs}
       state={state}
       runLabel={runWords}
-      sheet={settings && <ProxySheet projectId={projectId} settings={settings} onChange={change} state={state} onBring={bring} />}
+      sheet={
+        settings && (
+          <ProxySheet
+            projectId={projectId}
+            settings={settings}
+            onChange={change}
+            state={state}
+            onBring={(kind, where) => void bring(kind, where).catch(tellError)}
+          />
+        )
+      }
     >
       {settings && (
         <div className="controls scope what-if">

@@ -64,7 +64,7 @@ export function ProxySheet({ projectId, settings, onChange, state, onBring }: Pr
   const where = atHome(settings, home);
   const root = rootOf(where);
   const isHome = samePlace(root, home ?? null);
-  const elsewhere = state.plan?.detail.elsewhere.length ?? 0;
+  const elsewhere = state.plan?.detail.elsewhere ?? 0;
   // What is the home needs no choice: should the home become another one, it is followed.
   const moveTo = (part: Partial<Whereto>) => {
     const next = { destination: where.destination, folderName: where.folderName, ...part };

@@ -1,5 +1,6 @@
 import { Button, MultiSelect } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
+import { useRef } from 'react';
 import type { ProxyDetail } from '../../core/planning/proxies/proxies';
 import type { ProxySettings } from '../../core/planning/proxies/settings';
 import { LINK_STATES } from '../../core/project/clip';
@@ -21,13 +22,21 @@ interface Props {
 export function WhatIf({ projectId, settings: { leave, order }, onChange, detail }: Props) {
   const { data: shelves = [] } = useShelves();
   const client = useQueryClient();
-  const tries = leave.length > 0 || order !== null;
+  const triesOrder = order !== null && !(detail && sameOrder(order, detail.order));
+  const tries = leave.length > 0 || triesOrder;
   const then = detail && LINK_STATES.filter((state) => detail.states.without[state] > 0 || detail.states.now[state] > 0);
+  const tried = useRef(order);
+  tried.current = order;
   const keep = () =>
     void api
       .patch(`projects/${projectId}`, { readOrder: order })
-      .then(() => client.invalidateQueries())
-      .then(() => onChange({ order: null }))
+      .then(() => {
+        // Plans that were made before with no order tried out hold the old one: they are not shown again, not for a moment.
+        client.removeQueries({ queryKey: ['plan'], type: 'inactive' });
+        return client.invalidateQueries();
+      })
+      // What is tried out by now stays.
+      .then(() => order && tried.current && sameOrder(tried.current, order) && onChange({ order: null }))
       .catch(tellError);
   return (
     <>
@@ -54,7 +63,7 @@ export function WhatIf({ projectId, settings: { leave, order }, onChange, detail
             ))}
             <OfTimelines projectId={projectId} timelines={detail.timelines} />
           </span>
-          {order !== null && detail && !sameOrder(order, detail.order) && (
+          {triesOrder && detail && (
             <>
               <Button size="xs" onClick={keep}>
                 Read in this order

@@ -6,7 +6,7 @@ import type { RelinkDetail } from '../../core/planning/relink/relink';
 import type { RelinkSettings } from '../../core/planning/relink/settings';
 import type { ReasonDecision } from '../../core/planning/relink/settings';
 import type { RelinkRow } from '../../core/planning/relink/relink-groups';
-import type { Window } from '../../server/list-window';
+import { allRows } from '../shared/all-rows';
 import { api } from '../shared/api';
 import { Face } from '../shared/Face';
 import { useAddressWord } from '../shared/use-address';
@@ -27,7 +27,8 @@ import './relink.css';
 import { StageHead } from '../shared/StageHead';
 import { Empty } from '../shared/Empty';
 
-const MOST_ROWS = 1000;
+/** Clips that are named in one question. */
+const MOST_AT_ONCE = 10_000;
 
 /** What is offline, why, and where it is now. Nothing changes before the sheet is run. */
 export function Relink({ projectId }: { projectId: string }) {
@@ -66,21 +67,13 @@ export function Relink({ projectId }: { projectId: string }) {
     // A word for all of them takes the place of what was said of each.
     setChoices((old) => Object.fromEntries(Object.entries(old).filter(([, choice]) => choice.reason !== reason)));
   };
-  const setAside = async (reason: string, count: number, aside: boolean) => {
+  const setAside = async (reason: string, aside: boolean) => {
     try {
-      const clipIds = new Set<string>();
-      for (let offset = 0; offset < count; offset += MOST_ROWS) {
-        const part = await api.post<Window<RelinkRow>>('plans/rows', {
-          projectId,
-          kind: 'relink',
-          settings,
-          group: reason,
-          limit: MOST_ROWS,
-          offset,
-        });
-        for (const { clipId } of part.rows) clipIds.add(clipId);
-      }
-      await api.patch(`projects/${projectId}/clips`, { clipIds: [...clipIds], setAside: aside });
+      const rows = await allRows<RelinkRow>({ projectId, kind: 'relink', settings, group: reason });
+      const clipIds = [...new Set(rows.map(({ clipId }) => clipId))];
+      // A question holds no more than a megabyte.
+      for (let from = 0; from < clipIds.length; from += MOST_AT_ONCE)
+        await api.patch(`projects/${projectId}/clips`, { clipIds: clipIds.slice(from, from + MOST_AT_ONCE), setAside: aside });
       await client.invalidateQueries();
     } catch (error) {
       tellError(error);
@@ -140,7 +133,7 @@ export function Relink({ projectId }: { projectId: string }) {
             open={entry === group}
             onOpen={() => entry === group || (setOpenGroup(entry.key), setOpenRow(null))}
             onDecide={(decision) => decide(entry.key, decision)}
-            onSetAside={(aside) => void setAside(entry.key, entry.count, aside)}
+            onSetAside={(aside) => void setAside(entry.key, aside)}
           >
             <ClipRows rows={rows} onSee={list.see} selected={row?.key ?? null} onOpen={setOpenRow} onChoose={choose} />
           </ReasonCard>

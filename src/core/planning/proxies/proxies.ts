@@ -49,6 +49,8 @@ export interface ProxyRow {
   readonly height: number;
   readonly bytes: number;
   readonly cells: RenditionCells;
+  /** Its rendition of this kind stands there, but not where the new ones go. */
+  readonly isElsewhere: boolean;
   /** How the clip would stand without the shelves that are left behind, in the order that is tried out. */
   readonly without: LinkState;
 }
@@ -65,8 +67,8 @@ export interface ProxyDetail {
   readonly alternatives: Alternatives | null;
   /** The order the project reads in. */
   readonly order: ReadOrder;
-  /** Clips whose rendition of this kind stands there, but not where the new ones go. */
-  readonly elsewhere: readonly string[];
+  /** How many clips have their rendition of this kind elsewhere than where the new ones go. */
+  readonly elsewhere: number;
 }
 
 export type StateCounts = Readonly<Record<LinkState, number>>;
@@ -103,10 +105,12 @@ export function planProxies(
   }
   const steps = encodeSteps([...makings.values()], snapshot, settings, standing);
   const byItem = new Map(steps.map((step) => [placeKey(step.from!), step]));
+  const root = rootOf(settings);
   const rows = clips.map((clip): ProxyRow => {
     const { fate, why, item, preset } = fates.get(clip.id)!;
     const step = item && byItem.get(placeKey(item.place));
     const { width = 0, height = 0 } = step?.recipe ?? {};
+    const cells = cellsOf(clip, stock);
     return {
       clipId: clip.id,
       name: clip.name,
@@ -116,7 +120,8 @@ export function planProxies(
       width,
       height,
       bytes: step?.expectedBytes ?? 0,
-      cells: cellsOf(clip, stock),
+      cells,
+      isElsewhere: isElsewhere(cells[asked.for], root),
       without: clipState(clip, left),
     };
   });
@@ -124,7 +129,6 @@ export function planProxies(
     steps.map(({ facts, recipe }) => ({ presetId: recipe.presetId, pixels: pixelsOf(facts, recipe) })),
     machine.paces,
   );
-  const root = rootOf(settings);
   const homes = newHomes(snapshot, settings.asHome && steps.length > 0 ? { [asked.for]: root } : {}, 0);
   const bytes = steps.reduce((sum, { expectedBytes }) => sum + expectedBytes, 0);
   const problem =
@@ -149,7 +153,7 @@ export function planProxies(
       { label: 'Checks after the run', text: 'frame by frame' },
     ],
     fills: shelfFills(steps, snapshot.shelves),
-    findings: [...blockedBy(problem), ...proxyFindings(rows, asked, settings, machine.encoders), ...(problem ? [] : homes.findings)],
+    findings: [...blockedBy(problem), ...(problem ? [] : homes.findings), ...proxyFindings(rows, asked, settings, machine.encoders)],
     ...(seconds === null ? {} : { seconds }),
     steps: problem || steps.length === 0 ? [] : [...steps, ...homes.steps],
     blocked: problem?.message ?? nothing,
@@ -164,13 +168,13 @@ export function planProxies(
         snapshot.project.rate,
       ),
       order: stock.readOrder,
-      elsewhere: root ? rows.filter(({ cells }) => isElsewhere(cells[asked.for], root)).map(({ clipId }) => clipId) : [],
+      elsewhere: rows.filter((row) => row.isElsewhere).length,
     },
   };
 }
 
-function isElsewhere(cell: RenditionCell | null, root: Place): boolean {
-  return cell?.state === 'present' && cell.place !== null && !isBelow(cell.place, root);
+function isElsewhere(cell: RenditionCell | null, root: Place | null): boolean {
+  return root !== null && cell?.state === 'present' && cell.place !== null && !isBelow(cell.place, root);
 }
 
 /** What would be there without the shelves that are left behind, read in the order that is tried out. */

@@ -2,7 +2,7 @@
 import { samePlace, type Place } from '../../media/item';
 import { RENDITION_KINDS, type RenditionKind } from '../../rendition/read-order';
 import type { Homes } from '../../rendition/homes';
-import { notes, type Finding } from '../../words/finding';
+import { notes, warns, type Finding } from '../../words/finding';
 import { shelfNameIn, type Snapshot } from '../plan/snapshot';
 import { linkStep, type CatalogueChange, type LinkStep } from '../plan/step';
 
@@ -34,7 +34,8 @@ export function newHomes(
     if (!next || next.path === '' || samePlace(next, old ?? null)) continue;
     homes[kind] = next;
     const words = (place: Place) => `${shelfNameIn(snapshot, place.shelfId)} / ${place.path}`;
-    findings.push(notes('home', `${KIND_NOUNS[kind]} are at home in ${words(next)} then${old ? `, no longer in ${words(old)}` : ''}.`, old ? 'What stands there stays, and can be brought by taking it along.' : undefined)); // prettier-ignore
+    // Where a home moves, what stands in the old one is no longer at home.
+    findings.push((old ? warns : notes)('home', `${KIND_NOUNS[kind]} are at home in ${words(next)} then${old ? `, no longer in ${words(old)}` : ''}.`, old ? 'What stands there stays, and can be brought by taking it along.' : undefined)); // prettier-ignore
   }
   if (findings.length === 0) return { steps: [], findings };
   return { steps: [linkStep<HomesChange>(phase, 'where they are at home', { type: 'homes', homes })], findings };

@@ -16,6 +16,7 @@ const GROUPS: Readonly<Record<string, (row: ProxyRow) => boolean>> = {
   older: ({ cells }) => [cells.proxy, cells.mezzanine].some((cell) => cell?.older),
   misfit: ({ cells }) => [cells.proxy, cells.mezzanine, cells.finished].some((cell) => cell !== null && cell.misfits.length > 0),
   offline: ({ without }) => isOffline(without) || without === 'changed',
+  elsewhere: ({ isElsewhere }) => isElsewhere,
   burned: ({ cells }) => cells.proxy?.burnIn === true,
   only: ({ cells }) => cells.source?.state !== 'present' && [cells.proxy, cells.mezzanine, cells.finished].some((cell) => cell?.state === 'present'),
 };
