@@ -76,6 +76,12 @@ test('columns are hidden, moved, sized and sorted, parts of a list found, and al
   await expect(grid('What is taken').getByRole('row')).toHaveCount(3);
   await page.reload();
   await expect(grid('What is taken').getByRole('row')).toHaveCount(3);
+  // An address that names a part of another list shows all of this one.
+  await page.goto(`${demo.address}p/${project}/pull?show=lacking`);
+  await expect(page.getByRole('textbox', { name: 'Which sources' })).toHaveValue('All that is used');
+  await expect(grid('What is taken').getByRole('row', { name: /pour_v003/ })).toBeVisible();
+  await page.getByRole('textbox', { name: 'Which sources' }).click();
+  await page.getByRole('option', { name: 'Copied whole · 5' }).click();
   await page.getByRole('textbox', { name: 'Find a source' }).fill('long-gop zither');
   await expect(page.getByText('No source is like that')).toBeVisible();
   await page.getByRole('textbox', { name: 'Find a source' }).fill('');

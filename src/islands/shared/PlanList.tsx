@@ -42,7 +42,8 @@ export function PlanList<Row>(props: Props<Row>) {
   const [filter] = useDebouncedValue(word ?? '', 150);
   const order = useOrder(label, [props.sort, ...sortedBy(columns)]);
   const [selected, select] = useState<string | null>(null);
-  const part = groups ? (group ?? '') : '';
+  // An address may name a part of another list.
+  const part = groups?.some(({ value }) => value === group) ? (group ?? '') : '';
   const list = useWindow<Row>(['plan', 'rows', kind], state.plan && settings !== null ? 'plans/rows' : null, {
     projectId,
     kind,
