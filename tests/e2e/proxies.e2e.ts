@@ -249,9 +249,7 @@ test('what goes along is copied kind by kind; those that lack a proxy are made f
   // From one view to the next by its tab: its plan comes too.
   await page.getByRole('radiogroup', { name: 'What to do with proxies' }).getByText('Take along').click();
   await expect(sheet()).toContainText(/of which \d+ would lose colours or alpha in 8 bits/);
-  await sheet()
-    .getByRole('button', { name: /Make \d+ proxies first/ })
-    .click();
+  await sheet().getByRole('button', { name: 'Make what lacks a proxy first' }).click();
   // Of the same clips those that lack one.
   await expect(page.getByRole('textbox', { name: 'For which clips' })).toHaveValue('All of the project');
   await expect(page.getByRole('textbox', { name: 'Which of them', exact: true })).toHaveValue('Where none fits yet');

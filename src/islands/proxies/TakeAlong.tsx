@@ -79,7 +79,7 @@ export function TakeAlong({ projectId, tabs, onMake }: Props) {
                   onMake();
                 }}
               >
-                Make {plural(lacking, 'proxy', 'proxies')} first
+                Make what lacks a proxy first
               </Button>
             </div>
           )}

@@ -87,7 +87,7 @@ async function readBody<Body>(request: Request, schema: AnySchema<Body>, mostByt
 /** The body as text; refuses it as soon as it grows too large, before it comes where it says so. */
 async function limitedText(request: Request, mostBytes: number): Promise<string> {
   const refuse = () => {
-    const hint = 'A file goes to POST /api/uploads first, and is named by its upload.';
+    const hint = 'Take fewer at once. (A file goes to POST /api/uploads first, and is named by its upload.)';
     return new Problem(413, 'too-large', `The body is larger than ${mostBytes} bytes.`, hint);
   };
   if (Number(request.headers.get('content-length') ?? 0) > mostBytes) throw refuse();

@@ -10,7 +10,8 @@ export async function projectSnapshot({ catalogue, mounts, projectId }: Asked, t
   const taken = projectId ? await takeSnapshot(catalogue, mounts, projectId) : null;
   if (!taken) throw noProject();
   const own = new Set(taken.timelines.map(({ id }) => id));
-  if (!timelineIds.every((id) => own.has(id))) throw new PlanRequestError('One of the timelines is not in this project any more.');
+  if (!timelineIds.every((id) => own.has(id)))
+    throw new PlanRequestError('One of the timelines is not in this project any more. Choose among those that are.');
   return { ...taken, frames: framesOfLinked(catalogue, taken) };
 }
 

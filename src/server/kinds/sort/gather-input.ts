@@ -91,7 +91,8 @@ function chosenItems(projectId: string, scope: SortScope, catalogue: Catalogue):
   if (scope.of === 'project') return catalogue.items.linkedBy(projectId);
   if (scope.of === 'clips') return catalogue.items.linkedBy(projectId, scope.clipIds);
   const clips = scope.timelineIds.flatMap((id) => {
-    if (!catalogue.timelines.isOf(projectId, id)) throw new PlanRequestError('One of the timelines is not in this project any more.');
+    if (!catalogue.timelines.isOf(projectId, id))
+      throw new PlanRequestError('One of the timelines is not in this project any more. Choose among those that are.');
     return catalogue.timelines.eventClips(id).clipIds.filter((clipId) => clipId !== null);
   });
   return catalogue.items.linkedBy(projectId, [...new Set(clips)]);
