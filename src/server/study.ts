@@ -25,7 +25,11 @@ import type { ProjectRow } from './catalogue/projects';
 import type { Config } from './config';
 import { DriveBay } from './devices/drive-bay';
 import { binViews } from './projects/bin-views';
-import { bringIn } from './projects/bring-in';
+import { AddressBook } from './projects/address-book';
+import { bringIn, matchNamed, namedBy } from './projects/bring-in';
+import type { MatchChoice } from './projects/match-sources';
+import { matchSummary } from './projects/match-view';
+import { unmatch } from './projects/unmatch';
 import { decodeText } from './projects/decode-text';
 import { compareView } from './projects/compare-view';
 import { KINDS, type PlanRequest } from './kinds/kinds';
@@ -65,10 +69,13 @@ export type Question =
   | {
       readonly ask: 'preview';
       readonly source: TimelineSource;
+      readonly folder: Place | null;
       readonly rate: Rate;
       readonly columns?: ColumnMap;
       readonly findings: readonly Finding[];
+      readonly match: MatchChoice;
     }
+  | { readonly ask: 'unmatch'; readonly projectId: string; readonly timelineId: string }
   | {
       readonly ask: 'bring-in';
       readonly projectId: string;
@@ -79,6 +86,8 @@ export type Question =
       readonly columns?: ColumnMap;
       /** What was said on the way here, kept with the timelines. */
       readonly findings: readonly Finding[];
+      /** How media is looked for; null links nothing but by address. */
+      readonly match: MatchChoice | null;
     };
 
 /** A text, or the absolute path of a file that holds one. */
@@ -86,7 +95,7 @@ export type TimelineSource = { readonly text: string } | { readonly file: string
 
 const MOST_KEPT_BYTES = 32 * 1024 * 1024;
 
-type NoView = 'projects' | 'steps' | 'plan' | 'plan-rows' | 'plan-text' | 'enter-run' | 'preview' | 'bring-in';
+type NoView = 'projects' | 'steps' | 'plan' | 'plan-rows' | 'plan-text' | 'enter-run' | 'preview' | 'bring-in' | 'unmatch';
 const NO_VIEWS: readonly Question['ask'][] = [
   'projects',
   'steps',
@@ -96,6 +105,7 @@ const NO_VIEWS: readonly Question['ask'][] = [
   'enter-run',
   'preview',
   'bring-in',
+  'unmatch',
 ] satisfies NoView[];
 
 /** Views say how things stand; plans look at the disks too, and bringing in changes something. */
@@ -234,6 +244,11 @@ export class Study {
         return this.preview(question);
       case 'bring-in':
         return this.bringIn(question);
+      case 'unmatch': {
+        const timelineId = unmatch(this.catalogue, this.mounts, question.projectId, question.timelineId, randomUUID);
+        if (timelineId === null) throw notFound('timeline with matched clips');
+        return { timelineId };
+      }
     }
   }
 
@@ -322,10 +337,13 @@ export class Study {
     return seen.view;
   }
 
-  private async preview({ source, rate, columns, findings }: Extract<Question, { ask: 'preview' }>) {
+  private async preview({ source, folder, rate, columns, findings, match }: Extract<Question, { ask: 'preview' }>) {
     const { text, findings: said } = await textOf(source);
     const file = readTimelineFile(text, rate, columns ? { columns } : {});
+    const { catalogue, mounts } = this;
+    const matches = catalogue.moment(() => matchNamed(catalogue, mounts, new AddressBook(catalogue, mounts, folder), namedBy(file), match));
     return {
+      matches: matchSummary(matches, file.format === 'otio' ? null : rate),
       format: file.format,
       timelines: file.timelines.map(({ timeline, bins }) => ({
         name: timeline.name,
@@ -342,7 +360,7 @@ export class Study {
     };
   }
 
-  private async bringIn({ projectId, source, name, folder, rate, columns, findings }: Extract<Question, { ask: 'bring-in' }>) {
+  private async bringIn({ projectId, source, name, folder, rate, columns, findings, match }: Extract<Question, { ask: 'bring-in' }>) {
     if (!this.catalogue.projects.get(projectId)) throw notFound('project');
     const { text, findings: said } = await textOf(source);
     const read = readTimelineFile(text, rate, columns ? { columns } : {});
@@ -350,7 +368,7 @@ export class Study {
     const stopped =
       file.timelines.length + file.clips.length === 0 ? (read.findings.find((finding) => finding.severity === 'stops') ?? read.findings[0]) : null;
     if (stopped) throw new Problem(400, stopped.code, `${name}${stopped.where ? `, ${stopped.where}` : ''}: ${stopped.message}`, stopped.hint);
-    return bringIn(this.catalogue, this.mounts, projectId, file, name, folder, randomUUID);
+    return bringIn(this.catalogue, this.mounts, projectId, file, name, folder, randomUUID, match);
   }
 }
 

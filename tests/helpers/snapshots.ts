@@ -10,12 +10,16 @@ import {
   trackDocument,
 } from '../../src/core/interchange/otio/otio-writer';
 import { fileName, type Item, type MediaFacts } from '../../src/core/media/item';
+import { USUAL } from '../../src/core/matching/additions';
+import { askedOf, tellsOf } from '../../src/core/matching/tells';
+import type { Told } from '../../src/core/matching/told';
 import { nameKey } from '../../src/core/naming/sort-key';
 import { expectedFrom, type Clip, type Expected } from '../../src/core/project/clip';
 import { activeReference, clipEvents } from '../../src/core/project/timeline';
 import { rate, type Rate } from '../../src/core/time/rate';
 import type { Sharer } from '../../src/core/planning/evidence/proof';
 import { findOffline, planRelink, wantedByRelink, type Found, type RelinkDetail, type Wanted } from '../../src/core/planning/relink/relink';
+import { stockOf } from '../../src/core/planning/plan/stock-view';
 import type { RelinkSettings } from '../../src/core/planning/relink/settings';
 import type { Plan } from '../../src/core/planning/plan/plan';
 import type { PlanText } from '../../src/core/planning/plan/plan-text';
@@ -155,7 +159,13 @@ function sharerOf({ id, sizeBytes, identity, sha256 }: Item): Sharer {
 /** A relink that may find everything that is in the snapshot. */
 export function relinkIn(from: Snapshot, settings: RelinkSettings): Plan<RelinkDetail> {
   const offline = findOffline(from);
-  const mayBe = ({ expected }: Wanted, candidate: Item) =>
+  const answers = (told: Told, candidate: Item) => {
+    const tells = tellsOf(candidate);
+    const { names, reels, added } = askedOf(told, USUAL);
+    return tells.some((key) => names.includes(key) || reels.includes(key) || added.some((range) => key >= range.from && key < range.to && key.length === range.length)); // prettier-ignore
+  };
+  const mayBe = ({ expected, told }: Wanted, candidate: Item) =>
+    (told !== null && answers(told, candidate)) ||
     (expected.fingerprint !== null && expected.fingerprint === candidate.fingerprint) ||
     (expected.name !== '' && nameKey(expected.name) === nameKey(fileName(candidate.place.path))) ||
     (expected.reel !== null && expected.reel.toLowerCase() === candidate.facts.reel?.toLowerCase());
@@ -164,7 +174,7 @@ export function relinkIn(from: Snapshot, settings: RelinkSettings): Plan<RelinkD
       print === null ? [] : [[print, from.items.filter((other) => other.fingerprint === print).map(sharerOf)]],
     ),
   );
-  const found = wantedByRelink(offline).map((wanted): [string, Found] => [
+  const found = wantedByRelink(offline, stockOf(from)).map((wanted): [string, Found] => [
     wanted.key,
     { items: from.items.filter((candidate) => mayBe(wanted, candidate)), sharers },
   ]);

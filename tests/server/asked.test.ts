@@ -34,7 +34,7 @@ function put(path: string, own: Partial<Item> = {}, facts: Partial<Item['facts']
 }
 
 describe('items are found', () => {
-  const wanted = (expected: Partial<Expected>, aroundSeconds: number | null = null): Wanted => ({ key: 'k', expected: { ...UNKNOWN, ...expected }, aroundSeconds }); // prettier-ignore
+  const wanted = (expected: Partial<Expected>, aroundSeconds: number | null = null): Wanted => ({ key: 'k', expected: { ...UNKNOWN, ...expected }, aroundSeconds, told: null }); // prettier-ignore
   const find = (what: Wanted, scope: Place | null = null, shelves = [small.source.id, small.vault.id]) =>
     small.house.catalogue
       .finder(shelves, scope)

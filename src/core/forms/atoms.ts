@@ -1,5 +1,6 @@
 /** The parts that forms of requests are made of. A form says what may come in; screens hold it before they send it. */
 import Joi from 'joi';
+import { LONGEST_ADDITION, MOST_ADDITIONS } from '../matching/additions';
 import type { Place } from '../media/item';
 import type { Rate } from '../time/rate';
 
@@ -34,3 +35,6 @@ export const folderNameForm = nameForm
 export const noteForm = (most: number) => Joi.string().allow('').max(most).messages({ 'string.max': 'A note has at most {#limit} letters.' });
 
 export const timelineIdsForm = Joi.array().items(idForm).max(10_000);
+
+/** What systems add to the names of files: a rule each, see core/matching/additions.ts. */
+export const additionsForm = Joi.array().items(Joi.string().min(1).max(LONGEST_ADDITION)).max(MOST_ADDITIONS);

@@ -20,7 +20,20 @@ export interface Expected {
   readonly kind: ItemKind | null;
   /** SHA-256 of every byte, where it was known. */
   readonly sha256?: string | null;
+  /** What else the timeline says of it that it may be found by; absent where it says no more. */
+  readonly told?: ToldWords;
+  /** How it was matched where nothing proves it; absent where it was linked by its address, by hand, or is proven. */
+  readonly matchedBy?: MatchedBy;
 }
+
+/** Names and reels as a timeline gives them. */
+export interface ToldWords {
+  readonly names: readonly string[];
+  readonly reels: readonly string[];
+}
+
+/** How a match was made, as people say it. */
+export type MatchedBy = 'name and timecode' | 'file name' | 'reel and timecode' | 'reel' | 'timecode';
 
 export interface MediaLink {
   readonly place: Place | null;

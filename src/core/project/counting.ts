@@ -1,14 +1,15 @@
 /**
  * Where an event counts the first frame of the item it reads. Its own reference decides; where that states no start,
  * one rule holds for all such events of a clip in a timeline: the first start under which what they read lies within
- * the media, out of what other timelines stated for the clip, the file's own timecode, and 0.
+ * the media, out of what other timelines stated for the clip, the file's own timecode, and 0; of a file without timecode
+ * also the whole hour that lists often begin at.
  */
 import type { MediaFacts } from '../media/item';
 import { ceilToRate, floorToRate } from '../time/convert';
 import { nominalFps, sameRate, type Rate } from '../time/rate';
 import { framesPerDay, frameToTimecode, parseTimecode } from '../time/timecode';
 import { soundStart, type Clip } from './clip';
-import type { Moment } from './moment';
+import { hoursBefore, type Moment } from './moment';
 import { activeReference, clipEvents, type ClipEvent, type MediaReference, type SequencePattern, type Timeline } from './timeline';
 
 /** What must be known of an item. */
@@ -42,7 +43,10 @@ export function countsFrom(event: CountedEvent | null, clip: Clip, facts: Counte
   const length = facts.durationFrames ?? null;
   const begins = (start: Moment) => compare(span.first, start) >= 0;
   const ends = (start: Moment) => length === null || compareSum(span.last, start, { value: length, rate: lengthRate(clip, facts, start) }) <= 0;
-  return starts.find((start) => begins(start) && ends(start)) ?? starts.find(begins) ?? starts[0]!;
+  const within = (start: Moment) => begins(start) && ends(start);
+  const hours =
+    facts.startFrame === null && length !== null ? hoursBefore(span.first, facts.rate).map((value) => ({ value, rate: facts.rate! })) : [];
+  return starts.find(within) ?? hours.find(within) ?? starts.find(begins) ?? starts[0]!;
 }
 
 /** The start that the event's reference states; a sequence's first frame may be another than that of the item. */

@@ -1,6 +1,6 @@
 /** A point or a length in time as a whole number of units at a rate: never seconds. */
 import { ceilToRate, floorToRate } from '../time/convert';
-import { formatRate, rate, sameRate, type Rate } from '../time/rate';
+import { canDropFrame, formatRate, nominalFps, rate, sameRate, type Rate } from '../time/rate';
 
 export interface Moment {
   readonly value: number;
@@ -20,6 +20,18 @@ export function floorFrames(m: Moment, r: Rate): number {
 
 export function ceilFrames(m: Moment, r: Rate): number {
   return sameRate(m.rate, r) ? m.value : ceilToRate(m.value, m.rate, r);
+}
+
+const HOUR_SECONDS = 3600;
+
+/**
+ * The whole hour that a label stands in, in units of `r`, rounded down: lists of files without timecode often begin there. At
+ * rates that may drop frames it is told twice, without and with (SMPTE ST 12-1: 1 h at 30000/1001 is 107 892 frames).
+ */
+export function hoursBefore(label: Moment, r: Rate): number[] {
+  const perHour = nominalFps(label.rate) * HOUR_SECONDS;
+  const dropping = canDropFrame(label.rate) ? [perHour - (perHour / HOUR_SECONDS / 30) * 2 * 54] : [];
+  return [perHour, ...dropping].map((hour) => floorFrames({ value: Math.floor(label.value / hour) * hour, rate: label.rate }, r));
 }
 
 /** Binary places that a sum at mixed rates is bounded to before it is reckoned exactly. */

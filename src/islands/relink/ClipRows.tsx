@@ -4,7 +4,12 @@ import type { RelinkRow } from '../../core/planning/relink/relink-groups';
 import { plural } from '../shared/figures';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 
-const STRENGTHS = { proven: ['spruce', 'same content'], agrees: ['dusk', 'facts agree'], offered: ['ochre', 'look yourself'] } as const;
+const STRENGTHS = {
+  proven: ['spruce', 'same content'],
+  matched: ['dusk', 'matched'],
+  agrees: ['dusk', 'facts agree'],
+  offered: ['ochre', 'look yourself'],
+} as const;
 
 function strengthWords(row: RelinkRow, match: RelinkRow['matches'][number]): readonly [string, string] {
   return row.reads.includes(match.itemId) ? ['dusk', 'read first'] : STRENGTHS[match.strength];

@@ -7,7 +7,7 @@ import { CLIP_LIST_FIELDS, type ColumnMap } from '../../core/interchange/clip-li
 import { LINK_STATES } from '../../core/project/clip';
 import type { Place } from '../../core/media/item';
 import type { ClipQuery } from '../projects/clip-views';
-import { idForm, nameForm, placeForm, rateForm } from '../../core/forms/atoms';
+import { additionsForm, idForm, nameForm, placeForm, rateForm } from '../../core/forms/atoms';
 import { binPathForm } from '../../core/forms/bin-edit';
 import { KINDS, type PlanRequest } from '../kinds/kinds';
 import { USAGE_SORTS, type UsageRequest } from '../projects/usage-views';
@@ -69,6 +69,12 @@ export interface TimelineInput {
   readonly columns?: ColumnMap;
   /** Rate of a list, which states none; the project's where it is left out. */
   readonly rate?: { num: number; den: number };
+  /** False links nothing but by address. */
+  readonly match?: boolean;
+  /** Where media is looked for: a shelf or a folder on it; on every shelf where it is left out. */
+  readonly scope?: Place | null;
+  /** What systems add to the names of files. */
+  readonly additions?: string[];
 }
 
 const timelineInput = {
@@ -78,6 +84,9 @@ const timelineInput = {
   upload: Joi.string().uuid(),
   columns: Joi.object(Object.fromEntries(CLIP_LIST_FIELDS.map((field) => [field, Joi.number().integer().min(0).max(500)]))),
   rate: rateForm,
+  match: Joi.boolean(),
+  scope: placeForm.allow(null),
+  additions: additionsForm,
 };
 
 export const newTimelineSchema = Joi.object<TimelineInput>(timelineInput).xor('text', 'place', 'upload');

@@ -6,6 +6,7 @@ import { rate as makeRate } from '../../core/time/rate';
 import { bridgeFor, readBridges } from '../bridges/bridges';
 import { runBridge } from '../bridges/run-bridge';
 import type { House } from '../house';
+import type { MatchChoice } from '../projects/match-sources';
 import type { TimelineSource } from '../study';
 import { endpoint, endpointWithBody, LARGEST_FILE_BYTES } from './endpoint';
 import { notFound, Problem } from './problem';
@@ -46,10 +47,14 @@ async function open(house: House, body: TimelineInput, projectRate: Rate, signal
   return { ...base, ...(await runBridge(bridge, name, content, signal).then(({ text, findings }) => ({ source: { text }, findings }))) };
 }
 
+function matchChoice({ scope, additions }: TimelineInput): MatchChoice {
+  return { scope: scope ?? null, ...(additions ? { additions } : {}) };
+}
+
 /** What a file holds, before anything comes in. */
 export const previewTimeline = endpointWithBody(previewSchema, async ({ house, params, body, request }) => {
-  const { source, rate, findings } = await open(house, body, projectOf(house, params.project).rate, request.signal);
-  return house.study({ ask: 'preview', source, rate, findings, ...(body.columns ? { columns: body.columns } : {}) });
+  const { name: _name, ...opened } = await open(house, body, projectOf(house, params.project).rate, request.signal);
+  return house.study({ ask: 'preview', ...opened, ...(body.columns ? { columns: body.columns } : {}), match: matchChoice(body) });
 });
 
 /** Brings in what a file holds: timelines, and clips of bins and lists. */
@@ -62,6 +67,7 @@ export const addTimeline = endpointWithBody(newTimelineSchema, async ({ house, p
     source,
     ...opened,
     ...(body.columns ? { columns: body.columns } : {}),
+    match: body.match === false ? null : matchChoice(body),
   });
   if (body.upload) await house.uploads.forget(body.upload);
   house.tell({ type: 'changed' });
@@ -91,4 +97,12 @@ export const removeTimeline = endpoint(({ house, params }) => {
   if (!house.catalogue.timelines.isOf(project.id, params.timeline!)) throw notFound('timeline');
   house.catalogue.transaction(() => house.catalogue.clips.removeUnused(house.catalogue.timelines.remove(project.id, params.timeline!)));
   house.tell({ type: 'changed' });
+});
+
+/** Clips of a timeline that were matched as it came in go back to what the timeline says of them. */
+export const removeMatches = endpoint(async ({ house, params }) => {
+  const project = projectOf(house, params.project);
+  const answer = await house.study({ ask: 'unmatch', projectId: project.id, timelineId: params.timeline! });
+  house.tell({ type: 'changed' });
+  return answer;
 });

@@ -16,6 +16,7 @@ import { Runs } from './runs';
 import { Schemes } from './schemes';
 import { Shelves } from './shelves';
 import { SortQuestions } from './sort-questions';
+import { TellFinder } from './tell-finder';
 import { Timelines } from './timelines';
 
 export class Catalogue {
@@ -76,6 +77,11 @@ export class Catalogue {
   /** Finds items by what is known of them, on these shelves; see item-finder.ts. */
   finder(shelfIds: readonly string[], scope: Place | null): ItemFinder {
     return new ItemFinder(this.db, this.items, shelfIds, scope);
+  }
+
+  /** Finds items by what a timeline tells of them, on these shelves; see tell-finder.ts. */
+  tellFinder(shelfIds: readonly string[], scope: Place | null): TellFinder {
+    return new TellFinder(this.db, shelfIds, scope);
   }
 
   /** All or nothing. It takes the right to write at once: one that reads first could be refused in its middle. */

@@ -13,15 +13,24 @@ import { eventClips, putReads } from './timeline-reads';
 /** So many rows at once: a long fill that is broken off goes on at the next start. */
 const BATCH = 5_000;
 
+interface UnfilledItem {
+  readonly rowid: number;
+  readonly path: string;
+  readonly facts: string;
+  readonly original_name: string | null;
+}
+
 export function fillColumns(db: Db): void {
   while (fillItems(db) === BATCH);
   fillTimelines(db);
 }
 
 function fillItems(db: Db): number {
-  const rows = db.prepare('SELECT rowid, path, facts FROM items WHERE name_key IS NULL LIMIT ?').all(BATCH) as { rowid: number; path: string; facts: string }[]; // prettier-ignore
+  const rows = db.prepare('SELECT rowid, path, facts, original_name FROM items WHERE tells IS NULL LIMIT ?').all(BATCH) as UnfilledItem[];
   const fill = db.prepare(`UPDATE items SET ${ITEM_COLUMNS.map((column) => `${column} = ?`).join(', ')} WHERE rowid = ?`);
-  db.transaction(() => rows.forEach(({ rowid, path, facts }) => fill.run(...itemColumns(path, factsFromJson(facts)), rowid))).immediate();
+  db.transaction(() =>
+    rows.forEach(({ rowid, path, facts, original_name }) => fill.run(...itemColumns(path, factsFromJson(facts), original_name), rowid)),
+  ).immediate();
   return rows.length;
 }
 

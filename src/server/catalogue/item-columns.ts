@@ -1,6 +1,7 @@
 /** What of an item stands in columns of its own, so that the stock can be asked instead of read. */
 import { codecName } from '../../core/media/codec-traits';
 import { fileName, folderOf, type MediaFacts } from '../../core/media/item';
+import { tellsOf } from '../../core/matching/tells';
 import { nameKey, sortKey } from '../../core/naming/sort-key';
 import { rateAsNumber } from '../../core/time/rate';
 
@@ -25,6 +26,7 @@ export const ITEM_COLUMNS = [
   'alpha',
   'material_id',
   'words',
+  'tells',
 ] as const;
 
 /** Rows of earlier versions may lack facts. */
@@ -54,6 +56,7 @@ export function itemColumns(path: string, facts: MediaFacts, originalName: strin
     video?.alpha ? 1 : 0,
     facts.materialId ?? null,
     itemWords(path, facts, codec, originalName),
+    JSON.stringify(tellsOf({ place: { path }, facts, ...(originalName === null ? {} : { originalName }) })),
   ];
 }
 

@@ -16,7 +16,7 @@ const MOST_SLACK_SECONDS = 10;
 const UNSETTLED = 0;
 
 const PUT = [...COLUMNS, ...ITEM_COLUMNS];
-const KEPT_WHEN_PUT = new Set(['id', 'shelf_id', 'path', 'words']);
+const KEPT_WHEN_PUT = new Set(['id', 'shelf_id', 'path']);
 const NOW = "strftime('%Y-%m-%dT%H:%M:%fZ', 'now')";
 const PUT_ITEM = `INSERT INTO items (${PUT.join(', ')}, known_at) VALUES (${PUT.map(() => '?').join(', ')}, ${NOW})
   ON CONFLICT (shelf_id, path) DO UPDATE SET gone_at = NULL,
@@ -26,8 +26,6 @@ const PUT_ITEM = `INSERT INTO items (${PUT.join(', ')}, known_at) VALUES (${PUT.
     AND json_extract(items.identity, '$.modifiedNs') = json_extract(excluded.identity, '$.modifiedNs') THEN items.sha256 END,
   -- The name it came with is known as long as it is this file.
   original_name = CASE WHEN items.gone_at IS NULL AND items.fingerprint IS excluded.fingerprint THEN items.original_name END,
-  words = excluded.words || CASE WHEN items.original_name IS NOT NULL AND items.gone_at IS NULL AND items.fingerprint IS excluded.fingerprint
-    THEN ' ' || folded(items.original_name) ELSE '' END,
   ${PUT.filter((column) => !KEPT_WHEN_PUT.has(column))
     .map((column) => `${column} = excluded.${column}`)
     .join(', ')}`;
@@ -122,11 +120,20 @@ export class Items {
         item.problem,
         item.identity ? JSON.stringify(item.identity) : null,
         isSettled ? FACTS_VERSION : UNSETTLED,
-        ...itemColumns(item.place.path, item.facts),
+        ...itemColumns(item.place.path, item.facts, this.originalNameOf(item)),
       );
     if (frames === null) return;
     const known = this.get(item.id) ?? this.at(item.place);
     if (known) this.db.prepare('INSERT OR REPLACE INTO frames (item_id, identities) VALUES (?, ?)').run(known.id, JSON.stringify(frames));
+  }
+
+  /** The name that the file at a place came with, while the same content stands there. */
+  private originalNameOf({ place, fingerprint }: Item): string | null {
+    const name = this.db
+      .prepare('SELECT original_name FROM items WHERE shelf_id = ? AND path = ? AND gone_at IS NULL AND fingerprint IS ?')
+      .pluck()
+      .get(place.shelfId, place.path, fingerprint);
+    return (name as string | null | undefined) ?? null;
   }
 
   /** Items of a shelf, or below a folder of it, as a stocktake needs them: which are known, and whether their facts are up to date. */

@@ -12,9 +12,9 @@ const MOST_ROWS = 200_000;
 
 /** Titles that people give the columns, in lower case without spaces. */
 const TITLES: Readonly<Record<ClipListField, RegExp>> = {
-  name: /^(name|clip|clipname|shot|title)$/,
-  file: /^(file|filename|path|filepath|source|sourcefile|media|location)$/,
-  reel: /^(reel|reelname|tape|roll|cameraroll|camroll)$/,
+  name: /^(name|clip|clipname|shot|shotname|title|displayname)$/,
+  file: /^((source|original|media)?file(name|path)?|(source|media)?path|source|media|mediafile|location)$/,
+  reel: /^((source|camera|cam)?(reel|tape|roll)(name|id|number)?|card|cardname)$/,
   start: /^(start|starttc|starttimecode|mediastart|tcstart)$/,
   in: /^(in|inpoint|markin|sourcein|tcin)$/,
   out: /^(out|outpoint|markout|sourceout|tcout)$/,

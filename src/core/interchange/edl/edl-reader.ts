@@ -12,10 +12,13 @@ import { BLACK, type EdlEvent, type EdlList } from './edl-types';
 const LABEL = String.raw`(\d\d[:;]\d\d[:;]\d\d[:;.]\d\d\d?)`;
 /** A reel may hold blanks: some writers cut a name to the column. */
 const EVENT = new RegExp(
-  String.raw`^(\d{1,6})\s+(\S.{0,60}?)\s+(\S+)\s+(C|D|W\d{1,3}|K\s?[BO]?)\s+(?:(\d{1,4})\s+)?${LABEL}\s+${LABEL}\s+${LABEL}\s+${LABEL}\s*$`,
+  String.raw`^(\d{1,6})\s+(\S.{0,160}?)\s+(\S+)\s+(C|D|W\d{1,3}|K\s?[BO]?)\s+(?:(\d{1,4})\s+)?${LABEL}\s+${LABEL}\s+${LABEL}\s+${LABEL}\s*$`,
 );
 /** What a transition comes from stands close above it. */
 const LOOK_BACK = 50;
+/** What comments say of a source, and its value. */
+const SAID =
+  /^(FROM\s+CLIP\s+NAME|TO\s+CLIP\s+NAME|SOURCE\s+FILE(?:\s*NAME)?|FILE\s*NAME|MEDIA\s+FILE|FROM\s+FILE|TO\s+FILE|FROM\s+CLIP|TO\s+CLIP|(?:SOURCE\s+)?CLIP\s+NAME|(?:FULL\s+|SOURCE\s+)?REEL(?:\s+NAME)?|TAPE(?:\s+NAME)?|[A-Z ]{0,40}REEL NAME FROM)\s*:(.*)$/i;
 const LOCATOR = new RegExp(String.raw`^LOC(?:ATOR)?:?\s*${LABEL}(.*)$`, 'i');
 
 /** Whether a text has a line that only an edit decision list has. */
@@ -78,6 +81,9 @@ class EdlLines {
       const event = this.event(line, number);
       if (event) this.events.push(event);
       if (event) this.side = null;
+    } else if (last && SAID.test(line)) {
+      // Some writers leave the star away.
+      this.comment(line, last, where);
     } else {
       this.findings.push(notes('edl-unknown-line', `Not understood, left out: "${line.slice(0, 80)}".`, undefined, where));
     }
@@ -182,18 +188,15 @@ class EdlLines {
       if (event.transition.type === 'cut' || this.side !== 'from') event.speed = { num: 0, den: 1 };
       return;
     }
-    const named =
-      /^(FROM CLIP NAME|TO CLIP NAME|SOURCE FILE|FROM FILE|TO FILE|FROM CLIP|TO CLIP|CLIP NAME|(?:FULL )?REEL(?: NAME)?|[A-Z ]*REEL NAME FROM):(.*)$/i.exec(
-        text,
-      );
-    const [kind, value] = [named?.[1]?.toUpperCase() ?? '', named?.[2]?.trim() ?? ''];
+    const named = SAID.exec(text);
+    const [kind, value] = [named?.[1]?.toUpperCase().replace(/\s+/g, ' ') ?? '', named?.[2]?.trim() ?? ''];
     if (named) this.side = kind.startsWith('TO') ? 'to' : kind.startsWith('FROM') ? 'from' : this.side;
     if (!named) event.comments.push(text);
-    else if (kind.includes('REEL')) event.fullReel = value;
+    else if (/REEL|TAPE/.test(kind)) event.fullReel = value;
     else if (kind === 'TO CLIP NAME') event.toClipName = value;
     else if (kind.startsWith('TO')) event.sourceFile = value;
     else if (kind === 'FROM FILE' || kind === 'FROM CLIP') this.fromFile(value, event);
-    else if (kind === 'SOURCE FILE') event.sourceFile = value;
+    else if (/FILE/.test(kind)) event.sourceFile = value;
     // The lines of a split edit share what is said below the last of them.
     else for (const one of this.sameNumber(event)) one.fromClipName ||= value;
   }

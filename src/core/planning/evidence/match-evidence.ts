@@ -2,7 +2,7 @@
 import { formatCount } from '../../words/figures';
 import { comparePrints, readPrint } from '../../media/fingerprint';
 import { fileName, type Item, type Place } from '../../media/item';
-import type { Expected, MediaLink } from '../../project/clip';
+import type { Expected, MatchedBy, MediaLink } from '../../project/clip';
 import { countsFrom } from '../../project/counting';
 import { activeReference } from '../../project/timeline';
 import { clamp, subtract, totalFrames, unite, type RangeSet } from '../../time/range';
@@ -20,8 +20,11 @@ export interface Evidence {
   readonly agrees: boolean | null;
 }
 
-/** `proven`: same content; `agrees`: all that is known is the same, and at least a second fact beside the name; `offered`: look yourself. */
-export type MatchStrength = 'proven' | 'agrees' | 'offered';
+/**
+ * `proven`: same content; `matched`: by its name, reel or timecode, and no other file fits; `agrees`: all that is known is the
+ * same, and at least a second fact beside the name; `offered`: look yourself.
+ */
+export type MatchStrength = 'proven' | 'matched' | 'agrees' | 'offered';
 
 export interface Match {
   readonly itemId: string;
@@ -31,6 +34,10 @@ export interface Match {
   readonly ground: string | null;
   /** Others that stand there have the same fingerprint: reading all of them tells whether they are copies. */
   readonly isShared: boolean;
+  /** How it was found where its content tells nothing; null where it does. */
+  readonly by: MatchedBy | null;
+  /** What speaks against it, in words; empty where nothing does. */
+  readonly against: string;
   readonly evidence: readonly Evidence[];
 }
 
@@ -68,6 +75,8 @@ export function matchOf(link: MediaLink, item: Item, uses: readonly EventUse[], 
     strength: proof.is === 'proven' ? 'proven' : strengthOf(evidence),
     ground: proof.is === 'proven' ? proof.ground : null,
     isShared: proof.is === 'shared' && facts.kind !== 'sequence',
+    by: null,
+    against: '',
     evidence,
   };
 }
@@ -153,7 +162,7 @@ function countsFromZero({ use, clip, span }: EventUse, { facts }: Item): boolean
   return countsFrom(use.event, clip, facts, span)?.value === 0;
 }
 
-function strengthOf(evidence: readonly Evidence[]): Exclude<MatchStrength, 'proven'> {
+function strengthOf(evidence: readonly Evidence[]): 'agrees' | 'offered' {
   const of = (fact: Evidence['fact']) => evidence.find((entry) => entry.fact === fact)!.agrees;
   const against = evidence.some((entry) => entry.agrees === false);
   const content = [of('fingerprint'), of('size'), of('duration'), of('start timecode')].filter((agrees) => agrees === true).length;

@@ -1,6 +1,7 @@
 /** Clips that are not there, gathered by the reason: one decision settles many. */
 import { fileName, folderOf, type Place } from '../../media/item';
 import type { LinkState } from '../../project/clip';
+import type { Verdict } from '../../matching/decide';
 import type { Match } from '../evidence/match-evidence';
 import type { StockView } from '../plan/stock-view';
 
@@ -23,6 +24,10 @@ export interface RelinkRow {
   /** Items of one fingerprint that are read whole first: the link is made only if they are copies of each other. */
   readonly reads: readonly string[];
   readonly reason: string;
+  /** What was made of what the timeline tells of it; null where it was linked before. */
+  readonly verdict: Verdict | null;
+  /** How it was matched, what keeps it from being matched, or what was looked for: a sentence or two. */
+  readonly why: string;
 }
 
 export interface RelinkGroup {
@@ -44,7 +49,7 @@ export interface RelinkGroup {
 type Reason = Pick<RelinkGroup, 'key' | 'state' | 'title' | 'explains' | 'from' | 'to'>;
 
 /** What a reason goes by: not what is chosen. */
-type Reasoned = Pick<RelinkRow, 'state' | 'oldPlace' | 'matches'>;
+type Reasoned = Pick<RelinkRow, 'state' | 'oldPlace' | 'matches' | 'verdict'>;
 
 export function reasonKey(row: Reasoned, stock: StockView): string {
   return describe(row, stock).key;
@@ -99,6 +104,16 @@ function describe(row: Reasoned, stock: StockView): Reason {
   if (row.state === 'set-aside')
     return { key: 'set aside', state: row.state, title: 'Set aside', explains: 'Known to be gone; not asked for again.', ...none };
   const best = row.matches[0];
+  if (best && row.verdict === 'matched' && best.by !== null)
+    return {
+      key: `matched ${best.by}`,
+      state: row.state,
+      title: `Matched by ${best.by}`,
+      explains: 'No other file fits. This is no proof: compare a few pictures before you run the plan.',
+      ...none,
+    };
+  if (best && row.verdict === 'ambiguous')
+    return { key: 'ambiguous', state: row.state, title: 'Several files match', explains: 'Compare them and choose one for each clip.', ...none };
   if (best && row.oldPlace && best.strength !== 'offered') {
     const from = { shelfId: row.oldPlace.shelfId, path: folderOf(row.oldPlace.path) };
     const to = { shelfId: best.place.shelfId, path: folderOf(best.place.path) };
@@ -114,15 +129,15 @@ function describe(row: Reasoned, stock: StockView): Reason {
     return {
       key: 'candidates',
       state: row.state,
-      title: row.oldPlace ? 'Something like it was found' : 'Not linked to a shelf yet',
-      explains: 'Compare the facts and choose.',
+      title: row.oldPlace ? 'Something like it was found' : 'Files that may be it',
+      explains: 'Something speaks against each of them. Compare the facts and choose.',
       ...none,
     };
   return {
     key: 'nowhere',
     state: row.state,
-    title: 'Nowhere to be found',
-    explains: 'Not on the shelves looked at. Plug in other drives, or take stock again.',
+    title: 'No match',
+    explains: 'Look in a folder that is not on the list yet, plug in a drive, or set the clips aside.',
     ...none,
   };
 }

@@ -66,7 +66,7 @@ describe('planRelink', () => {
     const list = { name: 'a.mov', reel: 'A001' };
     // The file runs from 10:00:00:00; 00:00:12:00 is no timecode of it, though its 300th frame exists.
     expect(matchFor(bare(300), item('new/a.mov'), list).strength).toBe('offered');
-    expect(matchFor(bare(900_300), item('new/a.mov'), list).strength).toBe('agrees');
+    expect(matchFor(bare(900_300), item('new/a.mov'), list).strength).toBe('matched');
   });
 
   it('a sequence that lacks used frames does not hold the used parts', () => {
@@ -121,7 +121,7 @@ describe('planRelink', () => {
     expect(plan.detail.groups.map((group) => [group.state, group.title, group.rows.length])).toEqual([
       ['missing', 'A folder was renamed or moved on SHELF-A', 2],
       ['missing', 'Files were renamed', 1],
-      ['missing', 'Nowhere to be found', 1],
+      ['missing', 'No match', 1],
       ['changed', 'Another file stands under the same name', 1],
     ]);
     expect(plan).toMatchObject({ headline: { value: 3, of: 5 }, detail: { offline: 5, found: 3 } });

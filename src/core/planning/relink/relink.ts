@@ -13,6 +13,13 @@ import {
 } from '../../project/clip';
 import { totalFrames, unite } from '../../time/range';
 import { rateAsNumber } from '../../time/rate';
+import { chosenAdditions, matchAll, type Candidates, type Wish } from '../../matching/match-all';
+import { decisionWords, type LookedAt } from '../../matching/match-words';
+import type { Decision } from '../../matching/decide';
+import { againstWords, matchedBy, type Judged } from '../../matching/judge';
+import { nameRank } from '../../matching/name-likeness';
+import type { Told } from '../../matching/told';
+import { isToldOnly, toldOfLink } from './told-link';
 import { matchOf, type Evidence, type Match } from '../evidence/match-evidence';
 import type { RelinkSettings } from './settings';
 import { groupRows, isFindable, reasonKey, type RelinkGroup, type RelinkRow } from './relink-groups';
@@ -54,6 +61,8 @@ export interface Wanted {
   readonly expected: Expected;
   /** Where in time, seconds of its timecode, events read it; null where none does. */
   readonly aroundSeconds: number | null;
+  /** What is told of media that was never linked to a file; null where its content is remembered. */
+  readonly told: Told | null;
 }
 
 /** What may be it. */
@@ -62,6 +71,8 @@ export interface Found {
   readonly items: readonly Item[];
   /** By fingerprint of these items: every file known to have or have had it. */
   readonly sharers: ReadonlyMap<string, readonly Sharer[]>;
+  /** There are more that answer to its names, or to its reels; absent where there are not. */
+  readonly isCut?: Candidates['isCut'];
 }
 
 /** By the key of what is wanted; each is asked for once, so it may be looked for then. */
@@ -113,24 +124,69 @@ function usesOfClips(snapshot: Snapshot, clipIds: ReadonlySet<string>): Map<stri
 }
 
 /** What a relink must know of the stock: for each of these, the items that may be it. */
-export function wantedByRelink({ links, uses }: Offline): Wanted[] {
-  return links.map(({ key, clip, link: { expected } }) => {
+export function wantedByRelink(offline: Offline, stock: StockView): Wanted[] {
+  const { links, uses } = offline;
+  return links.map((own) => {
+    const { key, clip, link } = own;
+    const { expected } = link;
     const first = uses.get(clip.id)?.[0]?.use;
     const { startFrame, rate } = expected;
     const around = first ? first.source.start / rateAsNumber(first.rate) : startFrame !== null && rate ? startFrame / rateAsNumber(rate) : null;
-    return { key, expected, aroundSeconds: around };
+    return { key, expected, aroundSeconds: around, told: toldOf(own, offline, stock) };
   });
 }
 
-/** `found`: for what wantedByRelink names, items on attached shelves. */
+function toldOf({ link, clip }: OfflineLink, { uses }: Offline, stock: StockView): Told | null {
+  return isToldOnly(link) ? toldOfLink(link, clip, usesOf(link, uses.get(clip.id) ?? [], stock)) : null;
+}
+
+/** Media that is found by what is told of it: all of it together, since what most agree on ranks the files of each. */
+function matchTold(snapshot: Snapshot, settings: RelinkSettings, offline: Offline, found: FoundItems, stock: StockView): ToldMatches {
+  const kept = new Map<string, Found>();
+  const wishes = offline.links.flatMap((own) => {
+    const told = toldOf(own, offline, stock);
+    return told ? [{ key: own.key, told, accepted: settings.choices[own.key] ?? null }] : [];
+  });
+  const additions = chosenAdditions(settings.additions);
+  const candidates = ({ key }: Wish) => {
+    const own = found.get(key) ?? NOTHING_FOUND;
+    kept.set(key, own);
+    return { items: own.items.filter(({ place }) => inScope(place, settings.scope)), isCut: own.isCut ?? WHOLE };
+  };
+  const isAttached = (id: string) => stock.isAttached(id);
+  const shelfName = (id: string) => stock.shelfName(id);
+  const decisions = matchAll(wishes, candidates, { additions, shelfName, isAttached });
+  const attached = snapshot.shelves.filter((shelf) => shelf.attached).length;
+  const looked = {
+    shelfName,
+    isAttached,
+    shelves: settings.scope ? 1 : attached,
+    unplugged: settings.scope ? 0 : snapshot.shelves.length - attached,
+  };
+  return { told: new Map(wishes.map(({ key, told }) => [key, told])), decisions, found: kept, looked };
+}
+
+interface ToldMatches {
+  readonly told: ReadonlyMap<string, Told>;
+  readonly decisions: ReadonlyMap<string, Decision>;
+  readonly found: ReadonlyMap<string, Found>;
+  readonly looked: LookedAt;
+}
+
+const WHOLE: Candidates['isCut'] = { names: false, reels: false };
+
+/** `found`: for what wantedByRelink names, items on attached shelves; of what is only told, on any. */
 export function planRelink(snapshot: Snapshot, settings: RelinkSettings, offline: Offline, found: FoundItems): Plan<RelinkDetail> {
   const stock = stockOf(snapshot);
   const isLookedAt = (item: Item) => stock.isAttached(item.place.shelfId) && inScope(item.place, settings.scope);
+  const matched = matchTold(snapshot, settings, offline, found, stock);
   const rows = offline.links.map((wanted): Looked => {
     const uses = usesOf(wanted.link, offline.uses.get(wanted.clip.id) ?? [], stock);
-    const { items = [], sharers = NO_SHARERS } = found.get(wanted.key) ?? {};
+    const { items, sharers } = matched.found.get(wanted.key) ?? found.get(wanted.key) ?? NOTHING_FOUND;
     const candidates = items.filter(isLookedAt);
-    const row = rowOf(wanted, candidates, sharers, uses, settings, stock);
+    const decision = matched.decisions.get(wanted.key) ?? null;
+    const why = decision ? decisionWords(matched.told.get(wanted.key)!, decision, matched.looked) : '';
+    const row = rowOf(wanted, candidates, sharers, uses, settings, stock, decision && { ...decision, told: matched.told.get(wanted.key)!, why });
     const byId = new Map(candidates.map((item) => [item.id, item]));
     const reads = row.reads.flatMap((id) => byId.get(id) ?? []);
     return { row, reads, links: relinkStep(row, wanted.clip, byId.get(row.chosen ?? '') ?? null, reads) };
@@ -148,6 +204,7 @@ export function planRelink(snapshot: Snapshot, settings: RelinkSettings, offline
     ({ row }) => row.chosen !== null && row.matches.find((match) => match.itemId === row.chosen)?.strength === 'proven',
   ).length;
   const toRead = rows.filter(({ row }) => row.reads.length > 0).length;
+  const matchedCount = rows.filter(({ row }) => row.chosen !== null && row.matches.find((match) => match.itemId === row.chosen)?.strength === 'matched').length; // prettier-ignore
   const waiting = rows.filter(({ row }) => row.state === 'unplugged' && row.chosen === null).length;
   const open = rows.filter(({ row }) => row.state !== 'unplugged' && row.chosen === null).length;
   const lines: PlanLine[] = [
@@ -158,7 +215,8 @@ export function planRelink(snapshot: Snapshot, settings: RelinkSettings, offline
           { label: 'Read whole first', files: checks.length, bytes: checks.reduce((sum, step) => sum + step.expectedBytes, 0) },
         ]
       : []),
-    { label: 'Accepted by you', clips: links - proven - toRead },
+    ...(matchedCount > 0 ? [{ label: 'Matched, not proven', clips: matchedCount }] : []),
+    { label: 'Accepted by you', clips: links - proven - toRead - matchedCount },
     { label: 'Events made whole', text: String(events) },
     { label: 'Wait for a drive', clips: waiting },
     { label: 'Still open', clips: open },
@@ -195,7 +253,7 @@ function inScope(place: Place, scope: Place | null): boolean {
   return place.shelfId === scope.shelfId && (scope.path === '' || place.path === scope.path || place.path.startsWith(`${scope.path}/`));
 }
 
-const NO_SHARERS: Found['sharers'] = new Map();
+const NOTHING_FOUND: Found = { items: [], sharers: new Map() };
 
 /** What is kept of a clip once it was looked at: not what was found for it, which may be much. */
 interface Looked {
@@ -219,20 +277,26 @@ function rowOf(
   uses: readonly EventUse[],
   settings: RelinkSettings,
   stock: StockView,
+  decision: ToldDecision | null,
 ): RelinkRow {
-  const candidates = items
+  const candidates = (decision ? itemsIn(decision.order, items).slice(0, MOST_MATCHES) : items)
     .filter((item) => item.facts.kind !== 'other' || link.expected.kind === 'other')
     .map((item) => matchOf(link, item, uses, sharers.get(item.fingerprint ?? '') ?? []));
-  const matches = worthShowing(candidates)
-    .sort((a, b) => rank(a) - rank(b) || nearness(b.place, link) - nearness(a.place, link) || inPlaceOrder(a.place, b.place))
-    .slice(0, MOST_MATCHES);
-  const seen = { state, oldPlace: link.place, matches };
+  const matches = decision
+    ? candidates.map((match) => toldMatch(match, decision))
+    : worthShowing(candidates)
+        .sort((a, b) => rank(a) - rank(b) || nearness(b.place, link) - nearness(a.place, link) || inPlaceOrder(a.place, b.place))
+        .slice(0, MOST_MATCHES);
+  const verdict = decision?.verdict ?? null;
+  const seen = { state, oldPlace: link.place, matches, verdict };
   const own = settings.choices[key] ?? (Object.hasOwn(settings.choices, key) ? null : decided(settings.reasons?.[reasonKey(seen, stock)], matches));
   const valid = own === undefined ? undefined : own === null ? null : matches.some((match) => match.itemId === own) ? own : undefined;
-  // Only what is proven is taken without being asked, or will be before it is linked; a clip whose drive is unplugged comes back by itself.
+  // Without being asked only what is proven is taken, or will be before it is linked, and of what was never linked the only file that fits;
+  // a clip whose drive is unplugged comes back by itself.
   const proven = matches.find((match) => match.strength === 'proven');
   const shared = proven ? [] : readable(candidates, items, sharers);
-  const automatic = state === 'missing' ? (proven ?? matches.find((match) => match.isShared && shared.includes(match)))?.itemId : undefined;
+  const only = matches.find((match) => match.strength === 'matched');
+  const automatic = state === 'missing' ? (proven ?? matches.find((match) => match.isShared && shared.includes(match)) ?? only)?.itemId : undefined;
   const chosen = valid === undefined ? (automatic ?? null) : valid;
   const used = unite(uses.map(({ use }) => use.source));
   return {
@@ -250,7 +314,29 @@ function rowOf(
     chosen,
     reads: own === undefined && shared.some((match) => match.itemId === chosen) ? shared.map((match) => match.itemId) : [],
     reason: matches.length === 0 ? 'not found there' : matches[0]!.strength,
+    verdict,
+    why: decision?.why ?? '',
   };
+}
+
+interface ToldDecision extends Decision {
+  readonly told: Told;
+  readonly why: string;
+}
+
+function itemsIn(order: readonly Judged[], items: readonly Item[]): Item[] {
+  const byId = new Map(items.map((item) => [item.id, item]));
+  return order.flatMap(({ candidate }) => byId.get(candidate.id) ?? []);
+}
+
+/** A match of what was never linked goes by what is told of it; its facts are there to compare. */
+function toldMatch(match: Match, { order, taken, verdict, told }: ToldDecision): Match {
+  const own = order.find(({ candidate }) => candidate.id === match.itemId)!;
+  const isTaken = taken?.candidate.id === match.itemId;
+  const isTakenByClick =
+    match.strength === 'agrees' || (nameRank(own.name) > 0 && own.held !== null && own.against.every((reason) => reason === 'reel'));
+  const strength = isTaken ? 'matched' : verdict === 'doubtful' && isTakenByClick ? 'agrees' : 'offered';
+  return { ...match, strength, by: matchedBy(own), against: againstWords(own, told) };
 }
 
 /** Once something is proven, only what is proven; a mere shared reel counts only where it holds the used parts. */
@@ -263,7 +349,8 @@ function worthShowing(candidates: readonly Match[]): Match[] {
 
 function rank(match: Match): number {
   return (
-    (match.isShared ? 1 : { proven: 0, agrees: 2, offered: 3 }[match.strength]) * 10 - match.evidence.filter((entry) => entry.agrees === true).length
+    (match.isShared ? 1 : { proven: 0, matched: 2, agrees: 2, offered: 3 }[match.strength]) * 10 -
+    match.evidence.filter((entry) => entry.agrees === true).length
   );
 }
 
@@ -315,8 +402,12 @@ function readStep(item: Item): Step {
 function relinkStep(row: RelinkRow, clip: Clip, item: Item | null, reads: readonly Item[]): Step[] {
   const rendition = sourceRendition(clip);
   if (!item || !rendition) return [];
-  const link: MediaLink = { place: item.place, url: row.oldUrl, expected: expectedFrom(item, fileName(item.place.path)) };
   const match = row.matches.find((entry) => entry.itemId === row.chosen)!;
+  const old = rendition.links[row.position]!;
+  // What the timeline said of it is kept: exports say it again, and it is found by it again.
+  const told = match.by === null ? {} : { told: { names: [old.expected.name, ...(old.expected.told?.names ?? [])].filter((name) => name !== ''), reels: [old.expected.reel ?? '', ...(old.expected.told?.reels ?? [])].filter((reel) => reel !== '') } }; // prettier-ignore
+  const how = match.by !== null && match.strength === 'matched' ? { matchedBy: match.by } : {};
+  const link: MediaLink = { place: item.place, url: row.oldUrl, expected: { ...expectedFrom(item, fileName(item.place.path)), ...told, ...how } };
   const change: RelinkChange = {
     type: 'relink',
     clipId: clip.id,
@@ -326,7 +417,8 @@ function relinkStep(row: RelinkRow, clip: Clip, item: Item | null, reads: readon
     only: rendition.links[row.position]!,
     ...(reads.length > 0 ? { equalTo: reads.map(({ place }) => place) } : {}),
   };
-  const reason = match.ground ?? (reads.length > 0 ? 'copies of each other' : 'accepted by you');
+  const by = match.strength === 'matched' ? `matched by ${match.by}, not proven` : 'accepted by you';
+  const reason = match.ground ?? (reads.length > 0 ? 'copies of each other' : by);
   return [linkStep(0, reason, change, { from: row.oldPlace, to: item.place, mustHold: precondition(item) })];
 }
 

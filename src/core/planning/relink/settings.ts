@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import { idForm, placeForm } from '../../forms/atoms';
+import { additionsForm, idForm, placeForm } from '../../forms/atoms';
 import type { Place } from '../../media/item';
 
 /** One word for all clips of a reason: take what was found, or leave them. */
@@ -12,10 +12,13 @@ export interface RelinkSettings {
   readonly choices: Readonly<Record<string, string | null>>;
   /** And by the key of a reason, for its clips that no choice names. */
   readonly reasons?: Readonly<Record<string, ReasonDecision>>;
+  /** What systems add to the names of files, one rule each (core/matching/additions.ts); the usual rules where it is left out. */
+  readonly additions?: readonly string[];
 }
 
 export const relinkForm = Joi.object<RelinkSettings>({
   scope: placeForm.allow(null).required(),
   choices: Joi.object().pattern(Joi.string().max(80), idForm.allow(null)).required(),
   reasons: Joi.object().pattern(Joi.string().max(10_000), Joi.string().valid('take', 'leave')),
+  additions: additionsForm,
 });

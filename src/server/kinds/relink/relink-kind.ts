@@ -1,10 +1,20 @@
-import { findOffline, planRelink, wantedByRelink } from '../../../core/planning/relink/relink';
+import { chosenAdditions } from '../../../core/matching/match-all';
+import { stockOf } from '../../../core/planning/plan/stock-view';
+import { findOffline, planRelink, wantedByRelink, type Found } from '../../../core/planning/relink/relink';
 import { relinkForm, type RelinkSettings } from '../../../core/planning/relink/settings';
+import type { FoundByTells } from '../../catalogue/tell-finder';
+import { candidatesFor } from '../../projects/match-sources';
 import { lookAt, narrowedToUses } from '../../projects/snapshot';
 import type { Kind } from '../kind';
 import { noProject } from '../project-snapshot';
 import { relinkChange } from './relink-change';
 import { firstRows, isRelink, reasonWindow } from './relink-rows';
+
+const NO_SHARERS: Found['sharers'] = new Map();
+
+function foundOf(candidates: FoundByTells | undefined): Found | undefined {
+  return candidates && { ...candidates, sharers: NO_SHARERS };
+}
 
 export const relinkKind: Kind<RelinkSettings> = {
   form: relinkForm,
@@ -21,8 +31,16 @@ export const relinkKind: Kind<RelinkSettings> = {
       const snapshot = narrowedToUses(catalogue, whole, catalogue.clips.mayBeAway(projectId, attached));
       const offline = findOffline(snapshot);
       const finder = catalogue.finder(attached, settings.scope);
-      const wanted = new Map(wantedByRelink(offline).map((own) => [own.key, own]));
-      const get = (key: string) => (wanted.has(key) ? finder.find(wanted.get(key)!) : undefined);
+      const wanted = wantedByRelink(offline, stockOf(snapshot));
+      const told = wanted.flatMap(({ key, told: own }) => (own ? [{ key, told: own }] : []));
+      // What was never linked is looked for on shelves that are unplugged too: a file there may be the one.
+      const tellFinder = catalogue.tellFinder(whole.shelves.map(({ id }) => id), settings.scope); // prettier-ignore
+      const toldFound = candidatesFor(tellFinder, told, chosenAdditions(settings.additions));
+      const linked = new Map(wanted.flatMap((own) => (own.told ? [] : [[own.key, own] as const])));
+      const get = (key: string) => {
+        const own = linked.get(key);
+        return own ? finder.find(own) : foundOf(toldFound.get(key));
+      };
       return planRelink(snapshot, settings, offline, { get });
     });
     if (!plan) throw noProject();

@@ -1,0 +1,58 @@
+/** Whether a file has the frames that are read, and by which count. */
+import type { MediaFacts } from '../media/item';
+import { ceilFrames, floorFrames, hoursBefore, type Moment } from '../project/moment';
+import type { Rate } from '../time/rate';
+import { framesPerDay } from '../time/timecode';
+import type { ReadSpan } from './told';
+
+export type HeldFacts = Pick<MediaFacts, 'kind' | 'rate' | 'durationFrames' | 'startFrame' | 'dropFrame'>;
+
+/**
+ * By which count a file holds what is read: its own `timecode`, the start that the timeline `states`, from `zero` or from a
+ * whole `hour` (files without timecode alone); a `still` holds everything, `unread` is what nothing reads.
+ */
+export type HeldBy = 'timecode' | 'states' | 'zero' | 'hour' | 'still' | 'unread';
+
+/** Null: it does not hold all of it, or its length is not known. Of several spans the count that says least. */
+export function heldBy(reads: readonly ReadSpan[], facts: HeldFacts): HeldBy | null {
+  if (reads.length === 0) return 'unread';
+  if (facts.kind === 'still') return 'still';
+  let least: HeldBy | null = null;
+  for (const span of reads) {
+    const by = span.start ? statedBy(span, span.start, facts) : unstatedBy(span, facts);
+    if (by === null) return null;
+    least = least === null || RANK.indexOf(by) > RANK.indexOf(least) ? by : least;
+  }
+  return least;
+}
+
+const RANK: readonly HeldBy[] = ['timecode', 'states', 'zero', 'hour', 'still', 'unread'];
+
+function statedBy(span: ReadSpan, start: Moment, facts: HeldFacts): HeldBy | null {
+  const rate = facts.rate ?? span.first.rate;
+  if (facts.durationFrames === null) return null;
+  const begin = floorFrames(start, rate);
+  const within = floorFrames(span.first, rate) >= begin && ceilFrames(span.last, rate) <= begin + facts.durationFrames;
+  if (!within) return null;
+  return begin !== 0 && begin === facts.startFrame ? 'timecode' : 'states';
+}
+
+function unstatedBy(span: ReadSpan, facts: HeldFacts): HeldBy | null {
+  const rate = facts.rate ?? span.first.rate;
+  const length = facts.durationFrames;
+  if (length === null) return null;
+  const [first, last] = [floorFrames(span.first, rate), ceilFrames(span.last, rate)];
+  const within = (start: number) => first >= start && last <= start + length;
+  if (facts.startFrame !== null) {
+    const day = dayOf(rate, facts);
+    if (within(facts.startFrame) || within(facts.startFrame - day)) return facts.startFrame === 0 ? 'zero' : 'timecode';
+    // A count from 0 that only happens to lie within the file is none of its timecode.
+    return null;
+  }
+  if (within(0)) return 'zero';
+  return hoursBefore(span.first, rate).some(within) ? 'hour' : null;
+}
+
+function dayOf(rate: Rate, facts: HeldFacts): number {
+  return facts.kind === 'audio' ? (rate.num / rate.den) * 86_400 : framesPerDay(rate, facts.dropFrame);
+}

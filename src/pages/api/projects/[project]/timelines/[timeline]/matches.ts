@@ -1,0 +1,1 @@
+export { removeMatches as DELETE } from '../../../../../../server/api/timelines';

@@ -1,0 +1,258 @@
+/** The clip of an event: the one that is there, or a new one. The same source is one clip. */
+import { readAddress } from '../../core/interchange/otio/target-url';
+import { hasMedia, mediaOf, sequenceLabel, type Source } from '../../core/matching/sources';
+import { stemOf } from '../../core/media/card';
+import { recordingOf } from '../../core/media/companions';
+import { fileName, samePlace, type Item, type Place } from '../../core/media/item';
+import { sourceRendition, type Clip, type Expected, type MatchedBy, type MediaLink } from '../../core/project/clip';
+import { formerMediaKey, placeMediaKey } from '../../core/project/media-key';
+import { ceilFrames, floorFrames, type Moment } from '../../core/project/moment';
+import { clipEvents, type ClipEvent, type MediaReference, type Timeline } from '../../core/project/timeline';
+import { renditionOfKey } from '../../core/rendition/reference-keys';
+import { formatRate, type Rate } from '../../core/time/rate';
+import { frameToTimecode } from '../../core/time/timecode';
+import type { Catalogue } from '../catalogue/catalogue';
+import type { AddressBook } from './address-book';
+import { linkTo, newClip } from './make-clip';
+
+/** Clip of an event, and which of its items the event names where it has several. */
+interface EventClip {
+  readonly id: string;
+  readonly position: number | null;
+}
+
+/** A file that was matched with a source, and how. */
+export interface Matched {
+  readonly item: Item;
+  readonly by: MatchedBy;
+}
+
+export class ClipFinder {
+  made = 0;
+  /** Clips that read a file which was matched. */
+  readonly matchedIds = new Set<string>();
+  private readonly found = new Map<string, EventClip | null>();
+  private readonly others = new Set<string>();
+  private lastRun: number | null = null;
+
+  /** `matched`: by the key of a source, where its address leads to no file. `passesMatched`: a clip that reads a matched file is another clip. */
+  constructor(
+    private readonly catalogue: Catalogue,
+    private readonly book: AddressBook,
+    private readonly projectId: string,
+    private readonly newId: () => string,
+    private readonly matched: ReadonlyMap<string, Matched> = new Map(),
+    private readonly passesMatched = false,
+  ) {}
+
+  /** The clip an event uses, made if it is new; null for what has no media of its own. `source`: all that is told of it. */
+  of(
+    event: ClipEvent,
+    source: Source | null,
+    binPath: string,
+    madeBy: Clip['madeBy'],
+    words: Partial<Pick<Clip, 'note' | 'marks'>> = {},
+  ): EventClip | null {
+    const reference = mediaOf(event);
+    if (!reference) return null;
+    // Events of one source repeat the same address: looked up once.
+    const asked = source?.key ?? JSON.stringify([reference.url, reference.url ? '' : [reference.reel, event.name], reference.sequence]);
+    const known = this.found.get(asked);
+    const clip = known !== undefined ? known : (this.find(reference, event, source) ?? this.make(reference, event, source, binPath, madeBy, words));
+    this.found.set(asked, clip);
+    if (clip) this.addOthers(clip.id, reference, event);
+    if (clip && source && this.matched.has(source.key)) this.matchedIds.add(clip.id);
+    return clip;
+  }
+
+  /** Whether the address of a source leads to a file, or to a shelf that is unplugged: then nothing is to be matched. */
+  leadsSomewhere(source: Source, isAttached: (shelfId: string) => boolean): boolean {
+    const { place } = linkOf(source.reference, source.event, this.book);
+    return place !== null && (!isAttached(place.shelfId) || this.book.itemAt(place) !== null);
+  }
+
+  /** After what was made or linked by runs so far: the next generation. */
+  private cameAfter(): { cameBy?: number } {
+    this.lastRun ??= this.catalogue.runs.window(null, { filter: '', limit: 1, offset: 0 }).rows[0]?.id ?? 0;
+    return this.lastRun === 0 ? {} : { cameBy: this.lastRun };
+  }
+
+  /** What the event names beside the source by its key, as further renditions of the clip. */
+  private addOthers(clipId: string, source: MediaReference, event: ClipEvent): void {
+    if (event.references.length < 2) return;
+    for (const reference of event.references) {
+      const kind = renditionOfKey(reference.key);
+      if (reference === source || kind === null || !hasMedia(reference) || reference.url === null) continue;
+      const asked = `${clipId} ${kind} ${reference.url}`;
+      if (this.others.has(asked)) continue;
+      this.others.add(asked);
+      const link = linkOf(reference, event, this.book);
+      if (!this.catalogue.clips.hasRendition(clipId, kind, link))
+        this.catalogue.clips.addRendition(clipId, { id: this.newId(), kind, links: [link], ...this.cameAfter() });
+    }
+  }
+
+  /** Whether every event would use the clip it has in `clipIds`. */
+  findsAgain(tracks: Timeline['tracks'], sources: readonly (Source | null)[], clipIds: readonly (string | null)[]): boolean {
+    for (const event of clipEvents(tracks)) {
+      const reference = mediaOf(event);
+      const found = reference ? this.find(reference, event, sources[event.index] ?? null) : null;
+      if ((found?.id ?? null) !== (clipIds[event.index] ?? null)) return false;
+    }
+    return true;
+  }
+
+  private find(reference: MediaReference, event: ClipEvent, source: Source | null): EventClip | null {
+    const { clips } = this.catalogue;
+    const link = linkOf(reference, event, this.book);
+    const standing = link.place ? clips.idByPlace(this.projectId, link.place) : null;
+    if (standing) return standing;
+    const key = mediaKey(reference, event, link, source);
+    const id = key === null ? null : (clips.idByMediaKey(this.projectId, key) ?? this.formerlyAt(link));
+    const matched = source ? this.matched.get(source.key) : undefined;
+    if (!matched) return id === null || (this.passesMatched && this.isMatched(id)) ? null : { id, position: null };
+    return clips.idByPlace(this.projectId, matched.item.place) ?? (id !== null && this.linkNow(id, source!, matched) ? { id, position: null } : null);
+  }
+
+  private isMatched(clipId: string): boolean {
+    const [clip] = this.catalogue.clips.ofProject(this.projectId, [clipId]);
+    return (clip ? sourceRendition(clip) : null)?.links.some(({ expected }) => expected.matchedBy !== undefined) ?? false;
+  }
+
+  /** A clip of the same words that reads nothing yet reads the file from now on; one that reads another file is another clip. */
+  private linkNow(clipId: string, source: Source, matched: Matched): boolean {
+    const [clip] = this.catalogue.clips.ofProject(this.projectId, [clipId]);
+    const rendition = clip ? sourceRendition(clip) : null;
+    const [link] = rendition?.links ?? [];
+    if (!rendition || !link || link.place !== null) return false;
+    this.catalogue.clips.relink(rendition.id, 0, matchedLink(matched, link.url, source));
+    return true;
+  }
+
+  /** The clip whose file a run took from there, unless another file stands there now. */
+  private formerlyAt({ place, expected }: MediaLink): string | null {
+    const id = place ? this.catalogue.clips.idByMediaKey(this.projectId, formerMediaKey(place)) : null;
+    if (id === null || !place) return null;
+    const standing = this.book.itemAt(place);
+    return !standing || this.catalogue.clips.fingerprintOf(id) === expected.fingerprint ? id : null;
+  }
+
+  private make(
+    reference: MediaReference,
+    event: ClipEvent,
+    source: Source | null,
+    binPath: string,
+    madeBy: Clip['madeBy'],
+    words: Partial<Pick<Clip, 'note' | 'marks'>>,
+  ): EventClip | null {
+    const matched = source ? this.matched.get(source.key) : undefined;
+    const told = linkOf(reference, event, this.book);
+    const key = mediaKey(reference, event, told, source);
+    if (key === null) return null;
+    const link = matched ? matchedLink(matched, told.url, source!) : { ...told, expected: withTold(told.expected, source) };
+    const links = this.wholeRecording(link);
+    // A clip of the same words that reads another file keeps them.
+    const isFree = this.catalogue.clips.idByMediaKey(this.projectId, key) === null;
+    const seed = {
+      name: clipName(reference, event, source, matched, link),
+      binPath,
+      mediaKey: links[0] !== link ? placeMediaKey(links[0]!.place!) : isFree ? key : `${key} ${this.newId()}`,
+      mediaStart: mediaStartOf(reference, link, this.book),
+      madeBy,
+      links,
+      ...(reference.byFrame ? { conform: 'by-frame' as const } : {}),
+      ...words,
+    };
+    const clip = newClip(seed, this.newId);
+    this.catalogue.bins.ensure(this.projectId, binPath);
+    this.catalogue.clips.put(this.projectId, clip);
+    this.made++;
+    return { id: clip.id, position: links.length > 1 ? links.indexOf(link) : null };
+  }
+
+  /** Picture and sound of one recording that stand in files of their own belong to one clip. */
+  private wholeRecording(link: MediaLink): readonly MediaLink[] {
+    const item = link.place ? this.book.itemAt(link.place) : null;
+    if (!item) return [link];
+    const recording = recordingOf(item, this.catalogue.items.tiedTo(item));
+    const isFree = (place: Place) => this.catalogue.clips.idByPlace(this.projectId, place) === null;
+    return recording.every((other) => other === item || isFree(other.place))
+      ? recording.map((other) => (samePlace(other.place, item.place) ? link : linkTo(other, '')))
+      : [link];
+  }
+}
+
+/** Where the timelines count the item's first frame: a reference may name frames from the middle of a sequence. */
+function mediaStartOf(reference: MediaReference, link: MediaLink, book: AddressBook): Moment | null {
+  const start = reference.availableStart;
+  const own = link.place ? book.itemAt(link.place)?.facts.sequence : null;
+  if (!start || !reference.sequence || !own) return start;
+  return { value: start.value - (reference.sequence.startNumber - own.firstNumber), rate: start.rate };
+}
+
+function linkOf(reference: MediaReference, event: ClipEvent, book: AddressBook): MediaLink {
+  const place = book.placeOf(reference);
+  const item = place ? book.itemAt(place) : null;
+  const url = reference.url ?? '';
+  if (item && place) return linkTo(item, url);
+  return { place, url, expected: expectedOf(reference, event, place) };
+}
+
+/** What the timeline alone tells of its media. */
+function expectedOf(reference: MediaReference, event: ClipEvent, place: Place | null): Expected {
+  const segments = reference.url ? (readAddress(reference.url)?.segments ?? []) : [];
+  const start = reference.availableStart;
+  const length = reference.availableDuration;
+  const name = place
+    ? fileName(place.path)
+    : reference.sequence
+      ? sequenceLabel(reference)
+      : (segments.at(-1) ?? (reference.kind === 'missing' ? '' : event.name));
+  return {
+    name,
+    sizeBytes: null,
+    fingerprint: null,
+    rate: length?.rate ?? start?.rate ?? null,
+    durationFrames: length?.value ?? null,
+    startFrame: start ? statedTimecode(start, length?.rate ?? start.rate) : null,
+    reel: reference.reel,
+    kind: reference.sequence ? 'sequence' : null,
+  };
+}
+
+/** Start timecode as a timeline states it; null between two frames, and at 0: timelines that count from 0 say nothing of the file's. */
+function statedTimecode(start: Moment, rate: Rate): number | null {
+  const frame = floorFrames(start, rate);
+  return frame !== 0 && ceilFrames(start, rate) === frame ? frame : null;
+}
+
+function matchedLink({ item, by }: Matched, url: string, source: Source): MediaLink {
+  const link = linkTo(item, url);
+  return { ...link, expected: { ...withTold(link.expected, source), matchedBy: by } };
+}
+
+/** With what the timeline says beyond the name and reel that are expected. */
+function withTold(expected: Expected, source: Source | null): Expected {
+  const names = (source?.told.names ?? []).filter((name) => name !== expected.name);
+  const reels = (source?.told.reels ?? []).filter((reel) => reel !== expected.reel);
+  return names.length + reels.length === 0 ? expected : { ...expected, told: { names, reels } };
+}
+
+/** What is told by its reel or timecode alone bears the name of its file, else where it is read. */
+function clipName(reference: MediaReference, event: ClipEvent, source: Source | null, matched: Matched | undefined, link: MediaLink): string {
+  const named = reference.name || event.name || link.expected.name;
+  if (!source?.isNameless) return named;
+  if (matched) return stemOf(fileName(matched.item.place.path));
+  const first = source.told.reads[0]?.first;
+  return first ? `${named} ${frameToTimecode(first.value, first.rate, false)}` : named;
+}
+
+/** Without a file the reel and name tell clips apart, and where nothing else does, where it is read. Null: nothing to go by. */
+function mediaKey(reference: MediaReference, event: ClipEvent, link: MediaLink, source: Source | null): string | null {
+  if (link.place) return placeMediaKey(link.place);
+  if (link.url !== '') return `url ${link.url.normalize('NFC')}`;
+  const first = source?.isNameless ? source.told.reads[0]?.first : undefined;
+  const at = first ? ` at ${first.value} ${formatRate(first.rate)}` : '';
+  if (reference.reel) return `reel ${reference.reel} ${event.name}${at}`;
+  return event.name === '' && at === '' ? null : `name ${event.name}${at}`;
+}

@@ -1,0 +1,54 @@
+/** Takes back what was matched as a timeline came in: it is entered again with nothing but what it says itself. */
+import { readOtioDocument } from '../../core/interchange/otio/otio-reader';
+import type { OtioObject } from '../../core/interchange/otio/otio-types';
+import { sourcesOf } from '../../core/matching/sources';
+import type { Catalogue } from '../catalogue/catalogue';
+import type { Places } from '../stock/mounts';
+import { AddressBook } from './address-book';
+import { clipsOfEvents, isMatched, MATCHED } from './bring-in';
+import { ClipFinder } from './clip-finder';
+import { enterTimeline, keepFigures } from './enter-timeline';
+
+/**
+ * Gives the id under which the timeline is known from then on; null when there is no such timeline, or nothing of it was
+ * matched. Clips that somebody worked on stay in their bins, with their files.
+ */
+export function unmatch(
+  catalogue: Catalogue,
+  mounts: Pick<Places, 'rootOf'>,
+  projectId: string,
+  timelineId: string,
+  newId: () => string,
+): string | null {
+  return catalogue.transaction(() => {
+    const project = catalogue.projects.get(projectId);
+    const row = catalogue.timelines.entries(projectId).find(({ id }) => id === timelineId);
+    const text = catalogue.timelines.document(timelineId);
+    if (!project || !row || text === null || !isMatched(row.findings)) return null;
+    const document = JSON.parse(text) as OtioObject;
+    const [read] = readOtioDocument(document, project.rate).timelines;
+    if (!read) return null;
+    const { timeline } = read;
+    const bin = binOf(catalogue, projectId, timelineId);
+    catalogue.clips.removeUnused(catalogue.timelines.remove(projectId, timelineId));
+    const clips = new ClipFinder(catalogue, new AddressBook(catalogue, mounts, null), projectId, newId, new Map(), true);
+    const { ofEvent } = sourcesOf(timeline, document);
+    const { head: _head, ...words } = row;
+    const entered = enterTimeline(
+      catalogue,
+      projectId,
+      { ...words, findings: words.findings.filter(({ code }) => code !== MATCHED), id: newId() },
+      { model: timeline, document, text },
+      clipsOfEvents(timeline, ofEvent, clips, bin),
+    );
+    keepFigures(catalogue, projectId, [entered]);
+    return entered.id;
+  });
+}
+
+/** Where clips that come with the timeline lie. */
+function binOf(catalogue: Catalogue, projectId: string, timelineId: string): string {
+  const { clipIds } = catalogue.timelines.eventClips(timelineId);
+  const used = clipIds.filter((id) => id !== null);
+  return catalogue.clips.ofProject(projectId, used).find(({ madeBy }) => madeBy === 'timeline')?.binPath ?? '';
+}
