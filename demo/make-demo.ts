@@ -18,6 +18,7 @@ import { fileName } from '../src/core/media/item';
 import { addClips } from '../src/core/project/bins';
 import { makeBundle, makeMedia, makeSound } from './make-media';
 import { DRIVES, SOUNDS } from './media-script';
+import { makeTowerUnit } from './tower-unit';
 import { BUNDLE_TIMELINE, CUT_SHEET, SELECTS, SPARE_LIST, TIMELINE_FILES } from './timelines-script';
 
 const folder = resolve(process.argv[2] ?? 'demo-data');
@@ -87,6 +88,7 @@ async function makeDemo(): Promise<void> {
 
   const elsewhere = join(folder, 'elsewhere');
   mkdirSync(elsewhere, { recursive: true });
+  await makeTowerUnit(join(elsewhere, 'TOWER-CARDS'));
   const house = new House({
     dataFolder: join(folder, 'data'),
     roots: [bay.pluggedFolder, elsewhere],
@@ -108,6 +110,8 @@ async function makeDemo(): Promise<void> {
   for (const file of TIMELINE_FILES)
     bringIn(house.catalogue, house.mounts, project.id, readTimelineFile(file.text, project.rate), file.name, null, randomUUID);
 
+  // A second unit whose cards nobody has put on the list yet, and a project for it that is still empty.
+  house.catalogue.projects.add({ ...project, id: randomUUID(), name: 'Tower unit' });
   makeInterviewClip(house, project.id, shelves.find((shelf) => shelf.name === 'FOUNDRY-A')!.id);
   writeBridges();
 

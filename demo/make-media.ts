@@ -31,7 +31,7 @@ export async function ffmpeg(args: readonly string[]): Promise<void> {
 }
 
 /** A warm gradient of the clip's own hue that moves slowly, with name and timecode burnt in. */
-function picture(label: string, hue: number, start: number, size = SIZE): string {
+export function picture(label: string, hue: number, start: number, size = SIZE): string {
   const timecode = frameToTimecode(start, PAL, false).replaceAll(':', '\\:');
   const colour = (lightness: number) => hex(hue, lightness);
   const text = (what: string, y: string, big: number) =>
@@ -199,7 +199,7 @@ export async function makeSound(file: SoundFile, target: string): Promise<void> 
   // A struck tone that dies away every few seconds, so that places in it can be told apart by ear.
   const bell = `aevalsrc='0.5*exp(-1.2*mod(t,3))*sin(2*PI*${file.tone}*t)+0.2*exp(-2*mod(t,3))*sin(2*PI*${Math.round(file.tone * 2.76)}*t)':s=48000:d=${file.seconds}`;
   await ffmpeg(['-f', 'lavfi', '-i', bell, '-c:a', 'pcm_s24le', ...bext, '-fflags', '+bitexact', '-y', `file:${target}`]);
-  if (file.reel) appendIxml(target, file.reel);
+  if (file.reel) appendIxml(target, { TAPE: file.reel });
 }
 
 /** What a camera writes beside its pictures. */
@@ -208,9 +208,10 @@ function putPaper(target: string): void {
   writeFileSync(target, 'Card D07, formatted in camera.\n');
 }
 
-/** Recorders tell the camera's reel in an iXML chunk: put behind the others, the size of the RIFF made to match. */
-export function appendIxml(path: string, reel: string): void {
-  const text = `<?xml version="1.0" encoding="UTF-8"?><BWFXML><IXML_VERSION>1.61</IXML_VERSION><PROJECT>Bronze Hour</PROJECT><TAPE>${reel}</TAPE></BWFXML>`;
+/** Recorders tell the camera's reel, and more, in an iXML chunk: put behind the others, the size of the RIFF made to match. */
+export function appendIxml(path: string, tags: Readonly<Record<string, string>>): void {
+  const told = Object.entries(tags).map(([name, value]) => `<${name}>${value}</${name}>`).join(''); // prettier-ignore
+  const text = `<?xml version="1.0" encoding="UTF-8"?><BWFXML><IXML_VERSION>1.61</IXML_VERSION><PROJECT>Bronze Hour</PROJECT>${told}</BWFXML>`;
   const body = Buffer.from(text.length % 2 === 0 ? text : `${text} `, 'utf8');
   const header = Buffer.alloc(8);
   header.write('iXML', 0, 'latin1');

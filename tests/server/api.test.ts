@@ -63,6 +63,7 @@ it('does the whole slice with nothing but requests', async () => {
   const brought = await call<{ timelineIds: string[]; newClips: number }>('POST', `projects/${project}/timelines`, {
     name: 'cut.otio',
     text: formatOtio(document),
+    match: false,
   });
   expect(brought.body.newClips).toBe(1);
   const offline = (await call<{ rows: { id: string; state: string }[] }>('GET', `projects/${project}/clips?state=offline`)).body.rows;

@@ -125,7 +125,7 @@ describe('a clip of several items', () => {
     ] as const) {
       const sound = ['-f', 'lavfi', '-i', 'sine=r=48000:d=4', '-c:a', 'pcm_s24le', '-write_bext', '1', '-metadata', `time_reference=${first}`];
       await ffmpeg(...sound, '-y', `file:${join(folder, name)}`);
-      appendIxml(join(folder, name), 'A003');
+      appendIxml(join(folder, name), { TAPE: 'A003' });
     }
     await small.stocktake(small.source.id);
   }

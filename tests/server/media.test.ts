@@ -88,7 +88,7 @@ describe('relinking', () => {
   const relink = (choices: Record<string, string | null> = {}) =>
     small.plan({ kind: 'relink', settings: { scope: null, choices } }) as Promise<Plan<RelinkDetail>>;
 
-  it('takes by itself only what is proven; what only looks alike is offered; the points stay', async () => {
+  it('takes what is proven, and of what nobody saw the only file that fits, which is said; the points stay', async () => {
     const folder = join(small.source.root, 'Day 1');
     mkdirSync(folder);
     await makeIntra(join(folder, 'proven.mov'), 80, '11:00:00:00');
@@ -114,8 +114,10 @@ describe('relinking', () => {
     const unseen = rows.find((row) => row.fileName === 'unseen.mov')!;
     expect(proven).toMatchObject({ state: 'missing', matches: [{ strength: 'proven', place: { path: 'Renamed/proven.mov' } }] });
     expect(proven.chosen).not.toBeNull();
-    expect(unseen).toMatchObject({ chosen: null, matches: [{ strength: 'agrees', place: { path: 'Other/unseen.mov' } }] });
-    expect(plan.headline).toMatchObject({ value: 1, of: 2 });
+    expect(unseen).toMatchObject({ matches: [{ strength: 'matched', by: 'name and timecode', place: { path: 'Other/unseen.mov' } }] });
+    expect(unseen.chosen).toBe(unseen.matches[0]!.itemId);
+    expect(plan.headline).toMatchObject({ value: 2, of: 2 });
+    expect((await relink({ [unseen.clipId]: null })).headline).toMatchObject({ value: 1, of: 2 });
     expect(plan.detail).toMatchObject({ found: 2, offline: 2 });
 
     const accepted = await relink({ [unseen.clipId]: unseen.matches[0]!.itemId });

@@ -49,5 +49,5 @@ function inVain({ names, reels }: Told, { shelves, unplugged }: LookedAt): strin
   ];
   const what = asked.length > 0 ? asked.join(', ') : 'a file with this timecode';
   const away = unplugged === 0 ? '' : `; ${unplugged} ${unplugged === 1 ? 'shelf is' : 'shelves are'} unplugged`;
-  return `No match. Looked for ${what}, on ${shelves} ${shelves === 1 ? 'shelf' : 'shelves'}${away}.`;
+  return `Looked for ${what}, on ${shelves} ${shelves === 1 ? 'shelf' : 'shelves'}${away}.`;
 }

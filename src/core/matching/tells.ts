@@ -8,6 +8,11 @@ import { reelKeys, reelsAsked, type AnswersTo } from './reel';
 const NAME = 'n';
 const REEL = 'r';
 
+/** The key of the name that a file has. */
+export function nameTell(path: string): string {
+  return NAME + plainName(stemOfName(fileName(path)));
+}
+
 /** Keys of a file, each once: `n` and a name, `r` and a reel that is not its name. */
 export function tellsOf(file: AnswersTo): string[] {
   const { place, facts, originalName } = file;

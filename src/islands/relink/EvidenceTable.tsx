@@ -3,6 +3,7 @@ import { useState } from 'react';
 import type { Match } from '../../core/planning/evidence/match-evidence';
 import type { RelinkRow } from '../../core/planning/relink/relink-groups';
 import { PathText } from '../shared/PathText';
+import { Poster } from '../shared/Poster';
 import type { ShelfNames } from '../shared/use-shelf-names';
 
 /** Why the match is taken, or what would prove it. */
@@ -10,7 +11,28 @@ function groundWords({ ground, isShared, itemId }: Match, row: RelinkRow): strin
   if (ground !== null) return `Proven: ${ground}.`;
   if (isShared && row.reads.includes(itemId)) return `${row.reads.length} files have this fingerprint. All are read whole before it is linked.`;
   if (isShared) return 'Other files have the same fingerprint.';
-  return 'Not proven: compare the facts.';
+  return row.why === '' ? 'Not proven: compare the facts.' : row.why;
+}
+
+const MOST_PICTURES = 4;
+
+/** The first frame that is read of each file that may be it, side by side, in the order of likelihood. */
+function MatchPictures({ row, names, onChoose }: { row: RelinkRow; names: ShelfNames; onChoose: (itemId: string | null) => void }) {
+  if (row.matches.length < 2) return null;
+  return (
+    <ul className="match-pictures">
+      {row.matches.slice(0, MOST_PICTURES).map((match) => (
+        <li key={match.itemId} className={row.chosen === match.itemId ? 'taken' : undefined}>
+          <Poster itemId={match.itemId} frame={match.lookFrame} />
+          <PathText shelf={names(match.place.shelfId)} path={match.place.path} copy={false} />
+          <div className="soft">{match.against || `Fits by ${match.by ?? 'its facts'}`}</div>
+          <Button size="compact-xs" variant="default" onClick={() => onChoose(row.chosen === match.itemId ? null : match.itemId)}>
+            {row.chosen === match.itemId ? 'Leave it' : 'Take this file'}
+          </Button>
+        </li>
+      ))}
+    </ul>
+  );
 }
 
 /** What the timeline expects against what was found, fact by fact. */
@@ -28,7 +50,7 @@ export function EvidenceTable({ row, names, onChoose }: { row: RelinkRow; names:
           ) : (
             <span className="mono">{row.oldUrl || 'no address'}</span>
           )}
-          . Nothing like it stands where you looked: plug in another drive, take stock, or look on every shelf.
+          . {row.why || 'Nothing like it was found where you looked: plug in another drive, look for changes, or look on every shelf.'}
         </div>
       </div>
     );
@@ -36,6 +58,7 @@ export function EvidenceTable({ row, names, onChoose }: { row: RelinkRow; names:
   const taken = row.chosen === match.itemId;
   return (
     <div className="panel evidence">
+      {row.verdict !== null && <MatchPictures row={row} names={names} onChoose={onChoose} />}
       <table>
         <colgroup>
           <col className="fact-column" />
@@ -64,7 +87,8 @@ export function EvidenceTable({ row, names, onChoose }: { row: RelinkRow; names:
             </td>
           </tr>
           {match.evidence
-            .filter((entry) => entry.fact !== 'name')
+            // Of what was never linked there is nothing to compare but what the timeline says.
+            .filter((entry) => entry.fact !== 'name' && (row.verdict === null || entry.expected !== '–'))
             .map((entry) => (
               <tr key={entry.fact}>
                 <td className="soft">{entry.fact}</td>

@@ -16,12 +16,14 @@ interface Props {
   readonly onOpen: () => void;
   readonly onDecide: (decision: ReasonDecision) => void;
   readonly onSetAside: (aside: boolean) => void;
+  /** Further actions of this reason. */
+  readonly actions?: ReactNode;
   /** Its clips, shown while it is open. */
   readonly children: ReactNode;
 }
 
 /** One reason and the clips it concerns. */
-export function ReasonCard({ group, names, open, onOpen, onDecide, onSetAside, children }: Props) {
+export function ReasonCard({ group, names, open, onOpen, onDecide, onSetAside, actions, children }: Props) {
   const { chosen, findable } = group;
   return (
     <section className={open ? 'panel reason open' : 'panel reason'} data-reason={group.state}>
@@ -36,9 +38,10 @@ export function ReasonCard({ group, names, open, onOpen, onDecide, onSetAside, c
           <div className="second">
             <div className="explains">{group.from && group.to ? <FolderChange group={group} names={names} /> : group.explains}</div>
             <div className="actions">
+              {actions}
               {findable > 0 && chosen < findable && (
                 <Button size="compact-xs" variant="default" onClick={() => onDecide('take')}>
-                  Take all {findable} that were found
+                  {findable === 1 ? 'Take the 1 that was found' : `Take all ${findable} that were found`}
                 </Button>
               )}
               {chosen > 0 && (
@@ -67,12 +70,14 @@ export function ReasonCard({ group, names, open, onOpen, onDecide, onSetAside, c
   );
 }
 
-function Pill({ group: { state, count, chosen, proven, offered } }: { group: RelinkGroup }) {
+function Pill({ group }: { group: RelinkGroup }) {
+  const { state, count, chosen, proven, offered } = group;
   if (state === 'unplugged')
     return (
       <span className="pill ochre">{proven > 0 ? `waits for the drive · ${plural(proven, 'copy', 'copies')} found` : 'waits for the drive'}</span>
     );
   if (state === 'set-aside') return <span className="pill dusk">set aside</span>;
+  if (chosen === count && group.key.startsWith('matched ')) return <span className="pill dusk">{`${chosen} of ${count} chosen, not proven`}</span>;
   if (chosen === count)
     return <span className="pill spruce">{proven === chosen ? `${proven} of ${count} proven` : `${chosen} of ${count} chosen`}</span>;
   return <span className="pill brick">{offered > 0 ? 'needs your eye' : `${count} open`}</span>;

@@ -14,6 +14,8 @@ import { usePinned } from '../shared/use-pinned';
 import { plural } from '../shared/figures';
 import { Frame } from '../shared/Frame';
 import { tellError } from '../shared/notices';
+import { FindMedia } from '../shared/FindMedia';
+import { NameAdditions } from '../shared/NameAdditions';
 import { PlacePicker } from '../shared/PlacePicker';
 import { PlanSheet } from '../shared/PlanSheet';
 import { relinkForm } from '../../core/planning/relink/settings';
@@ -40,7 +42,12 @@ export function Relink({ projectId }: { projectId: string }) {
   const [clipWord, setClipWord] = useAddressWord('clip');
   const setOpenRow = (next: RelinkRow | null) => (holdRow(next), setClipWord(next?.key ?? null));
   const [reasons, setReasons] = useState<Record<string, ReasonDecision>>({});
-  const settings = useMemo((): RelinkSettings => ({ scope, choices: itemsOf(choices), reasons }), [scope, choices, reasons]);
+  const [additions, setAdditions] = useState<readonly string[] | undefined>(undefined);
+  const [reading, setReading] = useState<string | null>(null);
+  const settings = useMemo(
+    (): RelinkSettings => ({ scope, choices: itemsOf(choices), reasons, ...(additions ? { additions } : {}) }),
+    [scope, choices, reasons, additions],
+  );
   const state = usePlan<RelinkDetail>('relink', projectId, settings, relinkForm);
   const names = useShelfNames();
   const detail = state.plan?.detail;
@@ -107,7 +114,12 @@ export function Relink({ projectId }: { projectId: string }) {
               : 'What is offline, why, and where it is now.'
         }
       >
-        {detail && detail.offline > 0 && <PlacePicker label="Where to look" none="On every shelf" value={scope} onChange={setScope} />}
+        {detail && detail.offline > 0 && (
+          <>
+            <PlacePicker label="Where to look" none="On every shelf" value={scope} onChange={setScope} />
+            <NameAdditions value={additions} onChange={setAdditions} />
+          </>
+        )}
       </StageHead>
       {!detail && (
         <Face asked={state.asked} lines={10}>
@@ -134,6 +146,7 @@ export function Relink({ projectId }: { projectId: string }) {
             onOpen={() => entry === group || (setOpenGroup(entry.key), setOpenRow(null))}
             onDecide={(decision) => decide(entry.key, decision)}
             onSetAside={(aside) => void setAside(entry.key, aside)}
+            actions={entry.key === 'nowhere' && <FindMedia label="Look in another folder" reading={reading} onReading={setReading} />}
           >
             <ClipRows rows={rows} onSee={list.see} selected={row?.key ?? null} onOpen={setOpenRow} onChoose={choose} />
           </ReasonCard>

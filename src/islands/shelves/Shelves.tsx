@@ -9,7 +9,7 @@ import { useAddressPlace, useAddressWord } from '../shared/use-address';
 import { usePinned } from '../shared/use-pinned';
 import { IconPlus, IconSearch } from '../shared/icons';
 import { ItemTable } from './ItemTable';
-import { RegisterShelf } from './RegisterShelf';
+import { RegisterShelf } from '../shared/RegisterShelf';
 import { ShelfCard } from './ShelfCard';
 import { ShelfCopies } from './ShelfCopies';
 import { StocktakeNote } from './StocktakeNote';

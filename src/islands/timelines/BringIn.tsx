@@ -1,5 +1,5 @@
 import { Button, Group, Loader, Select, TextInput } from '@mantine/core';
-import { useQuery } from '@tanstack/react-query';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import type { ColumnMap, TablePreview } from '../../core/interchange/clip-list/clip-list-types';
 import type { Item, Place } from '../../core/media/item';
@@ -12,7 +12,10 @@ import { Duration, plural } from '../shared/figures';
 import { Findings } from '../shared/Findings';
 import { useProject, useShelves } from '../shared/questions';
 import { RATE_OPTIONS } from '../projects/rates';
+import { isGoing, useReading } from '../shared/FindMedia';
 import { ColumnChoice } from './ColumnChoice';
+import { MatchLook, type MatchChoices } from './MatchLook';
+import type { MatchSummary } from '../../server/projects/match-view';
 import { sourceBody, type BringInActions, type ReadAs, type Source } from './use-bring-in';
 import { Dialog } from '../shared/Dialog';
 
@@ -39,8 +42,10 @@ export interface Preview {
   readonly clips: number;
   readonly findings: readonly Finding[];
   readonly table: TablePreview | null;
+  readonly matches: MatchSummary;
 }
 
+const READING_PAUSE_MS = 1_500;
 const BUNDLE = /\.otioz$/i;
 
 /** First the file, then a look at what is in it, then it comes in. Links of a file on a shelf resolve from its folder. */
@@ -75,7 +80,7 @@ export function BringIn({ projectId, file, onClose, bringIn, onUnpack }: Props) 
     if (file) void send(file);
   }, [file]);
   return (
-    <Dialog opened onClose={onClose} title={source ? source.name : 'Bring in a timeline or a clip list'} size={source ? 860 : 'md'}>
+    <Dialog opened onClose={onClose} title={source ? source.name : 'Bring in a timeline or a clip list'} size={source ? 900 : 'md'}>
       {error && <Trouble error={error} />}
       {sending ? (
         <div className="empty">
@@ -209,11 +214,18 @@ function LookAtIt({
   const { data: project } = useProject(projectId);
   const [columns, setColumns] = useState<ColumnMap | null>(null);
   const [rate, setRate] = useState<Rate | null>(null);
-  const as: ReadAs = { ...(columns ? { columns } : {}), ...(rate ? { rate } : {}) };
+  const [choices, setChoices] = useState<MatchChoices>({ take: true, scope: null, additions: undefined });
+  const [reading, setReading] = useState<string | null>(null);
+  const { take, scope, additions } = choices;
+  const as: ReadAs = { ...(columns ? { columns } : {}), ...(rate ? { rate } : {}), ...(scope ? { scope } : {}), ...(additions ? { additions } : {}) };
+  const isReading = isGoing(useReading(reading));
   const { data, error, isFetching } = useQuery({
     queryKey: ['preview', projectId, source, as],
     queryFn: () => api.post<Preview>(`projects/${projectId}/preview`, sourceBody(source, as)),
     retry: false,
+    placeholderData: keepPreviousData,
+    // What is read of a folder is found as it comes.
+    refetchInterval: isReading ? READING_PAUSE_MS : false,
   });
   const shownRate = rate ?? project?.rate;
   const nothing = data !== undefined && data.timelines.length + data.clips === 0;
@@ -264,6 +276,15 @@ function LookAtIt({
               ))}
             </div>
           )}
+          <MatchLook
+            matches={data.matches}
+            choices={choices}
+            onChoose={setChoices}
+            readAt={shownRate}
+            onReadAt={setRate}
+            reading={reading}
+            onReading={setReading}
+          />
           {data.table && <ColumnChoice table={data.table} columns={columns ?? data.table.guess} onChange={setColumns} />}
           <div className="sheet-field">
             <Findings findings={data.findings} />
@@ -275,9 +296,9 @@ function LookAtIt({
           Another file
         </Button>
         <Button
-          disabled={!data || nothing || isFetching}
+          disabled={!data || nothing || (isFetching && !isReading)}
           loading={bringIn.busy}
-          onClick={() => void bringIn.bring(source, as).then((done) => done && onClose())}
+          onClick={() => void bringIn.bring(source, { ...as, match: take }).then((done) => done && onClose())}
         >
           Bring in
         </Button>

@@ -18,6 +18,7 @@ import { EventSheet } from './EventSheet';
 import { EventTable } from './EventTable';
 import { ExportSheet } from './ExportSheet';
 import { drawnEvents } from './lanes';
+import { MediaNote } from './MediaNote';
 import { RemoveTimeline } from './RemoveTimeline';
 import { SourceTable } from './SourceTable';
 import { TimelineCanvas, type CanvasHandle } from './TimelineCanvas';
@@ -172,6 +173,7 @@ export function Cuts({ projectId, tabs, onCompare }: Props) {
               onCompare={onCompare}
             />
             {current.findings.length > 0 && <Findings findings={current.findings} />}
+            <MediaNote projectId={projectId} timeline={current} onBack={choose} />
             {!view && (
               <Face asked={askedOf(viewed)} lines={8}>
                 {null}

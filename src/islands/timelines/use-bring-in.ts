@@ -18,12 +18,17 @@ export interface Source {
 export interface ReadAs {
   readonly columns?: ColumnMap;
   readonly rate?: Rate;
+  /** False links nothing but by address. */
+  readonly match?: boolean;
+  readonly scope?: Place;
+  readonly additions?: readonly string[];
 }
 
 interface BroughtIn {
   readonly timelineIds: string[];
   readonly newClips: number;
   readonly events: number;
+  readonly matchedClips: number;
   readonly findings: readonly Finding[];
 }
 
@@ -52,6 +57,7 @@ export function useBringIn(projectId: string, onDone: (timelineId: string) => vo
         const parts = [
           ...(done.timelineIds.length > 0 && !known ? [plural(done.events, 'event')] : []),
           plural(done.newClips, 'new clip'),
+          ...(done.matchedClips > 0 ? [`${done.matchedClips} linked by name or timecode`] : []),
           ...(done.findings.length > 0 ? [`${plural(done.findings.length, 'finding')} to read`] : []),
         ];
         tell(known ? `${source.name} is here already` : `${source.name} is in`, `${parts.join(', ')}.`);

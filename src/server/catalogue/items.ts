@@ -1,6 +1,7 @@
 import { looksSame, type FileIdentity } from '../../core/media/identity';
 import type { Sharer } from '../../core/planning/evidence/proof';
 import { fileName, folderOf, type Item, type Place } from '../../core/media/item';
+import { nameTell } from '../../core/matching/tells';
 import { rateAsNumber } from '../../core/time/rate';
 import { ONLY_CLIPS } from './clips';
 import type { Db } from './db';
@@ -79,8 +80,11 @@ export class Items {
     return raw ? itemFromRaw(raw) : null;
   }
 
-  /** Items of the same shelf that may be parts of the same recording: they share its material identifier, or its reel about when it begins. */
-  tiedTo({ place: { shelfId }, facts }: Item): Item[] {
+  /**
+   * Items of the same shelf that may be parts of the same recording: they share its material identifier, its reel about when
+   * it begins, or its name and folder.
+   */
+  tiedTo({ place: { shelfId, path }, facts }: Item): Item[] {
     const found: RawItem[] = [];
     if (facts.materialId)
       found.push(
@@ -102,6 +106,14 @@ export class Items {
           .all(facts.reel.toLowerCase(), start - slack, start + slack, shelfId) as RawItem[]),
       );
     }
+    if (mayTie)
+      found.push(
+        ...(this.db
+          .prepare(
+            `SELECT ${OWN_COLUMNS} FROM items WHERE rowid IN (SELECT item FROM item_tells WHERE key = ?) AND shelf_id = ? AND folder = ? AND gone_at IS NULL`,
+          )
+          .all(nameTell(path), shelfId, folderOf(path)) as RawItem[]),
+      );
     return [...new Map(found.map((raw) => [raw.path, raw])).values()].sort((a, b) => (a.path < b.path ? -1 : 1)).map(itemFromRaw);
   }
 

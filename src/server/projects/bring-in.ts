@@ -109,7 +109,7 @@ function matchedAs(sources: readonly (Source | null)[], { clipIds }: EventClips,
   return [
     notes(
       MATCHED,
-      `${clips} linked by ${how.join(', ')} as this came in. Names and timecode are no proof.`,
+      `${clips} linked by ${how.join(' or by ')} as this came in. Names and timecode are no proof.`,
       'Compare a few pictures, or take the links back.',
     ),
   ];

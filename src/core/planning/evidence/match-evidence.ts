@@ -38,6 +38,8 @@ export interface Match {
   readonly by: MatchedBy | null;
   /** What speaks against it, in words; empty where nothing does. */
   readonly against: string;
+  /** Frame of the item that is read first: what to look at. */
+  readonly lookFrame: number;
   readonly evidence: readonly Evidence[];
 }
 
@@ -77,8 +79,14 @@ export function matchOf(link: MediaLink, item: Item, uses: readonly EventUse[], 
     isShared: proof.is === 'shared' && facts.kind !== 'sequence',
     by: null,
     against: '',
+    lookFrame: firstRead(item, uses),
     evidence,
   };
+}
+
+function firstRead({ facts }: Item, [first]: readonly EventUse[]): number {
+  if (!first || facts.durationFrames === null) return 0;
+  return Math.min(Math.max(0, framesRead(first, facts).start), Math.max(0, facts.durationFrames - 1));
 }
 
 function compare(fact: Evidence['fact'], expected: number | null, found: number | null, words: (value: number) => string): Evidence {

@@ -4,7 +4,9 @@ import type { ClipListRow } from '../../interchange/clip-list/clip-list-types';
 import { writeEdl, type EdlSource } from '../../interchange/edl/edl-writer';
 import { isObject, schemaName, type OtioObject } from '../../interchange/otio/otio-types';
 import { externalReference, formatOtio, inPlaceOf, sequenceReference, timeRange, withReferences } from '../../interchange/otio/otio-writer';
-import { relativeAddress } from '../../interchange/otio/target-url';
+import { readAddress, relativeAddress } from '../../interchange/otio/target-url';
+
+import { mediaOf } from '../../matching/sources';
 import { unpackIdentity } from '../../media/identity';
 import { below, fileName, folderOf, joinPath, type Item, type Place } from '../../media/item';
 import { NameRegister, portableName, splitExtension } from '../../naming/safe-name';
@@ -245,19 +247,24 @@ class Exporter {
     return { steps, rows, findings };
   }
 
-  /** The reel the file carries, else the file's own name; source timecode is the file's, wherever the edit counts from. */
+  /**
+   * The reel and file that the timeline came with, so that it is read where it came from; else the reel the file carries, or
+   * its own name. Source timecode is the file's, wherever the edit counts from.
+   */
   private edlSource(timeline: TimelineSnapshot, event: ClipEvent): EdlSource {
     const clip = this.clips.get(timeline.clipIds[event.index] ?? '');
     const link = this.linkOf(timeline, event.index);
     const facts = (link?.place ? this.stock.itemAt(link.place) : null)?.facts;
-    const file = link?.expected.name ?? '';
+    const told = link?.expected.told;
+    const named = mediaOf(event);
+    const file = told && named?.url && !named.sequence ? (readAddress(named.url)?.segments.at(-1) ?? '') : (link?.expected.name ?? '');
     const own = facts?.startFrame ?? null;
     const { rate } = timeline.model;
     const span = clip ? (unstatedSpans(timeline.model, timeline.clipIds).get(clip.id) ?? null) : null;
     const counted = clip && facts ? countsFrom(event, clip, facts, span) : null;
     const inFile = counted && own !== null && facts?.rate ? floorFrames({ value: own, rate: facts.rate }, rate) - floorFrames(counted, rate) : 0;
     return {
-      reel: facts?.reel ?? link?.expected.reel ?? (file ? splitExtension(file)[0] : (clip?.name ?? null)),
+      reel: named?.reel ?? told?.reels[0] ?? facts?.reel ?? link?.expected.reel ?? (file ? splitExtension(file)[0] : (clip?.name ?? null)),
       file,
       offsetFrames: inFile,
     };

@@ -129,8 +129,8 @@ function describe(row: Reasoned, stock: StockView): Reason {
     return {
       key: 'candidates',
       state: row.state,
-      title: row.oldPlace ? 'Something like it was found' : 'Files that may be it',
-      explains: 'Something speaks against each of them. Compare the facts and choose.',
+      title: row.oldPlace ? 'Something like it was found' : 'Files to compare',
+      explains: 'Something speaks against each file. Compare and choose.',
       ...none,
     };
   return {

@@ -333,8 +333,9 @@ function itemsIn(order: readonly Judged[], items: readonly Item[]): Item[] {
 function toldMatch(match: Match, { order, taken, verdict, told }: ToldDecision): Match {
   const own = order.find(({ candidate }) => candidate.id === match.itemId)!;
   const isTaken = taken?.candidate.id === match.itemId;
-  const isTakenByClick =
-    match.strength === 'agrees' || (nameRank(own.name) > 0 && own.held !== null && own.against.every((reason) => reason === 'reel'));
+  // One file that only a reel speaks against, or that agrees in all that is known, is taken by one click for all of a reason.
+  const isNear = ({ name, held, against }: Judged) => nameRank(name) > 0 && held !== null && against.every((reason) => reason === 'reel');
+  const isTakenByClick = order.filter(isNear).length > 1 ? false : match.strength === 'agrees' || isNear(own);
   const strength = isTaken ? 'matched' : verdict === 'doubtful' && isTakenByClick ? 'agrees' : 'offered';
   return { ...match, strength, by: matchedBy(own), against: againstWords(own, told) };
 }

@@ -2,11 +2,11 @@ import { Button, Group, TextInput } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { newShelfForm } from '../../core/forms/shelf-forms';
-import { api, ApiError } from '../shared/api';
-import { useJoiForm } from '../shared/form/joi-form';
-import { tellError } from '../shared/notices';
-import { FolderTree } from '../shared/tree/FolderTree';
-import { Dialog } from '../shared/Dialog';
+import { api, ApiError } from './api';
+import { useJoiForm } from './form/joi-form';
+import { tellError } from './notices';
+import { FolderTree } from './tree/FolderTree';
+import { Dialog } from './Dialog';
 
 export function RegisterShelf({ opened, onClose, onDone }: { opened: boolean; onClose: () => void; onDone: (shelfId: string) => void }) {
   const client = useQueryClient();
