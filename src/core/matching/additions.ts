@@ -5,7 +5,18 @@
 import { plainName } from './plain-name';
 
 /** Common practice. */
-export const USUAL_ADDITIONS: readonly string[] = [' copy', ' copy #', '_#', ' (#)', '.new', '.new.##', '.sync', ' (##.## FPS)', ' (##.# FPS)'];
+export const USUAL_ADDITIONS: readonly string[] = [
+  ' copy',
+  ' copy #',
+  '_#',
+  ' (#)',
+  '.new',
+  '.new.##',
+  '.sync',
+  ' (##.## FPS)',
+  ' (##.# FPS)',
+  ' FF',
+];
 
 export const MOST_ADDITIONS = 40;
 export const LONGEST_ADDITION = 40;

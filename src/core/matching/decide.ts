@@ -30,9 +30,11 @@ export function decide(
   votes: FolderVotes,
   isThere: (judged: Judged) => boolean,
 ): Decision {
-  // What only shares a reel or its kind, and does not hold the frames, is worth nothing.
+  // What only shares a reel or its kind, and does not hold the frames, is worth nothing; beside a file of the name no more than a timecode is.
+  const isNamed = judged.some(({ name }) => name === 'exact' || name === 'stem');
   const likely = judged.filter(
-    (own) => nameRank(own.name) > 0 || (own.held !== null && !own.against.includes('kind') && (own.reel !== null || own.held === 'timecode')),
+    ({ name, held, against, reel }) =>
+      nameRank(name) > 0 || (held !== null && !against.includes('kind') && (held === 'timecode' || (reel !== null && !isNamed))),
   );
   const order = [...likely].sort((a, b) => compare(a, b) || votes(b) - votes(a) || placeOrder(a, b));
   const telling = order.filter(isTelling);

@@ -2,7 +2,7 @@
 import type { Item } from '../media/item';
 import { canProve, comparePrints } from '../media/fingerprint';
 import type { MatchedBy } from '../project/clip';
-import { ceilFrames, floorFrames } from '../project/moment';
+import { ceilFrames, floorFrames, type Moment } from '../project/moment';
 import { rateLabel, sameRate, type Rate } from '../time/rate';
 import type { Additions } from './additions';
 import { heldBy, type HeldBy } from './holds';
@@ -40,7 +40,7 @@ export function judge(told: Told, candidate: Candidate, additions: Additions, sh
   if (asked.length > 0 && reel === null && isOwnReel) against.push('reel');
   if (held === null) against.push('frames');
   if (told.length !== null && facts.durationFrames !== null && !isLength(told, facts.durationFrames, facts.rate)) against.push('length');
-  if (told.start !== null && facts.startFrame !== null && facts.rate !== null && floorFrames(told.start, facts.rate) !== facts.startFrame) against.push('start'); // prettier-ignore
+  if (told.start !== null && facts.startFrame !== null && facts.rate !== null && !isStart(told.start, facts.startFrame, facts.rate)) against.push('start'); // prettier-ignore
   return { candidate, name, reel, held, against };
 }
 
@@ -52,6 +52,12 @@ function isOfKind({ kind, audio }: Item['facts'], wants: Told['wants']): boolean
   if (wants === 'picture') return kind === 'video' || kind === 'sequence' || kind === 'still';
   if (wants === 'sound') return kind === 'audio' || (kind === 'video' && audio.length > 0);
   return kind !== 'other';
+}
+
+/** To the unit of what is counted more coarsely: recorders begin between the frames of the timeline. */
+function isStart(told: Moment, own: number, rate: Rate): boolean {
+  const slack = sameRate(rate, told.rate) ? 0 : Math.max(1, Math.ceil((rate.num * told.rate.den) / (rate.den * told.rate.num)));
+  return Math.abs(floorFrames(told, rate) - own) <= slack;
 }
 
 /** Lengths told at another rate are compared by time, to a unit of what is counted more coarsely. */

@@ -1,5 +1,6 @@
 import { Button, SegmentedControl } from '@mantine/core';
 import { useState } from 'react';
+import { fileName, folderOf } from '../../core/media/item';
 import type { Match } from '../../core/planning/evidence/match-evidence';
 import type { RelinkRow } from '../../core/planning/relink/relink-groups';
 import { PathText } from '../shared/PathText';
@@ -14,7 +15,7 @@ function groundWords({ ground, isShared, itemId }: Match, row: RelinkRow): strin
   return row.why === '' ? 'Not proven: compare the facts.' : row.why;
 }
 
-const MOST_PICTURES = 4;
+const MOST_PICTURES = 3;
 
 /** The first frame that is read of each file that may be it, side by side, in the order of likelihood. */
 function MatchPictures({ row, names, onChoose }: { row: RelinkRow; names: ShelfNames; onChoose: (itemId: string | null) => void }) {
@@ -24,7 +25,9 @@ function MatchPictures({ row, names, onChoose }: { row: RelinkRow; names: ShelfN
       {row.matches.slice(0, MOST_PICTURES).map((match) => (
         <li key={match.itemId} className={row.chosen === match.itemId ? 'taken' : undefined}>
           <Poster itemId={match.itemId} frame={match.lookFrame} />
-          <PathText shelf={names(match.place.shelfId)} path={match.place.path} copy={false} />
+          <div className="mono place">
+            {[names(match.place.shelfId), folderOf(match.place.path)].filter((part) => part).join(' / ')} / <b>{fileName(match.place.path)}</b>
+          </div>
           <div className="soft">{match.against || `Fits by ${match.by ?? 'its facts'}`}</div>
           <Button size="compact-xs" variant="default" onClick={() => onChoose(row.chosen === match.itemId ? null : match.itemId)}>
             {row.chosen === match.itemId ? 'Leave it' : 'Take this file'}
@@ -58,7 +61,7 @@ export function EvidenceTable({ row, names, onChoose }: { row: RelinkRow; names:
   const taken = row.chosen === match.itemId;
   return (
     <div className="panel evidence">
-      {row.verdict !== null && <MatchPictures row={row} names={names} onChoose={onChoose} />}
+      {row.verdict !== null && row.verdict !== 'matched' && <MatchPictures row={row} names={names} onChoose={onChoose} />}
       <table>
         <colgroup>
           <col className="fact-column" />

@@ -108,7 +108,7 @@ export function Relink({ projectId }: { projectId: string }) {
         title={title}
         lead={
           detail && detail.offline > 0
-            ? `${detail.found} of ${detail.offline} found. Settle a reason, not a clip; nothing changes before you run the sheet.`
+            ? `${detail.found} of ${detail.offline} found. Decide once for each cause. Nothing changes until you run the plan.`
             : detail
               ? 'Every clip has its media.'
               : 'What is offline, why, and where it is now.'

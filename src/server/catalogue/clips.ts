@@ -162,6 +162,17 @@ export class Clips {
     return (found as { id: string; position: number } | undefined) ?? null;
   }
 
+  /** Of these places, those whose file is a light or finished copy of a clip of any project, and the source of none. */
+  copiesAmong(places: readonly Place[]): Place[] {
+    return this.db
+      .prepare(
+        `SELECT w.value ->> 0 AS shelfId, w.value ->> 1 AS path FROM json_each(?) w
+         WHERE EXISTS (SELECT 1 FROM links l JOIN renditions r ON r.id = l.rendition_id WHERE l.shelf_id = w.value ->> 0 AND l.path = w.value ->> 1 AND r.kind <> 'source')
+         AND NOT EXISTS (SELECT 1 FROM links l JOIN renditions r ON r.id = l.rendition_id WHERE l.shelf_id = w.value ->> 0 AND l.path = w.value ->> 1 AND r.kind = 'source')`,
+      )
+      .all(JSON.stringify(places.map(({ shelfId, path }) => [shelfId, path]))) as Place[];
+  }
+
   /** Of the first file it links; null where it is not known. */
   fingerprintOf(clipId: string): string | null {
     const found = this.db

@@ -80,6 +80,14 @@ export class Items {
     return raw ? itemFromRaw(raw) : null;
   }
 
+  /** What stood at a place and is gone. */
+  goneAt(place: Place): Item | null {
+    const raw = this.db
+      .prepare(`SELECT ${OWN_COLUMNS} FROM items WHERE shelf_id = ? AND path_key = ? AND gone_at IS NOT NULL ORDER BY gone_at DESC LIMIT 1`)
+      .get(place.shelfId, place.path.normalize('NFC')) as RawItem | undefined;
+    return raw ? itemFromRaw(raw) : null;
+  }
+
   /**
    * Items of the same shelf that may be parts of the same recording: they share its material identifier, its reel about when
    * it begins, or its name and folder.

@@ -42,6 +42,11 @@ export class AddressBook {
     return found;
   }
 
+  /** The item that stood at a place and is gone. */
+  goneAt(place: Place): Item | null {
+    return this.catalogue.items.goneAt(place);
+  }
+
   private placeOfAddress(address: MediaAddress | null, isFolder = false): Place | null {
     if (!address) return null;
     if (!address.absolute) return this.relative(address, isFolder);

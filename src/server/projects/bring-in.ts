@@ -53,8 +53,10 @@ export function bringIn(
   const findings: Finding[] = [...file.findings];
   const made: TimelineSnapshot[] = [];
   let events = 0;
+  // Looking takes its time; in the transaction it is only asked whether each file still stands there.
+  const taken = match === null ? undefined : takenOf(matchNamed(catalogue, mounts, book, named, match));
   return catalogue.transaction(() => {
-    const matched = match === null ? undefined : takenOf(matchNamed(catalogue, mounts, book, named, match));
+    const matched = taken && stillThere(taken, catalogue);
     const clips = new ClipFinder(catalogue, book, projectId, newId, matched);
     for (const [index, { timeline, document, bins }] of file.timelines.entries()) {
       const sources = named.timelines[index]!;
@@ -168,6 +170,15 @@ export interface MatchedSources extends Matches {
   /** Those whose address leads to no file, and how many have one that does. */
   readonly open: readonly Source[];
   readonly linked: number;
+}
+
+function stillThere(taken: ReadonlyMap<string, Matched>, catalogue: Catalogue): Map<string, Matched> {
+  return new Map(
+    [...taken].filter(([, { item }]) => {
+      const now = catalogue.items.at(item.place);
+      return now !== null && now.id === item.id && now.fingerprint === item.fingerprint;
+    }),
+  );
 }
 
 function takenOf({ decisions, item }: MatchedSources): Map<string, Matched> {

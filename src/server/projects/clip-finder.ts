@@ -4,7 +4,7 @@ import { hasMedia, mediaOf, sequenceLabel, type Source } from '../../core/matchi
 import { stemOf } from '../../core/media/card';
 import { recordingOf } from '../../core/media/companions';
 import { fileName, samePlace, type Item, type Place } from '../../core/media/item';
-import { sourceRendition, type Clip, type Expected, type MatchedBy, type MediaLink } from '../../core/project/clip';
+import { expectedFrom, sourceRendition, type Clip, type Expected, type MatchedBy, type MediaLink } from '../../core/project/clip';
 import { formerMediaKey, placeMediaKey } from '../../core/project/media-key';
 import { ceilFrames, floorFrames, type Moment } from '../../core/project/moment';
 import { clipEvents, type ClipEvent, type MediaReference, type Timeline } from '../../core/project/timeline';
@@ -65,10 +65,10 @@ export class ClipFinder {
     return clip;
   }
 
-  /** Whether the address of a source leads to a file, or to a shelf that is unplugged: then nothing is to be matched. */
+  /** Whether the address of a source leads to a file, to one that stood there, or to a shelf that is unplugged: then nothing is to be matched. */
   leadsSomewhere(source: Source, isAttached: (shelfId: string) => boolean): boolean {
-    const { place } = linkOf(source.reference, source.event, this.book);
-    return place !== null && (!isAttached(place.shelfId) || this.book.itemAt(place) !== null);
+    const { place, expected } = linkOf(source.reference, source.event, this.book);
+    return place !== null && (!isAttached(place.shelfId) || expected.fingerprint !== null);
   }
 
   /** After what was made or linked by runs so far: the next generation. */
@@ -195,7 +195,9 @@ function linkOf(reference: MediaReference, event: ClipEvent, book: AddressBook):
   const item = place ? book.itemAt(place) : null;
   const url = reference.url ?? '';
   if (item && place) return linkTo(item, url);
-  return { place, url, expected: expectedOf(reference, event, place) };
+  // What stood there once is known by its content, so that no other file of its name is taken for it.
+  const gone = place ? book.goneAt(place) : null;
+  return { place, url, expected: gone ? expectedFrom(gone, fileName(gone.place.path)) : expectedOf(reference, event, place) };
 }
 
 /** What the timeline alone tells of its media. */

@@ -1,5 +1,5 @@
 /** Files for what timelines name, from the stock: candidates by the indexes, the decision by the core. */
-import type { Item, Place } from '../../core/media/item';
+import { placeKey, type Item, type Place } from '../../core/media/item';
 import type { Additions } from '../../core/matching/additions';
 import { chosenAdditions, matchAll, type Wish } from '../../core/matching/match-all';
 import type { Decision } from '../../core/matching/decide';
@@ -39,7 +39,7 @@ export function matchSources(
   const attached = new Set(shelves.map(({ id }) => id).filter(isAttached));
   const additions = chosenAdditions(rules);
   const finder = catalogue.tellFinder([...names.keys()], scope);
-  const candidates = candidatesFor(finder, wishes, additions);
+  const candidates = candidatesFor(catalogue, finder, wishes, additions);
   const shelfName = (id: string) => names.get(id) ?? 'a shelf that is off the list';
   const decisions = matchAll(wishes, ({ key }) => candidates.get(key)!, { additions, shelfName, isAttached: (id) => attached.has(id) });
   const byId = new Map([...candidates.values()].flatMap(({ items }) => items.map((item) => [item.id, item])));
@@ -48,8 +48,13 @@ export function matchSources(
   return { decisions, looked, item: (id) => byId.get(id) ?? null };
 }
 
-/** By the key of the wishes. */
-export function candidatesFor(finder: TellFinder, wishes: readonly Pick<Wish, 'key' | 'told'>[], additions: Additions): Map<string, FoundByTells> {
+/** By the key of the wishes. Proxies and the like of some clip are no sources, whatever they are named. */
+export function candidatesFor(
+  catalogue: Catalogue,
+  finder: TellFinder,
+  wishes: readonly Pick<Wish, 'key' | 'told'>[],
+  additions: Additions,
+): Map<string, FoundByTells> {
   const asked = wishes.map(({ key, told }) => ({ key, asked: askedOf(told, additions), aroundSeconds: secondsRead(told) }));
   const found = finder.find(asked);
   let byTime = 0;
@@ -57,6 +62,10 @@ export function candidatesFor(finder: TellFinder, wishes: readonly Pick<Wish, 'k
     if (own.names.length + own.reels.length > 0 || aroundSeconds === null || byTime++ >= MOST_BY_TIME) continue;
     found.set(key, { items: finder.at(aroundSeconds), isCut: { names: false, reels: false } });
   }
+  const all = new Set([...found.values()].flatMap(({ items }) => items));
+  const copies = new Set(catalogue.clips.copiesAmong([...all].map(({ place }) => place)).map(placeKey));
+  if (copies.size > 0)
+    for (const [key, { items, isCut }] of found) found.set(key, { items: items.filter(({ place }) => !copies.has(placeKey(place))), isCut });
   return found;
 }
 
