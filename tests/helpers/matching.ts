@@ -4,7 +4,7 @@ import { additionsFrom, USUAL_ADDITIONS } from '../../src/core/matching/addition
 import { matchAll } from '../../src/core/matching/match-all';
 import type { Decision } from '../../src/core/matching/decide';
 import { sourcesOf, type Source } from '../../src/core/matching/sources';
-import { askedOf, tellsOf } from '../../src/core/matching/tells';
+import { namesAsked, tellsOf, widerAsked } from '../../src/core/matching/tells';
 import type { Item, MediaFacts } from '../../src/core/media/item';
 import type { Rate } from '../../src/core/time/rate';
 import { item, PAL, SOUND } from './snapshots';
@@ -55,7 +55,8 @@ export function matchList(
   const additions = additionsFrom(rules);
   const tells = items.map((own) => ({ own, keys: tellsOf(own) }));
   const candidates = ({ told }: { told: Source['told'] }) => {
-    const { names, reels, added } = askedOf(told, additions);
+    const { reels, added, ...wider } = widerAsked(told, additions);
+    const names = [...namesAsked(told), ...wider.names];
     const isAsked = (key: string) => names.includes(key) || reels.includes(key) || added.some(({ from, to, length }) => key >= from && key < to && key.length === length); // prettier-ignore
     const isNameless = names.length + reels.length === 0;
     return { items: tells.filter(({ own, keys }) => isNameless ? own.facts.startFrame !== null : keys.some(isAsked)).map(({ own }) => own), isCut: { names: false, reels: false } }; // prettier-ignore

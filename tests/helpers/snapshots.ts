@@ -11,7 +11,7 @@ import {
 } from '../../src/core/interchange/otio/otio-writer';
 import { fileName, type Item, type MediaFacts } from '../../src/core/media/item';
 import { USUAL } from '../../src/core/matching/additions';
-import { askedOf, tellsOf } from '../../src/core/matching/tells';
+import { namesAsked, tellsOf, widerAsked } from '../../src/core/matching/tells';
 import type { Told } from '../../src/core/matching/told';
 import { nameKey } from '../../src/core/naming/sort-key';
 import { expectedFrom, type Clip, type Expected } from '../../src/core/project/clip';
@@ -161,7 +161,8 @@ export function relinkIn(from: Snapshot, settings: RelinkSettings): Plan<RelinkD
   const offline = findOffline(from);
   const answers = (told: Told, candidate: Item) => {
     const tells = tellsOf(candidate);
-    const { names, reels, added } = askedOf(told, USUAL);
+    const { reels, added, ...wider } = widerAsked(told, USUAL);
+    const names = [...namesAsked(told), ...wider.names];
     return tells.some((key) => names.includes(key) || reels.includes(key) || added.some((range) => key >= range.from && key < range.to && key.length === range.length)); // prettier-ignore
   };
   const mayBe = ({ expected, told }: Wanted, candidate: Item) =>

@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { USUAL } from '../../src/core/matching/additions';
-import { askedOf, tellsOf } from '../../src/core/matching/tells';
+import { namesAsked, tellsOf, widerAsked } from '../../src/core/matching/tells';
 import type { Item } from '../../src/core/media/item';
 import { fileName } from '../../src/core/media/item';
 import {
@@ -69,9 +69,13 @@ describe('the index', () => {
         const { catalogue } = small.house;
         const items = new Map(files.map((own) => [`${own.folder}/${own.stem}${own.ending}`, own]));
         const stood = [...items].map(([path, own]) => put(plainFile(path, { reel: own.reel })));
-        const asked = askedOf({ names, reels }, USUAL);
-        const found = catalogue.tellFinder([small.source.id], null).find([{ key: 'k', asked, aroundSeconds: 0 }]).get('k')!.items; // prettier-ignore
-        const answers = (key: string) => asked.names.includes(key) || asked.reels.includes(key) || asked.added.some(({ from, to, length }) => key >= from && key < to && key.length === length); // prettier-ignore
+        const told = { names, reels };
+        const asked = widerAsked(told, USUAL);
+        const finder = catalogue.tellFinder([small.source.id], null);
+        const wish = { key: 'k', names: namesAsked(told), aroundSeconds: 0 };
+        const found = [finder.named([wish]), finder.wider([{ ...wish, ...widerAsked(told, USUAL), byReelAlone: true }])].flatMap((one) => one.get('k')!.items); // prettier-ignore
+        const allNames = [...namesAsked(told), ...asked.names];
+        const answers = (key: string) => allNames.includes(key) || asked.reels.includes(key) || asked.added.some(({ from, to, length }) => key >= from && key < to && key.length === length); // prettier-ignore
         const expected = stood.filter((item) => tellsOf(item).some(answers)).map(({ place }) => place.path);
         expect([...new Set(found.map(({ place }) => place.path))].sort()).toEqual([...new Set(expected)].sort());
         for (const { place } of stood) catalogue.items.markRemoved(place, '2026-01-01T00:00:00Z');
@@ -83,7 +87,7 @@ describe('the index', () => {
   it('follows files that are moved, renamed by a sort, read anew and gone', () => {
     const { catalogue } = small.house;
     const find = (name: string) =>
-      catalogue.tellFinder([small.source.id, small.vault.id], null).find([{ key: 'k', asked: askedOf({ names: [name], reels: [] }, USUAL), aroundSeconds: 0 }]).get('k')!.items.map(({ place }) => place.path); // prettier-ignore
+      catalogue.tellFinder([small.source.id, small.vault.id], null).named([{ key: 'k', names: namesAsked({ names: [name], reels: [] }), aroundSeconds: 0 }]).get('k')!.items.map(({ place }) => place.path); // prettier-ignore
     const item = put(plainFile('DCIM/100MEDIA/CLIP0001.MP4'));
     const sorted = { shelfId: small.vault.id, path: 'Sorted/2026-03-14_001.MP4' };
     catalogue.moves.move(item.place, sorted, null, 'CLIP0001.MP4');

@@ -39,7 +39,10 @@ export function additionsFrom(rules: readonly string[]): Additions {
     .filter((rule) => rule.length <= LONGEST_ADDITION)
     .slice(0, MOST_ADDITIONS);
   const patterns = kept.map((rule) => ({ isNumber: !/\p{L}/u.test(rule), pattern: patternOf(rule) }));
-  const strip = (stem: string) => patterns.flatMap(({ pattern, isNumber }) => {
+  // Most names have nothing added: one look tells.
+  const any = kept.length === 0 ? /(?!)/ : new RegExp(`(?:${kept.map(bodyOf).join('|')})$`, 'iu');
+  const tails = kept.map(tailOf);
+  const strip = (stem: string) => !any.test(stem) ? [] : patterns.flatMap(({ pattern, isNumber }) => {
     const base = stem.replace(pattern, '');
     return base === stem || base === '' ? [] : [{ base, isNumber }];
   }); // prettier-ignore
@@ -54,28 +57,30 @@ export function additionsFrom(rules: readonly string[]): Additions {
   };
   return {
     rules: kept,
-    before: (stem) => [...all(stem).keys()],
+    before: (stem) => (any.test(stem) ? [...all(stem).keys()] : []),
     adds: (stem, base) => {
       const plain = plainName(base);
       for (const [shorter, numbers] of all(stem)) if (plainName(shorter) === plain) return numbers ? 'number' : 'word';
       return null;
     },
-    ranges: (plainStem) => kept.map((rule) => rangeOf(plainStem, rule)),
+    ranges: (plainStem) => tails.map(({ from, to, length }) => ({ from: plainStem + from, to: plainStem + to, length: plainStem.length + length })),
   };
 }
 
-function patternOf(rule: string): RegExp {
-  const body = [...rule].map((sign) => (sign === '#' ? '\\d' : /[ _.-]/.test(sign) ? '[ _.-]' : sign.replace(/[$()*+/?[\\\]^{|}]/, '\\$&'))).join('');
-  return new RegExp(`${body}$`, 'iu');
+function bodyOf(rule: string): string {
+  return [...rule].map((sign) => (sign === '#' ? '\\d' : /[ _.-]/.test(sign) ? '[ _.-]' : sign.replace(/[$()*+/?[\\\]^{|}]/, '\\$&'))).join('');
 }
 
-/** Signs are not in plain names; digits are a stretch of the index. */
-function rangeOf(plainStem: string, rule: string): { from: string; to: string; length: number } {
+function patternOf(rule: string): RegExp {
+  return new RegExp(`${bodyOf(rule)}$`, 'iu');
+}
+
+/** What stands behind a plain name: signs are not in it, digits are a stretch of the index. */
+function tailOf(rule: string): { from: string; to: string; length: number } {
   const tail = plainName(rule.replaceAll('#', '0'));
   const first = rule.indexOf('#');
   const words = first < 0 ? tail : plainName(rule.slice(0, first));
-  const from = plainStem + words;
-  return { from: first < 0 ? from : `${from}0`, to: first < 0 ? `${from}\u0001` : `${from}:`, length: plainStem.length + tail.length };
+  return first < 0 ? { from: words, to: `${words}\u0001`, length: tail.length } : { from: `${words}0`, to: `${words}:`, length: tail.length };
 }
 
 export const USUAL = additionsFrom(USUAL_ADDITIONS);

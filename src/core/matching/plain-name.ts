@@ -1,13 +1,15 @@
 /** Names without what systems change in them: case, accents, blanks and signs. */
 import { splitExtension } from '../naming/safe-name';
+import { isAscii } from '../naming/utf8-length';
 
 /** Longer names are told apart by their beginning: no index key grows without measure. */
 const LONGEST = 200;
 
 /** Letters and digits alone, in small letters: "A001_C001 Türe" → "a001c001ture". Empty where there are none. */
 export function plainName(name: string): string {
-  return name
-    .slice(0, LONGEST)
+  const cut = name.length > LONGEST ? name.slice(0, LONGEST) : name;
+  if (isAscii(cut)) return cut.toLowerCase().replace(/[^a-z0-9]+/g, '');
+  return cut
     .normalize('NFKD')
     .toLowerCase()
     .replace(/[^\p{L}\p{N}]/gu, '');
@@ -15,8 +17,9 @@ export function plainName(name: string): string {
 
 /** As plainName, but where signs part a name they still do: "A001_C001 b" → "a001 c001 b". */
 export function partedName(name: string): string {
-  return name
-    .slice(0, LONGEST)
+  const cut = name.length > LONGEST ? name.slice(0, LONGEST) : name;
+  if (isAscii(cut)) return cut.toLowerCase().replace(/[^a-z0-9]+/g, ' ').trim(); // prettier-ignore
+  return cut
     .normalize('NFKD')
     .toLowerCase()
     .replace(/\p{M}/gu, '')

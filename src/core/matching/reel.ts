@@ -66,13 +66,28 @@ function cutsOf(text: string): string[] {
   ]);
 }
 
+/** Answers in plain letters, by how the file gives them; of a file they are always the same. */
+const keptAnswers = new WeakMap<AnswersTo, ReadonlyMap<ReelLikeness, readonly string[]>>();
+
+function plainAnswers(file: AnswersTo, shelfName: string | null): ReadonlyMap<ReelLikeness, readonly string[]> {
+  const known = keptAnswers.get(file);
+  if (known) return known;
+  const answers = answersOf(file, shelfName);
+  const made = new Map<ReelLikeness, readonly string[]>(
+    REEL_LIKENESS.map((as) => [
+      as,
+      as === 'cut'
+        ? answers.filter((answer) => answer.as !== 'part of name').flatMap(({ text }) => cutsOf(text))
+        : answers.filter((answer) => answer.as === as).map(({ text }) => plainName(text)),
+    ]),
+  );
+  keptAnswers.set(file, made);
+  return made;
+}
+
 /** How the file answers to one of these reels (as reelsAsked gives them); null where it answers to none. */
 export function reelLikeness(asked: readonly string[], file: AnswersTo, shelfName: string | null): ReelLikeness | null {
   if (asked.length === 0) return null;
-  const answers = answersOf(file, shelfName);
-  for (const as of REEL_LIKENESS) {
-    const own = as === 'cut' ? answers.filter((answer) => answer.as !== 'part of name').flatMap(({ text }) => cutsOf(text)) : answers.filter((answer) => answer.as === as).map(({ text }) => plainName(text)); // prettier-ignore
-    if (own.some((key) => asked.includes(key))) return as;
-  }
-  return null;
+  const answers = plainAnswers(file, shelfName);
+  return REEL_LIKENESS.find((as) => answers.get(as)!.some((key) => asked.includes(key))) ?? null;
 }

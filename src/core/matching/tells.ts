@@ -24,32 +24,43 @@ export function tellsOf(file: AnswersTo): string[] {
   return [...keys.map((key) => NAME + key), ...reelKeys(file).filter((key) => !keys.includes(key)).map((key) => REEL + key)]; // prettier-ignore
 }
 
-/** From `from` up to, not including, `to`; only keys of this length. */
+/** From `from` up to, not including, `to`; only keys of this length. All of them begin with `stem`. */
 export interface KeyRange {
+  readonly stem: string;
   readonly from: string;
   readonly to: string;
   readonly length: number;
 }
 
-export interface Asked {
-  /** Keys of names, and of reels. */
+/** What is asked where no file of the very name may be taken. */
+export interface WiderAsked {
+  /** Names before something was added to them, or without the number of a frame. */
   readonly names: readonly string[];
   readonly reels: readonly string[];
   /** Names with something added. */
   readonly added: readonly KeyRange[];
 }
 
-export function askedOf(told: { readonly names: readonly string[]; readonly reels: readonly string[] }, additions: Additions): Asked {
-  const stems = told.names.flatMap((name) => [name, stemOfName(name)]);
-  const frames = stems.flatMap((stem) => withoutFrameNumber(stem) ?? []);
-  const bare = stems.flatMap((stem) => additions.before(stem));
-  const plain = [...new Set(stems.map(plainName))].filter((key) => key !== '');
-  const names = [...new Set([...plain, ...[...frames, ...bare].map(plainName)])].filter((key) => key !== '');
-  const reels = reelsAsked(told.reels);
+interface ToldWords {
+  readonly names: readonly string[];
+  readonly reels: readonly string[];
+}
+
+/** Keys of the names that are told, with their endings and without. */
+export function namesAsked({ names }: ToldWords): string[] {
+  const plain = new Set(names.flatMap((name) => [plainName(name), plainName(stemOfName(name))]));
+  return [...plain].filter((key) => key !== '').map((key) => NAME + key);
+}
+
+export function widerAsked({ names, reels }: ToldWords, additions: Additions): WiderAsked {
+  const stems = [...new Set(names.flatMap((name) => [name, stemOfName(name)]))];
+  const bare = new Set(stems.flatMap((stem) => [withoutFrameNumber(stem) ?? '', ...additions.before(stem)]).map(plainName));
+  // Something is added in front of the ending.
+  const ranges = [...new Set(names.map((name) => plainName(stemOfName(name))))].filter((key) => key !== '').flatMap((key) => additions.ranges(NAME + key).map((range) => ({ stem: NAME + key, ...range }))); // prettier-ignore
   return {
-    names: names.map((key) => NAME + key),
+    names: [...bare].filter((key) => key !== '').map((key) => NAME + key),
     // A whole name may be a reel, and is found as a name.
-    reels: reels.flatMap((key) => [REEL + key, NAME + key]),
-    added: plain.flatMap((key) => additions.ranges(NAME + key)),
+    reels: reelsAsked(reels).flatMap((key) => [REEL + key, NAME + key]),
+    added: [...new Map(ranges.map((range) => [`${range.from} ${range.to} ${range.length}`, range])).values()],
   };
 }

@@ -40,5 +40,10 @@ const NO_NAME = /^(?:ax|bl|black|untitled|unnamed|clip|\d{1,4})?$/i;
 
 /** Names that tell something, each once. */
 export function tellingNames(names: readonly (string | null | undefined)[]): string[] {
-  return [...new Set(names.map((name) => name?.trim() ?? ''))].filter((name) => !NO_NAME.test(name));
+  const telling: string[] = [];
+  for (const name of names) {
+    const own = name?.trim() ?? '';
+    if (own !== '' && !telling.includes(own) && !NO_NAME.test(own)) telling.push(own);
+  }
+  return telling;
 }

@@ -1,10 +1,10 @@
 /** Items by what timelines tell of them, many sources at once: by names, by reels, by timecode. */
+import type { KeyRange, WiderAsked } from '../../core/matching/tells';
 import type { Item, Place } from '../../core/media/item';
-import type { Asked } from '../../core/matching/tells';
 import type { Db } from './db';
 import { itemFromRaw, OWN_COLUMNS, type RawItem } from './item-row';
 
-/** Of a key so many files are looked at on either side of when the source is read, and so many without timecode. */
+/** Of a key so many files are looked at, or as many on either side of when the source is read and as many without timecode. */
 const MOST_OF_A_KEY = 40;
 /** Of names with something added. */
 const MOST_ADDED = 12;
@@ -14,14 +14,17 @@ const MOST_LOOKED_AT = 400;
 const MOST_BY_TIME = 40;
 /** No file lasts longer than that, as far as it is found by nothing but its timecode. */
 const LONGEST_SECONDS = 4 * 3600;
-/** So many sources are asked for in one question. */
-const BATCH = 1_000;
 
-export interface TellWish {
+/** `aroundSeconds`: seconds of timecode at which it is read first; null where nothing reads it. */
+export interface NameWish {
   readonly key: string;
-  readonly asked: Asked;
-  /** Seconds of timecode at which it is read first; null where nothing reads it. */
+  readonly names: readonly string[];
   readonly aroundSeconds: number | null;
+}
+
+/** `byReelAlone`: files without timecode too are found by the reel, since nothing else is told. */
+export interface WiderWish extends NameWish, WiderAsked {
+  readonly byReelAlone: boolean;
 }
 
 export interface FoundByTells {
@@ -30,120 +33,144 @@ export interface FoundByTells {
   readonly isCut: { readonly names: boolean; readonly reels: boolean };
 }
 
+/** Rows of items that answer to something, and whether there are more. */
+interface Entries {
+  readonly rows: readonly number[];
+  readonly isCut: boolean;
+}
+
 const STANDING = `i.gone_at IS NULL AND i.shelf_id IN (SELECT value FROM json_each(@shelves))
   AND (@from IS NULL OR (i.path >= @from AND i.path < @to) OR i.path = @own)`;
 
-/** Which of the questions by key asks for what begins after the source is read. */
-const LATER = 1;
-
-/** Entries of a key: `when` bounds and orders them. */
-function ofKey(when: string): string {
-  return `SELECT t.item FROM item_tells t JOIN items i ON i.rowid = t.item WHERE t.key = w.key AND ${when} LIMIT ${MOST_OF_A_KEY}`;
-}
-
 export class TellFinder {
-  private readonly known = new Map<string, Item>();
+  /** By row; null for what stands elsewhere than is looked, or no more. */
+  private readonly known = new Map<number, Item | null>();
+  private readonly entries = new Map<string, Entries>();
+  private readonly shelves: ReadonlySet<string>;
   private readonly where;
-  private readonly byKey;
-  private readonly added;
-  private readonly byTime;
+  private readonly statements;
 
   /** `shelfIds`: where to look; `scope`: a shelf or a folder on it, null for all of them. */
-  constructor(db: Db, shelfIds: readonly string[], scope: Place | null) {
+  constructor(
+    db: Db,
+    shelfIds: readonly string[],
+    private readonly scope: Place | null,
+  ) {
     const within =
       scope && scope.path !== '' ? { from: `${scope.path}/`, to: `${scope.path}0`, own: scope.path } : { from: null, to: null, own: null };
-    this.where = { shelves: JSON.stringify(scope ? shelfIds.filter((id) => id === scope.shelfId) : shelfIds), ...within };
-    const columns = OWN_COLUMNS.split(', ').map((column) => `i.${column}`).join(', '); // prettier-ignore
-    const asks = `WITH w AS MATERIALIZED (SELECT value ->> 0 AS ask, value ->> 1 AS key, value ->> 2 AS around FROM json_each(@asks))`;
-    const select = (entries: string) => `SELECT w.ask, ${columns} FROM w JOIN items i ON i.rowid IN (SELECT item FROM (${entries}))`;
-    this.byKey =
-      [`t.start_seconds >= 0 AND t.start_seconds <= w.around AND ${STANDING} ORDER BY t.start_seconds DESC`, `t.start_seconds > max(w.around, -0.5) AND ${STANDING} ORDER BY t.start_seconds`, `t.start_seconds = -1 AND ${STANDING}`] // prettier-ignore
-        .map((when) => db.prepare(`${asks} ${select(ofKey(when))}`).raw());
-    this.added = db
-      .prepare(
-        `WITH w AS MATERIALIZED (SELECT value ->> 0 AS ask, value ->> 1 AS low, value ->> 2 AS high, value ->> 3 AS length FROM json_each(@asks))
-         ${select(`SELECT t.item FROM (SELECT item, key FROM item_tells WHERE key >= w.low AND key < w.high LIMIT ${MOST_LOOKED_AT}) t JOIN items i ON i.rowid = t.item
-           WHERE length(t.key) = w.length AND ${STANDING} LIMIT ${MOST_ADDED}`)}`,
-      )
-      .raw();
-    this.byTime = db
-      .prepare(
-        `SELECT ${columns} FROM items i INDEXED BY items_by_start WHERE i.start_seconds <= @around AND i.start_seconds > @earliest
-         AND i.start_seconds + coalesce(i.seconds, 0) > @around AND i.start_seconds IS NOT NULL AND ${STANDING} ORDER BY i.start_seconds DESC LIMIT ${MOST_BY_TIME}`,
-      )
-      .raw();
+    this.shelves = new Set(scope ? shelfIds.filter((id) => id === scope.shelfId) : shelfIds);
+    this.where = { shelves: JSON.stringify([...this.shelves]), ...within };
+    const near = (when: string) =>
+      db.prepare(`SELECT t.item FROM item_tells t JOIN items i ON i.rowid = t.item WHERE t.key = @key AND ${when} LIMIT ${MOST_OF_A_KEY}`).pluck();
+    this.statements = {
+      ofKey: db.prepare(`SELECT item FROM item_tells WHERE key = ? LIMIT ${MOST_OF_A_KEY + 1}`).pluck(),
+      earlier: near(`t.start_seconds >= 0 AND t.start_seconds <= @around AND ${STANDING} ORDER BY t.start_seconds DESC`),
+      later: near(`t.start_seconds > max(@around, -0.5) AND ${STANDING} ORDER BY t.start_seconds`),
+      untimed: near(`t.start_seconds = -1 AND ${STANDING}`),
+      range: db.prepare(`SELECT key, item FROM item_tells WHERE key >= ? AND key < ? LIMIT ${MOST_LOOKED_AT}`).raw(),
+      row: db.prepare(`SELECT ${OWN_COLUMNS}, gone_at FROM items WHERE rowid = ?`),
+      byTime: db
+        .prepare(
+          `SELECT i.rowid FROM items i INDEXED BY items_by_start WHERE i.start_seconds <= @around AND i.start_seconds > @earliest
+           AND i.start_seconds + coalesce(i.seconds, 0) > @around AND i.start_seconds IS NOT NULL AND ${STANDING} ORDER BY i.start_seconds DESC LIMIT ${MOST_BY_TIME}`,
+        )
+        .pluck(),
+    };
   }
 
-  /** By key of the wishes. */
-  find(wishes: readonly TellWish[]): Map<string, FoundByTells> {
-    const found = new Map<string, FoundByTells>();
-    for (let from = 0; from < wishes.length; from += BATCH) this.findSome(wishes.slice(from, from + BATCH), found);
-    return found;
+  /** By key of the wishes: files that have one of the names. */
+  named(wishes: readonly NameWish[]): Map<string, FoundByTells> {
+    return this.found(wishes, (wish) => ({ names: this.ofKeys(wish.names, wish.aroundSeconds), reels: NONE }));
+  }
+
+  /** By key of the wishes: files that have a name with something added or without, or answer to one of the reels. */
+  wider(wishes: readonly WiderWish[]): Map<string, FoundByTells> {
+    return this.found(wishes, ({ names, added, reels, byReelAlone, aroundSeconds }) => {
+      const bare = this.ofKeys(names, aroundSeconds);
+      return {
+        names: { rows: [...bare.rows, ...this.withAdded(added)], isCut: bare.isCut },
+        reels: byReelAlone
+          ? this.ofKeys(reels, aroundSeconds)
+          : { rows: reels.flatMap((key) => this.near('earlier', key, aroundSeconds)), isCut: false },
+      };
+    });
   }
 
   /** Files whose timecode holds this moment, the latest begun first. */
   at(aroundSeconds: number): Item[] {
-    const rows = this.byTime.all({ ...this.where, around: aroundSeconds, earliest: aroundSeconds - LONGEST_SECONDS }) as unknown[][];
-    return rows.map((row) => this.itemOf(row, 0));
+    const rows = this.statements.byTime.all({ ...this.where, around: aroundSeconds, earliest: aroundSeconds - LONGEST_SECONDS }) as number[];
+    return rows.flatMap((row) => this.itemOf(row) ?? []);
   }
 
-  private findSome(wishes: readonly TellWish[], found: Map<string, FoundByTells>): void {
-    const items = wishes.map(() => new Set<Item>());
-    const cut = wishes.map(() => ({ names: false, reels: false }));
-    const asks = { names: asksOf(wishes, 'names'), reels: asksOf(wishes, 'reels') };
-    for (const kind of ['names', 'reels'] as const) {
-      const own = asks[kind];
-      if (own.rows.length === 0) continue;
-      for (const [part, statement] of this.byKey.entries()) {
-        const counts = new Map<number, number>();
-        for (const row of statement.all({ ...this.where, asks: JSON.stringify(own.rows) }) as unknown[][]) {
-          const ask = row[0] as number;
-          const item = this.itemOf(row, 1);
-          for (const wish of own.wishes[ask]!) items[wish]!.add(item);
-          const count = (counts.get(ask) ?? 0) + 1;
-          counts.set(ask, count);
-          // What begins later does not hold what is read: it is looked at for comparison.
-          if (part !== LATER && count >= MOST_OF_A_KEY) for (const wish of own.wishes[ask]!) cut[wish]![kind] = true;
-        }
-      }
-    }
-    const ranges = wishes.flatMap(({ asked }, index) => asked.added.map(({ from, to, length }) => [index, from, to, length] as const));
-    if (ranges.length > 0)
-      for (const row of this.added.all({ ...this.where, asks: JSON.stringify(ranges) }) as unknown[][])
-        items[row[0] as number]!.add(this.itemOf(row, 1));
-    wishes.forEach(({ key }, index) => found.set(key, { items: [...items[index]!], isCut: cut[index]! }));
+  private found<W extends NameWish>(wishes: readonly W[], look: (wish: W) => { names: Entries; reels: Entries }): Map<string, FoundByTells> {
+    const looked = wishes.map((wish) => ({ key: wish.key, ...look(wish) }));
+    // Neighbours in the table are read one after the other.
+    const rows = new Set(looked.flatMap(({ names, reels }) => [...names.rows, ...reels.rows]));
+    for (const row of [...rows].sort((a, b) => a - b)) this.itemOf(row);
+    return new Map(
+      looked.map(({ key, names, reels }): [string, FoundByTells] => {
+        const items = [...new Set([...names.rows, ...reels.rows])].flatMap((row) => this.itemOf(row) ?? []);
+        return [key, { items, isCut: { names: names.isCut, reels: reels.isCut } }];
+      }),
+    );
+  }
+
+  private ofKeys(keys: readonly string[], aroundSeconds: number | null): Entries {
+    const all = keys.map((key) => this.ofKey(key, aroundSeconds));
+    return { rows: all.flatMap(({ rows }) => rows), isCut: all.some(({ isCut }) => isCut) };
+  }
+
+  /** Of many files those that begin about when the source is read. What begins later does not hold it: it is there to compare. */
+  private ofKey(key: string, aroundSeconds: number | null): Entries {
+    const known = this.entries.get(key) ?? { rows: this.statements.ofKey.all(key) as number[], isCut: false };
+    this.entries.set(key, known);
+    if (known.rows.length <= MOST_OF_A_KEY) return known;
+    const crowd = `${Math.floor(aroundSeconds ?? 0)} ${key}`;
+    const crowded = this.entries.get(crowd);
+    if (crowded) return crowded;
+    const [earlier, later, untimed] = (['earlier', 'later', 'untimed'] as const).map((part) => this.near(part, key, aroundSeconds)) as [
+      number[],
+      number[],
+      number[],
+    ];
+    const made = { rows: [...earlier, ...later, ...untimed], isCut: earlier.length >= MOST_OF_A_KEY || untimed.length >= MOST_OF_A_KEY };
+    this.entries.set(crowd, made);
+    return made;
+  }
+
+  private near(part: 'earlier' | 'later' | 'untimed', key: string, aroundSeconds: number | null): number[] {
+    const { earlier, later, untimed } = this.statements;
+    const own = { ...this.where, key };
+    if (part === 'untimed') return untimed.all(own) as number[];
+    return (part === 'earlier' ? earlier : later).all({ ...own, around: Math.floor(aroundSeconds ?? 0) }) as number[];
+  }
+
+  /** One look at all that begins alike tells it, unless that is much. */
+  private withAdded(ranges: readonly KeyRange[]): number[] {
+    const stems = new Set(ranges.map(({ stem }) => stem));
+    return [...stems].flatMap((stem) => {
+      const own = ranges.filter((range) => range.stem === stem);
+      const all = this.statements.range.all(stem, `${stem}\uffff`) as [string, number][];
+      const looked = all.length < MOST_LOOKED_AT ? all : own.flatMap(({ from, to }) => this.statements.range.all(from, to) as [string, number][]);
+      const fits = looked.filter(([key]) => own.some(({ from, to, length }) => key.length === length && key >= from && key < to));
+      return fits.map(([, row]) => row).slice(0, MOST_ADDED * own.length);
+    });
   }
 
   /** The same object for the same item. */
-  private itemOf(row: readonly unknown[], from: number): Item {
-    const id = row[from] as string;
-    const known = this.known.get(id);
-    if (known) return known;
-    const raw = Object.fromEntries(OWN_COLUMNS.split(', ').map((column, index) => [column, row[from + index]])) as unknown as RawItem;
-    const item = itemFromRaw(raw);
-    this.known.set(id, item);
+  private itemOf(row: number): Item | null {
+    const known = this.known.get(row);
+    if (known !== undefined) return known;
+    const raw = this.statements.row.get(row) as (RawItem & { gone_at: string | null }) | undefined;
+    const item = raw && raw.gone_at === null && this.isLookedAt(raw) ? itemFromRaw(raw) : null;
+    this.known.set(row, item);
     return item;
+  }
+
+  private isLookedAt({ shelf_id, path }: RawItem): boolean {
+    const { scope, shelves } = this;
+    return shelves.has(shelf_id) && (!scope || scope.path === '' || path === scope.path || path.startsWith(`${scope.path}/`));
   }
 }
 
-/** Each key once for each moment it is asked for, and the wishes that ask. */
-function asksOf(wishes: readonly TellWish[], kind: 'names' | 'reels') {
-  const numbers = new Map<string, number>();
-  const rows: [number, string, number][] = [];
-  const owners: number[][] = [];
-  wishes.forEach(({ asked, aroundSeconds }, index) => {
-    for (const key of new Set(asked[kind])) {
-      const around = Math.floor(aroundSeconds ?? 0);
-      const ask = `${around} ${key}`;
-      const known = numbers.get(ask);
-      if (known !== undefined) {
-        owners[known]!.push(index);
-        continue;
-      }
-      numbers.set(ask, rows.length);
-      rows.push([rows.length, key, around]);
-      owners.push([index]);
-    }
-  });
-  return { rows, wishes: owners };
-}
+const NONE: Entries = { rows: [], isCut: false };

@@ -2,9 +2,10 @@
 import { placeKey, type Item, type Place } from '../../core/media/item';
 import type { Additions } from '../../core/matching/additions';
 import { chosenAdditions, matchAll, type Wish } from '../../core/matching/match-all';
+import { isTelling, judge } from '../../core/matching/judge';
 import type { Decision } from '../../core/matching/decide';
 import type { LookedAt } from '../../core/matching/match-words';
-import { askedOf } from '../../core/matching/tells';
+import { namesAsked, widerAsked } from '../../core/matching/tells';
 import type { Told } from '../../core/matching/told';
 import { rateAsNumber } from '../../core/time/rate';
 import type { Catalogue } from '../catalogue/catalogue';
@@ -39,8 +40,8 @@ export function matchSources(
   const attached = new Set(shelves.map(({ id }) => id).filter(isAttached));
   const additions = chosenAdditions(rules);
   const finder = catalogue.tellFinder([...names.keys()], scope);
-  const candidates = candidatesFor(catalogue, finder, wishes, additions);
   const shelfName = (id: string) => names.get(id) ?? 'a shelf that is off the list';
+  const candidates = candidatesFor(catalogue, finder, wishes, additions, shelfName);
   const decisions = matchAll(wishes, ({ key }) => candidates.get(key)!, { additions, shelfName, isAttached: (id) => attached.has(id) });
   const byId = new Map([...candidates.values()].flatMap(({ items }) => items.map((item) => [item.id, item])));
   const unplugged = scope ? 0 : names.size - attached.size;
@@ -54,14 +55,23 @@ export function candidatesFor(
   finder: TellFinder,
   wishes: readonly Pick<Wish, 'key' | 'told'>[],
   additions: Additions,
+  shelfName: (shelfId: string) => string,
 ): Map<string, FoundByTells> {
-  const asked = wishes.map(({ key, told }) => ({ key, asked: askedOf(told, additions), aroundSeconds: secondsRead(told) }));
-  const found = finder.find(asked);
-  let byTime = 0;
-  for (const { key, asked: own, aroundSeconds } of asked) {
-    if (own.names.length + own.reels.length > 0 || aroundSeconds === null || byTime++ >= MOST_BY_TIME) continue;
-    found.set(key, { items: finder.at(aroundSeconds), isCut: { names: false, reels: false } });
+  const asked = wishes.map(({ key, told }) => ({ key, told, names: namesAsked(told), aroundSeconds: secondsRead(told) }));
+  const found = finder.named(asked);
+  // Where a file of the very name may be taken, no other could be told by less.
+  const isTold = ({ told, key }: (typeof asked)[number]) =>
+    found.get(key)!.items.some((item) => isTelling(judge(told, item, additions, shelfName(item.place.shelfId))));
+  const open = asked.filter((wish) => !isTold(wish));
+  const wide = open.map(({ told, ...wish }) => ({ ...wish, ...widerAsked(told, additions), byReelAlone: wish.names.length === 0 }));
+  for (const [key, wider] of finder.wider(wide)) {
+    const named = found.get(key)!;
+    const isCut = { names: named.isCut.names || wider.isCut.names, reels: wider.isCut.reels };
+    found.set(key, { items: [...new Set([...named.items, ...wider.items])], isCut });
   }
+  const byTime = wide.filter(({ byReelAlone, reels, aroundSeconds }) => byReelAlone && reels.length === 0 && aroundSeconds !== null);
+  for (const { key, aroundSeconds } of byTime.slice(0, MOST_BY_TIME))
+    found.set(key, { items: finder.at(aroundSeconds!), isCut: { names: false, reels: false } });
   const all = new Set([...found.values()].flatMap(({ items }) => items));
   const copies = new Set(catalogue.clips.copiesAmong([...all].map(({ place }) => place)).map(placeKey));
   if (copies.size > 0)

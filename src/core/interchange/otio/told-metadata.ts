@@ -9,36 +9,64 @@ const NAME_KEYS = /^(?:(?:source|original|media|master)?(?:file|clip)(?:name)?|(
 const COMMENT =
   /^(?:\*\s*)?(SOURCE FILE|FROM FILE|FILE NAME|MEDIA FILE|CLIP NAME|FROM CLIP|(?:FULL |SOURCE )?REEL(?: NAME)?|TAPE(?: NAME)?)\s*:\s*(\S.*)$/i;
 
+/** Keys are few and always the same: what each means is told once. */
+const meanings = new Map<string, { readonly plain: string; readonly kind: 'reels' | 'names' | null }>();
+
+function meaningOf(key: string): { readonly plain: string; readonly kind: 'reels' | 'names' | null } {
+  const known = meanings.get(key);
+  if (known) return known;
+  const plain = key.toLowerCase().replace(/[^a-z]/g, '');
+  const meaning = { plain, kind: REEL_KEYS.test(plain) ? ('reels' as const) : NAME_KEYS.test(plain) ? ('names' as const) : null };
+  if (meanings.size < 10_000) meanings.set(key, meaning);
+  return meaning;
+}
+
+const NOTHING_TOLD: ToldWords = { names: [], reels: [] };
 const DEEPEST = 5;
 const MOST_LOOKED_AT = 300;
 const MOST_KEPT = 8;
 
 /** Names and reels in the metadata of a clip and of its references; our own are read elsewhere. */
 export function toldByMetadata(clip: OtioObject): ToldWords {
-  const found = { names: new Set<string>(), reels: new Set<string>() };
-  let left = MOST_LOOKED_AT;
-  const keep = (kind: 'names' | 'reels', value: Json) => {
-    const words = typeof value === 'string' ? value.trim() : typeof value === 'number' ? String(value) : '';
-    if (words !== '' && words.length <= 1024 && found[kind].size < MOST_KEPT) found[kind].add(words);
-  };
-  const look = (node: Json, key: string, depth: number): void => {
-    if (--left < 0 || depth > DEEPEST) return;
-    if (typeof node === 'string' || typeof node === 'number') {
-      const comment = typeof node === 'string' ? COMMENT.exec(node.trim()) : null;
-      if (comment) keep(/REEL|TAPE/i.test(comment[1]!) ? 'reels' : 'names', comment[2]!);
-      else if (REEL_KEYS.test(key)) keep('reels', node);
-      else if (NAME_KEYS.test(key)) keep('names', node);
-    } else if (Array.isArray(node)) for (const child of node) look(child, key, depth + 1);
-    else if (isObject(node)) for (const own of Object.keys(node)) lookInto(own, node[own]!, key, depth);
-  };
-  const lookInto = (own: string, value: Json, around: string, depth: number): void => {
-    const plain = own.toLowerCase().replace(/[^a-z]/g, '');
-    // {"reel": {"name": …}}, {"file": {"name": …}}
-    look(value, plain === 'name' ? around : plain, depth + 1);
-  };
-  for (const node of [clip, ...referencesOf(clip).map((reference) => reference.node)])
-    if (isObject(node.metadata)) for (const own of Object.keys(node.metadata)) if (own !== 'mill_shelf') lookInto(own, node.metadata[own]!, '', 0);
-  return { names: [...found.names], reels: [...found.reels] };
+  const look = new Look();
+  look.metadata(clip);
+  for (const { node } of referencesOf(clip)) look.metadata(node);
+  return look.names.size + look.reels.size === 0 ? NOTHING_TOLD : { names: [...look.names], reels: [...look.reels] };
+}
+
+class Look {
+  readonly names = new Set<string>();
+  readonly reels = new Set<string>();
+  private left = MOST_LOOKED_AT;
+
+  metadata({ metadata }: OtioObject): void {
+    if (!isObject(metadata)) return;
+    for (const own of Object.keys(metadata)) if (own !== 'mill_shelf') this.at(own, metadata[own]!, '', 0);
+  }
+
+  /** {"reel": {"name": …}} and {"file": {"name": …}}: a mere name is that of what is around it. */
+  private at(key: string, value: Json, around: string, depth: number): void {
+    const { plain } = meaningOf(key);
+    this.value(value, plain === 'name' ? around : plain, depth + 1);
+  }
+
+  private value(node: Json, key: string, depth: number): void {
+    if (--this.left < 0 || depth > DEEPEST || node === null) return;
+    if (typeof node === 'string') this.text(node.trim(), key);
+    else if (typeof node === 'number') this.keep(meaningOf(key).kind, String(node));
+    else if (Array.isArray(node)) for (const child of node) this.value(child, key, depth + 1);
+    else if (isObject(node)) for (const own of Object.keys(node)) this.at(own, node[own]!, key, depth);
+  }
+
+  private text(words: string, key: string): void {
+    const comment = words.includes(':') ? COMMENT.exec(words) : null;
+    if (comment) this.keep(/REEL|TAPE/i.test(comment[1]!) ? 'reels' : 'names', comment[2]!);
+    else this.keep(meaningOf(key).kind, words);
+  }
+
+  private keep(kind: 'names' | 'reels' | null, words: string): void {
+    if (kind !== null && words !== '' && words.length <= 1024 && this[kind].size < MOST_KEPT) this[kind].add(words);
+  }
 }
 
 /** Every clip of a document in the order in which the reader numbers their events. */

@@ -35,7 +35,8 @@ export const relinkKind: Kind<RelinkSettings> = {
       const told = wanted.flatMap(({ key, told: own }) => (own ? [{ key, told: own }] : []));
       // What was never linked is looked for on shelves that are unplugged too: a file there may be the one.
       const tellFinder = catalogue.tellFinder(whole.shelves.map(({ id }) => id), settings.scope); // prettier-ignore
-      const toldFound = candidatesFor(catalogue, tellFinder, told, chosenAdditions(settings.additions));
+      const stock = stockOf(snapshot);
+      const toldFound = candidatesFor(catalogue, tellFinder, told, chosenAdditions(settings.additions), (id) => stock.shelfName(id));
       const linked = new Map(wanted.flatMap((own) => (own.told ? [] : [[own.key, own] as const])));
       const get = (key: string) => {
         const own = linked.get(key);

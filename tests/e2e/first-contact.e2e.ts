@@ -1,0 +1,106 @@
+/** The first five minutes with other people's lists and media: a list comes in, its media is found in a folder nobody knew of. */
+import { join } from 'node:path';
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test, type Page } from '@playwright/test';
+import { startDemo, type DemoServer } from '../helpers/demo-server';
+
+test.describe.configure({ mode: 'serial' });
+
+let demo: DemoServer;
+let page: Page;
+let project = '';
+const cards = () => join(demo.folder, 'elsewhere/TOWER-CARDS');
+
+test.beforeAll(async ({ browser }) => {
+  demo = await startDemo();
+  const projects = (await (await fetch(`${demo.address}api/projects`)).json()) as { id: string; name: string }[];
+  project = projects.find(({ name }) => name === 'Tower unit')!.id;
+  page = await browser.newPage({ reducedMotion: 'reduce' });
+  page.on('pageerror', (error) => {
+    throw error;
+  });
+});
+test.afterAll(async () => {
+  await page.close();
+  await demo.stop();
+});
+
+const open = async (stage: string) => {
+  await page.goto(`${demo.address}p/${project}/${stage}`);
+  await page.locator('[data-ready]').waitFor();
+};
+const dialog = () => page.getByRole('dialog').first();
+const bringIn = async (list: string) => {
+  await page.getByRole('button', { name: 'Bring in', exact: true }).click();
+  await page.locator('input[type=file]').setInputFiles(join(cards(), 'Lists', list));
+};
+const rows = () => dialog().getByRole('list', { name: 'Clips and their files' });
+
+test('nothing is found at first, and it says where it looked; a folder is put on the list and the count grows', async () => {
+  await open('timelines');
+  await bringIn('tower_cut.edl');
+  await expect(dialog()).toContainText('13 clips: 0 matched, 13 with no match');
+  await expect(rows()).toContainText('Looked for C0009.MP4 with any ending, on 4 shelves; 1 shelf is unplugged.');
+  await expect(dialog().getByRole('checkbox')).toBeDisabled();
+  await dialog().getByRole('button', { name: 'Look in another folder' }).click();
+  await page.getByRole('textbox', { name: 'Folder' }).fill(cards());
+  await page.getByRole('button', { name: 'Register and take stock' }).click();
+  await expect(dialog()).toContainText('13 clips: 9 matched on TOWER-CARDS, 1 ambiguous, 2 to compare, 1 with no match', { timeout: 60_000 });
+  // The file of each card, by the reel that the list gives.
+  await expect(rows().getByRole('listitem').filter({ hasText: 'CARD_T2' })).toContainText('C0001.MP4');
+  await expect(rows()).toContainText('the list says reel CARD_T9');
+  await expect(rows()).toContainText('(variable)');
+  const { violations } = await new AxeBuilder({ page }).include('[role=dialog]').analyze();
+  expect(violations.map(({ id, nodes }) => [id, nodes[0]?.html])).toEqual([]);
+});
+
+test('what is matched comes in linked, is said not to be proven, and can be taken back', async () => {
+  await dialog().getByRole('button', { name: 'Bring in', exact: true }).click();
+  await expect(page.locator('.health')).toContainText('present 9');
+  await expect(page.getByText('9 clips were linked by file name or by name and timecode as this came in.')).toBeVisible();
+  // Picture and sound of one take, each of its own file.
+  await page.getByRole('grid', { name: 'Sources' }).getByText('TAKE0003.WAV').click();
+  await page.getByRole('button', { name: 'Take the links back' }).click();
+  await expect(page.locator('.health')).toContainText('missing 13');
+  await expect(page.getByRole('button', { name: 'Take the links back' })).toHaveCount(0);
+});
+
+test('relink has them in causes: matched ones ticked, twins side by side with pictures, and one click for the rest', async () => {
+  await page.getByRole('link', { name: /Find the media of 16 offline events/ }).click();
+  await page.locator('[data-ready]').waitFor();
+  await expect(page.locator('.sheet')).toContainText('9 of 13 clips come back');
+  await expect(page.locator('.sheet')).toContainText('Matched, not proven');
+  await page.getByText('Several files match').click();
+  const pictures = page.locator('.match-pictures');
+  await expect(pictures.getByRole('listitem')).toHaveCount(2);
+  await expect(pictures).toContainText('CARD_T1');
+  await expect(pictures).toContainText('CARD_T2');
+  await pictures.getByRole('button', { name: 'Take this file' }).last().click();
+  await expect(page.locator('.sheet')).toContainText('10 of 13 clips come back');
+  await page.locator('[data-run-plan]').click();
+  await page.locator('[data-run-state=done]').waitFor({ timeout: 60_000 });
+  await expect(page.locator('.health')).toContainText('present 10');
+});
+
+test('a timeline of another machine, with paths of its system, reads the same clips', async () => {
+  await open('timelines');
+  await bringIn('tower_teaser.otio');
+  await expect(dialog()).toContainText('3 clips: 3 matched on TOWER-CARDS by file name');
+  await dialog().getByRole('checkbox').uncheck();
+  await dialog().getByRole('checkbox').check();
+  await dialog().getByRole('button', { name: 'Bring in', exact: true }).click();
+  await expect(page.locator('.project')).toContainText('13 clips');
+  await expect(page.locator('.health')).toContainText('present 10');
+});
+
+test('name rules are seen and changed', async () => {
+  await open('relink');
+  await page.getByRole('button', { name: 'Name rules' }).click();
+  const rules = page.getByRole('textbox', { name: 'Added to file names' });
+  await expect(rules).toHaveValue(/ copy\n/);
+  await rules.fill('.sync\n.graded');
+  await rules.blur();
+  await expect(page.getByRole('button', { name: 'Use the usual rules' })).toBeVisible();
+  await page.getByRole('button', { name: 'Use the usual rules' }).click();
+  await expect(rules).toHaveValue(/ copy\n/);
+});
