@@ -112,7 +112,7 @@ test('empty: what is so, and what comes next', async () => {
     await page.goto(at(view, bare));
     await expect(words(view.empty), view.name).toHaveCount(1);
   }
-  for (const id of [project, bare]) await ask(`projects/${id}`, undefined, 'DELETE');
+  for (const { id } of await ask<{ id: string }[]>('projects')) await ask(`projects/${id}`, undefined, 'DELETE');
   await page.goto(demo.address);
   await expect(words('No project yet')).toHaveCount(1);
 });

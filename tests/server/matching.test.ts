@@ -18,6 +18,7 @@ import {
   timeRange,
   trackDocument,
 } from '../../src/core/interchange/otio/otio-writer';
+import { unmatchClips } from '../../src/server/projects/unmatch';
 import { clipOfItems, linkTo } from '../../src/server/projects/make-clip';
 import type { Plan } from '../../src/core/planning/plan/plan';
 import type { RelinkDetail } from '../../src/core/planning/relink/relink';
@@ -169,6 +170,19 @@ describe('a list that comes in', () => {
       renditions: [...clip.renditions, { id: randomUUID(), kind: 'proxy', links: [linkTo(proxy, '')] }],
     });
     expect(await look(named('CLIP0001'))).toMatchObject({ matched: 1 });
+  });
+
+  it('clips of a list are linked too, and one alone can be taken back', async () => {
+    put(plainFile('DCIM/100MEDIA/CLIP0001.MP4'));
+    await bring('Name,Reel,Bin\nclip0001,CLIP0001,Day 1\nC0009,,Day 1\n', MATCH, 'selects.csv');
+    const seen = async () => (await clipsSeen(small)).map(({ name, state, matchedBy }) => [name, state, matchedBy]);
+    expect(await seen()).toEqual([['C0009', 'missing', null], ['clip0001', 'present', 'file name']]); // prettier-ignore
+    const ids = (await clipsSeen(small)).map(({ id }) => id);
+    expect(unmatchClips(small.house.catalogue, small.projectId, ids)).toBe(1);
+    expect(await seen()).toEqual([['C0009', 'missing', null], ['clip0001', 'missing', null]]); // prettier-ignore
+    const [link] = small.house.catalogue.clips.ofProject(small.projectId)[1]!.renditions[0]!.links;
+    expect(link).toMatchObject({ place: null, expected: { name: 'clip0001', reel: 'CLIP0001', fingerprint: null } });
+    expect((await small.plan({ kind: 'relink', settings: { scope: null, choices: {} } })).headline.value).toBe(1);
   });
 
   it('two lists that name two cards alike have two clips', async () => {

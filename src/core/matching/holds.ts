@@ -5,7 +5,7 @@ import type { Rate } from '../time/rate';
 import { framesPerDay } from '../time/timecode';
 import type { ReadSpan } from './told';
 
-export type HeldFacts = Pick<MediaFacts, 'kind' | 'rate' | 'durationFrames' | 'startFrame' | 'dropFrame'>;
+export type HeldFacts = Pick<MediaFacts, 'kind' | 'rate' | 'durationFrames' | 'startFrame' | 'dropFrame' | 'sequence'>;
 
 /**
  * By which count a file holds what is read: its own `timecode`, the start that the timeline `states`, from `zero` or from a
@@ -17,6 +17,8 @@ export type HeldBy = 'timecode' | 'states' | 'zero' | 'hour' | 'still' | 'unread
 export function heldBy(reads: readonly ReadSpan[], facts: HeldFacts): HeldBy | null {
   if (reads.length === 0) return 'unread';
   if (facts.kind === 'still') return 'still';
+  // Where frames are not there nobody can tell which of them are read.
+  if ((facts.sequence?.missingRuns.length ?? 0) > 0) return null;
   let least: HeldBy | null = null;
   for (const span of reads) {
     const by = span.start ? statedBy(span, span.start, facts) : unstatedBy(span, facts);

@@ -225,6 +225,7 @@ const TAKEN: readonly (readonly [string, string, readonly Item[]])[] = [
 ];
 
 const NTSC = rate(24_000, 1001);
+const HOLED = { kind: 'sequence', rate: null, durationFrames: 72, sequence: { prefix: 'p.', suffix: '.dpx', padding: 4, firstNumber: 1, lastNumber: 72, missingRuns: [[30, 31]] } } as const; // prettier-ignore
 const twin = (path: string, shelfId: string) => plainFile(path, {}, shelfId, { fingerprint: `2:${shelfId} ${path}:14/14` });
 
 /** What it is, the list, the files: none of them may be taken. `away`: shelves that are unplugged. */
@@ -324,6 +325,7 @@ const OPEN: readonly (readonly [string, string, readonly Item[], { away?: readon
       }),
     ],
   ],
+  ['numbered pictures with a hole', edlEvent('AX', '00:00:00:05', '00:00:01:00', [from('p')]), [plainFile('p/p.[0001-0072].dpx', HOLED)]],
   [
     'numbered pictures of another version',
     edlEvent('AX', '00:00:00:05', '00:00:01:00', [from('pour_v003')]),

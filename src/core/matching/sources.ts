@@ -8,8 +8,7 @@ import { activeReference, clipEvents, soundEvents, type ClipEvent, type MediaRef
 import { forEachUse } from '../project/usage';
 import { rateAsNumber } from '../time/rate';
 import { sourceReference } from '../rendition/reference-keys';
-import { lastName, plainName } from './plain-name';
-import { reelsAsked } from './reel';
+import { lastName } from './plain-name';
 import { tellingNames, widened, type ReadSpan, type Told } from './told';
 
 export interface Source {
@@ -62,9 +61,9 @@ export function sourcesOf(model: Timeline, document: OtioObject, loose = false):
     const reference = mediaOf(event);
     if (!reference) return [];
     const words = told[index] ?? { names: [], reels: [] };
-    const names = namesOf(event, reference, words.names);
+    const names = namesOf(event, reference, words.names, words.isUnnamed === true);
     const reels = [...new Set([reference.reel ?? '', ...words.reels])].filter((reel) => reel !== '');
-    const isNameless = !reference.url && names.every((name) => isReelAgain(name, reels));
+    const isNameless = !reference.url && names.length === 0;
     return [
       {
         index,
@@ -140,14 +139,10 @@ function readEvents(model: Timeline): Map<number, ReadEvent> {
   return events;
 }
 
-/** Where nothing but a reel is named, the reel stands as the name too. */
-function isReelAgain(name: string, reels: readonly string[]): boolean {
-  return reelsAsked(reels).includes(plainName(name));
-}
-
-function namesOf(event: ClipEvent, reference: MediaReference, more: readonly string[]): string[] {
+function namesOf(event: ClipEvent, reference: MediaReference, more: readonly string[], isUnnamed: boolean): string[] {
   const address = reference.url ? (readAddress(reference.url)?.segments.at(-1) ?? lastName(reference.url)) : '';
-  return tellingNames([reference.sequence ? sequenceLabel(reference) : lastName(address), ...more.map(lastName), event.name, lastName(event.name), reference.name]); // prettier-ignore
+  const own = isUnnamed ? [] : [event.name, lastName(event.name), reference.name];
+  return tellingNames([reference.sequence ? sequenceLabel(reference) : lastName(address), ...more.map(lastName), ...own]);
 }
 
 /** A sequence as its item is named. */

@@ -1,10 +1,13 @@
 import { Button, SegmentedControl, Select, Textarea, TextInput } from '@mantine/core';
+import { useQueryClient } from '@tanstack/react-query';
 import { noteForm, realNameForm } from '../../core/forms/atoms';
 import { binName, nameOf, parentOf } from '../../core/project/bins';
 import { CLIP_COLOURS } from '../../core/project/clip';
 import type { BinEdit } from '../../core/forms/bin-edit';
 import type { BinView, ClipView } from '../../server/api/views';
+import { api } from '../shared/api';
 import { plural } from '../shared/figures';
+import { tellError } from '../shared/notices';
 import { PathText } from '../shared/PathText';
 import { PlayButton } from '../shared/player/PlayButton';
 import { Poster } from '../shared/Poster';
@@ -76,6 +79,12 @@ function ClipWords({ projectId, clip, bins, onEdit, onOpen }: { clip: ClipView }
   const change = (words: Extract<BinEdit, { do: 'change-clips' }>['change']) => onEdit({ do: 'change-clips', clipIds: [clip.id], change: words });
   const name = useDraft(clip.id, clip.name, realNameForm, (text) => change({ name: text }));
   const note = useDraft(clip.id, clip.note, noteForm(10_000), (text) => change({ note: text }));
+  const client = useQueryClient();
+  const takeBack = () =>
+    api
+      .patch(`projects/${projectId}/clips`, { clipIds: [clip.id], unmatch: true })
+      .then(() => client.invalidateQueries())
+      .catch(tellError);
   const place = clip.items[0]?.place;
   const key = place ? `${place.shelfId}\n${place.path}` : clip.url || `clip ${clip.id}`;
   const uses = useItemUses(projectId, clip.events > 0 ? { timelineIds: 'all', countDisabled: true } : null, key);
@@ -124,6 +133,17 @@ function ClipWords({ projectId, clip, bins, onEdit, onOpen }: { clip: ClipView }
               {clip.marks.in ?? 'from its begin'}
               <br />
               {clip.marks.out ?? 'to its end'}
+            </dd>
+          </>
+        )}
+        {clip.matchedBy && (
+          <>
+            <dt>Linked</dt>
+            <dd>
+              by {clip.matchedBy}, not proven{' '}
+              <button type="button" className="linkish" onClick={() => void takeBack()}>
+                Take the link back
+              </button>
             </dd>
           </>
         )}

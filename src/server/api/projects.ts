@@ -7,7 +7,8 @@ import { CLIP_SORTS } from '../projects/clip-views';
 import { endpoint, endpointWithBody, LARGEST_LIST_BYTES } from './endpoint';
 import { mustHave, notFound, Problem } from './problem';
 import { newProjectForm, projectEditForm } from '../../core/forms/project-forms';
-import { clipQuerySchema, rememberSchema, setAsideSchema } from './schemas';
+import { unmatchClips } from '../projects/unmatch';
+import { changeClipsSchema, clipQuerySchema, rememberSchema } from './schemas';
 import { windowOf } from './window';
 
 export function projectOf(house: House, id: string | undefined) {
@@ -88,11 +89,13 @@ export const listClips = endpoint(({ house, params, query }) => {
 });
 
 export const setClipsAside = endpointWithBody(
-  setAsideSchema,
+  changeClipsSchema,
   ({ house, params, body }) => {
     const project = projectOf(house, params.project);
     mustHave(house.catalogue.clips.ids(project.id), body.clipIds, 'clip');
-    const changed = house.catalogue.clips.setAside(project.id, body.clipIds, body.setAside);
+    const changed = body.unmatch
+      ? unmatchClips(house.catalogue, project.id, body.clipIds)
+      : house.catalogue.clips.setAside(project.id, body.clipIds, body.setAside ?? false);
     house.tell({ type: 'changed' });
     return { changed };
   },

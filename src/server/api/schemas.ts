@@ -123,10 +123,12 @@ export const sampleSchema = Joi.object<Pick<Recipe, 'presetId' | 'width' | 'heig
   quality: Joi.number().integer().min(QUALITY_STEPS.least).max(QUALITY_STEPS.most).required(),
 });
 
-export const setAsideSchema = Joi.object<{ clipIds: string[]; setAside: boolean }>({
+/** Set clips aside or ask for them again; or take back how they were matched. */
+export const changeClipsSchema = Joi.object<{ clipIds: string[]; setAside?: boolean; unmatch?: true }>({
   clipIds: Joi.array().items(idForm).min(1).max(100_000).required(),
-  setAside: Joi.boolean().required(),
-});
+  setAside: Joi.boolean(),
+  unmatch: Joi.valid(true),
+}).xor('setAside', 'unmatch');
 
 export const rememberSchema = Joi.object<{ name: string; value: object }>({ name: Joi.string().max(64).required(), value: Joi.object().required() });
 

@@ -5,7 +5,7 @@ import type { Scheme } from '../../core/scheme/scheme';
 import type { Finding } from '../../core/words/finding';
 import type { ItemUsage, UsageReport } from '../../core/usage/usage-report';
 import type { Bin } from '../../core/project/bins';
-import type { Clip, Conform, LinkState, RenditionKind } from '../../core/project/clip';
+import type { Clip, Conform, MatchedBy, LinkState, RenditionKind } from '../../core/project/clip';
 import type { ChangeKind } from '../../core/project/compare';
 import type { ItemKind, Place, MediaFacts } from '../../core/media/item';
 import type { FrameRange, RangeSet } from '../../core/time/range';
@@ -99,6 +99,8 @@ export interface ClipView {
   readonly rateDiffers: boolean;
   readonly poster: { readonly itemId: string; readonly frame: number } | null;
   readonly length: string;
+  /** How its source was matched where nothing proves it; null where it is proven or was linked otherwise. */
+  readonly matchedBy: MatchedBy | null;
 }
 
 export interface TimelineSummary {

@@ -285,6 +285,12 @@ export class Clips {
       .get(renditionId, position) as RawLink | undefined;
   }
 
+  /** The items of a rendition are these from now on. */
+  setSourceLinks(renditionId: string, links: readonly MediaLink[]): void {
+    this.db.prepare('DELETE FROM links WHERE rendition_id = ?').run(renditionId);
+    links.forEach((link, position) => this.insertLink(renditionId, position, link));
+  }
+
   /** Points one item of a rendition somewhere else; gives back the link as it was. Null when there is none. */
   relink(renditionId: string, position: number, link: MediaLink): MediaLink | null {
     const old = this.rawLink(renditionId, position);

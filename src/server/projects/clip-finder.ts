@@ -230,7 +230,9 @@ function statedTimecode(start: Moment, rate: Rate): number | null {
 
 function matchedLink({ item, by }: Matched, url: string, source: Source): MediaLink {
   const link = linkTo(item, url);
-  return { ...link, expected: { ...withTold(link.expected, source), matchedBy: by } };
+  const { names, reels } = source.told;
+  // All that was told is kept: it is what is left when the link is taken back.
+  return { ...link, expected: { ...link.expected, told: { names, reels }, matchedBy: by } };
 }
 
 /** With what the timeline says beyond the name and reel that are expected. */

@@ -98,6 +98,7 @@ function clipWords(clip: Clip, snapshot: Snapshot, stock: StockView): Omit<ClipV
     })),
     marks: marks && { in: markLabel(marks.inFrame, marks.rate, dropFrame), out: markLabel(marks.outFrame, marks.rate, dropFrame) },
     rateDiffers: facts?.kind === 'video' && facts.rate !== null && !sameRate(facts.rate, rate),
+    matchedBy: links.find(({ expected }) => expected.matchedBy)?.expected.matchedBy ?? null,
     poster: item && facts?.video ? { itemId: item.id, frame: Math.floor((facts.durationFrames ?? 0) / 3) } : null,
     length: length === null || own === null ? '' : frameToTimecode(floorToRate(length, own, rate), rate, dropFrame),
   };

@@ -2,6 +2,7 @@
 import { readOtioDocument } from '../../core/interchange/otio/otio-reader';
 import type { OtioObject } from '../../core/interchange/otio/otio-types';
 import { sourcesOf } from '../../core/matching/sources';
+import { sourceRendition, type MediaLink } from '../../core/project/clip';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { Places } from '../stock/mounts';
 import { AddressBook } from './address-book';
@@ -51,4 +52,25 @@ function binOf(catalogue: Catalogue, projectId: string, timelineId: string): str
   const { clipIds } = catalogue.timelines.eventClips(timelineId);
   const used = clipIds.filter((id) => id !== null);
   return catalogue.clips.ofProject(projectId, used).find(({ madeBy }) => madeBy === 'timeline')?.binPath ?? '';
+}
+
+/** Clips whose source was matched and is not proven read nothing again, and know what their timelines say of them; gives how many. */
+export function unmatchClips(catalogue: Catalogue, projectId: string, clipIds: readonly string[]): number {
+  return catalogue.transaction(() => {
+    const matched = catalogue.clips.ofProject(projectId, clipIds).flatMap((clip) => {
+      const rendition = sourceRendition(clip);
+      const link = rendition?.links.find(({ expected }) => expected.matchedBy !== undefined);
+      return rendition && link ? [{ rendition, link }] : [];
+    });
+    for (const { rendition, link } of matched) catalogue.clips.setSourceLinks(rendition.id, [asTold(link)]);
+    return matched.length;
+  });
+}
+
+function asTold({ url, expected: { told } }: MediaLink): MediaLink {
+  const [first, ...names] = told?.names ?? [];
+  const [reel = null, ...reels] = told?.reels ?? [];
+  const more = names.length + reels.length === 0 ? {} : { told: { names, reels } };
+  const nothing = { sizeBytes: null, fingerprint: null, rate: null, durationFrames: null, startFrame: null, kind: null };
+  return { place: null, url, expected: { name: first ?? '', reel, ...nothing, ...more } };
 }

@@ -66,8 +66,13 @@ function transitionInto({ transition: { type, wipe, frames } }: EdlEvent, r: Rat
     : transitionDocument(0, frames, r, 'SMPTE_Dissolve');
 }
 
+function givenName(event: EdlEvent): string {
+  return event.transition.type === 'cut' ? event.fromClipName : event.toClipName || event.fromClipName;
+}
+
+/** Without a name of its own an event bears that of its reel. */
 function nameOf(event: EdlEvent): string {
-  const given = (event.transition.type === 'cut' ? event.fromClipName : event.toClipName || event.fromClipName) || event.reel;
+  const given = givenName(event) || event.reel;
   // Some writers mark held frames by these letters.
   return event.speed?.num === 0 ? given.replace(/ FF$/, '') : given;
 }
@@ -86,6 +91,7 @@ function eventDocument(event: EdlEvent, duration: number, r: Rate): OtioObject {
   const sourceIn = Math.min(event.sourceIn, event.sourceOut) + covered;
   const effects = event.speed === null ? [] : [timeWarp(event.speed.num / event.speed.den)];
   const clip = clipDocument(name, timeRange(sourceIn, duration, r), reference, effects, {
+    ...(givenName(event) === '' ? { mill_shelf: { unnamed: true } } : {}),
     cmx_3600: { event: event.number, reel: event.reel, comments: [...event.comments], ...(event.key === '' ? {} : { key: event.key }) },
   });
   return { ...clip, markers: event.locators.map((locator) => locatorDocument(locator, event, sourceIn, duration, r)) };

@@ -1,5 +1,6 @@
 /** What the metadata of a clip says of its media, under whatever key an adapter keeps it. */
 import type { ToldWords } from '../../project/clip';
+import { ownMetadata } from './otio-values';
 import { childrenOf, DEEPEST_NESTING, isObject, referencesOf, schemaName, type Json, type OtioObject } from './otio-types';
 
 /** Keys by their letters alone, in small letters. */
@@ -27,11 +28,14 @@ const MOST_LOOKED_AT = 300;
 const MOST_KEPT = 8;
 
 /** Names and reels in the metadata of a clip and of its references; our own are read elsewhere. */
-export function toldByMetadata(clip: OtioObject): ToldWords {
+export function toldByMetadata(clip: OtioObject): ToldWords & { readonly isUnnamed?: boolean } {
   const look = new Look();
   look.metadata(clip);
   for (const { node } of referencesOf(clip)) look.metadata(node);
-  return look.names.size + look.reels.size === 0 ? NOTHING_TOLD : { names: [...look.names], reels: [...look.reels] };
+  // Our own word for an event that only bears the name of its reel.
+  const isUnnamed = ownMetadata(clip).unnamed === true;
+  if (!isUnnamed && look.names.size + look.reels.size === 0) return NOTHING_TOLD;
+  return { names: [...look.names], reels: [...look.reels], ...(isUnnamed ? { isUnnamed } : {}) };
 }
 
 class Look {
