@@ -185,6 +185,25 @@ describe('a list that comes in', () => {
     expect((await small.plan({ kind: 'relink', settings: { scope: null, choices: {} } })).headline.value).toBe(1);
   });
 
+  it('is exported with the reel, the file and the count that it came with', async () => {
+    put(plainFile('CARD_T1/DCIM/100MEDIA/C0001.MP4'));
+    put(plainFile('CARD_T2/DCIM/100MEDIA/C0001.MP4'));
+    put(timedFile('d/A001_C001_0314.mov', 10, 0, { reel: 'A001_C001_260314' }));
+    const text = `${edlEvent('CARD_T1', ...ONE, ['* FROM CLIP NAME: C0001', '* SOURCE FILE: C0001'])}002  A001     V     C        10:00:01:00 10:00:02:00 01:00:10:00 01:00:11:00\n* FROM CLIP NAME: pour wide\n`; // prettier-ignore
+    const { timelineIds } = await bring(text);
+    const settings = { timelineIds, format: 'edl' as const, destination: { shelfId: small.vault.id, path: '' }, folderName: 'out' };
+    const plan = await small.plan({ kind: 'export', settings });
+    const written = plan.steps
+      .flatMap((step) => (step.action === 'write' && step.content.type === 'text' ? [String(step.content.text)] : []))
+      .join('\n');
+    expect(written).toMatch(/CARDT1|CARD_T1/);
+    expect(written).toContain('00:00:01:00 00:00:02:10');
+    expect(written).toContain('* FROM CLIP NAME: C0001');
+    expect(written).toMatch(/\* SOURCE FILE: C0001\s/);
+    expect(written).toMatch(/^002 +A001 .* 10:00:01:00 10:00:02:00/m);
+    expect(written).not.toContain('260314');
+  });
+
   it('two lists that name two cards alike have two clips', async () => {
     put(plainFile('CARD_A/DCIM/100MEDIA/C0001.MP4'));
     put(plainFile('CARD_B/DCIM/100MEDIA/C0001.MP4'));

@@ -1,4 +1,8 @@
+import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { additionsFrom } from './additions';
+import { matchAll } from './match-all';
+import { plainName } from './plain-name';
 import { edlEvent, matchList, plainFile, soundFile, timedFile } from '../../../tests/helpers/matching';
 import {
   clipDocument,
@@ -383,6 +387,40 @@ describe('nothing is taken', () => {
     const { decisions } = matchList(text, files, told);
     expect(decisions.length).toBeLessThanOrEqual(1);
     expect(decisions[0]?.taken ?? null).toBeNull();
+  });
+});
+
+describe('together', () => {
+  const cards = ['C0001', 'C0002', 'C0003'].flatMap((name) => [plainFile(`A/${name}.MP4`), plainFile(`B/${name}.MP4`)]);
+  const [first, ...others] = ['C0001', 'C0002', 'C0003'].map((name) => edlEvent('AX', ...ONE, [from(name)]));
+  const told = (text: string) => matchList(text, cards).sources[0]!.told;
+
+  it('one file that is accepted moves those beside it up, and takes none of them', () => {
+    const wishes = [first!, ...others].map((text, index) => ({ key: String(index), told: told(text), accepted: index === 0 ? cards[1]!.id : null }));
+    const context = { additions: additionsFrom([]), shelfName: () => 'A', isAttached: () => true };
+    const decisions = matchAll(wishes, ({ told: { names } }) => ({ items: cards.filter(({ place }) => place.path.includes(names[0]!)), isCut: { names: false, reels: false } }), context); // prettier-ignore
+    expect(['1', '2'].map((key) => decisions.get(key)!.order[0]!.candidate.place.path)).toEqual(['B/C0002.MP4', 'B/C0003.MP4']);
+    expect([...decisions.values()].map(({ taken }) => taken)).toEqual([null, null, null]);
+  });
+});
+
+describe('rules of what is added', () => {
+  it('whatever the rules, nothing breaks, and what one adds is found again by the index and by the name', () => {
+    const letters = fc.stringMatching(/^[ _.A-Za-z#()[\]$^*+?{}|\\@%-]{1,12}$/);
+    fc.assert(
+      fc.property(fc.array(letters, { maxLength: 6 }), fc.constantFrom('A001_C001', 'bell tower', 'Türe'), (rules, stem) => {
+        const additions = additionsFrom(rules);
+        for (const rule of additions.rules) {
+          const made = stem + rule.replaceAll('#', '7');
+          expect(additions.before(made)).toContain(stem);
+          const plain = plainName(made);
+          expect(additions.ranges(plainName(stem)).some(({ from: low, to, length }) => plain >= low && plain < to && plain.length === length)).toBe(
+            true,
+          );
+        }
+      }),
+      { numRuns: 300 },
+    );
   });
 });
 

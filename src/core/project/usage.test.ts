@@ -174,7 +174,10 @@ describe('usage against a slow model', () => {
             children: [trackDocument('T', kind, children)],
           };
           const document = timelineDocument('t', rationalTime(0, record), [trackDocument('T', kind, [nested])]);
-          const model = readOtio(formatOtio(document), record).timelines[0]!.timeline;
+          const read = readOtio(formatOtio(document), record);
+          // A window behind all there is, and as long, is taken for a record timecode: all of it is shown then.
+          fc.pre(!read.findings.some(({ code }) => code === 'otio-window-timecode'));
+          const model = read.timelines[0]!.timeline;
           const ranges = new Map<number, FrameRange[]>();
           for (const use of collectUses(model, { countDisabled: false })) {
             const begin = { value: MEDIA, rate: use.rate };

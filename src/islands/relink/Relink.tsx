@@ -9,6 +9,7 @@ import type { RelinkRow } from '../../core/planning/relink/relink-groups';
 import { allRows } from '../shared/all-rows';
 import { api } from '../shared/api';
 import { Face } from '../shared/Face';
+import { useAdditions } from '../shared/use-additions';
 import { useAddressWord } from '../shared/use-address';
 import { usePinned } from '../shared/use-pinned';
 import { plural } from '../shared/figures';
@@ -42,7 +43,7 @@ export function Relink({ projectId }: { projectId: string }) {
   const [clipWord, setClipWord] = useAddressWord('clip');
   const setOpenRow = (next: RelinkRow | null) => (holdRow(next), setClipWord(next?.key ?? null));
   const [reasons, setReasons] = useState<Record<string, ReasonDecision>>({});
-  const [additions, setAdditions] = useState<readonly string[] | undefined>(undefined);
+  const [additions, setAdditions] = useAdditions(projectId);
   const [reading, setReading] = useState<string | null>(null);
   const settings = useMemo(
     (): RelinkSettings => ({ scope, choices: itemsOf(choices), reasons, ...(additions ? { additions } : {}) }),

@@ -12,6 +12,7 @@ import { Duration, plural } from '../shared/figures';
 import { Findings } from '../shared/Findings';
 import { useProject, useShelves } from '../shared/questions';
 import { RATE_OPTIONS } from '../projects/rates';
+import { useAdditions } from '../shared/use-additions';
 import { isGoing, useReading } from '../shared/FindMedia';
 import { ColumnChoice } from './ColumnChoice';
 import { MatchLook, type MatchChoices } from './MatchLook';
@@ -214,9 +215,15 @@ function LookAtIt({
   const { data: project } = useProject(projectId);
   const [columns, setColumns] = useState<ColumnMap | null>(null);
   const [rate, setRate] = useState<Rate | null>(null);
-  const [choices, setChoices] = useState<MatchChoices>({ take: true, scope: null, additions: undefined });
+  const [additions, setAdditions] = useAdditions(projectId);
+  const [own, setOwn] = useState({ take: true, scope: null as Place | null });
+  const choices: MatchChoices = { ...own, additions };
+  const setChoices = ({ additions: rules, ...next }: MatchChoices) => {
+    setOwn(next);
+    if (rules !== additions) setAdditions(rules);
+  };
   const [reading, setReading] = useState<string | null>(null);
-  const { take, scope, additions } = choices;
+  const { take, scope } = own;
   const as: ReadAs = { ...(columns ? { columns } : {}), ...(rate ? { rate } : {}), ...(scope ? { scope } : {}), ...(additions ? { additions } : {}) };
   const isReading = isGoing(useReading(reading));
   const { data, error, isFetching } = useQuery({
