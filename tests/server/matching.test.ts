@@ -185,6 +185,18 @@ describe('a list that comes in', () => {
     expect((await small.plan({ kind: 'relink', settings: { scope: null, choices: {} } })).headline.value).toBe(1);
   });
 
+  it('rows of a clip list keep their marks, notes and bins beside a clip that reads the file already; twice is once', async () => {
+    const card = put(plainFile('DCIM/100MEDIA/CLIP0001.MP4'));
+    const { catalogue } = small.house;
+    catalogue.clips.put(small.projectId, clipOfItems([card], 'Cards', randomUUID));
+    const rows = 'Name,In,Out,Bin,Notes\nCLIP0001.MP4,00:00:01:00,00:00:02:00,Selects,the ringer smiles\n';
+    expect(await bring(rows, MATCH, 'selects.csv')).toMatchObject({ newClips: 1, matchedClips: 1 });
+    expect(await bring(rows, MATCH, 'selects.csv')).toMatchObject({ newClips: 0 });
+    const clips = catalogue.clips.ofProject(small.projectId);
+    expect(clips.map(({ binPath, note, marks }) => [binPath, note, marks?.inFrame ?? null]).sort()).toEqual([['Cards', '', null], ['Selects', 'the ringer smiles', 25]]); // prettier-ignore
+    expect(new Set(clips.map(({ renditions }) => renditions[0]!.links[0]!.place!.path)).size).toBe(1);
+  });
+
   it('is exported with the reel, the file and the count that it came with', async () => {
     put(plainFile('CARD_T1/DCIM/100MEDIA/C0001.MP4'));
     put(plainFile('CARD_T2/DCIM/100MEDIA/C0001.MP4'));

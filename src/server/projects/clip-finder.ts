@@ -58,7 +58,10 @@ export class ClipFinder {
     // Events of one source repeat the same address: looked up once.
     const asked = source?.key ?? JSON.stringify([reference.url, reference.url ? '' : [reference.reel, event.name], reference.sequence]);
     const known = this.found.get(asked);
-    const clip = known !== undefined ? known : (this.find(reference, event, source) ?? this.make(reference, event, source, binPath, madeBy, words));
+    const clip =
+      known !== undefined
+        ? known
+        : (this.find(reference, event, source, madeBy === 'list') ?? this.make(reference, event, source, binPath, madeBy, words));
     this.found.set(asked, clip);
     if (clip) this.addOthers(clip.id, reference, event);
     if (clip && source && this.matched.has(source.key)) this.matchedIds.add(clip.id);
@@ -102,7 +105,8 @@ export class ClipFinder {
     return true;
   }
 
-  private find(reference: MediaReference, event: ClipEvent, source: Source | null): EventClip | null {
+  /** `isRow`: a row of a list has marks, a note and a bin of its own, so that it is no other clip of the same matched file. */
+  private find(reference: MediaReference, event: ClipEvent, source: Source | null, isRow = false): EventClip | null {
     const { clips } = this.catalogue;
     const link = linkOf(reference, event, this.book);
     const standing = link.place ? clips.idByPlace(this.projectId, link.place) : null;
@@ -111,7 +115,8 @@ export class ClipFinder {
     const id = key === null ? null : (clips.idByMediaKey(this.projectId, key) ?? this.formerlyAt(link));
     const matched = source ? this.matched.get(source.key) : undefined;
     if (!matched) return id === null || (this.passesMatched && this.isMatched(id)) ? null : { id, position: null };
-    return clips.idByPlace(this.projectId, matched.item.place) ?? (id !== null && this.linkNow(id, source!, matched) ? { id, position: null } : null);
+    if (id !== null && this.linkNow(id, source!, matched)) return { id, position: null };
+    return isRow ? null : clips.idByPlace(this.projectId, matched.item.place);
   }
 
   private isMatched(clipId: string): boolean {
@@ -124,7 +129,8 @@ export class ClipFinder {
     const [clip] = this.catalogue.clips.ofProject(this.projectId, [clipId]);
     const rendition = clip ? sourceRendition(clip) : null;
     const [link] = rendition?.links ?? [];
-    if (!rendition || !link || link.place !== null) return false;
+    if (!rendition || !link) return false;
+    if (link.place !== null) return samePlace(link.place, matched.item.place);
     this.catalogue.clips.relink(rendition.id, 0, matchedLink(matched, link.url, source));
     return true;
   }
