@@ -27,7 +27,7 @@ import type { BroughtIn } from '../../src/server/projects/bring-in';
 import type { MatchSummary } from '../../src/server/projects/match-view';
 import { Study } from '../../src/server/study';
 import { edlEvent, plainFile, timedFile } from '../helpers/matching';
-import { PAL } from '../helpers/snapshots';
+import { PAL, plain } from '../helpers/snapshots';
 import { clipsSeen, ffmpeg, makeHouse, type SmallHouse } from '../helpers/small-house';
 
 let small: SmallHouse;
@@ -206,7 +206,7 @@ describe('a list that comes in', () => {
     const settings = { timelineIds, format: 'edl' as const, destination: { shelfId: small.vault.id, path: '' }, folderName: 'out' };
     const plan = await small.plan({ kind: 'export', settings });
     const written = plan.steps
-      .flatMap((step) => (step.action === 'write' && step.content.type === 'text' ? [String(step.content.text)] : []))
+      .flatMap((step) => (step.action === 'write' && step.content.type === 'text' ? [plain(step.content.text)] : []))
       .join('\n');
     expect(written).toMatch(/CARDT1|CARD_T1/);
     expect(written).toContain('00:00:01:00 00:00:02:10');

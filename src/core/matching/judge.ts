@@ -25,7 +25,19 @@ export interface Judged {
   readonly against: readonly Against[];
 }
 
+/** Neither what is told nor what is known of a file ever changes: held against each other once, under the same rules, it holds. */
+const kept = new WeakMap<Told, { readonly additions: Additions; readonly judged: Map<Candidate, Judged> }>();
+
 export function judge(told: Told, candidate: Candidate, additions: Additions, shelfName: string | null): Judged {
+  const known = kept.get(told);
+  const own = known?.additions === additions ? known : { additions, judged: new Map<Candidate, Judged>() };
+  if (own !== known) kept.set(told, own);
+  const judged = own.judged.get(candidate) ?? judgeNow(told, candidate, additions, shelfName);
+  own.judged.set(candidate, judged);
+  return judged;
+}
+
+function judgeNow(told: Told, candidate: Candidate, additions: Additions, shelfName: string | null): Judged {
   const { facts } = candidate;
   const asked = reelsAsked(told.reels);
   const name = nameLikeness(told.names, candidate, additions);

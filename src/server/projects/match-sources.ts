@@ -58,24 +58,31 @@ export function candidatesFor(
   shelfName: (shelfId: string) => string,
 ): Map<string, FoundByTells> {
   const asked = wishes.map(({ key, told }) => ({ key, told, names: namesAsked(told), aroundSeconds: secondsRead(told) }));
-  const found = finder.named(asked);
+  const found = new Map<string, FoundByTells>();
+  const keep = (some: ReadonlyMap<string, FoundByTells>) => {
+    const places = new Set([...some.values()].flatMap(({ items }) => items.map(({ place }) => place)));
+    const copies = new Set(catalogue.clips.copiesAmong([...places]).map(placeKey));
+    for (const [key, { items, isCut }] of some) {
+      const own = copies.size === 0 ? items : items.filter(({ place }) => !copies.has(placeKey(place)));
+      const known = found.get(key);
+      found.set(key, known ? { items: [...new Set([...known.items, ...own])], isCut: { names: known.isCut.names || isCut.names, reels: isCut.reels } } : { items: own, isCut }); // prettier-ignore
+    }
+  };
+  keep(finder.named(asked));
   // Where a file of the very name may be taken, no other could be told by less.
   const isTold = ({ told, key }: (typeof asked)[number]) =>
     found.get(key)!.items.some((item) => isTelling(judge(told, item, additions, shelfName(item.place.shelfId))));
   const open = asked.filter((wish) => !isTold(wish));
   const wide = open.map(({ told, ...wish }) => ({ ...wish, ...widerAsked(told, additions), byReelAlone: wish.names.length === 0 }));
-  for (const [key, wider] of finder.wider(wide)) {
-    const named = found.get(key)!;
-    const isCut = { names: named.isCut.names || wider.isCut.names, reels: wider.isCut.reels };
-    found.set(key, { items: [...new Set([...named.items, ...wider.items])], isCut });
-  }
+  keep(finder.wider(wide));
   const byTime = wide.filter(({ byReelAlone, reels, aroundSeconds }) => byReelAlone && reels.length === 0 && aroundSeconds !== null);
-  for (const { key, aroundSeconds } of byTime.slice(0, MOST_BY_TIME))
-    found.set(key, { items: finder.at(aroundSeconds!), isCut: { names: false, reels: false } });
-  const all = new Set([...found.values()].flatMap(({ items }) => items));
-  const copies = new Set(catalogue.clips.copiesAmong([...all].map(({ place }) => place)).map(placeKey));
-  if (copies.size > 0)
-    for (const [key, { items, isCut }] of found) found.set(key, { items: items.filter(({ place }) => !copies.has(placeKey(place))), isCut });
+  keep(
+    new Map(
+      byTime
+        .slice(0, MOST_BY_TIME)
+        .map(({ key, aroundSeconds }) => [key, { items: finder.at(aroundSeconds!), isCut: { names: false, reels: false } }]),
+    ),
+  );
   return found;
 }
 
