@@ -12,7 +12,9 @@ const STRENGTHS = {
 } as const;
 
 function strengthWords(row: RelinkRow, match: RelinkRow['matches'][number]): readonly [string, string] {
-  return row.reads.includes(match.itemId) ? ['dusk', 'read first'] : STRENGTHS[match.strength];
+  if (row.reads.includes(match.itemId)) return ['dusk', 'read first'];
+  // Of what was never linked something speaks against the file: no facts agree.
+  return row.verdict !== null && match.strength === 'agrees' ? ['ochre', 'to compare'] : STRENGTHS[match.strength];
 }
 
 function bestOf(row: RelinkRow): RelinkRow['matches'][number] | undefined {

@@ -61,7 +61,7 @@ export function MatchLook({ matches, choices, onChoose, readAt, onReadAt, readin
         {matches.rows.map((row, index) => (
           <Row key={index} row={row} />
         ))}
-        {open > matches.rows.length && <li className="soft more">{plural(open - matches.rows.length, 'more clip')}, matched too</li>}
+        {open > matches.rows.length && <li className="soft more">and {plural(open - matches.rows.length, 'more clip')}</li>}
       </ul>
       <div className="match-foot">
         <Checkbox

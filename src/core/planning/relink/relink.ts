@@ -447,7 +447,18 @@ function relinkFindings(rows: readonly RelinkRow[], settings: RelinkSettings, sn
         ),
       );
   }
-  const agreeing = rows.filter((row) => row.chosen === null && row.state === 'missing' && row.matches[0]?.strength === 'agrees').length;
+  const agreeing = rows.filter(
+    (row) => row.chosen === null && row.verdict === null && row.state === 'missing' && row.matches[0]?.strength === 'agrees',
+  ).length;
+  const matched = rows.filter((row) => row.chosen !== null && row.matches.find(({ itemId }) => itemId === row.chosen)?.strength === 'matched').length;
+  if (matched > 0)
+    findings.push(
+      notes(
+        'matched',
+        `${matched} ${matched === 1 ? 'clip is' : 'clips are'} matched by name, reel or timecode. This is no proof.`,
+        'Compare a few pictures before you run the plan.',
+      ),
+    );
   if (agreeing > 0)
     findings.push(
       notes(
