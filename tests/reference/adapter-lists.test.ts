@@ -74,7 +74,7 @@ beforeAll(async () => {
     }
   }
   await small.stocktake(small.source.id);
-}, 60_000);
+}, 180_000);
 afterAll(() => small.remove());
 
 /** By source: the file that comes first, and whether it is taken. */
