@@ -73,7 +73,8 @@ export type Question =
       readonly rate: Rate;
       readonly columns?: ColumnMap;
       readonly findings: readonly Finding[];
-      readonly match: MatchChoice;
+      /** How media is looked for; null tells what the file holds alone. */
+      readonly match: MatchChoice | null;
     }
   | { readonly ask: 'unmatch'; readonly projectId: string; readonly timelineId: string }
   | {
@@ -341,9 +342,9 @@ export class Study {
     const { text, findings: said } = await textOf(source);
     const file = readTimelineFile(text, rate, columns ? { columns } : {});
     const { catalogue, mounts } = this;
-    const matches = catalogue.moment(() => matchNamed(catalogue, mounts, new AddressBook(catalogue, mounts, folder), namedBy(file), match));
+    const matches = match && catalogue.moment(() => matchNamed(catalogue, mounts, new AddressBook(catalogue, mounts, folder), namedBy(file), match));
     return {
-      matches: matchSummary(matches, file.format === 'otio' ? null : rate),
+      matches: matches && matchSummary(matches, file.format === 'otio' ? null : rate),
       format: file.format,
       timelines: file.timelines.map(({ timeline, bins }) => ({
         name: timeline.name,

@@ -110,6 +110,8 @@ describe('a list that comes in', () => {
     expect(seen).toMatchObject({ sources: 3, matched: 1, ambiguous: 1, notFound: 1, groups: [{ shelf: 'FOUNDRY-A', by: 'file name', count: 1 }] });
     expect(seen.rows.find(({ verdict }) => verdict === 'no match')!.why).toBe('Looked for C0009.MP4 with any ending, on 2 shelves.');
     expect(await clipsSeen(small)).toEqual([]);
+    // What it holds is told without its media too.
+    expect(await look(text, { match: null })).toBeNull();
 
     const { timelineIds, matchedClips } = await bring(text);
     expect(matchedClips).toBe(1);

@@ -43,7 +43,8 @@ export interface Preview {
   readonly clips: number;
   readonly findings: readonly Finding[];
   readonly table: TablePreview | null;
-  readonly matches: MatchSummary;
+  /** Null while its media is looked for. */
+  readonly matches: MatchSummary | null;
 }
 
 const READING_PAUSE_MS = 1_500;
@@ -226,7 +227,17 @@ function LookAtIt({
   const { take, scope } = own;
   const as: ReadAs = { ...(columns ? { columns } : {}), ...(rate ? { rate } : {}), ...(scope ? { scope } : {}), ...(additions ? { additions } : {}) };
   const isReading = isGoing(useReading(reading));
-  const { data, error, isFetching } = useQuery({
+  // What a long list holds is there at once; its media takes a while.
+  const { data: text } = useQuery({
+    queryKey: ['preview text', projectId, source, columns, rate],
+    queryFn: () => api.post<Preview>(`projects/${projectId}/preview`, sourceBody(source, { ...as, match: false })),
+    retry: false,
+  });
+  const {
+    data: whole,
+    error,
+    isFetching,
+  } = useQuery({
     queryKey: ['preview', projectId, source, as],
     queryFn: () => api.post<Preview>(`projects/${projectId}/preview`, sourceBody(source, as)),
     retry: false,
@@ -234,6 +245,7 @@ function LookAtIt({
     // What is read of a folder is found as it comes.
     refetchInterval: isReading ? READING_PAUSE_MS : false,
   });
+  const data = whole ?? text;
   const shownRate = rate ?? project?.rate;
   const nothing = data !== undefined && data.timelines.length + data.clips === 0;
   return (
@@ -245,7 +257,7 @@ function LookAtIt({
         </div>
       )}
       {data && (
-        <div className={isFetching ? 'preview fetching' : 'preview'}>
+        <div className={isFetching && whole ? 'preview fetching' : 'preview'}>
           <div className="controls">
             <b>{FORMATS[data.format ?? ''] ?? 'Not known'}</b>
             <span className="soft">
@@ -283,15 +295,22 @@ function LookAtIt({
               ))}
             </div>
           )}
-          <MatchLook
-            matches={data.matches}
-            choices={choices}
-            onChoose={setChoices}
-            readAt={shownRate}
-            onReadAt={setRate}
-            reading={reading}
-            onReading={setReading}
-          />
+          {!data.matches && (
+            <p className="soft" role="status">
+              <Loader size="xs" /> Looking for the media of its clips
+            </p>
+          )}
+          {data.matches && (
+            <MatchLook
+              matches={data.matches}
+              choices={choices}
+              onChoose={setChoices}
+              readAt={shownRate}
+              onReadAt={setRate}
+              reading={reading}
+              onReading={setReading}
+            />
+          )}
           {data.table && <ColumnChoice table={data.table} columns={columns ?? data.table.guess} onChange={setColumns} />}
           <div className="sheet-field">
             <Findings findings={data.findings} />
@@ -303,7 +322,7 @@ function LookAtIt({
           Another file
         </Button>
         <Button
-          disabled={!data || nothing || (isFetching && !isReading)}
+          disabled={!whole || nothing || (isFetching && !isReading)}
           loading={bringIn.busy}
           onClick={() => void bringIn.bring(source, { ...as, match: take }).then((done) => done && onClose())}
         >

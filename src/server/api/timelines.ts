@@ -54,7 +54,12 @@ function matchChoice({ scope, additions }: TimelineInput): MatchChoice {
 /** What a file holds, before anything comes in. */
 export const previewTimeline = endpointWithBody(previewSchema, async ({ house, params, body, request }) => {
   const { name: _name, ...opened } = await open(house, body, projectOf(house, params.project).rate, request.signal);
-  return house.study({ ask: 'preview', ...opened, ...(body.columns ? { columns: body.columns } : {}), match: matchChoice(body) });
+  return house.study({
+    ask: 'preview',
+    ...opened,
+    ...(body.columns ? { columns: body.columns } : {}),
+    match: body.match === false ? null : matchChoice(body),
+  });
 });
 
 /** Brings in what a file holds: timelines, and clips of bins and lists. */
