@@ -139,7 +139,10 @@ describe('a list that comes in', () => {
     put(plainFile('DCIM/100MEDIA/CLIP0001.MP4'));
     expect(await bring(named('CLIP0001'), null)).toMatchObject({ matchedClips: 0, newClips: 1 });
     expect((await clipsSeen(small)).map(({ state }) => state)).toEqual(['missing']);
-    // The same words, found now: the clip that is there reads it.
+    // The very list again, found now: it is here already, and what it links is said.
+    expect(await bring(named('CLIP0001'))).toMatchObject({ newClips: 0, matchedClips: 1, findings: [{ code: 'already-here' }] });
+    expect((await clipsSeen(small)).map(({ state }) => state)).toEqual(['present']);
+    // The same words: the clip that is there reads it.
     expect(await bring(named('CLIP0001'), MATCH, 'again.edl')).toMatchObject({ newClips: 0 });
     // Other words for the same file: no second clip.
     expect(await bring(named('clip0001.mp4'))).toMatchObject({ newClips: 0, matchedClips: 1 });

@@ -132,6 +132,7 @@ export class ClipFinder {
     if (!rendition || !link) return false;
     if (link.place !== null) return samePlace(link.place, matched.item.place);
     this.catalogue.clips.relink(rendition.id, 0, matchedLink(matched, link.url, source));
+    this.matchedIds.add(clipId);
     return true;
   }
 
