@@ -47,6 +47,7 @@ async function planMany(count: number): Promise<number> {
     standing: [],
     standingSecond: [],
     copied: new Map(),
+    named: new Map(),
     light: new Set<string>(),
     otherWriter: null,
     sealed: [],

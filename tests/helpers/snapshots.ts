@@ -18,7 +18,8 @@ import { expectedFrom, type Clip, type Expected } from '../../src/core/project/c
 import { activeReference, clipEvents } from '../../src/core/project/timeline';
 import { rate, type Rate } from '../../src/core/time/rate';
 import type { Sharer } from '../../src/core/planning/evidence/proof';
-import { findOffline, planRelink, wantedByRelink, type Found, type RelinkDetail, type Wanted } from '../../src/core/planning/relink/relink';
+import { findOffline } from '../../src/core/planning/relink/offline';
+import { planRelink, wantedByRelink, type Found, type RelinkDetail, type Wanted } from '../../src/core/planning/relink/relink';
 import { stockOf } from '../../src/core/planning/plan/stock-view';
 import type { RelinkSettings } from '../../src/core/planning/relink/settings';
 import type { Plan } from '../../src/core/planning/plan/plan';

@@ -19,6 +19,7 @@ export function sortInput(items: readonly Item[], own: Partial<SortInput> = {}):
     standing: items.filter(({ place }) => place.shelfId === 'A' && place.path.startsWith('Test/')).map(({ place }) => place.path),
     standingSecond: [],
     copied: new Map(),
+    named: new Map(),
     light: new Set<string>(),
     otherWriter: null,
     sealed: [],

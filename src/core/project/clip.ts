@@ -1,6 +1,8 @@
 /** Clips of a project, their renditions, and how each stands to the disks. */
 import { comparePrints } from '../media/fingerprint';
 import type { Item, ItemKind, MediaFacts, Place } from '../media/item';
+import type { PartWord } from '../interchange/otio/source-word';
+import type { FrameRange } from '../time/range';
 import type { Rate } from '../time/rate';
 import { kindsRead, READ_AT_FIRST, type ReadOrder, type RenditionKind } from '../rendition/read-order';
 import type { Made } from '../rendition/recipe';
@@ -24,6 +26,8 @@ export interface Expected {
   readonly told?: ToldWords;
   /** How it was matched where nothing proves it; absent where it was linked by its address, by hand, or is proven. */
   readonly matchedBy?: MatchedBy;
+  /** Of a file that holds some frames of a source: which, and the fingerprint of the whole; absent of a whole file. */
+  readonly partOf?: PartWord & { readonly print: string | null };
 }
 
 /** Names and reels as a timeline gives them. */
@@ -40,6 +44,20 @@ export interface MediaLink {
   /** The address as the timeline gave it; shown where no shelf is known. */
   readonly url: string;
   readonly expected: Expected;
+  /** Where it is linked, while a copy that stands at `place` is read in its stead. */
+  readonly linkedAt?: Place;
+  /** A part that is read for the whole: what is said of the whole is not said of it. */
+  readonly standsForWhole?: true;
+}
+
+/** A file that holds some frames of a source. */
+export interface Part {
+  readonly id: string;
+  readonly links: readonly [MediaLink];
+  /** Which item of the source it is a part of. */
+  readonly position: number;
+  /** Frames of that item, half-open. */
+  readonly range: FrameRange;
 }
 
 export interface Rendition {
@@ -62,6 +80,10 @@ export interface Clip {
   readonly mediaStart: Moment | null;
   readonly setAside: boolean;
   readonly renditions: readonly Rendition[];
+  /** Parts of its source that are files of their own; absent where there are none. */
+  readonly parts?: readonly Part[];
+  /** What its source is known by in every house; absent: by its own id. */
+  readonly sourceId?: string;
   readonly note: string;
   /** A word of CLIP_COLOURS, or empty. */
   readonly colour: string;
@@ -101,6 +123,8 @@ export interface KnownLink {
 /** What the state of a clip goes by. */
 export interface KnownClip<Link extends KnownLink = KnownLink> {
   readonly setAside: boolean;
+  /** Files that hold some frames of its source. */
+  readonly parts?: readonly { readonly links: readonly Link[] }[];
   readonly renditions: readonly { readonly kind: RenditionKind; readonly links: readonly Link[]; readonly isSetBack?: true }[];
 }
 
@@ -208,6 +232,8 @@ function newClipState(clip: KnownClip, stock: Stock): LinkState {
   if (read) return read.kind === 'proxy' ? 'by-proxy' : 'present';
   if (clip.setAside) return 'set-aside';
   if (clip.renditions.some((rendition) => renditionState(rendition, stock) === 'present')) return 'not-read';
+  // What is read of it then is told event by event: not all of it need be there.
+  if (clip.parts?.some((part) => renditionState({ kind: 'source', ...part }, stock) === 'present')) return 'present';
   const source = sourceRendition(clip);
   return source ? renditionState(source, stock) : 'missing';
 }

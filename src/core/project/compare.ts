@@ -22,6 +22,8 @@ export interface PlacedEvent {
   readonly nestedIn: readonly string[];
   /** Source frames shown, in the event's own units. */
   readonly source: FrameRange;
+  /** The same counted from the first frame of the source, so that versions which count it otherwise can be compared. */
+  readonly frames: FrameRange;
   /** Its speed and that of the timelines around it together; null where one of them varies. */
   readonly speed: Speed | null;
   /** What varies, as text that is the same for the same. */
@@ -48,11 +50,16 @@ export interface EventChange {
  * overlapping first. Of the matched ones the longest run in the same order stays; an event out of it has `moved`, one
  * in it that only begins earlier or later is `pushed` by what changed before it. A trim counts before a move.
  * `keyOf` says which source an event shows; of different sources only what stands in the very place of another matches:
- * it was `exchanged`.
+ * it was `exchanged`. `firstOf`: what an event counts the first frame of its source, in its own units.
  */
-export function compareTimelines(before: Timeline, after: Timeline, keyOf: (version: 'before' | 'after', event: ClipEvent) => string): EventChange[] {
-  const old = placedEvents(before);
-  const now = placedEvents(after);
+export function compareTimelines(
+  before: Timeline,
+  after: Timeline,
+  keyOf: (version: 'before' | 'after', event: ClipEvent) => string,
+  firstOf: (version: 'before' | 'after', event: ClipEvent) => number = () => 0,
+): EventChange[] {
+  const old = placedEvents(before, (event) => firstOf('before', event));
+  const now = placedEvents(after, (event) => firstOf('after', event));
   const pairs = match(old, now, keyOf);
   const matchedNow = new Set(pairs.map(([, b]) => b));
   const matchedOld = new Set(pairs.map(([a]) => a));
@@ -75,8 +82,9 @@ function place(change: EventChange): number {
 }
 
 /** Every event, those of nested timelines at the place where they show, as far as they show. */
-export function placedEvents(timeline: Timeline): PlacedEvent[] {
+export function placedEvents(timeline: Timeline, firstOf: (event: ClipEvent) => number = () => 0): PlacedEvent[] {
   return collectUses(timeline, { countDisabled: true, asPlaced: true }).map((use) => ({
+    frames: countedFrom(firstOf(use.event), use.source),
     event: use.event,
     track: use.trackName,
     lane: use.lane,
@@ -89,6 +97,10 @@ export function placedEvents(timeline: Timeline): PlacedEvent[] {
     varies: variesBy(use),
     enabled: use.enabled,
   }));
+}
+
+function countedFrom(first: number, { start, end }: FrameRange): FrameRange {
+  return { start: start - first, end: end - first };
 }
 
 function speedOf({ event, retimedIn }: Use): Speed | null {
@@ -160,8 +172,8 @@ function matchGroup(old: readonly PlacedEvent[], now: readonly PlacedEvent[]): P
   return pairs;
 }
 
-function shownBy({ source, speed }: PlacedEvent): string {
-  return `${source.start} ${source.end} ${speed ? speed.num / speed.den : 'varies'}`;
+function shownBy({ frames, speed }: PlacedEvent): string {
+  return `${frames.start} ${frames.end} ${speed ? speed.num / speed.den : 'varies'}`;
 }
 
 function placeOf({ lane, start }: PlacedEvent): string {
@@ -197,7 +209,7 @@ function distance(a: PlacedEvent, b: PlacedEvent): number {
 }
 
 function overlap(a: PlacedEvent, b: PlacedEvent): number {
-  return Math.min(a.source.end, b.source.end) - Math.max(a.source.start, b.source.start);
+  return Math.min(a.frames.end, b.frames.end) - Math.max(a.frames.start, b.frames.start);
 }
 
 /** The newer events of the longest run of pairs that stand in the same order on the same track in both versions. */
@@ -238,8 +250,8 @@ function longestIncreasing(values: readonly number[]): number[] {
 }
 
 function changeOf(a: PlacedEvent, b: PlacedEvent, isSteady: boolean): EventChange {
-  const inShift = b.source.start - a.source.start;
-  const outShift = b.source.end - a.source.end;
+  const inShift = b.frames.start - a.frames.start;
+  const outShift = b.frames.end - a.frames.end;
   const retimed = !sameSpeed(a.speed, b.speed) || a.varies !== b.varies;
   // A frame less of a slow event may be the same source frames; where windows cut, what they show counts.
   const shown =

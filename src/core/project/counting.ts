@@ -6,10 +6,11 @@
  */
 import type { MediaFacts } from '../media/item';
 import { ceilToRate, floorToRate } from '../time/convert';
-import { nominalFps, sameRate, type Rate } from '../time/rate';
+import type { PartWord } from '../interchange/otio/source-word';
+import { commonRate, nominalFps, sameRate, type Rate } from '../time/rate';
 import { framesPerDay, frameToTimecode, parseTimecode } from '../time/timecode';
-import { soundStart, type Clip } from './clip';
-import { hoursBefore, type Moment } from './moment';
+import { soundStart, sourceRendition, type Clip, type MediaLink } from './clip';
+import { floorFrames, hoursBefore, type Moment } from './moment';
 import { activeReference, clipEvents, type ClipEvent, type MediaReference, type SequencePattern, type Timeline } from './timeline';
 
 /** What must be known of an item. */
@@ -18,6 +19,9 @@ export type CountedFacts = Pick<MediaFacts, 'kind' | 'rate' | 'startFrame'> & Pa
 /** What must be known of a reference, and of an event. */
 export interface CountedReference extends Pick<MediaReference, 'key' | 'availableStart'> {
   readonly sequence: Pick<SequencePattern, 'startNumber' | 'step'> | null;
+  readonly byFrame?: boolean;
+  /** Of a part, where it begins in its source. */
+  readonly source?: { readonly part: Pick<PartWord, 'range' | 'rate'> | null };
 }
 
 export interface CountedEvent extends Pick<ClipEvent, 'sourceIn' | 'activeKey'> {
@@ -32,7 +36,7 @@ export interface UnstatedSpan {
 
 /** The start an event counts from; null where nothing tells and the item has no rate of its own. */
 export function countsFrom(event: CountedEvent | null, clip: Clip, facts: CountedFacts, span: UnstatedSpan | null): Moment | null {
-  const stated = event ? statedStart(event, facts) : null;
+  const stated = event ? statedStart(event, clip, facts) : null;
   if (stated) return soundStart(clip, stated, facts);
   const known = clip.mediaStart ? soundStart(clip, clip.mediaStart, facts) : null;
   if (!span || facts.rate === null) return known;
@@ -49,12 +53,41 @@ export function countsFrom(event: CountedEvent | null, clip: Clip, facts: Counte
   return starts.find(within) ?? hours.find(within) ?? starts.find(begins) ?? starts[0]!;
 }
 
-/** The start that the event's reference states; a sequence's first frame may be another than that of the item. */
-function statedStart(event: CountedEvent, facts: CountedFacts): Moment | null {
+/**
+ * The start that the event's reference states, of the file that is read: that may be the whole of which the reference names a
+ * part, or another part. A sequence's first frame may be another than that of the item.
+ */
+function statedStart(event: CountedEvent, clip: Clip, facts: CountedFacts): Moment | null {
   const reference = activeReference(event);
   const start = reference?.availableStart ?? null;
-  if (!start || !reference?.sequence || !facts.sequence) return start;
+  if (!start || !reference) return start;
+  if (!reference.sequence || !facts.sequence) return beginsWith(start, reference, partRead(clip, facts));
   return { value: start.value - (reference.sequence.startNumber - facts.sequence.firstNumber), rate: start.rate };
+}
+
+/** Which frames of its source the file that is read holds, where it is a part. */
+function partRead(clip: Clip, facts: CountedFacts): MediaLink | null {
+  const links = sourceRendition(clip)?.links ?? [];
+  const isSound = facts.kind === 'audio';
+  const link = links.length > 1 ? links.find(({ expected }) => (expected.kind === 'audio') === isSound) : links[0];
+  return link?.expected.partOf ? link : null;
+}
+
+/** `start` of the file that a reference names, as the start of another file of the same source. */
+function beginsWith(start: Moment, { byFrame, source }: CountedReference, link: MediaLink | null): Moment {
+  const named = source?.part ?? null;
+  const read = link?.expected.partOf ?? null;
+  // Who says nothing of the source speaks of the file that is read.
+  if (!named && !(read && (source || link?.standsForWhole))) return start;
+  // Frames found by their number are counted one by one, at any rate.
+  const at = byFrame ? start.rate : (named ?? read)!.rate;
+  const shift = (read?.range.start ?? 0) - (named?.range.start ?? 0);
+  if (shift === 0) return start;
+  const fine = commonRate(start.rate, at) ?? start.rate;
+  const moved = floorFrames(start, fine) + Math.sign(shift) * floorFrames({ value: Math.abs(shift), rate: at }, fine);
+  const whole = { value: moved, rate: fine };
+  const same = { value: floorFrames(whole, start.rate), rate: start.rate };
+  return compare(same, whole) === 0 ? same : whole;
 }
 
 /** The file's start timecode; where frames are found by their number, its label at the rate of the events. */

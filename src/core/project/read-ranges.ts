@@ -3,7 +3,7 @@
  * known already, and are then a sum and no more.
  */
 import type { UnstatedSpan } from './counting';
-import { COLUMNS, FRAMES, RowUse, type ReadUse, type TimelineReads } from './reads';
+import { COLUMNS, FRAMES, referenceKey, RowUse, type ReadUse, type TimelineReads } from './reads';
 
 /** Who is told. Owners of clips are numbers from 0. */
 export interface RangeListener {
@@ -71,9 +71,7 @@ export class ReadRanges {
     const stated = references[reference]![0];
     const start = stated?.availableStart;
     const { num, den } = rates[rate]!;
-    const from = start ? `${start.value} ${start.rate.num} ${start.rate.den}` : `unstated ${this.timelines}`;
-    const steps = stated?.sequence ? `${stated.sequence.startNumber} ${stated.sequence.step}` : '';
-    const key = `${from}, ${steps}, ${num} ${den} ${sound}`;
+    const key = `${referenceKey(references[reference]!)}, ${start ? '' : `unstated ${this.timelines}`}, ${num} ${den} ${sound}`;
     const way = this.ways.get(key) ?? this.ways.size;
     this.ways.set(key, way);
     return way;

@@ -1,4 +1,5 @@
 /** A timeline as the rest of the core sees it, whatever format it came in. */
+import type { SourceWord } from '../interchange/otio/source-word';
 import type { Rate } from '../time/rate';
 import type { Retime } from '../time/retime';
 import type { Moment } from './moment';
@@ -105,6 +106,8 @@ export interface MediaReference {
   readonly reel: string | null;
   /** Our own word in the metadata: frames are found by their number, not by their time. */
   readonly byFrame?: boolean;
+  /** What it says of its source in our own metadata, where that is of the file it leads to. */
+  readonly source?: SourceWord;
 }
 
 export interface SequencePattern {

@@ -7,7 +7,8 @@ import { clipDocument, externalReference, timeRange } from '../interchange/otio/
 import { placeKey, type Item } from '../media/item';
 import type { Snapshot, TimelineSnapshot } from '../planning/plan/snapshot';
 import { stockOf } from '../planning/plan/stock-view';
-import { forEachEventUse, framesRead } from '../planning/taking/used-media';
+import { framesRead } from '../planning/taking/event-use';
+import { forEachEventUse } from '../planning/taking/used-media';
 import { expectedFrom, linksRead, type Clip } from '../project/clip';
 import { clipEvents } from '../project/timeline';
 import { framesToSeconds } from '../time/convert';

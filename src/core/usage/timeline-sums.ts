@@ -8,7 +8,8 @@ import { RangeSets } from '../time/range-sets';
 import { framesToSeconds } from '../time/convert';
 import type { Snapshot, TimelineSnapshot } from '../planning/plan/snapshot';
 import { stockOf } from '../planning/plan/stock-view';
-import { framesRead, readsIn, shiftRead } from '../planning/taking/used-media';
+import { framesRead, shiftRead } from '../planning/taking/event-use';
+import { readsIn } from '../planning/taking/used-media';
 
 /** Sums over all that a timeline reads, events that are switched off too. */
 export interface TimelineSums {

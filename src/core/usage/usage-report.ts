@@ -10,7 +10,8 @@ import { RangeSets } from '../time/range-sets';
 import type { Rate } from '../time/rate';
 import type { Snapshot } from '../planning/plan/snapshot';
 import { stockOf, type StockView } from '../planning/plan/stock-view';
-import { framesRead, readsIn, shiftRead, type EventUse } from '../planning/taking/used-media';
+import { framesRead, shiftRead, type EventUse } from '../planning/taking/event-use';
+import { readsIn } from '../planning/taking/used-media';
 
 export interface UsageChoice {
   readonly timelineIds: readonly string[];

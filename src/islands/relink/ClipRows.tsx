@@ -12,6 +12,7 @@ const STRENGTHS = {
 } as const;
 
 function strengthWords(row: RelinkRow, match: RelinkRow['matches'][number]): readonly [string, string] {
+  if (match.isStanding) return ['ochre', 'the new one'];
   if (row.reads.includes(match.itemId)) return ['dusk', 'read first'];
   // Of what was never linked something speaks against the file: no facts agree.
   return row.verdict !== null && match.strength === 'agrees' ? ['ochre', 'to compare'] : STRENGTHS[match.strength];

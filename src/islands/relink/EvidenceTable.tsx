@@ -8,11 +8,13 @@ import { Poster } from '../shared/Poster';
 import type { ShelfNames } from '../shared/use-shelf-names';
 
 /** Why the match is taken, or what would prove it. */
-function groundWords({ ground, isShared, itemId }: Match, row: RelinkRow): string {
-  if (ground !== null) return `Proven: ${ground}.`;
+function groundWords({ ground, isShared, itemId, isStanding, crate }: Match, row: RelinkRow): string {
+  if (isStanding) return 'It stands under the linked name now. What was linked before stays known as an earlier delivery.';
+  const inCrate = crate === undefined ? '' : ` It lies in the crate ${crate}.`;
+  if (ground !== null) return `Proven: ${ground}.${inCrate}`;
   if (isShared && row.reads.includes(itemId)) return `${row.reads.length} files have this fingerprint. All are read whole before it is linked.`;
-  if (isShared) return 'Other files have the same fingerprint.';
-  return row.why === '' ? 'Not proven: compare the facts.' : row.why;
+  if (isShared) return `Other files have the same fingerprint.${inCrate}`;
+  return `${row.why === '' ? 'Not proven: compare the facts.' : row.why}${inCrate}`;
 }
 
 const MOST_PICTURES = 3;
@@ -113,7 +115,13 @@ export function EvidenceTable({ row, names, onChoose }: { row: RelinkRow; names:
         )}
         <span className="soft">{groundWords(match, row)}</span>
         <Button size="compact-sm" variant="default" ml="auto" onClick={() => onChoose(taken ? null : match.itemId)}>
-          {taken ? 'Leave this clip as it is' : row.state === 'changed' ? 'Take this file instead' : 'Take this match'}
+          {taken
+            ? 'Leave this clip as it is'
+            : match.isStanding
+              ? 'Take the new one'
+              : row.state === 'changed'
+                ? 'Go back to this one'
+                : 'Take this match'}
         </Button>
       </div>
     </div>

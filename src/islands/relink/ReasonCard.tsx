@@ -24,7 +24,7 @@ interface Props {
 
 /** One reason and the clips it concerns. */
 export function ReasonCard({ group, names, open, onOpen, onDecide, onSetAside, actions, children }: Props) {
-  const { chosen, findable } = group;
+  const { chosen, findable, standing } = group;
   return (
     <section className={open ? 'panel reason open' : 'panel reason'} data-reason={group.state}>
       <button type="button" className="top" aria-expanded={open} onClick={onOpen}>
@@ -39,7 +39,17 @@ export function ReasonCard({ group, names, open, onOpen, onDecide, onSetAside, a
             <div className="explains">{group.from && group.to ? <FolderChange group={group} names={names} /> : group.explains}</div>
             <div className="actions">
               {actions}
-              {findable > 0 && chosen < findable && (
+              {standing > 0 && (
+                <Button size="compact-xs" variant="default" onClick={() => onDecide('take-new')}>
+                  {standing === 1 ? 'Take the new one' : `Take the ${standing} new ones`}
+                </Button>
+              )}
+              {standing > 0 && findable > 0 && (
+                <Button size="compact-xs" variant="default" onClick={() => onDecide('take')}>
+                  {findable === 1 ? 'Go back to the old one' : `Go back to the ${findable} old ones`}
+                </Button>
+              )}
+              {standing === 0 && findable > 0 && chosen < findable && (
                 <Button size="compact-xs" variant="default" onClick={() => onDecide('take')}>
                   {findable === 1 ? 'Take the 1 that was found' : `Take all ${findable} that were found`}
                 </Button>

@@ -31,7 +31,7 @@ const initial = (): SortChoices => ({
   action: 'move',
   names: { from: 'original', pattern: '{day}_{reel}_{original}', level: 'everywhere' },
   clashes: 'number',
-  equalAsOne: false,
+  equalAsOne: true,
   perFolder: null,
   emptyFolders: true,
   second: null,

@@ -15,6 +15,7 @@ import { RunTexts } from './run-texts';
 import { Runs } from './runs';
 import { Schemes } from './schemes';
 import { Shelves } from './shelves';
+import { Sources } from './sources';
 import { SortQuestions } from './sort-questions';
 import { TellFinder } from './tell-finder';
 import { Timelines } from './timelines';
@@ -24,6 +25,7 @@ export class Catalogue {
   readonly shelves: Shelves;
   readonly items: Items;
   readonly clips: Clips;
+  readonly sources: Sources;
   readonly bins: Bins;
   readonly timelines: Timelines;
   readonly runs: Runs;
@@ -40,6 +42,7 @@ export class Catalogue {
     this.shelves = new Shelves(db);
     this.items = new Items(db);
     this.clips = new Clips(db);
+    this.sources = new Sources(db);
     this.bins = new Bins(db, this.clips);
     this.timelines = new Timelines(db);
     this.runs = new Runs(db);

@@ -6,11 +6,25 @@ export interface LineLink {
   readonly place: Place | null;
   readonly url: string;
   readonly expected: Pick<Expected, 'name' | 'fingerprint' | 'sizeBytes' | 'kind'>;
-  readonly item: (KnownItem & { readonly id: string }) | null;
+  readonly item: LineItem | null;
+  /** Where it is linked, while a copy is read in its stead. */
+  readonly linkedAt?: Place;
+  readonly isChosen: boolean;
+  /** Where files of the same bytes stand beside it; absent where there are none. */
+  readonly copies?: readonly LineCopy[];
+}
+
+export type LineItem = KnownItem & { readonly id: string };
+
+export interface LineCopy {
+  readonly place: Place;
+  readonly item: LineItem;
 }
 
 export interface ClipLine extends KnownClip<LineLink> {
   readonly id: string;
+  /** Files that hold some frames of its source. */
+  readonly parts: readonly { readonly links: readonly LineLink[] }[];
   readonly name: string;
   readonly binPath: string;
   readonly note: string;
@@ -39,40 +53,74 @@ export type RawLine = [
   itemPrint: string | null,
   itemKind: ItemKind,
   channels: number,
+  chosen: number,
+  isPart: number,
 ];
+
+/** A copy of a link, by the rendition's row and the position in it. */
+export type RawCopy = [
+  rendition: number,
+  position: number,
+  shelfId: string,
+  path: string,
+  itemId: string,
+  itemSize: number,
+  itemPrint: string | null,
+  itemKind: ItemKind,
+  channels: number,
+];
+
+function copiesByLink(raw: readonly RawCopy[]): Map<string, LineCopy[]> {
+  const out = new Map<string, LineCopy[]>();
+  for (const [rendition, position, shelfId, path, id, size, print, kind, channels] of raw) {
+    const copy = { place: { shelfId, path }, item: lineItem(id, size, print, kind, channels) };
+    const key = `${rendition} ${position}`;
+    const own = out.get(key);
+    if (own) own.push(copy);
+    else out.set(key, [copy]);
+  }
+  return out;
+}
+
+function lineItem(id: string, sizeBytes: number, fingerprint: string | null, kind: ItemKind, channels: number): LineItem {
+  return { id, sizeBytes, fingerprint, facts: { kind, audio: { length: channels > 0 ? 1 : 0 } } };
+}
 
 interface Growing extends ClipLine {
   readonly renditions: { readonly kind: RenditionKind; readonly links: LineLink[]; readonly isSetBack?: true }[];
+  readonly parts: { readonly links: LineLink[] }[];
 }
 
 /** Rows of one clip follow each other, and in them those of one rendition. */
-export function clipLines(rows: readonly RawLine[]): ClipLine[] {
+export function clipLines(rows: readonly RawLine[], copies: readonly RawCopy[]): ClipLine[] {
+  const byLink = copiesByLink(copies);
   const lines: Growing[] = [];
   let rendition: number | null = null;
   for (const row of rows) {
     const [id, name, binPath, setAside, note, own, kind, setBack, position] = row;
     if (lines.at(-1)?.id !== id) {
-      lines.push({ id, name, binPath, note, setAside: setAside === 1, renditions: [] });
+      lines.push({ id, name, binPath, note, setAside: setAside === 1, renditions: [], parts: [] });
       rendition = null;
     }
-    const { renditions } = lines.at(-1)!;
     if (own === null) continue;
-    if (own !== rendition) renditions.push({ kind, links: [], ...(setBack === 1 ? { isSetBack: true } : {}) });
+    const isPart = row.at(-1) === 1;
+    const { renditions, parts } = lines.at(-1)!;
+    if (own !== rendition && isPart) parts.push({ links: [] });
+    else if (own !== rendition) renditions.push({ kind, links: [], ...(setBack === 1 ? { isSetBack: true } : {}) });
     rendition = own;
-    if (position !== null) renditions.at(-1)!.links.push(linkOf(row));
+    if (position !== null) (isPart ? parts : renditions).at(-1)!.links.push(linkOf(row, byLink.get(`${own} ${position}`)));
   }
   return lines;
 }
 
-function linkOf(row: RawLine): LineLink {
-  const [, , , , , , , , , shelfId, path, url, name, fingerprint, sizeBytes, kind, itemId, itemSize, itemPrint, itemKind, channels] = row;
+function linkOf(row: RawLine, copies: readonly LineCopy[] | undefined): LineLink {
+  const [, , , , , , , , , shelfId, path, url, name, fingerprint, sizeBytes, kind, itemId, itemSize, itemPrint, itemKind, channels, chosen] = row;
   return {
     place: shelfId !== null && path !== null ? { shelfId, path } : null,
     url,
     expected: { name: name ?? '', fingerprint, sizeBytes, kind },
-    item:
-      itemId === null
-        ? null
-        : { id: itemId, sizeBytes: itemSize, fingerprint: itemPrint, facts: { kind: itemKind, audio: { length: channels > 0 ? 1 : 0 } } },
+    item: itemId === null ? null : lineItem(itemId, itemSize, itemPrint, itemKind, channels),
+    isChosen: chosen === 1,
+    ...(copies ? { copies } : {}),
   };
 }

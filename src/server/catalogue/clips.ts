@@ -1,9 +1,10 @@
-import type { Clip, ClipMarks, Conform, Expected, MediaLink, Rendition, RenditionKind } from '../../core/project/clip';
+import type { Clip, ClipMarks, Conform, Expected, MediaLink, Part, Rendition, RenditionKind } from '../../core/project/clip';
 import type { Place } from '../../core/media/item';
 import type { Made } from '../../core/rendition/recipe';
 import type { Moment } from '../../core/project/moment';
 import type { Db } from './db';
-import { clipLines, type ClipLine, type RawLine } from './clip-lines';
+import { COPIES_OF_LINKS, IS_COPY, ONLY_CLIPS } from './sources';
+import { clipLines, type ClipLine, type RawCopy, type RawLine } from './clip-lines';
 
 interface RawClip {
   id: string;
@@ -17,7 +18,11 @@ interface RawClip {
   conform: Conform;
   made_by: Clip['madeBy'];
   media_key: string;
+  source_id: string | null;
 }
+
+/** As it is kept with a part. */
+type PartOf = Pick<Part, 'position' | 'range'>;
 
 interface RawLink {
   clip_id: string;
@@ -52,9 +57,6 @@ function came(made: string | null, cameBy: number | null, setBack: number): Pick
   };
 }
 
-/** SQL: the clips named in @only, each looked up by its id. */
-export const ONLY_CLIPS = '(SELECT DISTINCT value AS id FROM json_each(@only)) w CROSS JOIN clips c ON c.id = w.id';
-
 export class Clips {
   constructor(private readonly db: Db) {}
 
@@ -64,14 +66,36 @@ export class Clips {
     const which = { projectId, ...(only === null ? {} : { only: JSON.stringify(only) }) };
     const links = this.db
       .prepare(
-        `SELECT r.clip_id, r.id, r.kind, r.made, r.came_by, r.set_back, l.shelf_id, l.path, l.url, l.expected
+        `SELECT r.clip_id, r.id, r.kind, r.made, r.came_by, r.set_back, l.shelf_id, l.path, l.url, l.expected, r.part
          FROM ${from} JOIN renditions r ON r.clip_id = c.id JOIN links l ON l.rendition_id = r.id WHERE c.project_id = @projectId ORDER BY coalesce(r.came_by, 0), r.rowid, l.position`,
       )
       .raw()
-      .all(which) as [string, string, RenditionKind, string | null, number | null, number, string | null, string | null, string, string][];
+      .all(which) as [
+      string,
+      string,
+      RenditionKind,
+      string | null,
+      number | null,
+      number,
+      string | null,
+      string | null,
+      string,
+      string,
+      string | null,
+    ][];
     const byClip = new Map<string, (Omit<Rendition, 'links'> & { links: MediaLink[] })[]>();
-    for (const [clipId, id, kind, madeText, cameBy, setBack, shelf_id, path, url, expected] of links) {
+    const parts = new Map<string, Part[]>();
+    for (const [clipId, id, kind, madeText, cameBy, setBack, shelf_id, path, url, expected, part] of links) {
       const link = linkFromRaw({ shelf_id, path, url, expected });
+      if (part !== null) {
+        const of = JSON.parse(part) as PartOf & { readonly earlier?: true };
+        if (of.earlier) continue;
+        const own: Part = { id, links: [link], ...of };
+        const list = parts.get(clipId);
+        if (list) list.push(own);
+        else parts.set(clipId, [own]);
+        continue;
+      }
       const own = byClip.get(clipId);
       const last = own?.at(-1);
       if (last?.id === id) last.links.push(link);
@@ -83,7 +107,7 @@ export class Clips {
     }
     const clips = this.db
       .prepare(
-        `SELECT c.id, name, bin_path, media_start, set_aside, note, colour, marks, conform, made_by, media_key
+        `SELECT c.id, name, bin_path, media_start, set_aside, note, colour, marks, conform, made_by, media_key, source_id
          FROM ${from} WHERE c.project_id = @projectId ORDER BY name`,
       )
       .all(which) as RawClip[];
@@ -100,6 +124,8 @@ export class Clips {
       conform: raw.conform,
       madeBy: raw.made_by,
       mediaKey: raw.media_key,
+      ...(raw.source_id === null || raw.source_id === raw.id ? {} : { sourceId: raw.source_id }),
+      ...(parts.has(raw.id) ? { parts: parts.get(raw.id)! } : {}),
     }));
   }
 
@@ -108,15 +134,22 @@ export class Clips {
     const rows = this.db
       .prepare(
         `SELECT c.id, c.name, c.bin_path, c.set_aside, c.note, r.rowid, r.kind, r.set_back, l.position, l.shelf_id, l.path, l.url, l.name, l.fingerprint, l.size_bytes,
-           l.kind, i.id, i.size_bytes, i.fingerprint, i.kind, i.channels
-         FROM clips c LEFT JOIN renditions r ON r.clip_id = c.id LEFT JOIN links l ON l.rendition_id = r.id
+           l.kind, i.id, i.size_bytes, i.fingerprint, i.kind, i.channels, l.chosen, r.part IS NOT NULL
+         FROM clips c LEFT JOIN renditions r ON r.clip_id = c.id AND r.part ->> 'earlier' IS NULL LEFT JOIN links l ON l.rendition_id = r.id
          LEFT JOIN items i ON i.shelf_id = l.shelf_id AND i.path = l.path AND i.gone_at IS NULL
            AND i.shelf_id IN (SELECT id FROM shelves WHERE retired_at IS NULL)
          WHERE c.project_id = ? ORDER BY c.name, c.rowid, coalesce(r.came_by, 0), r.rowid, l.position`,
       )
       .raw()
       .all(projectId) as RawLine[];
-    return clipLines(rows);
+    const copies = this.db
+      .prepare(
+        `SELECT r.rowid, l.position, i.shelf_id, i.path, i.id, i.size_bytes, i.fingerprint, i.kind, i.channels ${COPIES_OF_LINKS}
+         WHERE c.project_id = ? AND ${IS_COPY}`,
+      )
+      .raw()
+      .all(projectId) as RawCopy[];
+    return clipLines(rows, copies);
   }
 
   /**
@@ -126,7 +159,7 @@ export class Clips {
   mayBeAway(projectId: string, attachedShelves: readonly string[]): string[] {
     return this.db
       .prepare(
-        `SELECT DISTINCT c.id FROM clips c LEFT JOIN renditions r ON r.clip_id = c.id AND r.kind = 'source' LEFT JOIN links l ON l.rendition_id = r.id
+        `SELECT DISTINCT c.id FROM clips c LEFT JOIN renditions r ON r.clip_id = c.id AND r.kind = 'source' AND r.part IS NULL LEFT JOIN links l ON l.rendition_id = r.id
          WHERE c.project_id = @projectId AND NOT EXISTS (
            SELECT 1 FROM items i WHERE i.shelf_id = l.shelf_id AND i.path = l.path AND i.gone_at IS NULL
              AND i.size_bytes IS l.size_bytes AND i.fingerprint IS l.fingerprint AND i.shelf_id IN (SELECT value FROM json_each(@shelves)))`,
@@ -151,17 +184,6 @@ export class Clips {
     );
   }
 
-  /** The clip whose source holds the file at a place, and which of its items that is. */
-  idByPlace(projectId: string, place: Place): { id: string; position: number } | null {
-    const found = this.db
-      .prepare(
-        `SELECT c.id, l.position FROM links l JOIN renditions r ON r.id = l.rendition_id JOIN clips c ON c.id = r.clip_id
-         WHERE l.shelf_id = ? AND l.path = ? AND r.kind = 'source' AND c.project_id = ? ORDER BY c.rowid LIMIT 1`,
-      )
-      .get(place.shelfId, place.path, projectId);
-    return (found as { id: string; position: number } | undefined) ?? null;
-  }
-
   /** Of these places, those whose file is a light or finished copy of a clip of any project, and the source of none. */
   copiesAmong(places: readonly Place[]): Place[] {
     return this.db
@@ -177,7 +199,7 @@ export class Clips {
   fingerprintOf(clipId: string): string | null {
     const found = this.db
       .prepare(
-        `SELECT l.fingerprint FROM links l JOIN renditions r ON r.id = l.rendition_id WHERE r.clip_id = ? AND r.kind = 'source' ORDER BY l.position LIMIT 1`,
+        `SELECT l.fingerprint FROM links l JOIN renditions r ON r.id = l.rendition_id WHERE r.clip_id = ? AND r.kind = 'source' AND r.part IS NULL ORDER BY l.position LIMIT 1`,
       )
       .pluck()
       .get(clipId);
@@ -212,8 +234,8 @@ export class Clips {
     if (changed.changes > 0) return;
     this.db
       .prepare(
-        `INSERT INTO clips (id, project_id, name, bin_path, media_key, media_start, set_aside, note, colour, marks, conform, made_by)
-         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+        `INSERT INTO clips (id, project_id, name, bin_path, media_key, media_start, set_aside, note, colour, marks, conform, made_by, source_id)
+         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
       )
       .run(
         clip.id,
@@ -228,8 +250,33 @@ export class Clips {
         marks,
         clip.conform,
         clip.madeBy,
+        clip.sourceId ?? clip.id,
       );
     for (const rendition of clip.renditions) this.addRendition(clip.id, rendition);
+    for (const part of clip.parts ?? []) this.addPart(clip.id, part);
+  }
+
+  /** A file that holds some frames of the clip's source; nothing where the clip has it already. */
+  addPart(clipId: string, { id, links: [link], position, range }: Part): void {
+    const known = this.db
+      .prepare(
+        `SELECT 1 FROM renditions r JOIN links l ON l.rendition_id = r.id WHERE r.clip_id = ? AND l.shelf_id IS ? AND l.path IS ? AND l.url = ?`,
+      )
+      .get(clipId, link.place?.shelfId ?? null, link.place?.path ?? null, link.url);
+    if (known !== undefined) return;
+    const added = this.db
+      .prepare(`INSERT INTO renditions (id, clip_id, kind, part) SELECT ?, id, 'source', ? FROM clips WHERE id = ?`)
+      .run(id, JSON.stringify({ position, range } satisfies PartOf), clipId);
+    if (added.changes > 0) this.insertLink(id, 0, link);
+  }
+
+  /** What an item of the clip's source was before another took its place: the clip is known by it too. */
+  addEarlier(clipId: string, id: string, position: number, link: MediaLink): void {
+    const part = JSON.stringify({ position, earlier: true });
+    const added = this.db
+      .prepare(`INSERT INTO renditions (id, clip_id, kind, part) SELECT ?, id, 'source', ? FROM clips WHERE id = ?`)
+      .run(id, part, clipId);
+    if (added.changes > 0) this.insertLink(id, 0, link);
   }
 
   /** Another rendition of a clip; nothing where there is no such clip any more. */
@@ -326,22 +373,21 @@ export class Clips {
     return rows.map((raw) => ({ renditionId: raw.rendition_id, position: raw.position, link: linkFromRaw(raw) }));
   }
 
-  /** Clips of any project that link files at these places: project, clip and the place. */
+  /** Clips of any project that link files at these places, or have nothing but a copy there: project, clip and the place. */
   linking(places: readonly Place[]): { projectId: string; project: string; clipId: string; renditionId: string; place: Place; expected: Expected }[] {
     // prettier-ignore
     const find = this.db.prepare(
       `SELECT p.id AS projectId, p.name AS project, c.id AS clipId, r.id AS renditionId, l.expected FROM links l
        JOIN renditions r ON r.id = l.rendition_id JOIN clips c ON c.id = r.clip_id JOIN projects p ON p.id = c.project_id
-       WHERE l.shelf_id = ? AND l.path = ?`,
+       WHERE (l.shelf_id = @shelfId AND l.path = @path) OR (l.content = (SELECT content FROM items WHERE shelf_id = @shelfId AND path = @path AND gone_at IS NULL)
+         AND NOT EXISTS (SELECT 1 FROM items h WHERE h.shelf_id = l.shelf_id AND h.path = l.path AND h.gone_at IS NULL AND h.content = l.content))`,
     );
     return places.flatMap((place) =>
-      (find.all(place.shelfId, place.path) as { projectId: string; project: string; clipId: string; renditionId: string; expected: string }[]).map(
-        (row) => ({
-          ...row,
-          place,
-          expected: JSON.parse(row.expected) as Expected,
-        }),
-      ),
+      (find.all({ ...place }) as { projectId: string; project: string; clipId: string; renditionId: string; expected: string }[]).map((row) => ({
+        ...row,
+        place,
+        expected: JSON.parse(row.expected) as Expected,
+      })),
     );
   }
 
@@ -395,7 +441,9 @@ export class Clips {
     for (const clip of this.ofProject(fromProject)) {
       const id = newId();
       ids.set(clip.id, id);
-      this.put(toProject, { ...clip, id, renditions: clip.renditions.map((rendition) => ({ ...rendition, id: newId() })) });
+      const { sourceId = clip.id, renditions, parts = [] } = clip;
+      const anew = <Own extends { readonly id: string }>(own: Own): Own => ({ ...own, id: newId() });
+      this.put(toProject, { ...clip, id, sourceId, renditions: renditions.map(anew), parts: parts.map(anew) });
     }
     return ids;
   }

@@ -16,6 +16,7 @@ export interface RawItem {
   facts_version: number;
   sha256: string | null;
   original_name: string | null;
+  content: string | null;
 }
 
 export function itemFromRaw(raw: RawItem): Item {
@@ -29,10 +30,11 @@ export function itemFromRaw(raw: RawItem): Item {
     problem: raw.problem,
     identity: raw.identity === null ? null : (JSON.parse(raw.identity) as FileIdentity),
     ...(raw.sha256 === null ? {} : { sha256: raw.sha256 }),
+    ...(raw.content === null ? {} : { content: raw.content }),
     ...(raw.original_name === null ? {} : { originalName: raw.original_name }),
   };
 }
 
 /** Columns that make an item; the others are there to find it by. */
 export const COLUMNS = ['id', 'shelf_id', 'path', 'size_bytes', 'modified_ms', 'fingerprint', 'facts', 'problem', 'identity', 'facts_version'];
-export const OWN_COLUMNS = [...COLUMNS, 'sha256', 'original_name'].join(', ');
+export const OWN_COLUMNS = [...COLUMNS, 'sha256', 'original_name', 'content'].join(', ');

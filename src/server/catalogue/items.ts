@@ -3,7 +3,7 @@ import type { Sharer } from '../../core/planning/evidence/proof';
 import { fileName, folderOf, type Item, type Place } from '../../core/media/item';
 import { nameTell } from '../../core/matching/tells';
 import { rateAsNumber } from '../../core/time/rate';
-import { ONLY_CLIPS } from './clips';
+import { ONLY_CLIPS } from './sources';
 import type { Db } from './db';
 import { ITEM_COLUMNS, itemColumns } from './item-columns';
 import { COLUMNS, itemFromRaw, OWN_COLUMNS, type RawItem } from './item-row';
@@ -25,6 +25,8 @@ const PUT_ITEM = `INSERT INTO items (${PUT.join(', ')}, known_at) VALUES (${PUT.
   -- A checksum holds while the file was not written since.
   sha256 = CASE WHEN items.size_bytes = excluded.size_bytes
     AND json_extract(items.identity, '$.modifiedNs') = json_extract(excluded.identity, '$.modifiedNs') THEN items.sha256 END,
+  frames_sum = CASE WHEN items.size_bytes = excluded.size_bytes
+    AND json_extract(items.identity, '$.modifiedNs') = json_extract(excluded.identity, '$.modifiedNs') THEN items.frames_sum END,
   -- The name it came with is known as long as it is this file.
   original_name = CASE WHEN items.gone_at IS NULL AND items.fingerprint IS excluded.fingerprint THEN items.original_name END,
   ${PUT.filter((column) => !KEPT_WHEN_PUT.has(column))
@@ -46,6 +48,35 @@ export class Items {
            WHERE c.project_id = @projectId AND i.gone_at IS NULL AND s.retired_at IS NULL)`,
       )
       .all(which) as RawItem[];
+    return rows.map(itemFromRaw);
+  }
+
+  /** The standing items at these places; those where none stands are left out. */
+  atPlaces(places: readonly Place[]): Item[] {
+    const rows = this.db
+      .prepare(
+        `SELECT ${OWN_COLUMNS.split(', ')
+          .map((column) => `i.${column}`)
+          .join(', ')} FROM json_each(?) w
+         CROSS JOIN items i ON i.shelf_id = w.value ->> 0 AND i.path = w.value ->> 1 WHERE i.gone_at IS NULL`,
+      )
+      .all(JSON.stringify(places.map(({ shelfId, path }) => [shelfId, path]))) as RawItem[];
+    return rows.map(itemFromRaw);
+  }
+
+  /** Every frame of the sequence at a place was read: this is what all of them hold. The identity must still be the one that was read. */
+  recordFrames(place: Place, sum: string): void {
+    this.db.prepare('UPDATE items SET frames_sum = ? WHERE shelf_id = ? AND path = ? AND gone_at IS NULL').run(sum, place.shelfId, place.path);
+  }
+
+  /** Where files of the same bytes stand, the place itself among them; empty where not every byte of it is known. */
+  copiesOf(place: Place): Item[] {
+    const rows = this.db
+      .prepare(
+        `SELECT ${OWN_COLUMNS} FROM items WHERE content = (SELECT content FROM items WHERE shelf_id = ? AND path = ? AND content IS NOT NULL)
+         AND gone_at IS NULL AND shelf_id IN (SELECT id FROM shelves WHERE retired_at IS NULL) ORDER BY shelf_id, path`,
+      )
+      .all(place.shelfId, place.path) as RawItem[];
     return rows.map(itemFromRaw);
   }
 

@@ -10,6 +10,8 @@ export interface ProjectRow {
   readonly dropFrame: boolean;
   readonly readOrder: ReadOrder;
   readonly homes: Homes;
+  /** Shelves that it reads before others, in order. */
+  readonly drives: readonly string[];
   readonly createdAt: string;
   readonly usedAt: string;
 }
@@ -22,6 +24,7 @@ interface Raw {
   drop_frame: number;
   read_order: string | null;
   homes: string | null;
+  drives: string | null;
   created_at: string;
   used_at: string;
 }
@@ -34,6 +37,7 @@ function fromRaw(raw: Raw): ProjectRow {
     dropFrame: raw.drop_frame === 1,
     readOrder: raw.read_order === null ? READ_AT_FIRST : (JSON.parse(raw.read_order) as ReadOrder),
     homes: raw.homes === null ? {} : (JSON.parse(raw.homes) as Homes),
+    drives: raw.drives === null ? [] : (JSON.parse(raw.drives) as string[]),
     createdAt: raw.created_at,
     usedAt: raw.used_at,
   };
@@ -51,10 +55,10 @@ export class Projects {
     return raw ? fromRaw(raw) : null;
   }
 
-  add(project: Omit<ProjectRow, 'usedAt' | 'readOrder' | 'homes'> & Partial<Pick<ProjectRow, 'readOrder' | 'homes'>>): void {
+  add(project: Omit<ProjectRow, 'usedAt' | 'readOrder' | 'homes' | 'drives'> & Partial<Pick<ProjectRow, 'readOrder' | 'homes' | 'drives'>>): void {
     this.db
       .prepare(
-        'INSERT INTO projects (id, name, rate_num, rate_den, drop_frame, read_order, homes, created_at, used_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)',
+        'INSERT INTO projects (id, name, rate_num, rate_den, drop_frame, read_order, homes, drives, created_at, used_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
       )
       .run(
         project.id,
@@ -64,6 +68,7 @@ export class Projects {
         project.dropFrame ? 1 : 0,
         project.readOrder ? JSON.stringify(project.readOrder) : null,
         project.homes ? JSON.stringify(project.homes) : null,
+        project.drives ? JSON.stringify(project.drives) : null,
         project.createdAt,
         project.createdAt,
       );
@@ -79,6 +84,10 @@ export class Projects {
 
   settle(id: string, homes: Homes): void {
     this.db.prepare('UPDATE projects SET homes = ? WHERE id = ?').run(JSON.stringify(homes), id);
+  }
+
+  readFrom(id: string, drives: readonly string[]): void {
+    this.db.prepare('UPDATE projects SET drives = ? WHERE id = ?').run(JSON.stringify(drives), id);
   }
 
   touch(id: string, at: string): void {

@@ -1,7 +1,9 @@
 /** What came of the steps of a run, asked by question: a journal may be tens of thousands of steps long. */
 import type { FileIdentity } from '../../core/media/identity';
 import type { Place } from '../../core/media/item';
+import type { FramesStep } from '../../core/planning/plan/step';
 import type { Db } from './db';
+import type { OutcomeFile, StepOutcome } from './runs';
 
 /** A copy that was made and read back; journals of earlier versions do not tell what it came out as. */
 export interface MadeCopy {
@@ -24,6 +26,18 @@ export class RunOutcomes {
       .pluck()
       .all(runId) as string[];
     return rows.map((to) => JSON.parse(to) as Place);
+  }
+
+  /** Sequences whose frames were copied: the step, and what each frame came out as, in the order of its names. */
+  framesCopied(runId: number): { step: FramesStep; files: readonly OutcomeFile[] }[] {
+    const rows = this.db
+      .prepare(
+        `SELECT step, outcome FROM run_steps WHERE run_id = @runId AND ordinal IN (
+           SELECT ordinal FROM run_steps INDEXED BY run_steps_outline WHERE run_id = @runId AND state = 'done' AND action = 'frames') ORDER BY ordinal`,
+      )
+      .raw()
+      .all({ runId }) as [string, string][];
+    return rows.map(([step, outcome]) => ({ step: JSON.parse(step) as FramesStep, files: (JSON.parse(outcome) as StepOutcome).files ?? [] }));
   }
 
   /** The first `limit` copies after a step, in their order: which they are is told by the index alone. */

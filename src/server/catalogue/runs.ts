@@ -51,6 +51,8 @@ export interface StepOutcome {
   readonly files?: readonly OutcomeFile[];
   /** The cut could not be made and the whole file was copied. */
   readonly whole?: boolean;
+  /** It stood there before, equal in every byte: somebody else's file. */
+  readonly wasThere?: true;
   readonly checked: string;
   /** What was to be removed and stays, because it is not what the run made any more. */
   readonly left?: boolean;

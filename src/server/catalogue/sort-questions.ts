@@ -31,15 +31,21 @@ export class SortQuestions {
     });
   }
 
-  /** By placeKey: the project's clips that link a place, in the order of their names. */
+  /** By placeKey: the project's clips that link a place, or a copy of what stands there, in the order of their names. */
   uses(projectId: string): Map<string, ClipUse[]> {
     const rows = this.db
       .prepare(
-        `SELECT l.shelf_id, l.path, c.id, c.name, c.bin_path, c.colour FROM clips c JOIN renditions r ON r.clip_id = c.id
-         JOIN links l ON l.rendition_id = r.id WHERE c.project_id = ? AND l.shelf_id IS NOT NULL AND l.path IS NOT NULL ORDER BY c.name, c.rowid, l.position`,
+        `SELECT * FROM (
+           SELECT l.shelf_id, l.path, c.id, c.name, c.bin_path, c.colour, c.rowid AS number, l.position FROM clips c JOIN renditions r ON r.clip_id = c.id
+           JOIN links l ON l.rendition_id = r.id WHERE c.project_id = @projectId AND l.shelf_id IS NOT NULL AND l.path IS NOT NULL
+           UNION ALL
+           SELECT i.shelf_id, i.path, c.id, c.name, c.bin_path, c.colour, c.rowid, l.position FROM clips c CROSS JOIN renditions r ON r.clip_id = c.id
+           CROSS JOIN links l ON l.rendition_id = r.id CROSS JOIN items i ON i.content = l.content
+           WHERE c.project_id = @projectId AND i.gone_at IS NULL AND (i.shelf_id IS NOT l.shelf_id OR i.path IS NOT l.path))
+         ORDER BY name, number, position`,
       )
       .raw()
-      .all(projectId) as [string, string, string, string, string, string][];
+      .all({ projectId }) as [string, string, string, string, string, string, number, number][];
     const out = new Map<string, ClipUse[]>();
     for (const [shelfId, path, clipId, name, bin, colour] of rows) {
       const key = placeKey({ shelfId, path });
@@ -80,7 +86,7 @@ export class SortQuestions {
   takes(projectId: string): Place[][] {
     const rows = this.db
       .prepare(
-        `SELECT r.id, l.shelf_id AS shelfId, l.path FROM clips c JOIN renditions r ON r.clip_id = c.id JOIN links l ON l.rendition_id = r.id
+        `SELECT r.id, l.position, l.shelf_id AS shelfId, l.path FROM clips c JOIN renditions r ON r.clip_id = c.id JOIN links l ON l.rendition_id = r.id
          WHERE c.project_id = ? AND l.shelf_id IS NOT NULL AND l.path IS NOT NULL
          AND EXISTS (SELECT 1 FROM links o WHERE o.rendition_id = r.id AND o.position > 0) ORDER BY r.rowid, l.position`,
       )
@@ -98,7 +104,9 @@ export class SortQuestions {
         `SELECT count(*) AS files, coalesce(sum(i.size_bytes), 0) AS bytes FROM items i WHERE i.shelf_id = @shelfId ${range} AND i.gone_at IS NULL
          AND i.kind <> 'other' AND NOT (@ownShelf = i.shelf_id AND i.path >= @ownFrom AND i.path < @ownTo)
          AND NOT EXISTS (SELECT 1 FROM links l JOIN renditions r ON r.id = l.rendition_id JOIN clips c ON c.id = r.clip_id
-           WHERE l.shelf_id = i.shelf_id AND l.path = i.path AND c.project_id = @projectId)`,
+           WHERE l.shelf_id = i.shelf_id AND l.path = i.path AND c.project_id = @projectId)
+         AND NOT EXISTS (SELECT 1 FROM links l JOIN renditions r ON r.id = l.rendition_id JOIN clips c ON c.id = r.clip_id
+           WHERE l.content = i.content AND c.project_id = @projectId)`,
       )
       .get({
         projectId,

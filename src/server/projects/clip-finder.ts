@@ -1,5 +1,7 @@
 /** The clip of an event: the one that is there, or a new one. The same source is one clip. */
 import { readAddress } from '../../core/interchange/otio/target-url';
+import type { PartWord } from '../../core/interchange/otio/source-word';
+import { comparePrints } from '../../core/media/fingerprint';
 import { hasMedia, mediaOf, sequenceLabel, type Source } from '../../core/matching/sources';
 import { stemOf } from '../../core/media/card';
 import { recordingOf } from '../../core/media/companions';
@@ -33,6 +35,7 @@ export class ClipFinder {
   readonly matchedIds = new Set<string>();
   private readonly found = new Map<string, EventClip | null>();
   private readonly others = new Set<string>();
+  private readonly parts = new Set<string>();
   private lastRun: number | null = null;
 
   /** `matched`: by the key of a source, where its address leads to no file. `passesMatched`: a clip that reads a matched file is another clip. */
@@ -56,13 +59,15 @@ export class ClipFinder {
     const reference = mediaOf(event);
     if (!reference) return null;
     // Events of one source repeat the same address: looked up once.
-    const asked = source?.key ?? JSON.stringify([reference.url, reference.url ? '' : [reference.reel, event.name], reference.sequence]);
+    const said = reference.source ? `${reference.source.id} ${reference.source.position}` : '';
+    const asked = (source?.key ?? JSON.stringify([reference.url, reference.url ? '' : [reference.reel, event.name], reference.sequence])) + said;
     const known = this.found.get(asked);
     const clip =
       known !== undefined
         ? known
         : (this.find(reference, event, source, madeBy === 'list') ?? this.make(reference, event, source, binPath, madeBy, words));
     this.found.set(asked, clip);
+    if (clip) this.addPart(clip.id, reference, event);
     if (clip) this.addOthers(clip.id, reference, event);
     if (clip && source && this.matched.has(source.key)) this.matchedIds.add(clip.id);
     return clip;
@@ -109,14 +114,50 @@ export class ClipFinder {
   private find(reference: MediaReference, event: ClipEvent, source: Source | null, isRow = false): EventClip | null {
     const { clips } = this.catalogue;
     const link = linkOf(reference, event, this.book);
-    const standing = link.place ? clips.idByPlace(this.projectId, link.place) : null;
-    if (standing) return standing;
+    const linked = link.place ? this.catalogue.sources.idByLink(this.projectId, link.place) : null;
+    if (linked) return linked;
+    const said = this.bySaid(reference, link);
+    if (said) return said;
+    const copy = link.place ? this.catalogue.sources.idByPlace(this.projectId, link.place) : null;
+    if (copy) return copy;
     const key = mediaKey(reference, event, link, source);
     const id = key === null ? null : (clips.idByMediaKey(this.projectId, key) ?? this.formerlyAt(link));
     const matched = source ? this.matched.get(source.key) : undefined;
     if (!matched) return id === null || (this.passesMatched && this.isMatched(id)) ? null : { id, position: null };
     if (id !== null && this.linkNow(id, source!, matched)) return { id, position: null };
-    return isRow ? null : clips.idByPlace(this.projectId, matched.item.place);
+    return isRow ? null : this.catalogue.sources.idByPlace(this.projectId, matched.item.place);
+  }
+
+  /**
+   * The clip of the source that the reference says it is of. Where the file or what is said of it speaks against that, it is
+   * of none: whoever wrote it may have linked something else.
+   */
+  private bySaid({ source: said }: MediaReference, link: MediaLink): EventClip | null {
+    if (!said) return null;
+    const id = this.catalogue.sources.idBySource(this.projectId, said.id);
+    const [clip] = id === null ? [] : this.catalogue.clips.ofProject(this.projectId, [id]);
+    const own = clip ? sourceRendition(clip)?.links[said.position] : undefined;
+    if (!clip || !own) return null;
+    const known = own.expected.partOf ? own.expected.partOf.print : own.expected.fingerprint;
+    if (said.print !== null && known !== null && comparePrints(said.print, known) === false) return null;
+    // A whole file that stands there and is another one.
+    if (!said.part && !own.expected.partOf && comparePrints(link.expected.fingerprint, own.expected.fingerprint) === false) return null;
+    // A clip that reads a part itself reads no other part.
+    if (own.expected.partOf && !samePart(own.expected.partOf, said.part)) return null;
+    return { id: clip.id, position: (sourceRendition(clip)?.links.length ?? 1) > 1 ? said.position : null };
+  }
+
+  /** A file that holds frames of a source which the clip reads whole is one of its parts. */
+  private addPart(clipId: string, reference: MediaReference, event: ClipEvent): void {
+    const said = reference.source;
+    if (!said?.part || this.parts.has(`${clipId} ${reference.url}`)) return;
+    this.parts.add(`${clipId} ${reference.url}`);
+    const link = linkOf(reference, event, this.book);
+    const [clip] = this.catalogue.clips.ofProject(this.projectId, [clipId]);
+    const own = clip ? sourceRendition(clip)?.links[said.position] : undefined;
+    if (!own || own.expected.partOf || !link.place || samePlace(link.place, own.place)) return;
+    const expected = { ...link.expected, partOf: { ...said.part, print: said.print } };
+    this.catalogue.clips.addPart(clipId, { id: this.newId(), links: [{ ...link, expected }], position: said.position, range: said.part.range });
   }
 
   private isMatched(clipId: string): boolean {
@@ -156,7 +197,9 @@ export class ClipFinder {
     const told = linkOf(reference, event, this.book);
     const key = mediaKey(reference, event, told, source);
     if (key === null) return null;
-    const link = matched ? matchedLink(matched, told.url, source!) : { ...told, expected: withTold(told.expected, source) };
+    const link = matched
+      ? matchedLink(matched, told.url, source!)
+      : { ...told, expected: withPart(withTold(told.expected, source), reference.source) };
     const links = this.wholeRecording(link);
     // A clip of the same words that reads another file keeps them.
     const isFree = this.catalogue.clips.idByMediaKey(this.projectId, key) === null;
@@ -168,6 +211,7 @@ export class ClipFinder {
       madeBy,
       links,
       ...(reference.byFrame ? { conform: 'by-frame' as const } : {}),
+      ...(this.mayBeCalled(reference.source, told, links.indexOf(link)) ? { sourceId: reference.source!.id } : {}),
       ...words,
     };
     const clip = newClip(seed, this.newId);
@@ -177,12 +221,18 @@ export class ClipFinder {
     return { id: clip.id, position: links.length > 1 ? links.indexOf(link) : null };
   }
 
+  /** Whether a new clip is the source that a reference says it is of: as far as its file speaks for it, and no other clip is. */
+  private mayBeCalled(said: MediaReference['source'], { expected: { fingerprint } }: MediaLink, position: number): boolean {
+    if (!said || said.position !== position || this.catalogue.sources.idBySource(this.projectId, said.id) !== null) return false;
+    return said.part !== null || said.print === null || comparePrints(said.print, fingerprint) !== false;
+  }
+
   /** Picture and sound of one recording that stand in files of their own belong to one clip. */
   private wholeRecording(link: MediaLink): readonly MediaLink[] {
     const item = link.place ? this.book.itemAt(link.place) : null;
     if (!item) return [link];
     const recording = recordingOf(item, this.catalogue.items.tiedTo(item));
-    const isFree = (place: Place) => this.catalogue.clips.idByPlace(this.projectId, place) === null;
+    const isFree = (place: Place) => this.catalogue.sources.idByPlace(this.projectId, place) === null;
     return recording.every((other) => other === item || isFree(other.place))
       ? recording.map((other) => (samePlace(other.place, item.place) ? link : linkTo(other, '')))
       : [link];
@@ -240,6 +290,14 @@ function matchedLink({ item, by }: Matched, url: string, source: Source): MediaL
   const { names, reels } = source.told;
   // All that was told is kept: it is what is left when the link is taken back.
   return { ...link, expected: { ...link.expected, told: { names, reels }, matchedBy: by } };
+}
+
+function withPart(expected: Expected, said: MediaReference['source']): Expected {
+  return said?.part ? { ...expected, partOf: { ...said.part, print: said.print } } : expected;
+}
+
+function samePart(a: PartWord, b: PartWord | null): boolean {
+  return b !== null && a.range.start === b.range.start && a.range.end === b.range.end;
 }
 
 /** With what the timeline says beyond the name and reel that are expected. */

@@ -3,10 +3,12 @@ import { fileName } from '../../core/media/item';
 import type { Snapshot, TimelineSnapshot } from '../../core/planning/plan/snapshot';
 import { stockOf } from '../../core/planning/plan/stock-view';
 import { shotSource } from '../../core/planning/taking/shot-source';
-import { forEachEventUse, framesRead } from '../../core/planning/taking/used-media';
+import { framesRead, shiftRead } from '../../core/planning/taking/event-use';
+import { forEachEventUse } from '../../core/planning/taking/used-media';
 import { compareTimelines, type ChangeKind, type EventChange, type PlacedEvent } from '../../core/project/compare';
 import { linksReadOf, renditionRead, sourceRendition } from '../../core/project/clip';
 import { ceilFrames, floorFrames } from '../../core/project/moment';
+import type { ClipEvent } from '../../core/project/timeline';
 import { rateAsNumber } from '../../core/time/rate';
 import { frameToTimecode } from '../../core/time/timecode';
 import type { ComparedEvent, CompareView, ShotLook } from '../api/views';
@@ -16,10 +18,16 @@ export function compareView(snapshot: Snapshot, beforeId: string, afterId: strin
   const before = snapshot.timelines.find((timeline) => timeline.id === beforeId);
   const after = snapshot.timelines.find((timeline) => timeline.id === afterId);
   if (!before || !after) return null;
-  const all = compareTimelines(before.model, after.model, (version, event) => {
-    const clipId = (version === 'before' ? before : after).clipIds[event.index];
-    return clipId ?? `made here ${event.name}`;
-  });
+  const clipOf = (version: 'before' | 'after', event: ClipEvent) => (version === 'before' ? before : after).clipIds[event.index] ?? null;
+  const firsts = { before: firstsOf(snapshot, beforeId), after: firstsOf(snapshot, afterId) };
+  // Where one version cannot be told, both count as they stand.
+  const isTold = (clipId: string | null) => clipId !== null && !firsts.before.untold.has(clipId) && !firsts.after.untold.has(clipId);
+  const all = compareTimelines(
+    before.model,
+    after.model,
+    (version, event) => clipOf(version, event) ?? `made here ${event.name}`,
+    (version, event) => (isTold(clipOf(version, event)) ? (firsts[version].first.get(event.index) ?? 0) : 0),
+  );
   const counts: Record<ChangeKind, number> = {
     added: 0,
     removed: 0,
@@ -34,6 +42,20 @@ export function compareView(snapshot: Snapshot, beforeId: string, afterId: strin
   for (const change of all) counts[change.kind]++;
   const looks = { before: looksOf(snapshot, beforeId), after: looksOf(snapshot, afterId) };
   return { counts, changes: all.filter((change) => change.kind !== 'same').map((change) => words(change, before, after, looks)) };
+}
+
+/** What each event counts the first frame of its source, by its index; clips of which some event does not tell. */
+function firstsOf(snapshot: Snapshot, timelineId: string): { first: ReadonlyMap<number, number>; untold: ReadonlySet<string> } {
+  const stock = stockOf(snapshot);
+  const first = new Map<number, number>();
+  const untold = new Set<string>();
+  forEachEventUse(snapshot, [timelineId], true, (use) => {
+    const source = shotSource(use, stock);
+    const shift = source && !source.isCounted ? shiftRead(use, source.facts) : null;
+    if (shift === null) untold.add(use.clip.id);
+    else first.set(use.use.event.index, -shift);
+  });
+  return { first, untold };
 }
 
 type Looks = Readonly<Record<'before' | 'after', ReadonlyMap<number, ShotLook>>>;

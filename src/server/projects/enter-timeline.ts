@@ -8,6 +8,7 @@ import type { Catalogue } from '../catalogue/catalogue';
 import { shownEvents, timelineHead } from '../catalogue/timeline-head';
 import type { EventClips } from '../catalogue/timeline-reads';
 import type { TimelineRow } from '../catalogue/timelines';
+import { readClips, readingWish } from './reading';
 
 export interface TimelineText {
   readonly model: Timeline;
@@ -36,7 +37,8 @@ export function keepFigures(catalogue: Catalogue, projectId: string, timelines: 
   const project = catalogue.projects.get(projectId);
   if (!project || timelines.length === 0) return;
   const used = [...new Set(timelines.flatMap(({ clipIds }) => clipIds.filter((id) => id !== null)))];
-  const clips = catalogue.clips.ofProject(projectId, used);
-  const snapshot = { project, clips, items: catalogue.items.linkedBy(projectId, used), timelines, shelves: [] };
+  // Figures hold whatever is plugged in.
+  const read = readClips(catalogue, projectId, readingWish(catalogue, project), () => true, used);
+  const snapshot = { project, ...read, timelines, shelves: [] };
   sumTimelines(snapshot, timelines).forEach((sums, id) => catalogue.timelines.putFigures(id, sums));
 }

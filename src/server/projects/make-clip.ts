@@ -36,9 +36,9 @@ export function clipsOfItems(
   const done = new Set<string>();
   const names = new Map(wanted.flatMap(({ item, name }) => (name === undefined ? [] : [[item.id, name] as const])));
   return wanted.flatMap(({ item, bin }): Clip[] => {
-    if (done.has(item.id) || catalogue.clips.idByPlace(projectId, item.place)) return [];
+    if (done.has(item.id) || catalogue.sources.idByPlace(projectId, item.place)) return [];
     const recording = recordingOf(item, catalogue.items.tiedTo(item));
-    const free = recording.every((other) => catalogue.clips.idByPlace(projectId, other.place) === null);
+    const free = recording.every((other) => catalogue.sources.idByPlace(projectId, other.place) === null);
     const items = free ? recording : [item];
     for (const other of items) done.add(other.id);
     const key = placeMediaKey(items[0]!.place);

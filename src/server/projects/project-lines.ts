@@ -3,7 +3,9 @@ import { placeKey, type Place } from '../../core/media/item';
 import { shelfNameIn, type Snapshot } from '../../core/planning/plan/snapshot';
 import type { Stock } from '../../core/project/clip';
 import type { ReadOrder } from '../../core/rendition/read-order';
+import type { ReadingWish } from '../../core/project/reading';
 import type { ClipLine, LineLink } from '../catalogue/clip-lines';
+import { attachedIn, readLines } from './reading';
 
 type Known = Pick<Snapshot, 'shelves' | 'retiredShelves'> & { readonly readOrder: ReadOrder };
 
@@ -17,7 +19,8 @@ export class ProjectLines implements Stock {
   ) {
     this.attached = new Set(known.shelves.filter((shelf) => shelf.attached).map((shelf) => shelf.id));
     for (const clip of clips)
-      for (const { links } of clip.renditions) for (const { place, item } of links) if (place && item) this.items.set(placeKey(place), item);
+      for (const { links } of [...clip.renditions, ...clip.parts])
+        for (const { place, item } of links) if (place && item) this.items.set(placeKey(place), item);
   }
 
   get readOrder(): ReadOrder {
@@ -40,15 +43,16 @@ export class ProjectLines implements Stock {
 const made = new WeakMap<readonly ClipLine[], { key: string; lines: ProjectLines }>();
 
 /** The same object while neither clips nor shelves are others, so that what was told of them holds. */
-export function linesOf(clips: readonly ClipLine[], known: Known): ProjectLines {
+export function linesOf(clips: readonly ClipLine[], known: Known, wish: ReadingWish): ProjectLines {
   const key = JSON.stringify([
+    wish,
     known.shelves.map(({ id, name, attached }) => [id, name, attached]),
     [...(known.retiredShelves ?? [])],
     known.readOrder,
   ]);
   const last = made.get(clips);
   if (last?.key === key) return last.lines;
-  const lines = new ProjectLines(clips, known);
+  const lines = new ProjectLines(readLines(clips, wish, attachedIn(known.shelves)), known);
   made.set(clips, { key, lines });
   return lines;
 }

@@ -13,6 +13,8 @@ import type { EventClips } from '../catalogue/timeline-reads';
 import { linesOf, type ProjectLines } from './project-lines';
 import { PlanRequestError } from '../kinds/kind';
 import type { Mounts } from '../stock/mounts';
+import { NO_WISH } from '../../core/project/reading';
+import { attachedIn, readClips, readingWish } from './reading';
 
 /** Models are large: about so many events of them are kept. */
 const MOST_EVENTS_KEPT = 50_000;
@@ -166,23 +168,25 @@ export async function lookAt<T>(
     const project = { id: row.id, name: row.name, rate: row.rate, dropFrame: row.dropFrame, readOrder: row.readOrder, homes: row.homes };
     const reading = readingOf(catalogue, project);
     const retiredShelves = catalogue.shelves.retired();
-    const lines = () => linesOf(reading.lines, { shelves, retiredShelves, readOrder: row.readOrder });
-    // Clips and what stands where they link are many, and what is made of them is kept: they are not.
-    let clips: readonly Clip[] | null = null;
-    let items: readonly Item[] | null = null;
+    const wish = readingWish(catalogue, row);
+    const lines = () => linesOf(reading.lines, { shelves, retiredShelves, readOrder: row.readOrder }, wish);
+    // Clips and what stands where they read are many, and what is made of them is kept: they are not.
+    let read: { clips: readonly Clip[]; items: readonly Item[] } | null = null;
+    const readOnce = () => (read ??= readClips(catalogue, project.id, wish, attachedIn(shelves)));
     const snapshot = {
       project,
       get clips() {
-        return (clips ??= catalogue.clips.ofProject(project.id));
+        return readOnce().clips;
       },
       get timelines() {
         return reading.timelines;
       },
       get items() {
-        return (items ??= catalogue.items.linkedBy(project.id));
+        return readOnce().items;
       },
       shelves,
       retiredShelves,
+      sealed: catalogue.sort.crates(),
     };
     return look(snapshot, lines);
   });
@@ -194,16 +198,18 @@ export function narrowedToUses(catalogue: Catalogue, snapshot: Snapshot, clipIds
   return { ...narrowed(catalogue, snapshot, clipIds), timelines: snapshot.timelines.filter(({ id }) => using.has(id)) };
 }
 
-/** The same with these clips alone and what stands where they link: nothing else is read. */
+/** The same with these clips alone and what stands where they read: nothing else is looked at. */
 export function narrowed(catalogue: Catalogue, snapshot: Snapshot, clipIds: readonly string[]): Snapshot {
-  const { project, timelines, shelves, retiredShelves } = snapshot;
+  const { project, timelines, shelves, retiredShelves, sealed } = snapshot;
+  const row = catalogue.projects.get(project.id);
+  const wish = row ? readingWish(catalogue, row) : NO_WISH;
   return {
     project,
     timelines,
     shelves,
     ...(retiredShelves ? { retiredShelves } : {}),
-    clips: catalogue.clips.ofProject(project.id, clipIds),
-    items: catalogue.items.linkedBy(project.id, clipIds),
+    ...(sealed ? { sealed } : {}),
+    ...readClips(catalogue, project.id, wish, attachedIn(shelves), clipIds),
   };
 }
 

@@ -1,15 +1,11 @@
 /** Staying tidy: what a project uses from outside its own folder, and what is new where it watches. */
 import { isBelow } from '../../core/media/card';
-import { below, type Place } from '../../core/media/item';
-import { rootFolder } from '../../core/planning/sort/target-folder';
-import type { SortSettings } from '../../core/planning/sort/settings';
+import type { Place } from '../../core/media/item';
 import { formatBytes, formatCount } from '../../core/words/figures';
 import type { Advice } from '../api/views';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { ProjectRow } from '../catalogue/projects';
-import { localDay } from '../local-day';
-
-type KeptSort = Partial<Pick<SortSettings, 'destination' | 'rootName' | 'names'> & { readonly watched: readonly Place[] }>;
+import { ownFolder, type KeptSort } from './own-folder';
 
 /** Of a file that the project links and that stands there. */
 interface Standing {
@@ -43,11 +39,4 @@ export function tidyAdvice(catalogue: Catalogue, project: ProjectRow, standing: 
     });
   }
   return advice;
-}
-
-function ownFolder(project: ProjectRow, { destination, rootName = '{project}', names }: KeptSort): Place | null {
-  if (!destination) return null;
-  const level = names?.level ?? 'everywhere';
-  const root = rootFolder({ project }, { rootName, names: { from: 'original', pattern: '', level }, date: localDay(new Date()) });
-  return root === '' ? null : below(destination, root);
 }

@@ -2,8 +2,10 @@
 import { fileName, placeKey } from '../../core/media/item';
 import type { Snapshot, TimelineSnapshot } from '../../core/planning/plan/snapshot';
 import { stockOf, type StockView } from '../../core/planning/plan/stock-view';
-import { eventUses, type EventUse, framesRead } from '../../core/planning/taking/used-media';
-import { clipState, isOffline, linksRead, type Clip, type LinkState, type MediaLink } from '../../core/project/clip';
+import { type EventUse, framesRead } from '../../core/planning/taking/event-use';
+import { eventUses } from '../../core/planning/taking/used-media';
+import { asRead } from '../../core/planning/taking/part-read';
+import { clipState, isOffline, linksRead, renditionRead, sourceState, type Clip, type LinkState, type MediaLink } from '../../core/project/clip';
 import { timelineFamily } from '../../core/project/compare';
 import { floorFrames } from '../../core/project/moment';
 import type { ClipEvent, Marker, NestedStack, Track } from '../../core/project/timeline';
@@ -67,10 +69,10 @@ function timelineSummary(row: TimelineEntry, figures: TimelineSums, offlineEvent
 
 export function timelineView(row: TimelineEntry, timeline: TimelineSnapshot, snapshot: Snapshot): TimelineView {
   const stock = stockOf(snapshot);
-  const { sources, reads } = sourcesOf(timeline, snapshot, stock);
-  const draw = new Drawing(timeline, snapshot, stock, reads);
+  const { sources, reads, away } = sourcesOf(timeline, snapshot, stock);
+  const draw = new Drawing(timeline, snapshot, stock, reads, away);
   return {
-    ...timelineSummary(row, figuresOfSources(timeline, sources), offlineEvents(timeline, snapshot, stock)),
+    ...timelineSummary(row, figuresOfSources(timeline, sources), offlineEvents(timeline, snapshot, stock) + away.size),
     tracks: timeline.model.tracks.map((track, index) => draw.track(track, String(index))),
     markers: timeline.model.markers.map((marker) => drawnMarker(marker, floorFrames(marker.at, timeline.model.rate))),
     sources,
@@ -92,10 +94,14 @@ function linkRead({ clip, use, named }: EventUse, stock: StockView): MediaLink |
 }
 
 /** Sources of a timeline with what it uses of each, and the item frames each event reads. */
-function sourcesOf(timeline: TimelineSnapshot, snapshot: Snapshot, stock: StockView): { sources: SourceUse[]; reads: Map<number, FrameRange> } {
+function sourcesOf(timeline: TimelineSnapshot, snapshot: Snapshot, stock: StockView): Reading {
+  const away = new Map<number, LinkState>();
   const reads = new Map<number, FrameRange>();
   const gathered = new Map<string, { clip: Clip; link: MediaLink | null; ranges: FrameRange[]; events: number }>();
-  for (const use of eventUses(snapshot, [timeline.id], true)) {
+  for (const told of eventUses(snapshot, [timeline.id], true)) {
+    const use = asRead(told, stock);
+    const isPartless = use.clip.parts !== undefined && renditionRead(use.clip, stock) === null;
+    if (isPartless) away.set(use.use.event.index, sourceState(use.clip, stock));
     const link = linkRead(use, stock);
     const key = link?.place ? placeKey(link.place) : link?.url || `clip ${use.clip.id}`;
     const item = link?.place ? stock.itemAt(link.place) : null;
@@ -109,7 +115,15 @@ function sourcesOf(timeline: TimelineSnapshot, snapshot: Snapshot, stock: StockV
   }
   const sources = [...gathered].map(([key, entry]) => sourceUse(key, entry, stock));
   const collator = new Intl.Collator('en', { numeric: true });
-  return { sources: sources.sort((a, b) => collator.compare(a.name, b.name)), reads };
+  return { sources: sources.sort((a, b) => collator.compare(a.name, b.name)), reads, away };
+}
+
+interface Reading {
+  readonly sources: SourceUse[];
+  /** By event index: the item frames it reads. */
+  readonly reads: Map<number, FrameRange>;
+  /** Events of which no attached part of their source holds the frames. */
+  readonly away: ReadonlyMap<number, LinkState>;
 }
 
 function sourceUse(
@@ -158,6 +172,7 @@ class Drawing {
     snapshot: Snapshot,
     private readonly stock: StockView,
     private readonly reads: ReadonlyMap<number, FrameRange>,
+    private readonly away: ReadonlyMap<number, LinkState>,
   ) {
     this.clips = new Map(snapshot.clips.map((clip) => [clip.id, clip]));
   }
@@ -224,7 +239,7 @@ class Drawing {
       start,
       durationFrames,
       clipId: clip?.id ?? null,
-      state: clip ? this.stateOf(clip) : 'made-here',
+      state: this.away.get(event.index) ?? (clip ? this.stateOf(clip) : 'made-here'),
       enabled: event.enabled,
       speed: event.map || event.retimeUnknown ? null : speed,
       nestedIn: lane.nestedIn,

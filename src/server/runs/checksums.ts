@@ -1,7 +1,9 @@
 /** Whatever reads a file whole enters its checksum: proofs get better by themselves, and lost bits are seen. */
 import { setImmediate as nextTurn } from 'node:timers/promises';
 import type { FileIdentity } from '../../core/media/identity';
-import { fileName, type Place } from '../../core/media/item';
+import { createHash } from 'node:crypto';
+import { presentNumbers, sequenceName } from '../../core/media/image-sequence';
+import { below, fileName, type Place, type SequenceFacts } from '../../core/media/item';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { MadeCopy } from '../catalogue/run-outcomes';
 import type { StepContext } from './step-context';
@@ -27,16 +29,33 @@ const BATCH = 250;
 export async function enterMade({ catalogue, change, runId }: Pick<StepContext, 'catalogue' | 'change' | 'runId'>): Promise<void> {
   for (let after = -1; ;) {
     const made = catalogue.outcomes.copiesAfter(runId, after, BATCH);
-    if (made.length === 0) return;
+    if (made.length === 0) break;
     await change(() => catalogue.transaction(() => recordCopies(made, catalogue)));
     after = made.at(-1)!.ordinal;
     await nextTurn();
   }
+  await change(() => catalogue.transaction(() => recordFrames(runId, catalogue)));
 }
 
 /** As enterMade, in a transaction that goes on. */
 export function recordMade(runId: number, catalogue: Catalogue): void {
   recordCopies(catalogue.outcomes.copiesAfter(runId, -1, Number.MAX_SAFE_INTEGER), catalogue);
+  recordFrames(runId, catalogue);
+}
+
+/** A sequence of which every frame was copied, and its copy: both hold the same from then on. */
+function recordFrames(runId: number, catalogue: Catalogue): void {
+  for (const { step, files } of catalogue.outcomes.framesCopied(runId)) {
+    const { sequence } = step;
+    const isAll = step.names.length === presentNumbers(sequence).length && files.length === step.names.length;
+    if (!isAll || files.some(({ sha256 }) => !sha256)) continue;
+    const { firstNumber, lastNumber, missingRuns } = sequence;
+    const sum = createHash('sha256').update(JSON.stringify([firstNumber, lastNumber, missingRuns, files.map(({ sha256 }) => sha256)])).digest('hex'); // prettier-ignore
+    const source = catalogue.items.at(below(step.from!, sequenceName(sequence)));
+    const same = (facts: SequenceFacts | null) => facts?.firstNumber === firstNumber && facts.lastNumber === lastNumber;
+    const copies = catalogue.items.sequencesIn(step.to!).filter(({ facts }) => same(facts.sequence));
+    for (const item of [...(source ? [source] : []), ...copies]) catalogue.items.recordFrames(item.place, `frames ${sum}`);
+  }
 }
 
 function recordCopies(made: readonly MadeCopy[], catalogue: Catalogue): void {

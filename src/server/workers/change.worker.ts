@@ -24,11 +24,16 @@ export type ChangeAnswer =
   | { readonly failed: string }
   | { readonly error: { readonly code: string; readonly message: string } };
 
-let open: { catalogue: Catalogue; mounts: Mounts } | null = null;
+let open: { readonly folder: string; readonly catalogue: Catalogue; readonly mounts: Mounts } | null = null;
 
 export default async function change({ config, runId, ordinals }: ChangeJob): Promise<ChangeAnswer> {
   try {
+    if (open && open.folder !== config.dataFolder) {
+      open.catalogue.close();
+      open = null;
+    }
     open ??= {
+      folder: config.dataFolder,
       catalogue: Catalogue.open(join(config.dataFolder, 'catalogue.sqlite'), true),
       mounts: new Mounts(join(config.dataFolder, 'mounts.json'), config.roots, config.bayFolder ? new DriveBay(config.bayFolder) : null),
     };

@@ -6,6 +6,8 @@ import type { Marker, MediaReference } from '../../project/timeline';
 import { isRateNumber, parseRate, rateFromNumber } from '../../time/rate';
 import { isNormal, NORMAL_SPEED, speedFromNumber, timeMap, type Retime, type Speed, type TimeMap } from '../../time/retime';
 import { isObject, schemaName, type Json, type OtioObject } from './otio-types';
+import { readSourceWord } from './source-word';
+import { readAddress } from './target-url';
 
 export function text(value: Json | undefined): string {
   return typeof value === 'string' ? value : '';
@@ -71,7 +73,9 @@ export class OtioValues {
       sequence,
       reel: typeof own.reel === 'string' && own.reel !== '' ? own.reel : null,
     };
-    return own.conform === 'by-frame' ? { ...reference, byFrame: true } : reference;
+    if (own.source === undefined && own.conform !== 'by-frame') return reference;
+    const source = readSourceWord(own, sequence ? sequence.prefix : (readAddress(url ?? '')?.segments.at(-1) ?? ''));
+    return { ...reference, ...(source ? { source } : {}), ...(own.conform === 'by-frame' ? { byFrame: true as const } : {}) };
   }
 
   /** All enabled time effects of an object together. */

@@ -10,7 +10,7 @@ import { nameKey } from '../../naming/sort-key';
 import { sameRate } from '../../time/rate';
 import { frameToTimecode } from '../../time/timecode';
 import { proofOf, tellingWords, type Sharer } from './proof';
-import { framesRead, type EventUse } from '../taking/used-media';
+import { framesRead, type EventUse } from '../taking/event-use';
 
 /** One fact compared. `agrees` is null where one side does not know it. */
 export interface Evidence {
@@ -38,6 +38,10 @@ export interface Match {
   readonly by: MatchedBy | null;
   /** What speaks against it, in words; empty where nothing does. */
   readonly against: string;
+  /** It stands under the very name that is linked, and is another file. */
+  readonly isStanding?: true;
+  /** The sealed package it lies in; absent outside of any. */
+  readonly crate?: string;
   /** Frame of the item that is read first: what to look at. */
   readonly lookFrame: number;
   readonly evidence: readonly Evidence[];

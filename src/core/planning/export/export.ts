@@ -3,6 +3,9 @@ import { writeClipList } from '../../interchange/clip-list/clip-list-writer';
 import type { ClipListRow } from '../../interchange/clip-list/clip-list-types';
 import { writeEdl, type EdlSource } from '../../interchange/edl/edl-writer';
 import { isObject, schemaName, type OtioObject } from '../../interchange/otio/otio-types';
+import { ownMetadata, text } from '../../interchange/otio/otio-values';
+import { readSourceWord, withSourceWord } from '../../interchange/otio/source-word';
+import { movedRange } from '../package/counted-range';
 import { externalReference, formatOtio, inPlaceOf, sequenceReference, timeRange, withReferences } from '../../interchange/otio/otio-writer';
 import { readAddress, relativeAddress } from '../../interchange/otio/target-url';
 
@@ -11,7 +14,8 @@ import { unpackIdentity } from '../../media/identity';
 import { below, fileName, folderOf, joinPath, type Item, type Place } from '../../media/item';
 import { NameRegister, portableName, splitExtension } from '../../naming/safe-name';
 import { trimEndOf } from '../../naming/trim-end';
-import { linksRead, type MediaLink } from '../../project/clip';
+import { linksRead, type Clip, type MediaLink } from '../../project/clip';
+import { sourceWordOf } from '../../project/source-word-of';
 import { placedEvents } from '../../project/compare';
 import { countsFrom, unstatedSpans } from '../../project/counting';
 import { ceilFrames, floorFrames } from '../../project/moment';
@@ -135,17 +139,17 @@ class Exporter {
     }
   }
 
-  private write(path: string, text: string, reason: string): Step {
+  private write(path: string, content: string, reason: string): Step {
     return {
       action: 'write',
       phase: 0,
       from: null,
       to: below(this.root, path),
-      expectedBytes: new TextEncoder().encode(text).length,
+      expectedBytes: new TextEncoder().encode(content).length,
       bytesExact: true,
       reason,
       mustHold: null,
-      content: { type: 'text', text },
+      content: { type: 'text', text: content },
     };
   }
 
@@ -161,7 +165,8 @@ class Exporter {
         lost.push(link.expected.name);
         return null;
       }
-      return this.reference(item, old, this.addressOf(item.place), timeline.model.rate);
+      const clip = this.clips.get(timeline.clipIds[index] ?? '')!;
+      return this.sourceReference(clip, item, old, this.addressOf(item.place), timeline.model.rate);
     }, (index, known, source) => this.otherReferences(timeline, index, known, source)); // prettier-ignore
     const step = this.write(path, formatOtio(document), 'the timeline, linked to where its media stands');
     const findings = lost.length === 0 ? [] : [offline(lost, 'Their links stay as they came.')];
@@ -215,6 +220,23 @@ class Exporter {
     const rate = isRateNumber(old?.rate) ? rateFromNumber(old.rate) : (item.facts.rate ?? units);
     const range = available ?? timeRange(0, durationFrames ?? lastNumber - firstNumber + 1, units);
     return inPlaceOf(old, sequenceReference({ folderUrl, prefix, suffix, padding, startNumber, step, rate }, name, range, metadata));
+  }
+
+  /** The same of a source: what is said of it goes along, and its range is that of the file it leads to. */
+  private sourceReference(clip: Clip, item: Item, old: OtioObject | null, address: string, units: Rate): OtioObject {
+    const named = old ? (schemaName(old) === 'ImageSequenceReference' ? text(old.name_prefix) : (readAddress(text(old.target_url))?.segments.at(-1) ?? '')) : ''; // prettier-ignore
+    const said = old ? readSourceWord(ownMetadata(old), named) : null;
+    const file = item.facts.sequence ? item.facts.sequence.prefix : (readAddress(address)?.segments.at(-1) ?? '');
+    const word = sourceWordOf(clip, item, null, file);
+    const kept = old && isObject(old.metadata) ? old.metadata : {};
+    const available = old && isObject(old.available_range) ? old.available_range : null;
+    const range = item.facts.sequence ? available : movedRange(available, said?.part ?? null, word.part, item.facts, clip.conform === 'by-frame');
+    return this.reference(
+      item,
+      { ...(old ?? {}), metadata: withSourceWord(kept, word), ...(range ? { available_range: range } : {}) },
+      address,
+      units,
+    );
   }
 
   private soundsOf(timeline: TimelineSnapshot): ReturnType<typeof soundEvents> {
@@ -316,7 +338,7 @@ class Exporter {
         taken.set(item.id, entry);
       }
       const address = relativeAddress((item.facts.sequence ? `${entry.path}/frames` : entry.path).split('/'));
-      return this.reference(item, old, address, timeline.model.rate);
+      return this.sourceReference(this.clips.get(timeline.clipIds[index] ?? '')!, item, old, address, timeline.model.rate);
     });
     const text = formatOtio(document);
     const media = [...taken.values()];

@@ -23,7 +23,8 @@ import { formatCount } from '../../words/figures';
 import type { Plan } from '../plan/plan';
 import type { Snapshot } from '../plan/snapshot';
 import { stockOf, type StockView } from '../plan/stock-view';
-import { forEachEventUse, framesRead, type EventUse } from '../taking/used-media';
+import { framesRead, type EventUse } from '../taking/event-use';
+import { forEachEventUse } from '../taking/used-media';
 import type { FinishSettings } from './settings';
 
 export const FINISH_PROBLEMS = ['offline', 'proxy', 'burn-in', 'eight-bit', 'rate', 'frames', 'older'] as const;

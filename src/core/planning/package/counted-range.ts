@@ -1,12 +1,13 @@
 /** Where a part of an item lies in the count of an event that reads it. */
-import type { OtioObject } from '../../interchange/otio/otio-types';
+import { isObject, type OtioObject } from '../../interchange/otio/otio-types';
+import type { PartWord } from '../../interchange/otio/source-word';
 import { rationalTime, timeRange } from '../../interchange/otio/otio-writer';
 import type { MediaFacts } from '../../media/item';
 import { countsFrom } from '../../project/counting';
-import { ceilFrames, floorFrames, type Moment } from '../../project/moment';
+import { ceilFrames, floorFrames, moment, type Moment } from '../../project/moment';
 import { totalFrames, type FrameRange } from '../../time/range';
-import { commonRate, type Rate } from '../../time/rate';
-import type { EventUse } from '../taking/used-media';
+import { commonRate, isRateNumber, rateFromNumber, type Rate } from '../../time/rate';
+import type { EventUse } from '../taking/event-use';
 
 export type CountedItem = Pick<MediaFacts, 'kind' | 'rate' | 'startFrame' | 'durationFrames' | 'dropFrame' | 'sequence'>;
 
@@ -29,4 +30,32 @@ export function countedRange(facts: CountedItem, range: FrameRange, counted: Eve
   const at = [units, rate].find((one) => isWhole(first, one) && isWhole(length, one));
   if (at) return timeRange(floorFrames(first, at), floorFrames(length, at), at);
   return { ...timeRange(first.value, length.value, fine), duration: rationalTime(length.value, rate) };
+}
+
+/**
+ * The available range of a reference to one file of a source, as that of another: `from` and `to` say which frames of the
+ * source each holds, null for all. Null where it stated none.
+ */
+export function movedRange(
+  available: OtioObject | null,
+  from: PartWord | null,
+  to: PartWord | null,
+  facts: Pick<MediaFacts, 'kind' | 'durationFrames' | 'rate'>,
+  isByFrame: boolean,
+): OtioObject | null {
+  const start = available && isObject(available.start_time) ? available.start_time : null;
+  const shift = (to?.range.start ?? 0) - (from?.range.start ?? 0);
+  const rate = (from ?? to)?.rate ?? facts.rate;
+  const isSame = shift === 0 && (from?.range.end ?? -1) === (to?.range.end ?? -1);
+  if (isSame || !rate || facts.durationFrames === null || !start || typeof start.value !== 'number' || !isRateNumber(start.rate)) return available;
+  const counted = rateFromNumber(start.rate);
+  const at = isByFrame && facts.kind !== 'audio' ? counted : rate;
+  const fine = commonRate(counted, at) ?? counted;
+  const moved = floorFrames(moment(start.value, counted), fine) + Math.sign(shift) * floorFrames({ value: Math.abs(shift), rate: at }, fine);
+  const begin = { value: moved, rate: fine };
+  const length = { value: facts.durationFrames, rate: at };
+  const isWhole = (value: Moment, one: Rate) => floorFrames(value, one) === ceilFrames(value, one);
+  const both = [counted, at].find((one) => isWhole(begin, one) && isWhole(length, one));
+  if (both) return timeRange(floorFrames(begin, both), floorFrames(length, both), both);
+  return { ...timeRange(begin.value, length.value, fine), duration: rationalTime(length.value, at) };
 }

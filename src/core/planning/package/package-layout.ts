@@ -9,7 +9,9 @@ import { findSequences, frameName, presentNumbers } from '../../media/image-sequ
 import { below, fileName, folderOf, placeKey, type ItemKind, type Place, type SequenceFacts } from '../../media/item';
 import { NameRegister, portableName, portablePrefix, splitExtension } from '../../naming/safe-name';
 import { trimEndOf } from '../../naming/trim-end';
+import { withSourceWord } from '../../interchange/otio/source-word';
 import { linksRead } from '../../project/clip';
+import { sourceWordOf } from '../../project/source-word-of';
 import { totalFrames, type FrameRange } from '../../time/range';
 import type { Rate } from '../../time/rate';
 import { frameToTimecode } from '../../time/timecode';
@@ -18,7 +20,8 @@ import { precondition, type CutPart, type FramesStep, type Step } from '../plan/
 import { timelineName, type Snapshot, type TimelineSnapshot } from '../plan/snapshot';
 import { numbering } from '../../interchange/otio/sequence-numbering';
 import { stockOf } from '../plan/stock-view';
-import { forEachEventUse, framesRead, partBytes, type EventUse, type UsedItem, type UsedMedia } from '../taking/used-media';
+import { framesRead, type EventUse } from '../taking/event-use';
+import { forEachEventUse, partBytes, type UsedItem, type UsedMedia } from '../taking/used-media';
 import { countedRange } from './counted-range';
 
 const FOLDERS: Record<ItemKind, string> = {
@@ -274,11 +277,14 @@ function nearest(parts: readonly TakenPart[], inPoint: number): TakenPart | unde
 
 function partReference(used: UsedItem, part: TakenPart, counted: EventUse | null, units: Rate, name: string, old: OtioObject | null): OtioObject {
   const facts = used.item.facts;
+  const clip = counted?.clip ?? used.clips[0]!;
   const kept = old !== null && isObject(old.metadata) ? old.metadata : {};
-  const metadata =
-    counted?.clip.conform === 'by-frame'
-      ? { ...kept, mill_shelf: { ...(isObject(kept.mill_shelf) ? kept.mill_shelf : {}), conform: 'by-frame' } }
-      : kept;
+  const own = isObject(kept.mill_shelf) ? kept.mill_shelf : {};
+  const file = facts.sequence ? portablePrefix(facts.sequence.prefix) : fileName(part.path);
+  const metadata = withSourceWord(
+    clip.conform === 'by-frame' ? { ...kept, mill_shelf: { ...own, conform: 'by-frame' } } : kept,
+    sourceWordOf(clip, used.item, part.step.action === 'trim' ? part.range : null, file),
+  );
   if (facts.kind === 'sequence' && facts.sequence) {
     const { prefix, suffix, padding, firstNumber } = facts.sequence;
     const { startNumber, step } = numbering(facts.sequence, old, part.range.start);

@@ -21,7 +21,21 @@ function patched(node: Json, byUrl: ReadonlyMap<string, CutPart>): Json {
   if (!isObject(node)) return node;
   const part = typeof node.target_url === 'string' ? byUrl.get(node.target_url) : undefined;
   const entries = Object.entries(node).map(([key, value]): [string, Json] => [key, patched(value, byUrl)]);
-  return { ...Object.fromEntries(entries), ...(part ? { available_range: wholeRange(node.available_range, part, isByFrame(node)) } : {}) };
+  if (!part) return Object.fromEntries(entries);
+  const available_range = wholeRange(node.available_range, part, isByFrame(node));
+  return { ...Object.fromEntries(entries), available_range, metadata: withoutPart(node.metadata, part) };
+}
+
+/** What is said of the source, of a file that holds all of what was to be cut. */
+function withoutPart(metadata: Json | undefined, { startFrame, wholeFrames }: CutPart): Json {
+  const own = isObject(metadata) && isObject(metadata.mill_shelf) ? metadata.mill_shelf : null;
+  const said = own && isObject(own.source) ? own.source : null;
+  if (!own || !said || typeof said.first_frame !== 'number') return metadata ?? null;
+  const { first_frame, frames: _frames, of_frames: ofFrames, rate: ownRate, ...rest } = said;
+  // Cut of a part: that is what was copied.
+  const source =
+    ofFrames === wholeFrames ? rest : { ...rest, first_frame: first_frame - startFrame, frames: wholeFrames, of_frames: ofFrames!, rate: ownRate! };
+  return { ...(metadata as OtioObject), mill_shelf: { ...own, source } };
 }
 
 /** Frames found by their number are counted so at any rate. */

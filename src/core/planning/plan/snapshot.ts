@@ -1,6 +1,6 @@
 /** All a planner knows: read once, never changed. */
 import type { OtioObject } from '../../interchange/otio/otio-types';
-import type { Item } from '../../media/item';
+import type { Item, Place } from '../../media/item';
 import type { Clip } from '../../project/clip';
 import type { Homes } from '../../rendition/homes';
 import type { ReadOrder } from '../../rendition/read-order';
@@ -46,6 +46,8 @@ export interface Snapshot {
   readonly items: readonly Item[];
   /** Names of shelves that were taken off the list, by their id: clips may still link them. */
   readonly retiredShelves?: ReadonlyMap<string, string>;
+  /** Sealed packages, where they lie. */
+  readonly sealed?: readonly { readonly place: Place; readonly name: string }[];
   /** By item id: identity of each frame that is there, in order; only where a planner asked for it. */
   readonly frames?: ReadonlyMap<string, readonly string[]>;
 }

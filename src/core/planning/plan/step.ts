@@ -35,6 +35,8 @@ export interface CopyStep extends StepBase {
   readonly twin?: Place;
   /** Path inside the ZIP file at `from`; the file itself where it is left out. */
   readonly entry?: string;
+  /** A file of that name stands there that looks the same: equal in every byte, it is left as it is. */
+  readonly orEqual?: true;
 }
 
 /** A part of a file without re-encoding. `range` counts item frames from 0, half-open. */

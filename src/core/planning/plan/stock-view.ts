@@ -1,4 +1,5 @@
 /** The stock of a snapshot, looked up by place and by id. */
+import { isBelow } from '../../media/card';
 import { placeKey, type Item, type Place } from '../../media/item';
 import type { Stock } from '../../project/clip';
 import { READ_AT_FIRST, type ReadOrder } from '../../rendition/read-order';
@@ -20,7 +21,7 @@ function indexOf(items: readonly Item[]): Index {
   return made;
 }
 
-type Known = Pick<Snapshot, 'items' | 'shelves' | 'retiredShelves'> & { readonly project?: Pick<Snapshot['project'], 'readOrder'> };
+type Known = Pick<Snapshot, 'items' | 'shelves' | 'retiredShelves' | 'sealed'> & { readonly project?: Pick<Snapshot['project'], 'readOrder'> };
 
 const views = new WeakMap<readonly Item[], Map<string, StockView>>();
 
@@ -31,6 +32,7 @@ export function stockOf(snapshot: Known): StockView {
     shelves.map(({ id, name, attached }) => [id, name, attached]),
     [...(retiredShelves ?? [])],
     project?.readOrder ?? null,
+    snapshot.sealed ?? [],
   ]);
   const own = views.get(items) ?? new Map<string, StockView>();
   views.set(items, own);
@@ -61,6 +63,11 @@ export class StockView implements Stock {
 
   item(id: string): Item | null {
     return this.byId.get(id) ?? null;
+  }
+
+  /** Name of the sealed package that a place lies in; null outside of any. */
+  crateAround({ shelfId, path }: Place): string | null {
+    return this.known.sealed?.find(({ place }) => place.shelfId === shelfId && isBelow(path, place.path))?.name ?? null;
   }
 
   shelfName(shelfId: string): string {

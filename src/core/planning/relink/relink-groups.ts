@@ -44,6 +44,8 @@ export interface RelinkGroup {
   readonly findable: number;
   readonly proven: number;
   readonly offered: number;
+  /** Of these another file stands under the linked name. */
+  readonly standing: number;
 }
 
 type Reason = Pick<RelinkGroup, 'key' | 'state' | 'title' | 'explains' | 'from' | 'to'>;
@@ -75,6 +77,7 @@ export function groupRows(rows: readonly RelinkRow[], stock: StockView): RelinkG
     findable: own.filter(isFindable).length,
     proven: own.filter((row) => row.matches[0]?.strength === 'proven').length,
     offered: own.filter((row) => row.matches.length > 0).length,
+    standing: own.filter((row) => row.matches.some((match) => match.isStanding)).length,
   }));
   const order: LinkState[] = ['missing', 'changed', 'unplugged', 'by-proxy', 'set-aside', 'not-read', 'present'];
   return groups.sort((a, b) => order.indexOf(a.state) - order.indexOf(b.state) || b.rows.length - a.rows.length);
@@ -97,7 +100,7 @@ function describe(row: Reasoned, stock: StockView): Reason {
       key: 'changed',
       state: row.state,
       title: 'Another file stands under the same name',
-      explains: 'It is not the one that was linked. Left as it is until you have looked.',
+      explains: 'It is not the one that was linked. Take the new one if it was rendered anew, or go back to the old one.',
       ...none,
     };
   }

@@ -1,16 +1,6 @@
 /** Relink: where the media of offline clips stands now, with the evidence for each match. */
-import { fileName, placeKey, type Item, type Place } from '../../media/item';
-import {
-  sourceState,
-  expectedFrom,
-  linksRead,
-  linkState,
-  sourceRendition,
-  type Clip,
-  type Expected,
-  type LinkState,
-  type MediaLink,
-} from '../../project/clip';
+import { fileName, placeKey, samePlace, type Item, type Place } from '../../media/item';
+import { expectedFrom, linksRead, sourceRendition, type Clip, type Expected, type MediaLink } from '../../project/clip';
 import { totalFrames, unite } from '../../time/range';
 import { rateAsNumber } from '../../time/rate';
 import { chosenAdditions, matchAll, type Candidates, type Wish } from '../../matching/match-all';
@@ -30,7 +20,8 @@ import { linkStep, precondition, type CatalogueChange, type Step } from '../plan
 import type { Plan, PlanLine } from '../plan/plan';
 import type { Snapshot } from '../plan/snapshot';
 import { stockOf, type StockView } from '../plan/stock-view';
-import { forEachEventUse, type EventUse } from '../taking/used-media';
+import type { EventUse } from '../taking/event-use';
+import type { Offline, OfflineLink } from './offline';
 
 export interface RelinkDetail {
   readonly groups: readonly RelinkGroup[];
@@ -77,51 +68,6 @@ export interface Found {
 
 /** By the key of what is wanted; each is asked for once, so it may be looked for then. */
 export type FoundItems = Pick<ReadonlyMap<string, Found>, 'get'>;
-
-interface OfflineLink {
-  readonly key: string;
-  readonly clip: Clip;
-  readonly link: MediaLink;
-  readonly position: number;
-  readonly state: LinkState;
-}
-
-/** What of a project is not there, and what of it is used. */
-export interface Offline {
-  readonly links: readonly OfflineLink[];
-  readonly uses: ReadonlyMap<string, readonly EventUse[]>;
-}
-
-export function findOffline(snapshot: Snapshot): Offline {
-  const links = offlineLinks(snapshot, stockOf(snapshot));
-  return { links, uses: usesOfClips(snapshot, new Set(links.map(({ clip }) => clip.id))) };
-}
-
-function offlineLinks(snapshot: Snapshot, stock: StockView): OfflineLink[] {
-  return snapshot.clips.flatMap((clip): OfflineLink[] => {
-    const state = sourceState(clip, stock);
-    if (state === 'present') return [];
-    const links = sourceRendition(clip)?.links ?? [];
-    return links.flatMap((link, position) => {
-      // Of several items only those that are not there; a clip of one is judged as a clip.
-      const own = links.length > 1 ? linkState(link, stock) : state;
-      return own === 'present' ? [] : [{ key: position === 0 ? clip.id : `${clip.id} ${position}`, clip, link, position, state: own }];
-    });
-  });
-}
-
-/** Uses of these clips, by clip id. */
-function usesOfClips(snapshot: Snapshot, clipIds: ReadonlySet<string>): Map<string, EventUse[]> {
-  const uses = new Map<string, EventUse[]>();
-  const timelineIds = snapshot.timelines.map(({ id }) => id);
-  const keep = (use: EventUse) => {
-    const list = uses.get(use.clip.id);
-    if (list) list.push(use);
-    else uses.set(use.clip.id, [use]);
-  };
-  forEachEventUse(snapshot, timelineIds, true, keep, clipIds);
-  return uses;
-}
 
 /** What a relink must know of the stock: for each of these, the items that may be it. */
 export function wantedByRelink(offline: Offline, stock: StockView): Wanted[] {
@@ -183,7 +129,7 @@ export function planRelink(snapshot: Snapshot, settings: RelinkSettings, offline
   const rows = offline.links.map((wanted): Looked => {
     const uses = usesOf(wanted.link, offline.uses.get(wanted.clip.id) ?? [], stock);
     const { items, sharers } = matched.found.get(wanted.key) ?? found.get(wanted.key) ?? NOTHING_FOUND;
-    const candidates = items.filter(isLookedAt);
+    const candidates = withStanding(items.filter(isLookedAt), wanted, stock);
     const decision = matched.decisions.get(wanted.key) ?? null;
     const why = decision ? decisionWords(matched.told.get(wanted.key)!, decision, matched.looked) : '';
     const row = rowOf(wanted, candidates, sharers, uses, settings, stock, decision && { ...decision, told: matched.told.get(wanted.key)!, why });
@@ -248,6 +194,12 @@ function usesOf(link: MediaLink, uses: readonly EventUse[], stock: StockView): E
   return uses.filter(({ clip, use, named }) => linksRead(clip, use.trackKind === 'audio', named, stock).includes(link));
 }
 
+/** Where another file stands under the linked name, that one too: it may be meant. */
+function withStanding(items: readonly Item[], { link, state }: OfflineLink, stock: StockView): readonly Item[] {
+  const standing = state === 'changed' && link.place ? stock.itemAt(link.place) : null;
+  return standing && !items.some(({ id }) => id === standing.id) ? [...items, standing] : items;
+}
+
 function inScope(place: Place, scope: Place | null): boolean {
   if (!scope) return true;
   return place.shelfId === scope.shelfId && (scope.path === '' || place.path === scope.path || place.path.startsWith(`${scope.path}/`));
@@ -267,6 +219,7 @@ interface Looked {
 /** What the word for a whole reason means for one of its clips; undefined where there is none. */
 function decided(decision: ReasonDecision | undefined, matches: readonly Match[]): string | null | undefined {
   if (decision === undefined) return undefined;
+  if (decision === 'take-new') return matches.find((match) => match.isStanding)?.itemId ?? null;
   return decision === 'take' && isFindable({ matches }) ? matches[0]!.itemId : null;
 }
 
@@ -279,13 +232,30 @@ function rowOf(
   stock: StockView,
   decision: ToldDecision | null,
 ): RelinkRow {
+  const inCrate = ({ place }: Item) => stock.crateAround(place);
+  const isStanding = ({ place }: Item) => state === 'changed' && samePlace(place, link.place);
   const candidates = (decision ? itemsIn(decision.order, items).slice(0, MOST_MATCHES) : items)
     .filter((item) => item.facts.kind !== 'other' || link.expected.kind === 'other')
-    .map((item) => matchOf(link, item, uses, sharers.get(item.fingerprint ?? '') ?? []));
+    .map((item): Match => {
+      const match = matchOf(link, item, uses, sharers.get(item.fingerprint ?? '') ?? []);
+      const crate = inCrate(item);
+      return {
+        ...match,
+        ...(crate === null ? {} : { crate }),
+        ...(isStanding(item) ? { isStanding: true as const, strength: 'offered' as const } : {}),
+      };
+    });
   const matches = decision
     ? candidates.map((match) => toldMatch(match, decision))
-    : worthShowing(candidates)
-        .sort((a, b) => rank(a) - rank(b) || nearness(b.place, link) - nearness(a.place, link) || inPlaceOrder(a.place, b.place))
+    : [...worthShowing(candidates.filter((match) => !match.isStanding)), ...candidates.filter((match) => match.isStanding)]
+        .sort(
+          (a, b) =>
+            Number(a.isStanding ?? false) - Number(b.isStanding ?? false) ||
+            Number(a.crate !== undefined) - Number(b.crate !== undefined) ||
+            rank(a) - rank(b) ||
+            nearness(b.place, link) - nearness(a.place, link) ||
+            inPlaceOrder(a.place, b.place),
+        )
         .slice(0, MOST_MATCHES);
   const verdict = decision?.verdict ?? null;
   const seen = { state, oldPlace: link.place, matches, verdict };
@@ -415,12 +385,17 @@ function relinkStep(row: RelinkRow, clip: Clip, item: Item | null, reads: readon
     renditionId: rendition.id,
     position: row.position,
     link,
-    only: rendition.links[row.position]!,
+    only: asLinked(old),
     ...(reads.length > 0 ? { equalTo: reads.map(({ place }) => place) } : {}),
   };
   const by = match.strength === 'matched' ? `matched by ${match.by}, not proven` : 'accepted by you';
   const reason = match.ground ?? (reads.length > 0 ? 'copies of each other' : by);
   return [linkStep(0, reason, change, { from: row.oldPlace, to: item.place, mustHold: precondition(item) })];
+}
+
+/** The link as it is kept, whatever copy is read in its stead. */
+function asLinked({ linkedAt, ...link }: MediaLink): MediaLink {
+  return linkedAt ? { ...link, place: linkedAt } : link;
 }
 
 function relinkFindings(rows: readonly RelinkRow[], settings: RelinkSettings, snapshot: Snapshot): Finding[] {

@@ -2,8 +2,8 @@ import Joi from 'joi';
 import { additionsForm, idForm, placeForm } from '../../forms/atoms';
 import type { Place } from '../../media/item';
 
-/** One word for all clips of a reason: take what was found, or leave them. */
-export type ReasonDecision = 'take' | 'leave';
+/** One word for all clips of a reason: take what was found, take what stands under the linked name now, or leave them. */
+export type ReasonDecision = 'take' | 'take-new' | 'leave';
 
 export interface RelinkSettings {
   /** Where to look: a shelf or a folder on it; null looks on every attached shelf. */
@@ -19,6 +19,6 @@ export interface RelinkSettings {
 export const relinkForm = Joi.object<RelinkSettings>({
   scope: placeForm.allow(null).required(),
   choices: Joi.object().pattern(Joi.string().max(80), idForm.allow(null)).required(),
-  reasons: Joi.object().pattern(Joi.string().max(10_000), Joi.string().valid('take', 'leave')),
+  reasons: Joi.object().pattern(Joi.string().max(10_000), Joi.string().valid('take', 'take-new', 'leave')),
   additions: additionsForm,
 });

@@ -3,7 +3,7 @@ import { tellingNames, widened, type ReadSpan, type Told } from '../../matching/
 import { lastName } from '../../matching/plain-name';
 import type { Clip, MediaLink } from '../../project/clip';
 import { activeReference } from '../../project/timeline';
-import type { EventUse } from '../taking/used-media';
+import type { EventUse } from '../taking/event-use';
 
 /** Whether nothing of a file's content is remembered: it can only be found by what is told of it. */
 export function isToldOnly({ expected }: MediaLink): boolean {

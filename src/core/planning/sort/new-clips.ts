@@ -25,8 +25,7 @@ export function newClips(placements: readonly Placement[], input: SortInput, { m
       );
     const { members } = placement.unit;
     if (placement.stays === 'in its place') return members.flatMap(({ item, place }) => clipOf(item, place));
-    if (placement.stays === COPIED_BEFORE)
-      return members.flatMap(({ item }) => clipOf(item, item?.sha256 ? input.copied.get(proofKey(item)) : undefined));
+    if (placement.stays === COPIED_BEFORE) return members.flatMap(({ item }) => clipOf(item, item ? input.copied.get(proofKey(item)) : undefined));
     return [];
   });
 }

@@ -1,6 +1,7 @@
 /** Where every unit goes, under which name: no two meet, what is in its place stays there. */
 import { isBelow, onCard } from '../../media/card';
-import { fileName, folderOf, joinPath, placeKey, type Item, type Place, type SequenceFacts } from '../../media/item';
+import { comparePrints } from '../../media/fingerprint';
+import { fileName, folderOf, joinPath, placeKey, samePlace, type Item, type Place, type SequenceFacts } from '../../media/item';
 import { sequenceName } from '../../media/image-sequence';
 import { foldPath } from '../../naming/fold-path';
 import { safeName, whyRenamed } from '../../naming/name-level';
@@ -23,6 +24,8 @@ export interface Placed {
   readonly from: string;
   readonly to: string;
   readonly sequence: SequenceFacts | null;
+  /** A file that looks the same stands there under that name: it is compared, and left where it is equal. */
+  readonly orEqual?: true;
 }
 
 export interface Placement {
@@ -89,6 +92,8 @@ class Placing {
   private readonly spoken: Spoken;
   /** Files that each folder holds, and the numbered folders in it. */
   private readonly fill = new Map<string, number>();
+  /** Paths where what stands is compared with a file. */
+  private readonly looked = new Set<string>();
 
   constructor(
     private readonly input: SortInput,
@@ -100,7 +105,7 @@ class Placing {
   }
 
   all(units: readonly Unit[]): Placement[] {
-    const first = new Map<string, Item>();
+    const first = this.firstOfEqual(units);
     const aims = units.map((unit): Aim => {
       const target = this.folders.of(unit);
       const folder = joinPath(this.destination?.path ?? '', target.path);
@@ -111,6 +116,8 @@ class Placing {
     const going = aims.filter(({ stays, equalTo }) => stays === null && equalTo === null);
     for (const { unit } of going) for (const path of this.ownPaths(unit)) this.spoken.free(path);
     const placed = new Map<string, Placement>();
+    // What the timelines use keeps its plain name, whoever else has it.
+    const isUsed = ({ unit }: Aim) => unit.members.some(({ place }) => this.input.used.has(placeKey(place)));
     // Those whose names are set apart stay where the name itself is taken: by what was found in its place before.
     let rest: readonly Aim[] = going;
     for (let found = true; found;) {
@@ -122,7 +129,7 @@ class Placing {
       found = left.length < rest.length;
       rest = left;
     }
-    for (const aim of rest) placed.set(aim.unit.id, this.place(aim));
+    for (const aim of [...rest.filter(isUsed), ...rest.filter((own) => !isUsed(own))]) placed.set(aim.unit.id, this.place(aim));
     return aims.map(({ unit, target, folder, stays, equalTo }) => placed.get(unit.id) ?? { unit, target, folder, files: [], renamed: [], stays: stays ?? 'equal to another', equalTo }); // prettier-ignore
   }
 
@@ -166,13 +173,20 @@ class Placing {
     return items.length > 0 && items.every((item) => !isInside(item) && this.input.copied.has(proofKey(item)));
   }
 
-  /** The first unit of the same content, where that was read whole and the user wants one for all. */
-  private equalTo({ kind, lead, members }: Unit, first: Map<string, Item>): Item | null {
-    if (!this.settings.equalAsOne || kind !== 'file' || members.length > 1 || !lead.sha256) return null;
-    const key = proofKey(lead);
-    const known = first.get(key);
-    if (!known) first.set(key, lead);
-    return known ?? null;
+  /** By content the unit that stands for all that are equal to it: one that is used, else the first. */
+  private firstOfEqual(units: readonly Unit[]): Map<string, Item> {
+    const first = new Map<string, Item>();
+    const mayStand = units.filter((unit) => isAlone(unit) && proofKey(unit.lead) !== '' && this.whyStays(unit) === null);
+    const isUsed = ({ lead }: Unit) => this.input.used.has(placeKey(lead.place));
+    for (const { lead } of [...mayStand.filter(isUsed), ...mayStand]) if (!first.has(proofKey(lead))) first.set(proofKey(lead), lead);
+    return first;
+  }
+
+  /** Another unit of the same content, where every byte was read and the user wants one for all. */
+  private equalTo(unit: Unit, first: ReadonlyMap<string, Item>): Item | null {
+    if (!this.settings.equalAsOne || !isAlone(unit)) return null;
+    const known = first.get(proofKey(unit.lead));
+    return known && known.id !== unit.lead.id ? known : null;
   }
 
   /** What lies in its folder under a name that fits stays there, numbers and all. */
@@ -252,8 +266,23 @@ class Placing {
 
   /** A file with its sidecars: the name is free for all of them, or none gets it. */
   private placeNamed(unit: Unit, master: Member, papers: readonly Member[], folder: string, wanted: WantedName): Placed[] {
-    const paths = this.claim(folder, this.namesAt(unit, master, papers, wanted));
+    const names = this.namesAt(unit, master, papers, wanted);
+    const equal = papers.length === 0 ? this.looksThere(master, joinPath(folder, names(1)[0]!)) : null;
+    if (equal !== null) return [{ member: master, from: master.place.path, to: equal, sequence: null, orEqual: true }];
+    const paths = this.claim(folder, names);
     return [master, ...papers].map((member, index) => ({ member, from: member.place.path, to: paths[index]!, sequence: null }));
+  }
+
+  /** The path itself, where a file stands there that may be the same: of the same size, with the same samples. */
+  private looksThere({ item, place }: Member, path: string): string | null {
+    const standing = this.input.named.get(foldPath(path));
+    if (!standing || standing.place.path !== path || !item || this.settings.action !== 'copy' || this.settings.second || this.looked.has(path))
+      return null;
+    if (standing.sizeBytes !== item.sizeBytes || comparePrints(standing.fingerprint, item.fingerprint) !== true) return null;
+    if (standing.content !== undefined && item.content !== undefined && standing.content !== item.content) return null;
+    if (samePlace(standing.place, place)) return null;
+    this.looked.add(path);
+    return path;
   }
 
   /** Names of a file and its sidecars, by the number that sets them apart. */
@@ -351,6 +380,11 @@ class Placing {
       return own;
     }
   }
+}
+
+/** A file without sidecars or other parts. */
+function isAlone({ kind, members }: Unit): boolean {
+  return kind === 'file' && members.length === 1;
 }
 
 function extensionLength(name: string): number {

@@ -41,6 +41,8 @@ export interface SortInput {
   readonly standingSecond: readonly string[];
   /** What stands in the project's own folder at the destination already, by proofKey of its item. */
   readonly copied: ReadonlyMap<string, Place>;
+  /** Items that stand there, by foldPath of their paths. */
+  readonly named: ReadonlyMap<string, Item>;
   /** Light copies and mezzanines, by placeKey: they lie where they were made. */
   readonly light: ReadonlySet<string>;
   /** Another instance of the application that writes into a destination just now. */

@@ -57,7 +57,7 @@ export function planSort(input: SortInput, settings: SortSettings): Plan<SortDet
     title: `Sort ${isMove ? 'by moving' : 'by copying'}: ${settings.structure === 'scheme' ? settings.scheme.name : settings.structure === 'bins' ? 'after the bins' : 'folders as they were'}`,
     projectId: input.project.id,
     headline: { value: filesMoved, of: total, unit: 'files', words: isMove ? 'go to their place' : 'are copied to their place' },
-    lines: lines(rows, settings, extraBytes, made.length, clips),
+    lines: lines(rows, settings, extraBytes, made.length, clips, files),
     fills: shelfFills(isMove ? files.filter((step) => step.action !== 'move' || step.across) : files, input.shelves),
     findings,
     steps,
@@ -156,7 +156,7 @@ function copies(going: readonly Placement[], input: SortInput, shelfId: string):
       const base = baseOf(placed, placement, shelfId);
       return placed.sequence
         ? { ...base, action: 'frames', ...names(placed, input), sequence: placed.member.item!.facts.sequence! }
-        : { ...base, action: 'copy' };
+        : { ...base, action: 'copy', ...(placed.orEqual ? { orEqual: true as const } : {}) };
     }),
   );
 }
@@ -221,7 +221,9 @@ function* equals(placements: readonly Placement[], { destination }: SortSettings
     if (!equalTo) continue;
     const to = places.get(equalTo.id)!;
     if (samePlace(to, unit.lead.place)) continue;
-    const change: ReadEqual = { type: 'read-equal', from: unit.lead.place, to, sha256: unit.lead.sha256! };
+    // A small file is known by its samples, which are all of it: its clips find the other by themselves.
+    if (!unit.lead.sha256 || !equalTo.sha256) continue;
+    const change: ReadEqual = { type: 'read-equal', from: unit.lead.place, to, sha256: unit.lead.sha256 };
     yield linkStep(phase, `equal to ${fileName(equalTo.place.path)}, byte for byte`, change, { from: unit.lead.place, to });
   }
 }
@@ -267,6 +269,7 @@ function lines(
   extraBytes: SortDetail['extraBytes'],
   made: number,
   clips: readonly NewClip[],
+  files: readonly Step[],
 ): PlanLine[] {
   const sum = (list: readonly SortRow[]) => ({
     files: list.reduce((all, row) => all + row.files, 0),
@@ -274,13 +277,18 @@ function lines(
   });
   const going = rows.filter(({ stays }) => stays === null);
   const there = rows.filter(({ stays }) => stays === 'in its place');
-  const other = rows.filter(({ stays }) => stays !== null && stays !== 'in its place');
+  const other = rows.filter(({ stays }) => stays !== null && stays !== 'in its place' && !stays.startsWith('equal to '));
   const renamed = going.filter((row) => row.oldName !== row.newName);
+  const compared = files.filter((step) => step.action === 'copy' && step.orEqual).length;
+  const equal = rows.filter(({ stays }) => stays?.startsWith('equal to '));
   const toSort = rows.filter(({ folderId, stays }) => folderId === 'rest' && (stays === null || stays === 'in its place'));
   return [
     { label: settings.action === 'move' ? 'Moved' : 'Copied', ...sum(going) },
     ...(renamed.length > 0 ? [{ label: 'Get another name', files: renamed.length }] : []),
     ...(there.length > 0 ? [{ label: 'In their place already', ...sum(there) }] : []),
+    ...(compared > 0 ? [{ label: 'Look the same as what stands there, are compared', files: compared }] : []),
+    ...(equal.length > 0 ? [{ label: 'Equal to another, not copied twice', ...sum(equal) }] : []),
+    ...(settings.action === 'copy' && going.length > 0 ? [{ label: 'Read afterwards', text: "the copies in the project's own folder" }] : []),
     ...(toSort.length > 0 && settings.structure === 'scheme' ? [{ label: 'No rule takes', ...sum(toSort) }] : []),
     ...(other.length > 0 ? [{ label: 'Stay where they are', ...sum(other) }] : []),
     ...(settings.second && settings.action === 'copy' && going.length > 0 ? [{ label: 'Second copy', ...sum(going) }] : []),

@@ -6,7 +6,8 @@ import { covers } from '../../time/range';
 import { timelineName, type Snapshot } from '../plan/snapshot';
 import { stockOf } from '../plan/stock-view';
 import type { UsedMediaSettings } from './settings';
-import { framesRead, readsIn, shiftRead, type UsedItem, type UsedMedia } from './used-media';
+import { framesRead, shiftRead } from './event-use';
+import { readsIn, type UsedItem, type UsedMedia } from './used-media';
 
 /** What pull names its timelines with: they read what was taken already. */
 export const PULLED = ' · pulled';

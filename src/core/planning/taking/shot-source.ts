@@ -3,7 +3,7 @@ import { fileName, type Item, type MediaFacts } from '../../media/item';
 import { isExpected, linksReadOf, sourceRendition, type Expected, type MediaLink } from '../../project/clip';
 import type { Rate } from '../../time/rate';
 import type { StockView } from '../plan/stock-view';
-import type { EventUse } from './used-media';
+import type { EventUse } from './event-use';
 
 export type SourceFacts = Pick<MediaFacts, 'kind' | 'rate' | 'startFrame' | 'durationFrames' | 'dropFrame' | 'reel' | 'sequence' | 'video'>;
 

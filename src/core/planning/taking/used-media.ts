@@ -3,41 +3,16 @@ import { cutMethod } from '../../media/codec-traits';
 import { fileName, placeKey, type Item } from '../../media/item';
 import { asSequences } from '../../media/sequence-part';
 import { byName } from '../../naming/by-name';
-import { linksRead, sourceState, type Clip, type LinkState } from '../../project/clip';
-import { countsFrom, type CountedFacts, type UnstatedSpan } from '../../project/counting';
-import { forEachRead, readsOf, type ReadUse, type TimelineReads } from '../../project/reads';
-import { activeReference } from '../../project/timeline';
-import { itemRange, itemShift } from '../../project/usage';
+import { linksRead, sourceRendition, sourceState, type Clip, type LinkState } from '../../project/clip';
+import { forEachRead, readsOf, type TimelineReads } from '../../project/reads';
 import { rangeToRate } from '../../time/convert';
-import { clamp, grow, joinGaps, subtract, totalFrames, unite, type FrameRange, type RangeSet } from '../../time/range';
+import { clamp, grow, joinGaps, subtract, totalFrames, unite, type RangeSet } from '../../time/range';
 import { sameRate, type Rate } from '../../time/rate';
 import type { Snapshot, TimelineSnapshot } from '../plan/snapshot';
-import { steppedBack } from '../../interchange/otio/sequence-numbering';
 import { stockOf } from '../plan/stock-view';
+import { framesRead, type EventUse } from './event-use';
+import { asRead } from './part-read';
 import type { UsedMediaSettings } from './settings';
-
-export interface EventUse {
-  readonly timelineId: string;
-  readonly clip: Clip;
-  readonly use: ReadUse;
-  /** Item of the clip that the event names; null where its track decides. */
-  readonly named: number | null;
-  /** What the clip's events of this timeline read, where they do not state what they count from. */
-  readonly span: UnstatedSpan | null;
-}
-
-/** Item frames that an event reads. */
-export function framesRead({ clip, use, span }: EventUse, facts: CountedFacts): FrameRange {
-  const range = itemRange(use, countsFrom(use.event, clip, facts, span), facts, clip.conform);
-  return { start: steppedBack(range.start, facts.sequence ?? null, activeReference(use.event)?.sequence ?? null), end: range.end };
-}
-
-/** As framesRead, for all events that read alike: by how many frames their source frames are moved; null where each is reckoned for itself. */
-export function shiftRead({ clip, use, span }: Pick<EventUse, 'clip' | 'use' | 'span'>, facts: CountedFacts): number | null {
-  // With steps a frame stays until the next.
-  if (facts.sequence && (activeReference(use.event)?.sequence?.step ?? 1) > 1) return null;
-  return itemShift(use, countsFrom(use.event, clip, facts, span), facts, clip.conform);
-}
 
 export type TakeMethod = 'trim' | 'frames' | 'whole';
 
@@ -119,10 +94,13 @@ export function readsIn(timeline: TimelineSnapshot): TimelineReads {
 export function findUsedMedia(snapshot: Snapshot, settings: UsedMediaSettings): UsedMedia {
   const stock = stockOf(snapshot);
   const byClip = new Map<string, EventUse[]>();
-  for (const use of eventUses(snapshot, settings.timelineIds, settings.countDisabled)) {
-    const list = byClip.get(use.clip.id);
+  for (const told of eventUses(snapshot, settings.timelineIds, settings.countDisabled)) {
+    const use = asRead(told, stock);
+    // What reads a part of its source is taken from that.
+    const key = use.clip === told.clip ? use.clip.id : `${use.clip.id} ${sourceRendition(use.clip)!.links[0]!.url}`;
+    const list = byClip.get(key);
     if (list) list.push(use);
-    else byClip.set(use.clip.id, [use]);
+    else byClip.set(key, [use]);
   }
   const offline: OfflineUse[] = [];
   const byItem = new Map<string, { item: Item; state: LinkState; clips: Clip[]; uses: EventUse[] }>();

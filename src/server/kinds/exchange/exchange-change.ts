@@ -135,7 +135,7 @@ function depthOf({ renditions }: Clip, { items }: Catalogue): number | null {
 
 /** The clip whose source the item is, where there is one that finds its frames in the same way; else a new one beside the clip it stands for. */
 function standOf(projectId: string, item: Item, conform: Clip['conform'], beside: Clip, catalogue: Catalogue): Stand {
-  const known = catalogue.clips.idByPlace(projectId, item.place);
+  const known = catalogue.sources.idByPlace(projectId, item.place);
   const [own] = known ? catalogue.clips.ofProject(projectId, [known.id]) : [];
   if (known && own && own.conform === conform && !own.setAside) return { clipId: known.id, position: (own.renditions.find(({ kind }) => kind === 'source')?.links.length ?? 1) > 1 ? known.position : null }; // prettier-ignore
   const key = placeMediaKey(item.place);

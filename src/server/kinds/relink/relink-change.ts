@@ -1,4 +1,5 @@
 /** Another link for a clip, made only while the file found is what the plan saw. */
+import { randomUUID } from 'node:crypto';
 import { isUntouched } from '../../../core/media/identity';
 import { fileName, samePlace, type Place } from '../../../core/media/item';
 import type { RelinkChange } from '../../../core/planning/relink/relink';
@@ -26,6 +27,8 @@ export const relinkChange: ChangeMaker<RelinkChange> = {
       throw new StepFailure('The clip was relinked after the plan was made. Look again.');
     }
     catalogue.clips.relink(change.renditionId, change.position, change.link);
+    // What was rendered anew under its name: the earlier delivery stays known as one of this clip.
+    if (samePlace(now.place, change.link.place)) catalogue.clips.addEarlier(change.clipId, randomUUID(), change.position, now);
     const checked = samePlace(now.place, change.link.place) ? 'the same place, another file accepted' : 'in and out points untouched';
     return { bytes: 0, checked, back: { ...change, link: now, only: change.link, leaveIfChanged: true } satisfies RelinkChange };
   },

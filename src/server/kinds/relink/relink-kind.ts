@@ -1,11 +1,12 @@
 import { chosenAdditions } from '../../../core/matching/match-all';
 import { stockOf } from '../../../core/planning/plan/stock-view';
-import { findOffline, planRelink, wantedByRelink, type Found } from '../../../core/planning/relink/relink';
+import { findOffline, type Offline } from '../../../core/planning/relink/offline';
+import { planRelink, wantedByRelink, type Found } from '../../../core/planning/relink/relink';
 import { relinkForm, type RelinkSettings } from '../../../core/planning/relink/settings';
 import type { FoundByTells } from '../../catalogue/tell-finder';
 import { candidatesFor } from '../../projects/match-sources';
 import { lookAt, narrowedToUses } from '../../projects/snapshot';
-import type { Kind } from '../kind';
+import { PlanRequestError, type Kind } from '../kind';
 import { noProject } from '../project-snapshot';
 import { relinkChange } from './relink-change';
 import { firstRows, isRelink, reasonWindow } from './relink-rows';
@@ -14,6 +15,15 @@ const NO_SHARERS: Found['sharers'] = new Map();
 
 function foundOf(candidates: FoundByTells | undefined): Found | undefined {
   return candidates && { ...candidates, sharers: NO_SHARERS };
+}
+
+/** A choice for a clip that came back meanwhile says nothing any more; one for no clip of the project is a mistake. Throws PlanRequestError. */
+function mustBeKnown({ choices }: RelinkSettings, { links }: Offline, clipIds: readonly string[]): void {
+  const offline = new Set(links.map(({ key }) => key));
+  const ids = new Set(clipIds);
+  const unknown = Object.keys(choices).find((key) => !offline.has(key) && !ids.has(key.split(' ')[0]!));
+  if (unknown !== undefined)
+    throw new PlanRequestError(`"${unknown}" in the choices is no clip of this project. Choices go by the key of a row, as the plan names them.`);
 }
 
 export const relinkKind: Kind<RelinkSettings> = {
@@ -30,6 +40,7 @@ export const relinkKind: Kind<RelinkSettings> = {
       const attached = whole.shelves.filter((shelf) => shelf.attached).map((shelf) => shelf.id);
       const snapshot = narrowedToUses(catalogue, whole, catalogue.clips.mayBeAway(projectId, attached));
       const offline = findOffline(snapshot);
+      mustBeKnown(settings, offline, catalogue.clips.ids(projectId));
       const finder = catalogue.finder(attached, settings.scope);
       const wanted = wantedByRelink(offline, stockOf(snapshot));
       const told = wanted.flatMap(({ key, told: own }) => (own ? [{ key, told: own }] : []));

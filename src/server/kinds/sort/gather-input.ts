@@ -16,7 +16,12 @@ import { MARKER_NAME } from '../../stock/marker';
 import type { Mounts } from '../../stock/mounts';
 import { isOfAnother, PART_SUFFIX } from '../../runs/part-name';
 import { PlanRequestError } from '../kind';
+import { NO_WISH } from '../../../core/project/reading';
+import { attachedIn, itemsRead, readingWish } from '../../projects/reading';
+import { foldPath } from '../../../core/naming/fold-path';
 import { openFiles } from './open-files';
+
+type OfProject = { readonly id: string; readonly name: string };
 
 interface House {
   readonly catalogue: Catalogue;
@@ -27,7 +32,7 @@ interface House {
 /** Everything of the catalogue as of one moment. Throws PlanRequestError. */
 export function gatherInput(project: { readonly id: string; readonly name: string }, settings: SortSettings, house: House): SortInput {
   const { catalogue, shelves, mounts } = house;
-  const { items, chosen } = itemsOf(project.id, settings, house);
+  const { items, chosen } = itemsOf(project, settings, house);
   const uses = catalogue.sort.uses(project.id);
   const usedClips = catalogue.timelines.clipsOn(project.id);
   const byPlace = new Map(items.map((item) => [placeKey(item.place), item.id]));
@@ -54,7 +59,7 @@ export function gatherInput(project: { readonly id: string; readonly name: strin
     ),
     otherWriter: here.otherWriter ?? there.otherWriter,
     light: catalogue.sort.linkedAsLight(),
-    copied: copiedBefore(settings, project, catalogue),
+    ...standingItems(settings, project, catalogue),
     sealed: catalogue.sort.crates(),
     open: openFiles(
       items.map(({ place }) => place).filter(({ shelfId }) => isAttached.has(shelfId)),
@@ -74,10 +79,10 @@ function volumeOf(root: string | null): string[] {
 }
 
 /** What is sorted, and what must stay with it. */
-function itemsOf(projectId: string, { scope, whole }: SortSettings, { catalogue, shelves }: House): Pick<SortInput, 'items' | 'chosen'> {
+function itemsOf(project: OfProject, { scope, whole }: SortSettings, { catalogue, shelves }: House): Pick<SortInput, 'items' | 'chosen'> {
   if (scope.of === 'folder' && !shelves.some(({ id }) => id === scope.place.shelfId))
     throw new PlanRequestError('The shelf is not on the list any more.');
-  const chosen = chosenItems(projectId, scope, catalogue);
+  const chosen = chosenItems(project, scope, shelves, catalogue);
   const found = new Map(chosen.map((item) => [item.id, item]));
   const add = (items: readonly Item[]) => items.forEach((item) => found.set(item.id, item));
   for (const folder of mayBeWhole(chosen, whole)) add(catalogue.sort.itemsBelow(folder));
@@ -86,16 +91,19 @@ function itemsOf(projectId: string, { scope, whole }: SortSettings, { catalogue,
   return { items: [...found.values()], chosen: new Set(chosen.map(({ id }) => id)) };
 }
 
-function chosenItems(projectId: string, scope: SortScope, catalogue: Catalogue): Item[] {
+function chosenItems(project: OfProject, scope: SortScope, shelves: House['shelves'], catalogue: Catalogue): Item[] {
   if (scope.of === 'folder') return catalogue.sort.itemsBelow(scope.place);
-  if (scope.of === 'project') return catalogue.items.linkedBy(projectId);
-  if (scope.of === 'clips') return catalogue.items.linkedBy(projectId, scope.clipIds);
+  const row = catalogue.projects.get(project.id);
+  // Of a file and its copies the one that is read: what the project has in its own folder is not gathered again.
+  const read = (only: readonly string[] | null) => itemsRead(catalogue, project.id, row ? readingWish(catalogue, row) : NO_WISH, attachedIn(shelves), only); // prettier-ignore
+  if (scope.of === 'project') return read(null);
+  if (scope.of === 'clips') return read(scope.clipIds);
   const clips = scope.timelineIds.flatMap((id) => {
-    if (!catalogue.timelines.isOf(projectId, id))
+    if (!catalogue.timelines.isOf(project.id, id))
       throw new PlanRequestError('One of the timelines is not in this project any more. Choose among those that are.');
     return catalogue.timelines.eventClips(id).clipIds.filter((clipId) => clipId !== null);
   });
-  return catalogue.items.linkedBy(projectId, [...new Set(clips)]);
+  return read([...new Set(clips)]);
 }
 
 /** Files in folders kept whole that the stock does not list: hidden ones go along. */
@@ -176,11 +184,14 @@ function isFresh(path: string): boolean {
   return info !== undefined && Date.now() - info.mtimeMs < FRESH_MS;
 }
 
-/** What was proven equal to what is copied, if it stands in the project's own folder. */
-function copiedBefore(settings: SortSettings, project: { readonly id: string; readonly name: string }, catalogue: Catalogue): SortInput['copied'] {
+/** What stands in the project's own folder: what is proven to be there, and what bears which name. */
+function standingItems(settings: SortSettings, project: OfProject, catalogue: Catalogue): Pick<SortInput, 'copied' | 'named'> {
   const { destination, action } = settings;
   const own = rootFolder({ project }, settings);
-  if (!destination || action !== 'copy' || own === '') return new Map();
-  const proven = catalogue.sort.itemsBelow(below(destination, own)).filter(({ sha256 }) => sha256);
-  return new Map(proven.map((item) => [proofKey(item), item.place]));
+  if (!destination || action !== 'copy' || own === '') return { copied: new Map(), named: new Map() };
+  const items = catalogue.sort.itemsBelow(below(destination, own));
+  return {
+    copied: new Map(items.flatMap((item) => (proofKey(item) === '' ? [] : [[proofKey(item), item.place] as const]))),
+    named: new Map(items.map((item) => [foldPath(item.place.path), item])),
+  };
 }

@@ -15,6 +15,7 @@ import { isExpected, type MediaLink } from '../../../core/project/clip';
 import { RENDITION_KINDS } from '../../../core/rendition/read-order';
 import { filterWords, fits } from '../../../core/words/filter-words';
 import { notFound } from '../../api/problem';
+import type { Catalogue } from '../../catalogue/catalogue';
 import { cutInOrder, type Window, type WindowQuery } from '../../list-window';
 import { linkTo } from '../../projects/make-clip';
 import { StepFailure } from '../../runs/explain-error';
@@ -40,7 +41,7 @@ const takenAlong: ChangeMaker<TakenAlong> = {
     for (const { renditionId, position, from, to } of links) {
       const now = catalogue.clips.linkAt(renditionId, position);
       // Taken out, or pointed elsewhere meanwhile: whoever did so meant it.
-      if (!now || !samePlace(now.place, from)) {
+      if (!now || !(samePlace(now.place, from) || isCopyOf(catalogue, now, from))) {
         left++;
         continue;
       }
@@ -48,11 +49,17 @@ const takenAlong: ChangeMaker<TakenAlong> = {
       if (!item || !isExpected(item, now.expected)) throw new StepFailure(`The copy of ${fileName(from.path)} is not what its clip links. Nothing was changed in the project; try again.`); // prettier-ignore
       back.push({ renditionId, position, link: now, only: to });
       catalogue.clips.relink(renditionId, position, linkTo(item, now.url));
+      catalogue.sources.choose(renditionId, position, true);
     }
     const checked = `${back.length === 1 ? '1 link points' : `${back.length} links point`} at the copies${left > 0 ? `, ${left} changed meanwhile and left` : ''}`;
     return { bytes: 0, checked, back: { type: 'taken-back', links: back } satisfies TakenBack };
   },
 };
+
+/** Whether what was copied is a copy of what is linked: it was read in its stead. */
+function isCopyOf(catalogue: Catalogue, { place }: MediaLink, read: Place): boolean {
+  return place !== null && catalogue.sources.isCopy(place, read);
+}
 
 const takenBack: ChangeMaker<TakenBack> = {
   toTell: (change) => ({ ...change, links: [] }) as CatalogueChange,
@@ -61,6 +68,7 @@ const takenBack: ChangeMaker<TakenBack> = {
     for (const { renditionId, position, link, only } of links) {
       if (!samePlace(catalogue.clips.linkAt(renditionId, position)?.place ?? null, only)) continue;
       catalogue.clips.relink(renditionId, position, link);
+      catalogue.sources.choose(renditionId, position, false);
       went++;
     }
     return { bytes: 0, checked: went === 1 ? '1 link as it was' : `${went} links as they were` };

@@ -29,7 +29,7 @@ export function undoPlan({ catalogue, projectId, isUndoable }: Asked, { runId, c
   const linked = rows.flatMap((row) =>
     row.step.action === 'encode' && row.state !== 'done' && row.pending !== null ? [renditionsAway(row.step, { runId, ordinal: row.ordinal })] : [],
   );
-  const wasThere = rows.flatMap(({ outcome }) => outcome?.files ?? []).filter((file) => file.wasThere).length;
+  const wasThere = rows.flatMap(({ outcome }): { readonly wasThere?: boolean }[] => (outcome?.wasThere ? [outcome] : [...(outcome?.files ?? [])])).filter((file) => file.wasThere).length; // prettier-ignore
   const affected = affectedProjects(catalogue, rows, made, back);
   return planUndo({ id: runId, title: run.title, projectId: run.projectId, made, wasThere, moves, back: [...back, ...linked] }, affected, confirmed);
 }
@@ -63,7 +63,7 @@ function madeBy(catalogue: Catalogue, runId: number, { ordinal, step, outcome, p
     return frames.map(({ name, bytes, sha256, identity }) => ({ place: below(to, name), bytes, sha256, identity: identity ?? null }));
   }
   const left = outcome ?? pending;
-  return left?.sha256 ? [{ place: to, bytes: left.bytes, sha256: left.sha256, identity: left.identity ?? null }] : [];
+  return left?.sha256 && !left.wasThere ? [{ place: to, bytes: left.bytes, sha256: left.sha256, identity: left.identity ?? null }] : [];
 }
 
 /** Who links the files, apart from clips that go with the timelines the undo takes out. */

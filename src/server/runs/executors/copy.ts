@@ -1,19 +1,23 @@
 import { rename } from 'node:fs/promises';
 import type { CopyStep } from '../../../core/planning/plan/step';
+import { isUntouched } from '../../../core/media/identity';
 import { fileName, type Place } from '../../../core/media/item';
+import { standingAt } from '../../stock/identify';
 import type { StepOutcome } from '../../catalogue/runs';
 import { runCopy, runZip } from '../../workers/pool';
-import { StepStopped } from '../explain-error';
+import { StepFailure, StepStopped } from '../explain-error';
 import { enterChecksum, rotWordsOf } from '../checksums';
 import type { Proven } from '../handed';
 import { makeFile } from '../make-file';
 import { twinPart } from '../twin-parts';
-import { checkPrecondition, checkUnchanged } from '../precondition';
+import { changedWhileRead, checkPrecondition, checkUnchanged } from '../precondition';
 import type { Executor, Source, StepContext } from '../step-context';
 
 /** A whole file, or one out of a ZIP, hashed while it is written and read back. A file's times are kept. */
 export const copyFile: Executor<CopyStep> = async (step, context) => {
   const path = context.places.resolve(step.from!);
+  const there = step.orEqual ? await leaveEqual(step, path, context) : null;
+  if (there) return there;
   const handed = step.twin ? null : context.handed;
   // What was handed over has its room already.
   const needs = handed?.has(step.to!) ? 0 : step.expectedBytes;
@@ -24,6 +28,31 @@ export const copyFile: Executor<CopyStep> = async (step, context) => {
     return step.entry ? unpackEntry(step.entry, source, step.from!, part, context) : copyAndEnter(source, step, part, context);
   });
 };
+
+/** What stands there and is the file already; null where nothing stands there, or what an earlier try of this step made. Throws for another. */
+async function leaveEqual(step: CopyStep, path: string, context: StepContext): Promise<StepOutcome | null> {
+  const target = context.places.resolve(step.to!);
+  const standing = standingAt(target);
+  if (!standing || context.pending) return null;
+  const source = await checkPrecondition(path, step.mustHold, fileName(step.from!.path));
+  const [own, other] = [await readWhole(path, context), await readWhole(target, context)];
+  await checkUnchanged(path, source, fileName(step.from!.path));
+  const still = standingAt(target);
+  if (!still || !isUntouched(still, standing)) throw new StepFailure(changedWhileRead(fileName(target)));
+  await enterChecksum(step.from!, source, own.sha256, context);
+  await enterChecksum(step.to!, standing, other.sha256, context);
+  if (own.sha256 !== other.sha256)
+    throw new StepFailure(
+      `Another file of this name and size stands there, and it is not the same. Nothing was overwritten: make a new plan, and it gets a name of its own.`,
+    );
+  return { bytes: own.bytes, sha256: own.sha256, identity: standing, wasThere: true, checked: 'was there already, SHA-256 equal' };
+}
+
+async function readWhole(path: string, context: StepContext): Promise<{ bytes: number; sha256: string }> {
+  const read = await runCopy({ write: null, target: path, control: context.control });
+  if (read.stopped) throw new StepStopped();
+  return read;
+}
 
 async function copyAndEnter(source: Source, { from: at, twin, expectedBytes }: CopyStep, part: string, context: StepContext): Promise<StepOutcome> {
   const from = at!;

@@ -1,0 +1,94 @@
+/** Clips as sources: what is a copy of what, and whose clip a file is. */
+import { fileName, type Place } from '../../core/media/item';
+import type { Db } from './db';
+
+/** SQL: the clips named in @only, each looked up by its id. */
+export const ONLY_CLIPS = '(SELECT DISTINCT value AS id FROM json_each(@only)) w CROSS JOIN clips c ON c.id = w.id';
+
+/** SQL: what links lead to with their copies; see IS_COPY. */
+export const COPIES_OF_LINKS = `FROM clips c CROSS JOIN renditions r ON r.clip_id = c.id CROSS JOIN links l ON l.rendition_id = r.id CROSS JOIN items i ON i.content = l.content`;
+export const IS_COPY = `i.gone_at IS NULL AND (i.shelf_id IS NOT l.shelf_id OR i.path IS NOT l.path) AND i.shelf_id IN (SELECT id FROM shelves WHERE retired_at IS NULL)`;
+
+/** A copy of what a link leads to. */
+export interface LinkCopy {
+  readonly renditionId: string;
+  readonly position: number;
+  readonly shelfId: string;
+  readonly path: string;
+  readonly chosen: number;
+}
+
+export class Sources {
+  constructor(private readonly db: Db) {}
+
+  /** Where files of the same bytes as those that clips link stand, by rendition and position. `only`: of these clips; null for all. */
+  copies(projectId: string, only: readonly string[] | null = null): LinkCopy[] {
+    const from = only === null ? COPIES_OF_LINKS : COPIES_OF_LINKS.replace('clips c', ONLY_CLIPS);
+    return this.db
+      .prepare(
+        `SELECT l.rendition_id AS renditionId, l.position, i.shelf_id AS shelfId, i.path, l.chosen ${from}
+         WHERE c.project_id = @projectId AND ${IS_COPY}`,
+      )
+      .all({ projectId, ...(only === null ? {} : { only: JSON.stringify(only) }) }) as LinkCopy[];
+  }
+
+  /** The shelf that most links of a project lead to, and how many of its links lead to shelves at all. */
+  linksByShelf(projectId: string): { shelfId: string; links: number }[] {
+    return this.db
+      .prepare(
+        `SELECT l.shelf_id AS shelfId, count(*) AS links FROM clips c JOIN renditions r ON r.clip_id = c.id JOIN links l ON l.rendition_id = r.id
+         WHERE c.project_id = ? AND l.shelf_id IS NOT NULL AND r.kind = 'source' AND r.part IS NULL GROUP BY l.shelf_id ORDER BY links DESC, shelfId`,
+      )
+      .all(projectId) as { shelfId: string; links: number }[];
+  }
+
+  /** Has a link read where it leads, before any other copy, or no more. */
+  choose(renditionId: string, position: number, isChosen: boolean): void {
+    this.db.prepare('UPDATE links SET chosen = ? WHERE rendition_id = ? AND position = ?').run(isChosen ? 1 : 0, renditionId, position);
+  }
+
+  /**
+   * The clip whose source is the file at a place or a copy of it, and which of its items that is. What stood at the place
+   * counts where nothing stands there now. Of several, first what links the place itself, then what bears its name.
+   */
+  idByPlace(projectId: string, place: Place): { id: string; position: number } | null {
+    const linked = this.idByLink(projectId, place);
+    if (linked) return linked;
+    const found = this.db
+      .prepare(
+        `SELECT c.id, coalesce(r.part ->> 'position', l.position) AS position
+         FROM (SELECT content FROM items WHERE shelf_id = @shelfId AND path = @path AND content IS NOT NULL ORDER BY gone_at IS NOT NULL LIMIT 1) i
+         JOIN links l ON l.content = i.content JOIN renditions r ON r.id = l.rendition_id JOIN clips c ON c.id = r.clip_id
+         WHERE r.kind = 'source' AND c.project_id = @projectId ORDER BY l.name = @name DESC, c.rowid LIMIT 1`,
+      )
+      .get({ ...place, projectId, name: fileName(place.path) });
+    return (found as { id: string; position: number } | undefined) ?? null;
+  }
+
+  /** As idByPlace, of what links that very place. */
+  idByLink(projectId: string, place: Place): { id: string; position: number } | null {
+    const found = this.db
+      .prepare(
+        `SELECT c.id, coalesce(r.part ->> 'position', l.position) AS position FROM links l JOIN renditions r ON r.id = l.rendition_id JOIN clips c ON c.id = r.clip_id
+         WHERE l.shelf_id = ? AND l.path = ? AND r.kind = 'source' AND c.project_id = ? ORDER BY c.rowid LIMIT 1`,
+      )
+      .get(place.shelfId, place.path, projectId);
+    return (found as { id: string; position: number } | undefined) ?? null;
+  }
+
+  /** Whether what stands, or stood, at one place is equal in every byte to what stands at the other. */
+  isCopy(linked: Place, read: Place): boolean {
+    const content = this.db.prepare('SELECT content FROM items WHERE shelf_id = ? AND path = ?').pluck();
+    const own = content.get(linked.shelfId, linked.path) as string | null | undefined;
+    return !!own && own === content.get(read.shelfId, read.path);
+  }
+
+  /** The clip of a source, by what it is known by in every house. */
+  idBySource(projectId: string, sourceId: string): string | null {
+    const found = this.db
+      .prepare('SELECT id FROM clips WHERE project_id = ? AND source_id = ? ORDER BY rowid LIMIT 1')
+      .pluck()
+      .get(projectId, sourceId);
+    return (found as string | undefined) ?? null;
+  }
+}
