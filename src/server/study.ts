@@ -35,6 +35,7 @@ import { compareView } from './projects/compare-view';
 import { KINDS, type PlanRequest } from './kinds/kinds';
 import { makePlan, planDigest } from './kinds/make-plan';
 import { clipWindow, type ClipQuery } from './projects/clip-views';
+import { clipFiles } from './projects/copies-view';
 import { overviewView, projectView } from './projects/project-views';
 import { lookAt, narrowed, narrowedToUses, partsStamp } from './projects/snapshot';
 import type { ProjectLines } from './projects/project-lines';
@@ -51,6 +52,7 @@ export type Question =
   | { readonly ask: 'projects' }
   | { readonly ask: 'head' | 'project' | 'overview' | 'timelines' | 'bins'; readonly projectId: string }
   | { readonly ask: 'clips'; readonly projectId: string; readonly query: ClipQuery }
+  | { readonly ask: 'clip-files'; readonly projectId: string; readonly clipId: string }
   | { readonly ask: 'timeline'; readonly projectId: string; readonly timelineId: string }
   | { readonly ask: 'usage'; readonly projectId: string; readonly request: UsageRequest }
   | { readonly ask: 'compare'; readonly projectId: string; readonly before: string; readonly after: string }
@@ -194,6 +196,12 @@ export class Study {
         return this.look(question.projectId, ({ shelves }, project, lines) => overviewView(this.catalogue, project, lines(), shelves));
       case 'clips':
         return this.look(question.projectId, (snapshot, _, lines) => clipWindow(this.catalogue, snapshot, lines(), question.query));
+      case 'clip-files':
+        return this.look(question.projectId, (snapshot) => {
+          const files = clipFiles(this.catalogue, snapshot, question.clipId);
+          if (!files) throw notFound('clip');
+          return files;
+        });
       case 'timelines':
         return this.timelines(question.projectId);
       case 'timeline':

@@ -159,9 +159,10 @@ describe('a list that comes in', () => {
     await bring(text);
     const plan = (await small.plan({ kind: 'relink', settings: { scope: null, choices: {} } })) as Plan<RelinkDetail>;
     expect(plan.headline.value).toBe(0);
-    // The very file at another place is.
+    // The very file at another place is read, without being asked for.
     put(plainFile('moved/a.mov'), 'source', old.fingerprint!);
-    expect((await small.plan({ kind: 'relink', settings: { scope: null, choices: {} } })).headline.value).toBe(1);
+    expect((await small.plan({ kind: 'relink', settings: { scope: null, choices: {} } })).blocked).toBe('Nothing is offline.');
+    expect((await clipsSeen(small)).map(({ state, place }) => [state, place?.path])).toEqual([['present', 'moved/a.mov']]);
   });
 
   it('a proxy of some clip is no source, whatever it is named', async () => {

@@ -241,7 +241,7 @@ describe('removed', () => {
   const kindsOf = () => house.house.catalogue.clips.ofProject(house.projectId).map(({ name, renditions }) => `${name}: ${renditions.map(({ kind }) => kind).join(' ')}`); // prettier-ignore
 
   it('are the files that nobody else reads and nobody changed; sources never; what goes offline waits for a word', { timeout: 60_000 }, async () => {
-    for (const name of ['a', 'b', 'c', 'd']) await makeIntra(at(`${name}.mov`), 10, '01:00:00:00');
+    for (const [index, name] of ['a', 'b', 'c', 'd'].entries()) await makeIntra(at(`${name}.mov`), 10, `01:00:0${index}:00`);
     await clipsOfAll(house);
     expect((await go(house, await plan())).run.state).toBe('done');
     const { catalogue } = house.house;

@@ -2,7 +2,7 @@ import Joi from 'joi';
 import { homesForm, type HomesEdit } from '../rendition/homes';
 import { readOrderForm, type ReadOrder } from '../rendition/read-order';
 import type { Rate } from '../time/rate';
-import { rateForm, realNameForm } from './atoms';
+import { idForm, rateForm, realNameForm } from './atoms';
 
 export interface NewProject {
   readonly name: string;
@@ -22,6 +22,13 @@ export interface ProjectEdit {
   readonly name?: string;
   readonly readOrder?: ReadOrder;
   readonly homes?: HomesEdit;
+  /** Shelves that are read before others, in order. */
+  readonly drives?: readonly string[];
 }
 
-export const projectEditForm = Joi.object<ProjectEdit>({ name: realNameForm, readOrder: readOrderForm, homes: homesForm }).min(1);
+export const projectEditForm = Joi.object<ProjectEdit>({
+  name: realNameForm,
+  readOrder: readOrderForm,
+  homes: homesForm,
+  drives: Joi.array().items(idForm).unique().max(1_000),
+}).min(1);

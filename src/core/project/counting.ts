@@ -19,7 +19,6 @@ export type CountedFacts = Pick<MediaFacts, 'kind' | 'rate' | 'startFrame'> & Pa
 /** What must be known of a reference, and of an event. */
 export interface CountedReference extends Pick<MediaReference, 'key' | 'availableStart'> {
   readonly sequence: Pick<SequencePattern, 'startNumber' | 'step'> | null;
-  readonly byFrame?: boolean;
   /** Of a part, where it begins in its source. */
   readonly source?: { readonly part: Pick<PartWord, 'range' | 'rate'> | null };
 }
@@ -74,13 +73,12 @@ function partRead(clip: Clip, facts: CountedFacts): MediaLink | null {
 }
 
 /** `start` of the file that a reference names, as the start of another file of the same source. */
-function beginsWith(start: Moment, { byFrame, source }: CountedReference, link: MediaLink | null): Moment {
+function beginsWith(start: Moment, { source }: CountedReference, link: MediaLink | null): Moment {
   const named = source?.part ?? null;
   const read = link?.expected.partOf ?? null;
   // Who says nothing of the source speaks of the file that is read.
   if (!named && !(read && (source || link?.standsForWhole))) return start;
-  // Frames found by their number are counted one by one, at any rate.
-  const at = byFrame ? start.rate : (named ?? read)!.rate;
+  const at = (named ?? read)!.rate;
   const shift = (read?.range.start ?? 0) - (named?.range.start ?? 0);
   if (shift === 0) return start;
   const fine = commonRate(start.rate, at) ?? start.rate;

@@ -198,9 +198,9 @@ export function readCounts({ clipIds, places }: TimelineReads): Map<string, numb
 
 function countedBy(reference: CountedReference | null): readonly CountedReference[] {
   if (!reference) return [];
-  const { availableStart, sequence, byFrame, source } = reference;
+  const { availableStart, sequence, source } = reference;
   const counted = { key: '', availableStart, sequence: sequence && { startNumber: sequence.startNumber, step: sequence.step } };
-  return [source && availableStart ? { ...counted, source: { part: source.part && { range: source.part.range, rate: source.part.rate } }, ...(byFrame ? { byFrame } : {}) } : counted]; // prettier-ignore
+  return [source && availableStart ? { ...counted, source: { part: source.part && { range: source.part.range, rate: source.part.rate } }} : counted]; // prettier-ignore
 }
 
 /** In the narrower form where that holds every one of them: half the room, half the reading. */
@@ -212,9 +212,9 @@ function fit<Narrow extends Int16Array | Int32Array>(values: readonly number[], 
 /** Of numbers alone: no two lists that differ have the same. */
 export function referenceKey([reference]: readonly CountedReference[]): string {
   if (!reference) return '';
-  const { availableStart: start, sequence, source, byFrame } = reference;
+  const { availableStart: start, sequence, source } = reference;
   const part = source?.part;
-  const of = source ? ` ${part ? `${part.range.start} ${part.rate.num} ${part.rate.den}` : 'whole'}${byFrame ? ' by frame' : ''}` : '';
+  const of = source ? ` ${part ? `${part.range.start} ${part.rate.num} ${part.rate.den}` : 'whole'}` : '';
   return `${start ? `${start.value} ${start.rate.num} ${start.rate.den}` : '-'} ${sequence ? `${sequence.startNumber} ${sequence.step}` : '-'}${of}`;
 }
 

@@ -2,29 +2,30 @@
 import type { PartWord, SourceWord } from '../interchange/otio/source-word';
 import { samePlace, type Item } from '../media/item';
 import { totalFrames, type FrameRange } from '../time/range';
+import type { Rate } from '../time/rate';
 import { sourceRendition, type Clip, type Part } from './clip';
 
 /**
  * `item`: what the clip reads; `range`: its frames that the new file holds, null for all; `file`: name of the file, or what
- * the names of its frames begin with. A part of a part is a part of the source.
+ * the names of its frames begin with; `units`: at which its frames are counted where that is not its own rate. A part of a part is a part of the source.
  */
-export function sourceWordOf(clip: Clip, item: Item, range: FrameRange | null, file: string): SourceWord {
+export function sourceWordOf(clip: Clip, item: Item, range: FrameRange | null, file: string, units: Rate | null): SourceWord {
   const links = sourceRendition(clip)?.links ?? [];
   const position = Math.max(0, links.findIndex(({ place }) => samePlace(place, item.place))); // prettier-ignore
   const own = clip.parts?.find(({ links: [link] }) => samePlace(link.place, item.place));
   const of = own ? partWordOf(own) : links[position]?.expected.partOf;
   const print = (own ? own.links[0].expected.partOf?.print : of ? links[position]?.expected.partOf?.print : item.fingerprint) ?? null;
-  return { id: clip.sourceId ?? clip.id, file, position: own?.position ?? position, print, part: partWithin(item, range, of ?? null) };
+  return { id: clip.sourceId ?? clip.id, file, position: own?.position ?? position, print, part: partWithin(item, range, of ?? null, units) };
 }
 
 function partWordOf({ links: [link] }: Part): PartWord | undefined {
   return link.expected.partOf;
 }
 
-function partWithin({ facts }: Item, range: FrameRange | null, of: PartWord | null): PartWord | null {
-  const { rate, durationFrames } = facts;
-  // Numbered frames say by their numbers which they are.
-  if (facts.sequence || rate === null || durationFrames === null) return of;
+function partWithin({ facts }: Item, range: FrameRange | null, of: PartWord | null, units: Rate | null): PartWord | null {
+  const { durationFrames } = facts;
+  const rate = units === null ? facts.rate : units;
+  if (durationFrames === null || rate === null) return of;
   const isWhole = range === null || totalFrames([range]) >= durationFrames;
   if (!of) return isWhole ? null : { range, ofFrames: durationFrames, rate };
   if (isWhole) return of;

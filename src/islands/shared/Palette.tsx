@@ -118,11 +118,11 @@ export function Palette({ projectId }: { projectId: string | null }) {
     ],
     [
       'Clips',
-      clips.map(({ id, name, binPath, fileName: file }) =>
+      clips.map(({ id, name, binPath, fileName: file, copies }) =>
         entry(
           `c ${id}`,
           name,
-          [binPath.split('/').join(' / ') || 'no bin', file].join(' · '),
+          [binPath.split('/').join(' / ') || 'no bin', file, ...(copies > 1 ? [`${copies} copies`] : [])].join(' · '),
           at('timelines', { view: 'bins', bin: binPath, clip: id }),
         ),
       ),

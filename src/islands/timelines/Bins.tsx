@@ -292,8 +292,17 @@ function columns(withBin: boolean): readonly Column<ClipView>[] {
         <span className="mono" title={clip.items.map((item) => item.name).join('\n')}>
           {clip.fileName}
           {clip.items.length > 1 && <span className="soft"> +{clip.items.length - 1}</span>}
+          {clip.linkedAt && <span className="soft"> · copy</span>}
         </span>
       ),
+    },
+    {
+      key: 'copies',
+      title: 'Copies',
+      width: '48px',
+      numeric: true,
+      unsorted: true,
+      cell: (clip) => <span className="soft">{clip.copies > 1 ? clip.copies : ''}</span>,
     },
     { key: 'length', title: 'Length', width: '90px', unsorted: true, cell: (clip) => <span className="mono">{clip.length}</span> },
     {

@@ -6,15 +6,13 @@ import { CLIP_COLOURS } from '../../core/project/clip';
 import type { BinEdit } from '../../core/forms/bin-edit';
 import type { BinView, ClipView } from '../../server/api/views';
 import { api } from '../shared/api';
-import { plural } from '../shared/figures';
 import { tellError } from '../shared/notices';
-import { PathText } from '../shared/PathText';
 import { PlayButton } from '../shared/player/PlayButton';
 import { Poster } from '../shared/Poster';
 import { StateSign } from '../shared/StateSign';
-import { useShelfNames } from '../shared/use-shelf-names';
 import { useItemUses } from './use-item-uses';
 import { useDraft } from './use-draft';
+import { ClipFiles } from './ClipFiles';
 import { UseList } from './UseList';
 
 interface Props {
@@ -75,7 +73,6 @@ function Colours({ value, onChange }: { value: string; onChange: (colour: string
 }
 
 function ClipWords({ projectId, clip, bins, onEdit, onOpen }: { clip: ClipView } & Pick<Props, 'projectId' | 'bins' | 'onEdit' | 'onOpen'>) {
-  const names = useShelfNames();
   const change = (words: Extract<BinEdit, { do: 'change-clips' }>['change']) => onEdit({ do: 'change-clips', clipIds: [clip.id], change: words });
   const name = useDraft(clip.id, clip.name, realNameForm, (text) => change({ name: text }));
   const note = useDraft(clip.id, clip.note, noteForm(10_000), (text) => change({ note: text }));
@@ -125,6 +122,7 @@ function ClipWords({ projectId, clip, bins, onEdit, onOpen }: { clip: ClipView }
         <dt>State</dt>
         <dd>
           <StateSign state={clip.state} />
+          {clip.linkedAt && clip.state === 'present' && <span className="soft"> from a copy</span>}
         </dd>
         {clip.marks && (
           <>
@@ -150,15 +148,19 @@ function ClipWords({ projectId, clip, bins, onEdit, onOpen }: { clip: ClipView }
         <dt>Made</dt>
         <dd>{{ timeline: 'by a timeline', list: 'by a list', hand: 'by hand' }[clip.madeBy]}</dd>
       </dl>
-      <div>
-        <div className="soft label-above">{clip.items.length > 1 ? `${plural(clip.items.length, 'item')} of one recording` : 'Item'}</div>
-        {clip.items.map((item, index) => (
-          <div key={index} className="side-by-side">
-            {clip.items.length > 1 && <span className="soft kind-word">{item.kind === 'audio' ? 'sound' : 'picture'}</span>}
-            {item.place ? <PathText path={item.place.path} shelf={names(item.place.shelfId)} /> : <span className="mono">{item.name}</span>}
-          </div>
-        ))}
-      </div>
+      <ClipFiles projectId={projectId} clip={clip} />
+      {clip.items.some(({ place: at }) => at === null) && (
+        <div>
+          <div className="soft label-above">Known by name alone</div>
+          {clip.items.map(({ name: file, place: at }) =>
+            at ? null : (
+              <div key={file} className="mono">
+                {file}
+              </div>
+            ),
+          )}
+        </div>
+      )}
       {clip.events > 0 ? <UseList uses={uses} onOpen={onOpen} /> : <p className="soft">No timeline uses it.</p>}
     </div>
   );

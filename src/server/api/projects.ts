@@ -7,6 +7,7 @@ import { CLIP_SORTS } from '../projects/clip-views';
 import { endpoint, endpointWithBody, LARGEST_LIST_BYTES } from './endpoint';
 import { mustHave, notFound, Problem } from './problem';
 import { newProjectForm, projectEditForm } from '../../core/forms/project-forms';
+import { readFrom } from '../projects/copies-view';
 import { unmatchClips } from '../projects/unmatch';
 import { changeClipsSchema, clipQuerySchema, rememberSchema } from './schemas';
 import { windowOf } from './window';
@@ -35,6 +36,11 @@ export const editProject = endpointWithBody(projectEditForm, ({ house, params, b
   const { id, homes } = projectOf(house, params.project);
   if (body.name !== undefined) house.catalogue.projects.rename(id, body.name.trim());
   if (body.readOrder !== undefined) house.catalogue.projects.readIn(id, body.readOrder);
+  if (body.drives !== undefined) {
+    const listed = new Set(house.catalogue.shelves.list().map((shelf) => shelf.id));
+    if (body.drives.some((drive) => !listed.has(drive))) throw notFound('shelf');
+    house.catalogue.projects.readFrom(id, body.drives);
+  }
   if (body.homes !== undefined) {
     const listed = new Set(house.catalogue.shelves.list().map((shelf) => shelf.id));
     if (Object.values(body.homes).some((home) => home && !listed.has(home.shelfId))) throw notFound('shelf');
@@ -88,11 +94,21 @@ export const listClips = endpoint(({ house, params, query }) => {
   });
 });
 
+/** Where the files of a clip stand: copies of its source, parts, earlier deliveries. */
+export const listClipFiles = endpoint(({ house, params }) => house.study({ ask: 'clip-files', projectId: params.project!, clipId: params.clip! }));
+
 export const setClipsAside = endpointWithBody(
   changeClipsSchema,
   ({ house, params, body }) => {
     const project = projectOf(house, params.project);
     mustHave(house.catalogue.clips.ids(project.id), body.clipIds, 'clip');
+    if (body.readFrom !== undefined) {
+      const [clipId = ''] = body.clipIds;
+      if (!readFrom(house.catalogue, clipId, body.readFrom))
+        throw new Problem(409, 'no-copy', 'No copy of this clip stands there.', 'Look at its copies again.');
+      house.tell({ type: 'changed' });
+      return { changed: 1 };
+    }
     const changed = body.unmatch
       ? unmatchClips(house.catalogue, project.id, body.clipIds)
       : house.catalogue.clips.setAside(project.id, body.clipIds, body.setAside ?? false);

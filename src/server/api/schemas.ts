@@ -124,11 +124,12 @@ export const sampleSchema = Joi.object<Pick<Recipe, 'presetId' | 'width' | 'heig
 });
 
 /** Set clips aside or ask for them again; or take back how they were matched. */
-export const changeClipsSchema = Joi.object<{ clipIds: string[]; setAside?: boolean; unmatch?: true }>({
+export const changeClipsSchema = Joi.object<{ clipIds: string[]; setAside?: boolean; unmatch?: true; readFrom?: Place | null }>({
   clipIds: Joi.array().items(idForm).min(1).max(100_000).required(),
   setAside: Joi.boolean(),
   unmatch: Joi.valid(true),
-}).xor('setAside', 'unmatch');
+  readFrom: placeForm.allow(null).when('clipIds', { is: Joi.array().max(1), otherwise: Joi.forbidden() }),
+}).xor('setAside', 'unmatch', 'readFrom');
 
 export const rememberSchema = Joi.object<{ name: string; value: object }>({ name: Joi.string().max(64).required(), value: Joi.object().required() });
 

@@ -43,6 +43,8 @@ export interface ProjectView {
   readonly usedAt: string;
   readonly readOrder: ReadOrder;
   readonly homes: Homes;
+  /** Shelves that it reads before others, in order. */
+  readonly drives: readonly string[];
   readonly timelines: number;
   readonly clips: number;
   readonly mediaBytes: number;
@@ -101,6 +103,32 @@ export interface ClipView {
   readonly length: string;
   /** How its source was matched where nothing proves it; null where it is proven or was linked otherwise. */
   readonly matchedBy: MatchedBy | null;
+  /** Files that are equal to its source in every byte, that one counted; attached or not. */
+  readonly copies: number;
+  /** Where it is linked, while a copy is read in its stead. */
+  readonly linkedAt: Place | null;
+  /** Files that hold some of its frames. */
+  readonly parts: number;
+}
+
+/** A file of a clip's source; see docs/api.md. */
+export interface ClipFileView {
+  /** `part`: it holds some frames; `earlier`: what was linked before another took its place. */
+  readonly of: 'source' | 'part' | 'earlier';
+  readonly position: number;
+  readonly place: Place;
+  readonly shelfName: string;
+  readonly isAttached: boolean;
+  readonly isGone: boolean;
+  readonly isRead: boolean;
+  readonly isLinked: boolean;
+  readonly isChosen: boolean;
+  /** It lies in a folder of the project's own. */
+  readonly isOwn: boolean;
+  /** Name of the sealed package it lies in; null outside of any. */
+  readonly crate: string | null;
+  readonly seenAt: string | null;
+  readonly verifiedAt: string | null;
 }
 
 export interface TimelineSummary {

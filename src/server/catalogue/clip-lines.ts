@@ -1,5 +1,5 @@
 /** Clips as lists tell of them: their links, how each is known again, and what stands there. */
-import type { ItemKind, Place } from '../../core/media/item';
+import { fileName, type ItemKind, type Place } from '../../core/media/item';
 import type { Expected, KnownClip, KnownItem, RenditionKind } from '../../core/project/clip';
 
 export interface LineLink {
@@ -10,6 +10,10 @@ export interface LineLink {
   /** Where it is linked, while a copy is read in its stead. */
   readonly linkedAt?: Place;
   readonly isChosen: boolean;
+  /** Of what is read elsewhere: whether it stands where it is linked too. */
+  readonly isHomeStanding?: boolean;
+  /** Names it has, had and came with. */
+  readonly names: string;
   /** Where files of the same bytes stand beside it; absent where there are none. */
   readonly copies?: readonly LineCopy[];
 }
@@ -19,6 +23,8 @@ export type LineItem = KnownItem & { readonly id: string };
 export interface LineCopy {
   readonly place: Place;
   readonly item: LineItem;
+  /** Name it had before a sort gave it another; empty where it has that. */
+  readonly cameAs: string;
 }
 
 export interface ClipLine extends KnownClip<LineLink> {
@@ -54,6 +60,9 @@ export type RawLine = [
   itemKind: ItemKind,
   channels: number,
   chosen: number,
+  /** Names that the timelines tell, as a list in JSON, and the one before a sort. */
+  told: string | null,
+  cameAs: string | null,
   isPart: number,
 ];
 
@@ -68,12 +77,13 @@ export type RawCopy = [
   itemPrint: string | null,
   itemKind: ItemKind,
   channels: number,
+  cameAs: string | null,
 ];
 
 function copiesByLink(raw: readonly RawCopy[]): Map<string, LineCopy[]> {
   const out = new Map<string, LineCopy[]>();
-  for (const [rendition, position, shelfId, path, id, size, print, kind, channels] of raw) {
-    const copy = { place: { shelfId, path }, item: lineItem(id, size, print, kind, channels) };
+  for (const [rendition, position, shelfId, path, id, size, print, kind, channels, cameAs] of raw) {
+    const copy = { place: { shelfId, path }, item: lineItem(id, size, print, kind, channels), cameAs: cameAs ?? '' };
     const key = `${rendition} ${position}`;
     const own = out.get(key);
     if (own) own.push(copy);
@@ -114,13 +124,39 @@ export function clipLines(rows: readonly RawLine[], copies: readonly RawCopy[]):
 }
 
 function linkOf(row: RawLine, copies: readonly LineCopy[] | undefined): LineLink {
-  const [, , , , , , , , , shelfId, path, url, name, fingerprint, sizeBytes, kind, itemId, itemSize, itemPrint, itemKind, channels, chosen] = row;
+  const [
+    ,
+    ,
+    ,
+    ,
+    ,
+    ,
+    ,
+    ,
+    ,
+    shelfId,
+    path,
+    url,
+    name,
+    fingerprint,
+    sizeBytes,
+    kind,
+    itemId,
+    itemSize,
+    itemPrint,
+    itemKind,
+    channels,
+    chosen,
+    told,
+    cameAs,
+  ] = row;
   return {
     place: shelfId !== null && path !== null ? { shelfId, path } : null,
     url,
     expected: { name: name ?? '', fingerprint, sizeBytes, kind },
     item: itemId === null ? null : lineItem(itemId, itemSize, itemPrint, itemKind, channels),
     isChosen: chosen === 1,
+    names: [path === null ? '' : fileName(path), name ?? '', cameAs ?? '', ...(told === null ? [] : (JSON.parse(told) as string[]))].join(' '),
     ...(copies ? { copies } : {}),
   };
 }

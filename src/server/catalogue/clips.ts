@@ -134,7 +134,7 @@ export class Clips {
     const rows = this.db
       .prepare(
         `SELECT c.id, c.name, c.bin_path, c.set_aside, c.note, r.rowid, r.kind, r.set_back, l.position, l.shelf_id, l.path, l.url, l.name, l.fingerprint, l.size_bytes,
-           l.kind, i.id, i.size_bytes, i.fingerprint, i.kind, i.channels, l.chosen, r.part IS NOT NULL
+           l.kind, i.id, i.size_bytes, i.fingerprint, i.kind, i.channels, l.chosen, json_extract(l.expected, '$.told.names'), i.original_name, r.part IS NOT NULL
          FROM clips c LEFT JOIN renditions r ON r.clip_id = c.id AND r.part ->> 'earlier' IS NULL LEFT JOIN links l ON l.rendition_id = r.id
          LEFT JOIN items i ON i.shelf_id = l.shelf_id AND i.path = l.path AND i.gone_at IS NULL
            AND i.shelf_id IN (SELECT id FROM shelves WHERE retired_at IS NULL)
@@ -144,7 +144,7 @@ export class Clips {
       .all(projectId) as RawLine[];
     const copies = this.db
       .prepare(
-        `SELECT r.rowid, l.position, i.shelf_id, i.path, i.id, i.size_bytes, i.fingerprint, i.kind, i.channels ${COPIES_OF_LINKS}
+        `SELECT r.rowid, l.position, i.shelf_id, i.path, i.id, i.size_bytes, i.fingerprint, i.kind, i.channels, i.original_name ${COPIES_OF_LINKS}
          WHERE c.project_id = ? AND ${IS_COPY}`,
       )
       .raw()
@@ -270,6 +270,16 @@ export class Clips {
     if (added.changes > 0) this.insertLink(id, 0, link);
   }
 
+  /** Files below a folder are parts of no clip of the project any more. */
+  forgetParts(projectId: string, { shelfId, path }: Place): void {
+    this.db
+      .prepare(
+        `DELETE FROM renditions WHERE part IS NOT NULL AND part ->> 'earlier' IS NULL AND clip_id IN (SELECT id FROM clips WHERE project_id = ?)
+         AND id IN (SELECT rendition_id FROM links WHERE shelf_id = ? AND path >= ? AND path < ?)`,
+      )
+      .run(projectId, shelfId, path === '' ? '' : `${path}/`, path === '' ? '\u{10ffff}' : `${path}0`);
+  }
+
   /** What an item of the clip's source was before another took its place: the clip is known by it too. */
   addEarlier(clipId: string, id: string, position: number, link: MediaLink): void {
     const part = JSON.stringify({ position, earlier: true });
@@ -379,8 +389,12 @@ export class Clips {
     const find = this.db.prepare(
       `SELECT p.id AS projectId, p.name AS project, c.id AS clipId, r.id AS renditionId, l.expected FROM links l
        JOIN renditions r ON r.id = l.rendition_id JOIN clips c ON c.id = r.clip_id JOIN projects p ON p.id = c.project_id
-       WHERE (l.shelf_id = @shelfId AND l.path = @path) OR (l.content = (SELECT content FROM items WHERE shelf_id = @shelfId AND path = @path AND gone_at IS NULL)
-         AND NOT EXISTS (SELECT 1 FROM items h WHERE h.shelf_id = l.shelf_id AND h.path = l.path AND h.gone_at IS NULL AND h.content = l.content))`,
+       WHERE ((l.shelf_id = @shelfId AND l.path = @path) OR (l.content = (SELECT content FROM items WHERE shelf_id = @shelfId AND path = @path AND gone_at IS NULL)
+         AND NOT EXISTS (SELECT 1 FROM items h WHERE h.shelf_id = l.shelf_id AND h.path = l.path AND h.gone_at IS NULL AND h.content = l.content)))
+       -- A part is missed only where its whole is gone.
+       AND (r.part IS NULL OR NOT EXISTS (SELECT 1 FROM renditions s JOIN links o ON o.rendition_id = s.id JOIN items i ON i.gone_at IS NULL
+         AND ((i.shelf_id = o.shelf_id AND i.path = o.path AND i.fingerprint IS o.fingerprint) OR i.content = o.content)
+         WHERE s.clip_id = c.id AND s.kind = 'source' AND s.part IS NULL))`,
     );
     return places.flatMap((place) =>
       (find.all({ ...place }) as { projectId: string; project: string; clipId: string; renditionId: string; expected: string }[]).map((row) => ({

@@ -47,7 +47,7 @@ export class RunOutcomes {
         `SELECT ordinal, json_extract(step, '$.to'), json_extract(outcome, '$.identity'), json_extract(outcome, '$.sha256') FROM run_steps
          WHERE run_id = @runId AND ordinal IN (
            SELECT ordinal FROM run_steps INDEXED BY run_steps_outline
-           WHERE run_id = @runId AND ordinal > @ordinal AND state = 'done' AND action = 'copy' ORDER BY ordinal LIMIT @limit)
+           WHERE run_id = @runId AND ordinal > @ordinal AND state = 'done' AND (action = 'copy' OR (action = 'trim' AND remark = 'whole')) ORDER BY ordinal LIMIT @limit)
          ORDER BY ordinal`,
       )
       .raw()

@@ -18,6 +18,22 @@ export interface LinkCopy {
   readonly chosen: number;
 }
 
+/** A file of a clip's source, standing or gone. */
+export interface SourceFile {
+  readonly renditionId: string;
+  readonly position: number;
+  readonly of: 'source' | 'part' | 'earlier';
+  readonly shelfId: string;
+  readonly path: string;
+  readonly isLinked: boolean;
+  readonly isChosen: boolean;
+  /** Nothing, or something else, stands there. */
+  readonly isGone: boolean;
+  /** When a stocktake saw it last, and when every byte of it was read last; ISO 8601. */
+  readonly seenAt: string | null;
+  readonly verifiedAt: string | null;
+}
+
 export class Sources {
   constructor(private readonly db: Db) {}
 
@@ -74,6 +90,30 @@ export class Sources {
       )
       .get(place.shelfId, place.path, projectId);
     return (found as { id: string; position: number } | undefined) ?? null;
+  }
+
+  /** Every file of a clip's source: what it links, copies of that, parts, and what it linked before. */
+  filesOf(clipId: string): SourceFile[] {
+    const rows = this.db
+      .prepare(
+        `SELECT l.rendition_id AS renditionId, coalesce(r.part ->> 'position', l.position) AS position,
+           CASE WHEN r.part IS NULL THEN 'source' WHEN r.part ->> 'earlier' IS NULL THEN 'part' ELSE 'earlier' END AS of,
+           f.shelf_id AS shelfId, f.path, f.linked AS isLinked, l.chosen AND f.linked AS isChosen,
+           coalesce(i.gone_at IS NOT NULL OR (f.linked AND i.fingerprint IS NOT l.fingerprint), 1) AS isGone,
+           coalesce(CASE WHEN i.gone_at IS NOT NULL THEN i.seen_at END, s.stocktake_at) AS seenAt, i.sha256_at AS verifiedAt
+         FROM renditions r JOIN links l ON l.rendition_id = r.id
+         JOIN (SELECT l.rendition_id, l.position, l.shelf_id, l.path, 1 AS linked FROM renditions r JOIN links l ON l.rendition_id = r.id
+             WHERE r.clip_id = @clipId AND l.shelf_id IS NOT NULL AND l.path IS NOT NULL
+           UNION ALL
+           SELECT l.rendition_id, l.position, c.shelf_id, c.path, 0 FROM renditions r JOIN links l ON l.rendition_id = r.id JOIN items c ON c.content = l.content
+             WHERE r.clip_id = @clipId AND c.gone_at IS NULL AND (c.shelf_id IS NOT l.shelf_id OR c.path IS NOT l.path)
+               AND c.shelf_id IN (SELECT id FROM shelves WHERE retired_at IS NULL)) f
+           ON f.rendition_id = l.rendition_id AND f.position = l.position
+         LEFT JOIN items i ON i.shelf_id = f.shelf_id AND i.path = f.path LEFT JOIN shelves s ON s.id = f.shelf_id
+         WHERE r.clip_id = @clipId AND r.kind = 'source' ORDER BY r.rowid, l.position, f.linked DESC, f.shelf_id, f.path`,
+      )
+      .all({ clipId }) as (Omit<SourceFile, 'isLinked' | 'isChosen' | 'isGone'> & { isLinked: number; isChosen: number; isGone: number })[];
+    return rows.map((row) => ({ ...row, isLinked: row.isLinked === 1, isChosen: row.isChosen === 1, isGone: row.isGone === 1 }));
   }
 
   /** Whether what stands, or stood, at one place is equal in every byte to what stands at the other. */

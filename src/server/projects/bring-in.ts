@@ -66,6 +66,8 @@ export function bringIn(
         .withDocument(projectId, text)
         .find((row) => clips.findsAgain(timeline.tracks, sources, catalogue.timelines.eventClips(row.id).clipIds));
       if (known) {
+        // It may be of other files this time: of the same sources.
+        clipsOfEvents(timeline, sources, clips, '');
         findings.push(notes('already-here', `"${known.name}" is here already, event for event; it was not brought in again.`));
         timelineIds.push(known.id);
         continue;

@@ -4,13 +4,13 @@ import { byName } from '../../core/naming/by-name';
 import type { Snapshot } from '../../core/planning/plan/snapshot';
 import { stockOf, type StockView } from '../../core/planning/plan/stock-view';
 import { isInside } from '../../core/project/bins';
-import { clipState, isOffline, LINK_STATES, sourceLink, sourceRendition, type Clip, type LinkState } from '../../core/project/clip';
+import { clipState, isExpected, isOffline, LINK_STATES, sourceLink, sourceRendition, type Clip, type LinkState } from '../../core/project/clip';
 import { floorToRate } from '../../core/time/convert';
 import { sameRate, type Rate } from '../../core/time/rate';
 import { frameToTimecode } from '../../core/time/timecode';
 import type { ClipView } from '../api/views';
 import type { Catalogue } from '../catalogue/catalogue';
-import type { ClipLine } from '../catalogue/clip-lines';
+import type { ClipLine, LineLink } from '../catalogue/clip-lines';
 import { filterWords, fits } from '../../core/words/filter-words';
 import { cutOut, type Window, type WindowQuery } from '../list-window';
 import type { ProjectLines } from './project-lines';
@@ -43,7 +43,7 @@ export function clipWindow(catalogue: Catalogue, snapshot: Snapshot, lines: Proj
     if ((ids && !ids.has(line.id)) || (query.bin !== '' && !isInside(line.binPath, query.bin))) return [];
     const link = sourceLink(line);
     const file = link?.expected.name || (link?.place ? fileName(link.place.path) : '');
-    if (!fits(words, `${line.name} ${file} ${line.note}`)) return [];
+    if (!fits(words, `${line.name} ${file} ${line.note} ${namesOf(line)}`)) return [];
     const state = clipState(line, lines);
     if (query.state !== '' && !(query.state === 'offline' ? isOffline(state) : state === query.state)) return [];
     return [{ line, fileName: file, state, events: counts.get(line.id) ?? 0 }];
@@ -53,6 +53,12 @@ export function clipWindow(catalogue: Catalogue, snapshot: Snapshot, lines: Proj
   const stock = stockOf(shown);
   const byId = new Map(shown.clips.map((clip) => [clip.id, clip]));
   return { total, rows: rows.map((row) => ({ ...viewOf(row), ...clipWords(byId.get(row.line.id)!, shown, stock) })) };
+}
+
+/** Every name its files have, had or came with. */
+function namesOf({ renditions, parts }: ClipLine): string {
+  const links = [...renditions, ...parts].flatMap((own) => own.links);
+  return links.flatMap(({ names, copies = [] }) => [names, ...copies.map(({ place, cameAs }) => `${fileName(place.path)} ${cameAs}`)]).join(' ');
 }
 
 /** By name they are in order already. */
@@ -69,9 +75,16 @@ function inOrder(rows: readonly Listed[], { sort, down }: ClipQuery): readonly L
 }
 
 function viewOf({ line, fileName: file, state, events }: Listed) {
-  const { id, name, binPath, note, renditions } = line;
+  const { id, name, binPath, note, renditions, parts } = line;
   const link = sourceLink(line);
-  return { id, name, binPath, note, state, fileName: file, place: link?.place ?? null, url: link?.url ?? '', renditions: renditions.map(({ kind }) => kind), events }; // prettier-ignore
+  return { id, name, binPath, note, state, fileName: file, place: link?.place ?? null, url: link?.url ?? '', renditions: renditions.map(({ kind }) => kind), events, copies: copiesOf(link), linkedAt: link?.linkedAt ?? null, parts: parts.length }; // prettier-ignore
+}
+
+/** Files with its bytes that stand on some shelf. */
+function copiesOf(link: LineLink | null): number {
+  if (!link) return 0;
+  const isStanding = link.linkedAt ? link.isHomeStanding === true : link.item !== null && isExpected(link.item, link.expected);
+  return (link.copies?.length ?? 0) + (isStanding ? 1 : 0);
 }
 
 function markLabel(frame: number | null, rate: Rate, dropFrame: boolean): string | null {

@@ -107,7 +107,9 @@ export function readLines(lines: readonly ClipLine[], wish: ReadingWish, isAttac
     if (!link.copies || !link.place) return link;
     const is = !link.item ? 'gone' : isExpected(link.item, link.expected) ? 'standing' : 'other';
     const copy = copyRead({ place: link.place, is, isChosen: link.isChosen }, link.copies, wish, isAttached);
-    return copy && !samePlace(copy.place, link.place) ? { ...link, place: copy.place, item: copy.item, linkedAt: link.place } : link;
+    return copy && !samePlace(copy.place, link.place)
+      ? { ...link, place: copy.place, item: copy.item, linkedAt: link.place, isHomeStanding: is === 'standing' }
+      : link;
   };
   return sameOr(lines, (line) => {
     const renditions = sameOr(line.renditions, (rendition) => {

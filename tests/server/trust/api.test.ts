@@ -96,12 +96,17 @@ it('an undo waits for the word of whoever uses the files; what is undone cannot 
   expect(await server.ask('POST', 'runs', { ...undoRequest(pulled.id, true), digest: read.digest })).toMatchObject({ status: 409, body: { code: 'plan-changed' } }); // prettier-ignore
   expect((await run(undoRequest(pulled.id, true))).state).toBe('done');
   expect((await server.ask('POST', `runs/${pulled.id}/resume`, {})).status).toBe(409);
-  expect((await server.get<Window<ClipView>>(`projects/${other}/clips`)).rows.map((clip) => clip.state)).toEqual(['missing']);
+  expect(
+    (await server.get<Window<ClipView>>(`projects/${other}/clips`)).rows.map(({ state, place: at }) => [state, at?.path.startsWith('pulled/')]),
+  ).toEqual([['present', false]]);
 });
 
 it('a shelf that a run uses stays on the list; taken off and registered again it has its links', async () => {
   renameSync(join(folder, 'FOUNDRY-A/big.wav'), join(folder, 'FOUNDRY-A/huge.wav'));
-  const states = async () => (await server.get<Window<ClipView>>(`projects/${project}/clips`)).rows.map((clip) => clip.state);
+  const states = async () =>
+    (await server.get<Window<ClipView>>(`projects/${project}/clips`)).rows.map(
+      ({ state, place }) => `${state} ${place?.shelfId === source ? 'source' : 'vault'}`,
+    );
   const pulled = pullRequest('held');
   const { digest } = await server.post<{ digest: string }>('plans', pulled);
   const { id } = await server.post<{ id: number }>('runs', { ...pulled, digest });
@@ -112,9 +117,10 @@ it('a shelf that a run uses stays on the list; taken off and registered again it
   }
   await server.get(`runs/${id}?wait=end`);
   expect((await server.ask('DELETE', `shelves/${source}`)).status).toBe(204);
-  expect(await states()).toContain('unplugged');
+  // The pulled copy is read.
+  expect(await states()).toContain('present vault');
   expect((await server.ask('GET', `shelves/${source}/items`)).status).toBe(404);
   const again = await server.post<{ id: string }>('shelves', { path: join(folder, 'FOUNDRY-A') });
   expect(again.id).toBe(source);
-  expect(new Set(await states())).toEqual(new Set(['present', 'present', 'present'].slice(0, 1)));
+  expect(new Set(await states())).toEqual(new Set(['present source']));
 });

@@ -64,7 +64,8 @@ describe('without hard links', () => {
   it.each(['two.wav', 'pour.1003.dpx', 'Cut · pulled.otio'])('a cut at the moment %s gets its name is mended by the next start', async (name) => {
     mkdirSync(join(folder, 'FOUNDRY-A/pour'), { recursive: true });
     mkdirSync(join(folder, 'VAULT'));
-    for (const file of ['one.wav', 'two.wav', 'three.wav']) writeFileSync(join(folder, 'FOUNDRY-A', file), wavBytes(48_000));
+    for (const [index, file] of ['one.wav', 'two.wav', 'three.wav'].entries())
+      writeFileSync(join(folder, 'FOUNDRY-A', file), wavBytes(48_000, [], index));
     await makeFrames(join(folder, 'FOUNDRY-A/pour'), 'pour.', 1001, 6);
     await server.start();
     const { vault, projectId } = await withShelves();

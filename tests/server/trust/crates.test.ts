@@ -216,16 +216,17 @@ describe('clips that came with a timeline', () => {
     expect(clips()).toHaveLength(2);
   });
 
-  it('one that was relinked stays when the pull it came with is undone', async () => {
+  it('a pull makes none beside those that are there, and its undo takes none', async () => {
+    const before = clips();
     const pulled = await go(small, await small.plan({ kind: 'pull', settings: pullSettings(small, timelineId) }));
-    const clip = clips().find((entry) => entry.renditions[0]!.links[0]!.place?.path.startsWith('pulled/media/sound/one'))!;
-    copyFileSync(out('pulled/media/sound/one.wav'), out('kept.wav'));
-    unlinkSync(out('pulled/media/sound/one.wav'));
-    await small.stocktake(small.vault.id);
-    const kept = small.house.catalogue.items.at(place('kept.wav'))!;
-    await go(small, await small.plan({ kind: 'relink', settings: { scope: null, choices: { [clip.id]: kept.id } } }));
+    expect(clips()).toEqual(before);
+    // Its files are copies: without the source they are read, and not taken without a word.
+    unlinkSync(join(small.source.root, 'one.wav'));
+    await small.stocktake(small.source.id);
+    expect(await states(small)).toEqual({ 'one.wav pulled/media/sound/one.wav': 'present', 'two.wav two.wav': 'present' });
+    const plan = await small.plan({ kind: 'undo', settings: { runId: pulled.id, confirmed: false } });
+    expect(plan.blocked).toBe('Read who uses these files, then tick the box.');
     await undo(small, pulled.id);
-    expect(clips().map((entry) => entry.id)).toContain(clip.id);
-    expect((await states(small))[`${clip.name} kept.wav`]).toBe('present');
+    expect(clips().map(({ id }) => id)).toEqual(before.map(({ id }) => id));
   });
 });

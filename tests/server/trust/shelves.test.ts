@@ -212,18 +212,18 @@ describe('two versions of a sequence with one slate', () => {
       await small.stocktake(small.source.id);
       const { catalogue, mounts } = small.house;
       const plan = await makePlan(catalogue, mounts, small.projectId, { kind: 'relink', settings: { scope: null, choices: {} } });
-      return (plan.detail as RelinkDetail).groups[0]!.rows[0]!;
+      return (plan.detail as RelinkDetail).groups[0]?.rows[0];
     };
     for (const frame of [1001, 1006, 1012]) {
       execFileSync('cp', ['-a', original, at('v2')]);
       alterInSecret(at(`v2/pour.${frame}.dpx`), 5000);
       const row = await match();
-      expect([row.chosen, row.matches.map((entry) => entry.strength)], String(frame)).toEqual([null, ['offered']]);
+      expect([row?.chosen, row?.matches.map((entry) => entry.strength)], String(frame)).toEqual([null, ['offered']]);
       rmSync(at('v2'), { recursive: true });
     }
     execFileSync('cp', ['-a', original, at('moved')]);
-    const same = await match();
-    expect(same.matches[0]).toMatchObject({ strength: 'proven', itemId: same.chosen });
+    // Every byte of frames as small as these is known: they are read where they stand now.
+    expect([await match(), Object.values(await states(small))]).toEqual([undefined, ['present']]);
   });
 
   it('one too long to sample every frame of agrees, no more', async () => {

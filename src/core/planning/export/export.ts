@@ -227,10 +227,10 @@ class Exporter {
     const named = old ? (schemaName(old) === 'ImageSequenceReference' ? text(old.name_prefix) : (readAddress(text(old.target_url))?.segments.at(-1) ?? '')) : ''; // prettier-ignore
     const said = old ? readSourceWord(ownMetadata(old), named) : null;
     const file = item.facts.sequence ? item.facts.sequence.prefix : (readAddress(address)?.segments.at(-1) ?? '');
-    const word = sourceWordOf(clip, item, null, file);
+    const word = sourceWordOf(clip, item, null, file, null);
     const kept = old && isObject(old.metadata) ? old.metadata : {};
     const available = old && isObject(old.available_range) ? old.available_range : null;
-    const range = item.facts.sequence ? available : movedRange(available, said?.part ?? null, word.part, item.facts, clip.conform === 'by-frame');
+    const range = item.facts.sequence ? available : movedRange(available, said?.part ?? null, word.part, item.facts);
     return this.reference(
       item,
       { ...(old ?? {}), metadata: withSourceWord(kept, word), ...(range ? { available_range: range } : {}) },

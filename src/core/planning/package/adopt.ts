@@ -22,4 +22,6 @@ export interface AdoptChange extends CatalogueChange {
 export interface ForgetTimelines extends CatalogueChange {
   readonly type: 'forget-timelines';
   readonly timelineIds: readonly string[];
+  /** Parts that lie below it are parts of no clip any more; absent in older journals. */
+  readonly base?: Place;
 }

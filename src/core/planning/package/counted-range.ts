@@ -9,6 +9,11 @@ import { totalFrames, type FrameRange } from '../../time/range';
 import { commonRate, isRateNumber, rateFromNumber, type Rate } from '../../time/rate';
 import type { EventUse } from '../taking/event-use';
 
+/** Whether an event finds the frames of an item by their number. */
+export function countsByFrame(facts: Pick<MediaFacts, 'kind'>, counted: EventUse | null): boolean {
+  return counted?.clip.conform === 'by-frame' && facts.kind !== 'audio' && counted.use.trackKind !== 'audio';
+}
+
 export type CountedItem = Pick<MediaFacts, 'kind' | 'rate' | 'startFrame' | 'durationFrames' | 'dropFrame' | 'sequence'>;
 
 /**
@@ -19,12 +24,15 @@ export type CountedItem = Pick<MediaFacts, 'kind' | 'rate' | 'startFrame' | 'dur
 export function countedRange(facts: CountedItem, range: FrameRange, counted: EventUse | null, units: Rate): OtioObject | null {
   if (facts.durationFrames === null) return null;
   // Found by their number, frames are counted at the rate of the events, frame for frame.
-  const byFrame = counted?.clip.conform === 'by-frame' && facts.kind !== 'audio' && counted.use.trackKind !== 'audio';
+  const byFrame = countsByFrame(facts, counted);
   const rate = byFrame ? units : (facts.rate ?? units);
-  const start = counted ? countsFrom(counted.use.event, counted.clip, facts, counted.span) : null;
-  const begin = start ?? { value: byFrame ? 0 : (facts.startFrame ?? 0), rate };
+  // A part that is read for the whole is counted as the whole is.
+  const whole = counted?.within;
+  const of = whole?.use ?? counted;
+  const start = of ? countsFrom(of.use.event, of.clip, whole?.facts ?? facts, of.span) : null;
+  const begin = start ?? { value: byFrame ? 0 : ((whole?.facts ?? facts).startFrame ?? 0), rate };
   const fine = commonRate(begin.rate, rate) ?? rate;
-  const first = { value: floorFrames(begin, fine) + floorFrames({ value: range.start, rate }, fine), rate: fine };
+  const first = { value: floorFrames(begin, fine) + floorFrames({ value: range.start + (whole?.start ?? 0), rate }, fine), rate: fine };
   const length = { value: totalFrames([range]), rate };
   const isWhole = (value: Moment, at: Rate) => floorFrames(value, at) === ceilFrames(value, at);
   const at = [units, rate].find((one) => isWhole(first, one) && isWhole(length, one));
@@ -40,16 +48,14 @@ export function movedRange(
   available: OtioObject | null,
   from: PartWord | null,
   to: PartWord | null,
-  facts: Pick<MediaFacts, 'kind' | 'durationFrames' | 'rate'>,
-  isByFrame: boolean,
+  facts: Pick<MediaFacts, 'durationFrames' | 'rate'>,
 ): OtioObject | null {
   const start = available && isObject(available.start_time) ? available.start_time : null;
   const shift = (to?.range.start ?? 0) - (from?.range.start ?? 0);
-  const rate = (from ?? to)?.rate ?? facts.rate;
+  const at = (from ?? to)?.rate ?? facts.rate;
   const isSame = shift === 0 && (from?.range.end ?? -1) === (to?.range.end ?? -1);
-  if (isSame || !rate || facts.durationFrames === null || !start || typeof start.value !== 'number' || !isRateNumber(start.rate)) return available;
+  if (isSame || !at || facts.durationFrames === null || !start || typeof start.value !== 'number' || !isRateNumber(start.rate)) return available;
   const counted = rateFromNumber(start.rate);
-  const at = isByFrame && facts.kind !== 'audio' ? counted : rate;
   const fine = commonRate(counted, at) ?? counted;
   const moved = floorFrames(moment(start.value, counted), fine) + Math.sign(shift) * floorFrames({ value: Math.abs(shift), rate: at }, fine);
   const begin = { value: moved, rate: fine };

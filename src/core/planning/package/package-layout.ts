@@ -22,7 +22,7 @@ import { numbering } from '../../interchange/otio/sequence-numbering';
 import { stockOf } from '../plan/stock-view';
 import { framesRead, type EventUse } from '../taking/event-use';
 import { forEachEventUse, partBytes, type UsedItem, type UsedMedia } from '../taking/used-media';
-import { countedRange } from './counted-range';
+import { countedRange, countsByFrame } from './counted-range';
 
 const FOLDERS: Record<ItemKind, string> = {
   video: 'media/picture',
@@ -280,10 +280,11 @@ function partReference(used: UsedItem, part: TakenPart, counted: EventUse | null
   const clip = counted?.clip ?? used.clips[0]!;
   const kept = old !== null && isObject(old.metadata) ? old.metadata : {};
   const own = isObject(kept.mill_shelf) ? kept.mill_shelf : {};
+  const isByFrame = countsByFrame(facts, counted);
   const file = facts.sequence ? portablePrefix(facts.sequence.prefix) : fileName(part.path);
   const metadata = withSourceWord(
     clip.conform === 'by-frame' ? { ...kept, mill_shelf: { ...own, conform: 'by-frame' } } : kept,
-    sourceWordOf(clip, used.item, part.step.action === 'trim' ? part.range : null, file),
+    sourceWordOf(clip, used.item, part.step.action === 'copy' ? null : part.range, file, isByFrame || facts.rate === null ? units : null),
   );
   if (facts.kind === 'sequence' && facts.sequence) {
     const { prefix, suffix, padding, firstNumber } = facts.sequence;

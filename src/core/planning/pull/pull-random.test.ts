@@ -49,9 +49,17 @@ it('an event reads the same frames in its part as in the whole', () => {
         const reference = now.event.references[0]!;
         const part = parts.get(reference.url!) ?? { start: 0, end: media.facts.durationFrames! };
         const partFacts = { ...media.facts, startFrame: media.facts.startFrame === null ? null : media.facts.startFrame + part.start, durationFrames: part.end - part.start }; // prettier-ignore
-        const start = countsFrom(now.event, { ...clip, mediaStart: reference.availableStart }, partFacts, null);
+        const [source] = clip.renditions;
+        const [link] = source!.links;
+        const expected = { ...link!.expected, ...(reference.source?.part ? { partOf: { ...reference.source.part, print: null } } : {}) };
+        const partClip = { ...clip, mediaStart: reference.availableStart, renditions: [{ ...source!, links: [{ ...link!, expected }] }] };
+        const start = countsFrom(now.event, partClip, partFacts, null);
         const read = itemRange(now, start, partFacts, reference.byFrame ? 'by-frame' : 'by-time');
         expect({ start: read.start + part.start, end: read.end + part.start }).toEqual(whole);
+        // The clip that reads the whole reads the same frames by it.
+        expect(itemRange(now, countsFrom(now.event, clip, media.facts, null), media.facts, reference.byFrame ? 'by-frame' : 'by-time')).toEqual(
+          whole,
+        );
         expect(part.start <= inside.start && part.end >= inside.end).toBe(true);
         compared++;
       });

@@ -127,7 +127,7 @@ describe('where', () => {
   });
 
   it('equal files are one only where both were read whole', () => {
-    const same = { sha256: 'f'.repeat(64) };
+    const same = { sha256: 'f'.repeat(64), content: 'f'.repeat(64) };
     const items = [item('a/x.mov', {}, same), item('b/x.mov', {}, same), item('c/x.mov')];
     const plan = planSort(sortInput(items), settings({ equalAsOne: true }, folder('V', {})));
     expect(plan.steps.filter(({ action }) => action === 'move').map((step) => step.to!.path)).toEqual(['Test/V/x.mov', 'Test/V/x_2.mov']);

@@ -1,5 +1,6 @@
 /** Events whose source is away read a part of it, where one is attached that holds all their frames. */
-import { linkState, linksRead, sourceRendition, sourceState, type Clip, type MediaLink, type Part } from '../../project/clip';
+import { linkState, linksRead, sourceRendition, sourceState, type Clip, type Part } from '../../project/clip';
+import type { FrameRange } from '../../time/range';
 import type { StockView } from '../plan/stock-view';
 import { framesRead, type EventUse } from './event-use';
 
@@ -10,15 +11,15 @@ export function asRead(use: EventUse, stock: StockView): EventUse {
   const links = linksRead(clip, use.use.trackKind === 'audio', use.named, stock);
   const [link] = links;
   const all = sourceRendition(clip)?.links ?? [];
-  const part = link && clip.parts.find((own) => own.position === all.indexOf(link) && holds(own, use, link, stock));
-  return part ? { ...use, clip: partClip(clip, part) } : use;
+  if (!link) return use;
+  const { rate, startFrame, durationFrames, kind } = link.expected;
+  const facts = { kind: kind ?? ('other' as const), rate, startFrame, durationFrames };
+  const part = clip.parts.find((own) => own.position === all.indexOf(link) && holds(own, framesRead(use, facts), stock));
+  return part ? { ...use, clip: partClip(clip, part), within: { use, facts, start: part.range.start } } : use;
 }
 
-function holds({ links: [link], range }: Part, use: EventUse, source: MediaLink, stock: StockView): boolean {
-  if (linkState(link, stock) !== 'present') return false;
-  const { rate, startFrame, durationFrames, kind } = source.expected;
-  const read = framesRead(use, { kind: kind ?? 'other', rate, startFrame, durationFrames });
-  return read.start >= range.start && read.end <= range.end;
+function holds({ links: [link], range }: Part, read: FrameRange, stock: StockView): boolean {
+  return linkState(link, stock) === 'present' && read.start >= range.start && read.end <= range.end;
 }
 
 const made = new WeakMap<Clip, Map<string, Clip>>();

@@ -47,13 +47,14 @@ const intoProject: ChangeMaker<AdoptChange> = {
     if (!context.catalogue.projects.get(projectId))
       throw new StepFailure('The project was removed meanwhile. The files that were made stay where they are.');
     const { bytes, checked, madeIds } = adopt(projectId, change.timelines, change.base, context);
-    return { bytes, checked, back: { type: 'forget-timelines', timelineIds: madeIds } satisfies ForgetTimelines };
+    return { bytes, checked, back: { type: 'forget-timelines', timelineIds: madeIds, base: change.base } satisfies ForgetTimelines };
   },
 };
 
 const forgetTimelines: ChangeMaker<ForgetTimelines> = {
-  make({ timelineIds }, { catalogue, runId }) {
+  make({ timelineIds, base }, { catalogue, runId }) {
     const projectId = catalogue.runs.get(runId)?.projectId ?? '';
+    if (base) catalogue.clips.forgetParts(projectId, base);
     catalogue.clips.removeUnused(timelineIds.flatMap((id) => catalogue.timelines.remove(projectId, id)));
     return { bytes: 0, checked: `${timelineIds.length === 1 ? '1 timeline' : `${timelineIds.length} timelines`} taken out` };
   },

@@ -16,6 +16,7 @@ import { StepStopped } from '../explain-error';
 import { makeFile } from '../make-file';
 import { checkPrecondition, checkUnchanged } from '../precondition';
 import type { Executor, Source, StepContext } from '../step-context';
+import { enterChecksum } from '../checksums';
 import { copyWhole } from './copy';
 
 /**
@@ -35,6 +36,7 @@ export const trimFile: Executor<TrimStep> = async (step, context) => {
       await checkUnchanged(path, source.identity, name);
       await rm(part, { force: true });
       const whole = await copyWhole(source, part, context);
+      if (whole.sha256) await enterChecksum(step.from!, source.identity, whole.sha256, context);
       return { ...whole, whole: true, checked: `copied whole, read back: it could not be cut (${error.message})` };
     }
   });

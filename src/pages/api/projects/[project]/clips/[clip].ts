@@ -1,0 +1,1 @@
+export { listClipFiles as GET } from '../../../../../server/api/projects';
