@@ -108,7 +108,7 @@ export function EvidenceTable({ row, names, onChoose }: { row: RelinkRow; names:
           <SegmentedControl
             size="xs"
             aria-label="Matches"
-            data={row.matches.map((entry, index) => ({ value: entry.itemId, label: `Match ${index + 1}` }))}
+            data={row.matches.map((entry, index) => ({ value: entry.itemId, label: entry.isStanding ? 'The new one' : `Match ${index + 1}` }))}
             value={match.itemId}
             onChange={setShown}
           />
@@ -119,9 +119,11 @@ export function EvidenceTable({ row, names, onChoose }: { row: RelinkRow; names:
             ? 'Leave this clip as it is'
             : match.isStanding
               ? 'Take the new one'
-              : row.state === 'changed'
-                ? 'Go back to this one'
-                : 'Take this match'}
+              : row.state !== 'changed'
+                ? 'Take this match'
+                : match.strength === 'offered'
+                  ? 'Take this file instead'
+                  : 'Go back to this one'}
         </Button>
       </div>
     </div>

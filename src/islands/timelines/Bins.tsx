@@ -27,6 +27,7 @@ import { InHand } from '../shared/tree/InHand';
 import { clipDragId, useBinDrag } from './use-bin-drag';
 import { ChooseItems } from './ChooseItems';
 import { ClipSheet } from './ClipSheet';
+import { JoinSheet } from './JoinSheet';
 import { Empty } from '../shared/Empty';
 
 const NO_BINS: BinsView['bins'] = [];
@@ -46,6 +47,8 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
   const bin = binWord ?? '';
   const setBin = (path: string) => goToBin(path === '' ? null : path);
   const [clipId, setClipId] = useAddressWord('clip');
+  const [joining, setJoining] = useAddressWord('join');
+  const isJoining = joining !== null;
   const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
   const [looked, setFilter] = useAddressWord('find');
   const filter = looked ?? '';
@@ -118,7 +121,13 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
     <Frame
       projectId={projectId}
       stage="timelines"
-      sheet={data ? <ClipSheet projectId={projectId} clip={clip} bin={here} bins={data.bins} onEdit={edit} onOpen={onOpen} onBin={setBin} /> : null}
+      sheet={
+        isJoining ? (
+          <JoinSheet projectId={projectId} onClose={() => setJoining(null)} />
+        ) : data ? (
+          <ClipSheet projectId={projectId} clip={clip} bin={here} bins={data.bins} onEdit={edit} onOpen={onOpen} onBin={setBin} />
+        ) : null
+      }
     >
       <div className="timelines">
         <div className="stage-head">
@@ -197,6 +206,7 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
                     <Menu.Item disabled={chosen.length === 0} onClick={() => void takeTo('proxies')}>
                       Make proxies of {plural(chosen.length, 'ticked clip')}
                     </Menu.Item>
+                    <Menu.Item onClick={() => setJoining('1')}>Join clips that are one source</Menu.Item>
                     <Menu.Item
                       disabled={unused === 0}
                       onClick={() =>
@@ -289,20 +299,15 @@ function columns(withBin: boolean): readonly Column<ClipView>[] {
       title: 'File',
       width: 'minmax(96px, 1fr)',
       cell: (clip) => (
-        <span className="mono" title={clip.items.map((item) => item.name).join('\n')}>
-          {clip.fileName}
-          {clip.items.length > 1 && <span className="soft"> +{clip.items.length - 1}</span>}
-          {clip.linkedAt && <span className="soft"> · copy</span>}
+        <span
+          className="file-copies"
+          title={[...clip.items.map((item) => item.name), ...(clip.copies > 1 ? [`${clip.copies} copies`] : [])].join('\n')}
+        >
+          <span className="mono">{clip.fileName}</span>
+          {clip.items.length > 1 && <span className="soft">+{clip.items.length - 1}</span>}
+          {clip.copies > 1 && <span className="soft">×{clip.copies}</span>}
         </span>
       ),
-    },
-    {
-      key: 'copies',
-      title: 'Copies',
-      width: '48px',
-      numeric: true,
-      unsorted: true,
-      cell: (clip) => <span className="soft">{clip.copies > 1 ? clip.copies : ''}</span>,
     },
     { key: 'length', title: 'Length', width: '90px', unsorted: true, cell: (clip) => <span className="mono">{clip.length}</span> },
     {

@@ -8,6 +8,7 @@ import { openDatabase } from './database';
 import { ItemFinder } from './item-finder';
 import { Items } from './items';
 import { Moves } from './moves';
+import { Joins } from './join-clips';
 import { LearnedPaces } from './paces';
 import { Projects } from './projects';
 import { RunOutcomes } from './run-outcomes';
@@ -26,6 +27,7 @@ export class Catalogue {
   readonly items: Items;
   readonly clips: Clips;
   readonly sources: Sources;
+  readonly joins: Joins;
   readonly bins: Bins;
   readonly timelines: Timelines;
   readonly runs: Runs;
@@ -43,6 +45,7 @@ export class Catalogue {
     this.items = new Items(db);
     this.clips = new Clips(db);
     this.sources = new Sources(db);
+    this.joins = new Joins(db, this.clips, this.projects);
     this.bins = new Bins(db, this.clips);
     this.timelines = new Timelines(db);
     this.runs = new Runs(db);

@@ -188,7 +188,8 @@ export class Timelines {
 
   /** Events never change: known as long as the project has the same timelines. */
   private usesOf(projectId: string): Uses {
-    const ids = JSON.stringify(this.db.prepare('SELECT id FROM timelines WHERE project_id = ? ORDER BY id').pluck().all(projectId));
+    const joined = this.db.prepare('SELECT joined FROM projects WHERE id = ?').pluck().get(projectId);
+    const ids = JSON.stringify([joined, this.db.prepare('SELECT id FROM timelines WHERE project_id = ? ORDER BY id').pluck().all(projectId)]);
     return this.uses.of(projectId, ids, () => {
       const rows = this.db
         .prepare(

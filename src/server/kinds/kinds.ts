@@ -8,6 +8,7 @@ import { finishKind } from './finish/finish-kind';
 import type { ChangeMaker, Kind, TextMaker } from './kind';
 import { generationsKind } from './generations/generations-kind';
 import { homesChanges } from './homes-change';
+import { joinClipsKind } from './join-clips/join-clips-kind';
 import { linkProxiesKind } from './link-proxies/link-proxies-kind';
 import { proxiesKind } from './proxies/proxies-kind';
 import { pullKind } from './pull/pull-kind';
@@ -32,6 +33,7 @@ const TABLE = {
   finish: finishKind,
   crate: crateKind,
   restore: restoreKind,
+  'join-clips': joinClipsKind,
   undo: undoKind,
   export: exportKind,
   unpack: unpackKind,

@@ -99,6 +99,7 @@ export function overviewView(catalogue: Catalogue, project: ProjectRow, lines: P
         shelvesKnown,
         lines.clips.filter((clip) => clipState(clip, lines) === 'missing').reduce((sum, clip) => sum + (counts.get(clip.id) ?? 0), 0),
       ),
+      ...joinAdvice(catalogue.joins.oneSource(project.id)),
       ...tidyAdvice(
         catalogue,
         project,
@@ -117,6 +118,20 @@ function filesRead(reads: readonly ClipRead[], lines: ProjectLines): Set<string>
     if (clip) for (const { place } of linksRead(clip, sound, position, lines)) if (place) used.add(placeKey(place));
   }
   return used;
+}
+
+/** Of catalogues made before a source was one clip. */
+function joinAdvice(groups: readonly { readonly clipIds: readonly string[] }[]): Advice[] {
+  if (groups.length === 0) return [];
+  const clips = groups.reduce((sum, { clipIds }) => sum + clipIds.length, 0);
+  return [
+    {
+      stage: 'timelines',
+      title: `Join ${clips} clips of ${groups.length === 1 ? '1 source' : `${groups.length} sources`}`,
+      why: 'Their files are equal in every byte. Bins, notes and names of each are kept.',
+      query: 'view=bins&join=1',
+    },
+  ];
 }
 
 function advise(view: ProjectView, shelves: readonly ShelfSnapshot[], missingEvents: number): Advice[] {

@@ -27,6 +27,9 @@ ALTER TABLE clips ADD COLUMN source_id TEXT;
 UPDATE clips SET source_id = id;
 CREATE INDEX clips_by_source ON clips (project_id, source_id);
 
+-- Grows when clips of the project become one: what is known of its events is another then.
+ALTER TABLE projects ADD COLUMN joined INTEGER NOT NULL DEFAULT 0;
+
 -- Drives that the project reads before others, in order: a list of shelf ids.
 ALTER TABLE projects ADD COLUMN drives TEXT;
 
