@@ -19,6 +19,7 @@ import { readBridges } from '../../src/server/bridges/bridges';
 import { runBridge } from '../../src/server/bridges/run-bridge';
 import { decodeText } from '../../src/server/projects/decode-text';
 import { cut, PAL, timeline } from '../helpers/snapshots';
+import { eject } from '../helpers/colleague';
 import { clipsSeen, makeHouse, makeIntra, type SmallHouse } from '../helpers/small-house';
 
 let small: SmallHouse;
@@ -110,10 +111,12 @@ describe('bundles', () => {
     const names = readdirSync(join(small.vault.root, 'back/media'));
     expect(names).toHaveLength(1);
     expect(sha256(join(small.vault.root, 'back/media', names[0]!))).toBe(sha256(join(small.source.root, 'Day 1', 'A001 50% #1.mov')));
-    const views = await clipsSeen(small);
-    expect(views.filter((view) => view.state === 'present').map((view) => view.place?.path)).toEqual(
-      expect.arrayContaining([`back/media/${names[0]}`, 'Day 1/A001 50% #1.mov']),
-    );
+    // What came back is a copy of the source: no other clip.
+    const present = async () => (await clipsSeen(small)).filter((view) => view.state === 'present').map((view) => [view.place?.path, view.copies]);
+    expect(await present()).toEqual([['Day 1/A001 50% #1.mov', 2]]);
+    const back = eject(small.source.root);
+    expect(await present()).toEqual([[`back/media/${names[0]}`, 2]]);
+    back();
     // Again: nothing is overwritten.
     expect((await small.plan({ kind: 'unpack', settings })).blocked).toContain('stands there already');
   });
