@@ -24,8 +24,10 @@ async function shelfViews(house: House): Promise<ShelfView[]> {
   const counts = house.catalogue.items.countsByShelf();
   const rows = new Map(house.catalogue.shelves.list().map((row) => [row.id, row]));
   const drives = house.bay?.drives() ?? [];
-  return snapshots.map((shelf) => {
-    const row = rows.get(shelf.id)!;
+  return snapshots.flatMap((shelf) => {
+    const row = rows.get(shelf.id);
+    // Taken off the list meanwhile.
+    if (!row) return [];
     const count = counts.get(shelf.id) ?? { items: 0, bytes: 0 };
     const root = house.mounts.rootOf(shelf.id);
     return {

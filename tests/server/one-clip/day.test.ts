@@ -1,5 +1,5 @@
 /** A whole day: cards in, cut in, drives away, a colleague, home. After every step the clips are counted. */
-import { readFileSync, writeFileSync } from 'node:fs';
+import { readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterEach, beforeEach, expect, it } from 'vitest';
 import type { OtioObject } from '../../../src/core/interchange/otio/otio-types';
@@ -155,6 +155,23 @@ it('has one clip for a source when only the used parts went away and came back',
   expect((await overview()).mediaBytes).toBe(mediaBytes);
   const pulled = home.house.catalogue.timelines.entries(home.projectId).find(({ name }) => name !== 'Cut')!;
   expect(await compare(cut, pulled.id)).toMatchObject({ same: 5, added: 0, removed: 0, exchanged: 0, trimmed: 0 });
+
+  // Without any whole copy both timelines read the parts, and what is exported names them.
+  const [own, card] = [join(home.vault.root, 'Test'), eject(home.source.root)];
+  renameSync(own, join(home.folder, 'away'));
+  await home.stocktake(home.vault.id);
+  expect(await offline()).toBe(first.length - 4);
+  const settings = { timelineIds: [cut], format: 'otio' as const, destination: { shelfId: home.vault.id, path: '' }, folderName: 'out' };
+  const exported = await home.plan({ kind: 'export', settings });
+  expect(exported.findings).toEqual([]);
+  await go(home, exported);
+  const text = readFileSync(join(home.vault.root, 'out/Cut.otio'), 'utf8');
+  expect([...text.matchAll(/"target_url": "([^"]*)"/g)].map(([, url]) => url)).toEqual(['C0001_part1', 'C0002', 'C0003', 'C0004', 'C0001_part2'].map((name) => `../pulled/media/picture/${name}.mov`)); // prettier-ignore
+  const { id: same, newClips: none } = bringHome(text.replace('"name": "Cut"', '"name": "Cut of parts"'));
+  expect([none, await compare(cut, same)]).toMatchObject([0, { same: 5 }]);
+  renameSync(join(home.folder, 'away'), own);
+  await home.stocktake(home.vault.id);
+  card();
 
   const { folderName: _name, ...shared } = pullSettings(home, cut, { media: 'parts', headFrames: 2, tailFrames: 2 });
   await go(home, await home.plan({ kind: 'crate', settings: { ...shared, crateName: 'Handed', note: '' } }));

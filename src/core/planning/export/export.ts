@@ -33,6 +33,8 @@ import type { Plan } from '../plan/plan';
 import type { Snapshot, TimelineSnapshot } from '../plan/snapshot';
 import { numbering } from '../../interchange/otio/sequence-numbering';
 import { stockOf } from '../plan/stock-view';
+import { asRead } from '../taking/part-read';
+import { forEachEventUse } from '../taking/used-media';
 
 export interface ExportContext {
   /** Paths below the destination that exist. */
@@ -114,6 +116,8 @@ class Exporter {
   private readonly stock;
   private readonly clips;
   private readonly sounds = new Map<TimelineSnapshot, ReadonlySet<number>>();
+  /** By event index: clips read by a part. */
+  private readonly parts = new Map<TimelineSnapshot, Map<number, Clip>>();
 
   constructor(
     private readonly snapshot: Snapshot,
@@ -165,8 +169,7 @@ class Exporter {
         lost.push(link.expected.name);
         return null;
       }
-      const clip = this.clips.get(timeline.clipIds[index] ?? '')!;
-      return this.sourceReference(clip, item, old, this.addressOf(item.place), timeline.model.rate);
+      return this.sourceReference(this.clipOf(timeline, index)!, item, old, this.addressOf(item.place), timeline.model.rate);
     }, (index, known, source) => this.otherReferences(timeline, index, known, source)); // prettier-ignore
     const step = this.write(path, formatOtio(document), 'the timeline, linked to where its media stands');
     const findings = lost.length === 0 ? [] : [offline(lost, 'Their links stay as they came.')];
@@ -247,9 +250,26 @@ class Exporter {
 
   /** What an event reads, by one rule in every format: on a sound track the sound. */
   private linkOf(timeline: TimelineSnapshot, index: number): MediaLink | null {
-    const clip = this.clips.get(timeline.clipIds[index] ?? '');
+    const clip = this.clipOf(timeline, index);
     if (!clip) return null;
     return linksRead(clip, this.soundsOf(timeline).has(index), timeline.positions?.[index] ?? null, this.stock)[0] ?? null;
+  }
+
+  /** Clip of an event: where it reads a part of its source, the clip as that part alone. */
+  private clipOf(timeline: TimelineSnapshot, index: number): Clip | null {
+    const clip = this.clips.get(timeline.clipIds[index] ?? '') ?? null;
+    return clip?.parts ? (this.partsOf(timeline).get(index) ?? clip) : clip;
+  }
+
+  private partsOf(timeline: TimelineSnapshot): ReadonlyMap<number, Clip> {
+    const known = this.parts.get(timeline) ?? new Map<number, Clip>();
+    if (this.parts.has(timeline)) return known;
+    this.parts.set(timeline, known);
+    forEachEventUse(this.snapshot, [timeline.id], true, (use) => {
+      const read = asRead(use, this.stock);
+      if (read !== use) known.set(use.use.event.index, read.clip);
+    });
+    return known;
   }
 
   private row(timeline: TimelineSnapshot, path: string, bytes: number, mediaFiles = 0, events = timeline.model.eventCount): ExportRow {
@@ -274,7 +294,7 @@ class Exporter {
    * its own name. Source timecode is the file's, wherever the edit counts from.
    */
   private edlSource(timeline: TimelineSnapshot, event: ClipEvent): EdlSource {
-    const clip = this.clips.get(timeline.clipIds[event.index] ?? '');
+    const clip = this.clipOf(timeline, event.index);
     const link = this.linkOf(timeline, event.index);
     const facts = (link?.place ? this.stock.itemAt(link.place) : null)?.facts;
     const told = link?.expected.told;
@@ -338,7 +358,7 @@ class Exporter {
         taken.set(item.id, entry);
       }
       const address = relativeAddress((item.facts.sequence ? `${entry.path}/frames` : entry.path).split('/'));
-      return this.sourceReference(this.clips.get(timeline.clipIds[index] ?? '')!, item, old, address, timeline.model.rate);
+      return this.sourceReference(this.clipOf(timeline, index)!, item, old, address, timeline.model.rate);
     });
     const text = formatOtio(document);
     const media = [...taken.values()];
