@@ -43,7 +43,7 @@ export function clipWindow(catalogue: Catalogue, snapshot: Snapshot, lines: Proj
     if ((ids && !ids.has(line.id)) || (query.bin !== '' && !isInside(line.binPath, query.bin))) return [];
     const link = sourceLink(line);
     const file = link?.expected.name || (link?.place ? fileName(link.place.path) : '');
-    if (!fits(words, `${line.name} ${file} ${line.note} ${namesOf(line)}`)) return [];
+    if (words.length > 0 && !fits(words, `${line.name} ${file} ${line.note} ${namesOf(line)}`)) return [];
     const state = clipState(line, lines);
     if (query.state !== '' && !(query.state === 'offline' ? isOffline(state) : state === query.state)) return [];
     return [{ line, fileName: file, state, events: counts.get(line.id) ?? 0 }];
