@@ -32,7 +32,7 @@ export function ClipFiles({ projectId, clip }: { projectId: string; clip: ClipVi
             <PathText path={file.place.path} shelf={file.shelfName} />
             <div className="tiny soft">{wordsOf(file)}</div>
             {file.of === 'source' && !file.isGone && standing > 1 && (
-              <div className="tiny">
+              <div className="tiny reads">
                 {file.isChosen ? (
                   <button type="button" className="linkish" onClick={() => readFrom(null)}>
                     Read as the project does

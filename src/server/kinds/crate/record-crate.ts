@@ -2,10 +2,17 @@
 import type { ForgetCrate, RecordCrate } from '../../../core/planning/crate/crate-label';
 import { isPayload } from '../../../core/manifest/bag';
 import { madeFiles } from '../../runs/made-files';
-import type { ChangeMaker } from '../kind';
+import { presentNumbers, sequenceName } from '../../../core/media/image-sequence';
+import { below } from '../../../core/media/item';
+import { portablePrefix } from '../../../core/naming/safe-name';
+import { recordMade } from '../../runs/checksums';
+import { enterCopy } from '../adopt/enter-copy';
+import type { ChangeContext, ChangeMaker } from '../kind';
 
 export const recordCrate: ChangeMaker<RecordCrate> = {
-  make(change, { catalogue, runId, journal }) {
+  make(change, context) {
+    const { catalogue, runId, journal } = context;
+    enterCopies(context);
     // What it carries, as its manifest, its report and any tool for bags count it.
     const files = madeFiles(journal(), change.root.path, () => '').filter(isPayload);
     catalogue.crates.add({
@@ -26,6 +33,23 @@ export const recordCrate: ChangeMaker<RecordCrate> = {
     catalogue.crates.remove(crateId);
   },
 };
+
+/** Its whole files are copies of what they were taken from: they are read where nothing else is attached. */
+function enterCopies(context: ChangeContext): void {
+  const { catalogue, journal, runId } = context;
+  for (const { step, state } of journal()) {
+    if (state !== 'done' || !step.from || !step.to) continue;
+    if (step.action === 'copy') {
+      const item = catalogue.items.at(step.from);
+      if (item) enterCopy(item, step.to, null, context);
+    } else if (step.action === 'frames' && step.names.length === presentNumbers(step.sequence).length) {
+      const sequence = { ...step.sequence, prefix: portablePrefix(step.sequence.prefix) };
+      const item = catalogue.items.at(below(step.from, sequenceName(step.sequence)));
+      if (item) enterCopy(item, below(step.to, sequenceName(sequence)), sequence, context);
+    }
+  }
+  recordMade(runId, catalogue);
+}
 
 export const forgetCrate: ChangeMaker<ForgetCrate> = {
   make({ crateId }, { catalogue }) {

@@ -1,10 +1,9 @@
 /** What a sort changes beside the files that it moves or copies. */
 import { mkdirSync, rmdirSync, statSync, utimesSync, chmodSync } from 'node:fs';
 import { randomUUID } from 'node:crypto';
-import { identityOfFrames, identifySync, standingAt } from '../../stock/identify';
-import { isUntouched, packIdentity } from '../../../core/media/identity';
-import { fileName, folderOf, below, type Item, type Place, type SequenceFacts } from '../../../core/media/item';
-import { frameName, presentNumbers } from '../../../core/media/image-sequence';
+import { standingAt } from '../../stock/identify';
+import { isUntouched } from '../../../core/media/identity';
+import { fileName, type Place } from '../../../core/media/item';
 import type {
   FollowCopies,
   FolderState,
@@ -24,6 +23,7 @@ import { StepFailure } from '../../runs/explain-error';
 import { ensureFolder } from '../../runs/folders';
 import type { Places } from '../../stock/mounts';
 import { resolveBelow } from '../../stock/mounts';
+import { enterCopy } from '../adopt/enter-copy';
 import type { ChangeContext, ChangeMaker } from '../kind';
 
 function pathOf(place: Place, places: Pick<Places, 'rootOf'>): string {
@@ -140,18 +140,6 @@ function relinkAll(projectId: string, from: Place, to: Place, { catalogue }: Cha
     catalogue.clips.relink(renditionId, position, { ...link, place: to, expected: { ...link.expected, name } });
     return { renditionId, position, now: to, link };
   });
-}
-
-/** The stock lists a copy as what it is a copy of. Throws StepFailure where it does not stand. */
-function enterCopy(item: Item, to: Place, sequence: SequenceFacts | null, { catalogue, places }: ChangeContext): void {
-  const frames = sequence
-    ? presentNumbers(sequence).map((number) => identifySync(pathOf(below({ ...to, path: folderOf(to.path) }, frameName(sequence, number)), places)))
-    : null;
-  const identity = frames ? identityOfFrames(frames) : standingAt(pathOf(to, places));
-  if (!identity) throw new StepFailure(`${fileName(to.path)} is not there any more. Resume the run to have it made again.`);
-  const facts = sequence ? { ...item.facts, sequence } : item.facts;
-  const copy = { ...item, id: randomUUID(), place: to, identity, modifiedMs: Number(BigInt(identity.modifiedNs) / 1_000_000n), facts };
-  catalogue.items.put(copy, frames ? frames.map(packIdentity) : null);
 }
 
 /** What no clip reads yet becomes clips; the files of one recording are one. */
