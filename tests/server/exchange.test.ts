@@ -111,9 +111,12 @@ describe('bundles', () => {
     const names = readdirSync(join(small.vault.root, 'back/media'));
     expect(names).toHaveLength(1);
     expect(sha256(join(small.vault.root, 'back/media', names[0]!))).toBe(sha256(join(small.source.root, 'Day 1', 'A001 50% #1.mov')));
-    // What came back is a copy of the source: no other clip.
+    // What came back says of which source it is: no other clip. Packing notes no checksum, so it is no proven copy yet.
     const present = async () => (await clipsSeen(small)).filter((view) => view.state === 'present').map((view) => [view.place?.path, view.copies]);
-    expect(await present()).toEqual([['Day 1/A001 50% #1.mov', 2]]);
+    expect(await present()).toEqual([['Day 1/A001 50% #1.mov', 1]]);
+    const { catalogue } = small.house;
+    const source = catalogue.items.at({ shelfId: small.source.id, path: 'Day 1/A001 50% #1.mov' })!;
+    catalogue.items.recordChecksum(source.place, source.identity!, sha256(join(small.source.root, source.place.path)), new Date().toISOString());
     const back = eject(small.source.root);
     expect(await present()).toEqual([[`back/media/${names[0]}`, 2]]);
     back();
