@@ -53,6 +53,10 @@ it('a crate that lacks clips says so wherever it is named, and is no safe copy; 
   expect((await head()).lastCrate).toMatchObject({ name: 'Whole', lacks: null });
   unlinkSync(join(small.source.root, 'two.wav'));
   await small.stocktake(small.source.id);
+  // The copy in the crate is read: nothing lacks as long as that stands.
+  expect((await states(small))['two.wav Whole/data/media/sound/two.wav']).toBe('present');
+  unlinkSync(out('Whole/data/media/sound/two.wav'));
+  await small.stocktake(small.vault.id);
   await makeCrate('Half');
   expect((await head()).lastCrate).toMatchObject({ name: 'Whole', lacks: null });
   rmSync(out('Whole'), { recursive: true });
