@@ -233,7 +233,8 @@ function newClipState(clip: KnownClip, stock: Stock): LinkState {
   if (clip.setAside) return 'set-aside';
   if (clip.renditions.some((rendition) => renditionState(rendition, stock) === 'present')) return 'not-read';
   // What is read of it then is told event by event: not all of it need be there.
-  if (clip.parts?.some((part) => renditionState({ kind: 'source', ...part }, stock) === 'present')) return 'present';
+  if (clip.parts?.some((part) => renditionState({ kind: 'source', ...part }, stock) === 'present'))
+    return kindsRead(stock.readOrder ?? READ_AT_FIRST).includes('source') ? 'present' : 'not-read';
   const source = sourceRendition(clip);
   return source ? renditionState(source, stock) : 'missing';
 }

@@ -12,6 +12,8 @@ export interface LineLink {
   readonly isChosen: boolean;
   /** Of what is read elsewhere: whether it stands where it is linked too. */
   readonly isHomeStanding?: boolean;
+  /** The same text for the same bytes; null where not every byte was ever read. */
+  readonly content: string | null;
   /** Names it has, had and came with. */
   readonly names: string;
   /** Where files of the same bytes stand beside it; absent where there are none. */
@@ -60,6 +62,7 @@ export type RawLine = [
   itemKind: ItemKind,
   channels: number,
   chosen: number,
+  content: string | null,
   /** Names that the timelines tell, as a list in JSON, and the one before a sort. */
   told: string | null,
   cameAs: string | null,
@@ -147,6 +150,7 @@ function linkOf(row: RawLine, copies: readonly LineCopy[] | undefined): LineLink
     itemKind,
     channels,
     chosen,
+    content,
     told,
     cameAs,
   ] = row;
@@ -156,6 +160,7 @@ function linkOf(row: RawLine, copies: readonly LineCopy[] | undefined): LineLink
     expected: { name: name ?? '', fingerprint, sizeBytes, kind },
     item: itemId === null ? null : lineItem(itemId, itemSize, itemPrint, itemKind, channels),
     isChosen: chosen === 1,
+    content,
     names: [path === null ? '' : fileName(path), name ?? '', cameAs ?? '', ...(told === null ? [] : (JSON.parse(told) as string[]))].join(' '),
     ...(copies ? { copies } : {}),
   };

@@ -134,7 +134,7 @@ export class Clips {
     const rows = this.db
       .prepare(
         `SELECT c.id, c.name, c.bin_path, c.set_aside, c.note, r.rowid, r.kind, r.set_back, l.position, l.shelf_id, l.path, l.url, l.name, l.fingerprint, l.size_bytes,
-           l.kind, i.id, i.size_bytes, i.fingerprint, i.kind, i.channels, l.chosen, json_extract(l.expected, '$.told.names'), i.original_name, r.part IS NOT NULL
+           l.kind, i.id, i.size_bytes, i.fingerprint, i.kind, i.channels, l.chosen, l.content, json_extract(l.expected, '$.told.names'), i.original_name, r.part IS NOT NULL
          FROM clips c LEFT JOIN renditions r ON r.clip_id = c.id AND r.part ->> 'earlier' IS NULL LEFT JOIN links l ON l.rendition_id = r.id
          LEFT JOIN items i ON i.shelf_id = l.shelf_id AND i.path = l.path AND i.gone_at IS NULL
            AND i.shelf_id IN (SELECT id FROM shelves WHERE retired_at IS NULL)

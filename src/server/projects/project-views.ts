@@ -1,7 +1,7 @@
 /** A project in figures: link states, bytes, where the size is, what to do next. */
 import { folderOf, placeKey, type Place } from '../../core/media/item';
 import type { ShelfSnapshot } from '../../core/planning/plan/snapshot';
-import { clipState, isOffline, LINK_STATES, linksRead, type LinkState } from '../../core/project/clip';
+import { clipState, isOffline, LINK_STATES, linksRead, sourceRendition, type LinkState } from '../../core/project/clip';
 import { formatBytes } from '../../core/words/figures';
 import { lackWords } from '../../core/planning/crate/crate-words';
 import type { Advice, OverviewView, ProjectView } from '../api/views';
@@ -99,7 +99,7 @@ export function overviewView(catalogue: Catalogue, project: ProjectRow, lines: P
         shelvesKnown,
         lines.clips.filter((clip) => clipState(clip, lines) === 'missing').reduce((sum, clip) => sum + (counts.get(clip.id) ?? 0), 0),
       ),
-      ...joinAdvice(catalogue.joins.oneSource(project.id)),
+      ...joinAdvice(lines),
       ...tidyAdvice(
         catalogue,
         project,
@@ -121,9 +121,17 @@ function filesRead(reads: readonly ClipRead[], lines: ProjectLines): Set<string>
 }
 
 /** Of catalogues made before a source was one clip. */
-function joinAdvice(groups: readonly { readonly clipIds: readonly string[] }[]): Advice[] {
+function joinAdvice(lines: ProjectLines): Advice[] {
+  const counts = new Map<string, number>();
+  for (const clip of lines.clips) {
+    const contents = sourceRendition(clip)?.links.map(({ content }) => content) ?? [];
+    if (contents.length === 0 || contents.includes(null)) continue;
+    const source = contents.join(' ');
+    counts.set(source, (counts.get(source) ?? 0) + 1);
+  }
+  const groups = [...counts.values()].filter((count) => count > 1);
   if (groups.length === 0) return [];
-  const clips = groups.reduce((sum, { clipIds }) => sum + clipIds.length, 0);
+  const clips = groups.reduce((sum, count) => sum + count, 0);
   return [
     {
       stage: 'timelines',

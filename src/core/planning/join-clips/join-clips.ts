@@ -94,7 +94,7 @@ type Member = OneSource['clips'][number];
 function judge({ clips }: OneSource): { keep: Member; others: readonly Member[]; mediaStart: Moment | null; why: string | null } {
   const rank = ({ clip, events }: Member) => (clip.binPath === '' ? 0 : 4) + (clip.madeBy === 'timeline' ? 0 : 2) + (events > 0 ? 1 : 0);
   const [keep, ...others] = [...clips].sort((a, b) => rank(b) - rank(a));
-  // A start says how events count: of a clip that none uses it says nothing.
+  // Without a start and without events a clip says nothing of how it is counted.
   const counting = clips.filter(({ clip, events }) => events > 0 || clip.mediaStart !== null);
   const starts = new Set(
     counting.map(({ clip: { mediaStart } }) => (mediaStart ? `${mediaStart.value} ${mediaStart.rate.num}/${mediaStart.rate.den}` : '')),
