@@ -58,7 +58,7 @@ export function planJoinClips(project: { readonly id: string }, groups: readonly
     lines: [
       { label: 'Sources with several clips', text: String(groups.length) },
       { label: 'Have one afterwards', text: String(joined.length) },
-      { label: 'Bins, notes, names and proxies', text: 'are kept' },
+      { label: 'Bins, notes, proxies', text: 'are kept' },
       { label: 'In and out points', text: 'stay as they are' },
       { label: 'Can be undone', text: 'yes' },
       { label: 'Files moved or written', text: 'none' },
