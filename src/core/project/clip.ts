@@ -1,5 +1,5 @@
 /** Clips of a project, their renditions, and how each stands to the disks. */
-import { comparePrints } from '../media/fingerprint';
+import { comparePrints, isWholeContent } from '../media/fingerprint';
 import type { Item, ItemKind, MediaFacts, Place } from '../media/item';
 import type { PartWord } from '../interchange/otio/source-word';
 import type { FrameRange } from '../time/range';
@@ -20,7 +20,7 @@ export interface Expected {
   readonly startFrame: number | null;
   readonly reel: string | null;
   readonly kind: ItemKind | null;
-  /** SHA-256 of every byte, where it was known. */
+  /** SHA-256 of every byte, where it was known; of a sequence what the checksums of all its frames make. */
   readonly sha256?: string | null;
   /** What else the timeline says of it that it may be found by; absent where it says no more. */
   readonly told?: ToldWords;
@@ -48,6 +48,8 @@ export interface MediaLink {
   readonly linkedAt?: Place;
   /** A part that is read for the whole: what is said of the whole is not said of it. */
   readonly standsForWhole?: true;
+  /** The same text for the same bytes; null or absent where not every byte was ever read. */
+  readonly content?: string | null;
 }
 
 /** A file that holds some frames of a source. */
@@ -118,6 +120,7 @@ export const LINK_STATES: readonly LinkState[] = ['present', 'unplugged', 'missi
 export interface KnownLink {
   readonly place: Place | null;
   readonly expected: Pick<Expected, 'fingerprint' | 'sizeBytes' | 'kind'>;
+  readonly content?: string | null;
 }
 
 /** What the state of a clip goes by. */
@@ -131,6 +134,8 @@ export interface KnownClip<Link extends KnownLink = KnownLink> {
 export interface KnownItem {
   readonly sizeBytes: number;
   readonly fingerprint: string | null;
+  /** The same text for the same bytes; null or absent where not every byte was ever read. */
+  readonly content?: string | null;
   readonly facts: { readonly kind: ItemKind; readonly audio: { readonly length: number } };
 }
 
@@ -141,6 +146,11 @@ export interface Stock {
   isAttached(shelfId: string): boolean;
   /** The item standing at a place as the last stocktake saw it. */
   itemAt(place: Place): KnownItem | null;
+}
+
+/** What is remembered of a content beside the fingerprint: one that is all of it says enough. */
+export function wholeSum(content: string | null | undefined): Pick<Expected, 'sha256'> {
+  return !content || isWholeContent(content) ? {} : { sha256: content };
 }
 
 export function expectedFrom(item: Item, name: string): Expected {
@@ -154,13 +164,15 @@ export function expectedFrom(item: Item, name: string): Expected {
     startFrame: facts.startFrame,
     reel: facts.reel,
     kind: facts.kind,
-    ...(item.sha256 ? { sha256: item.sha256 } : {}),
+    ...wholeSum(item.content ?? item.sha256),
   };
 }
 
-/** Whether the item is, as far as is remembered, the very file that was linked. */
-export function isExpected(item: KnownItem, expected: KnownLink['expected']): boolean {
-  return comparePrints(expected.fingerprint, item.fingerprint) ?? (expected.sizeBytes === null || expected.sizeBytes === item.sizeBytes);
+/** Whether the item is, as far as is remembered, the very file that was linked: samples may be equal where the bytes are not. */
+export function isExpected(item: KnownItem, { expected, content }: Pick<KnownLink, 'expected' | 'content'>): boolean {
+  const samePrint = comparePrints(expected.fingerprint, item.fingerprint);
+  if (samePrint && content && item.content) return content === item.content;
+  return samePrint ?? (expected.sizeBytes === null || expected.sizeBytes === item.sizeBytes);
 }
 
 export function linkState(link: KnownLink, stock: Stock): FileState {
@@ -168,7 +180,7 @@ export function linkState(link: KnownLink, stock: Stock): FileState {
   if (!stock.isAttached(link.place.shelfId)) return 'unplugged';
   const item = stock.itemAt(link.place);
   if (!item) return 'missing';
-  return isExpected(item, link.expected) ? 'present' : 'changed';
+  return isExpected(item, link) ? 'present' : 'changed';
 }
 
 /** A rendition is as good as its worst item: all its items move and are missing together. */

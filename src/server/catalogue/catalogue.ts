@@ -9,6 +9,7 @@ import { ItemFinder } from './item-finder';
 import { Items } from './items';
 import { Moves } from './moves';
 import { Joins } from './join-clips';
+import { Parts } from './parts';
 import { LearnedPaces } from './paces';
 import { Projects } from './projects';
 import { RunOutcomes } from './run-outcomes';
@@ -28,6 +29,7 @@ export class Catalogue {
   readonly clips: Clips;
   readonly sources: Sources;
   readonly joins: Joins;
+  readonly parts: Parts;
   readonly bins: Bins;
   readonly timelines: Timelines;
   readonly runs: Runs;
@@ -43,7 +45,8 @@ export class Catalogue {
     this.projects = new Projects(db);
     this.shelves = new Shelves(db);
     this.items = new Items(db);
-    this.clips = new Clips(db);
+    this.parts = new Parts(db);
+    this.clips = new Clips(db, this.parts);
     this.sources = new Sources(db);
     this.joins = new Joins(db, this.clips, this.projects);
     this.bins = new Bins(db, this.clips);

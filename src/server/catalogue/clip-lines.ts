@@ -59,6 +59,7 @@ export type RawLine = [
   itemId: string | null,
   itemSize: number,
   itemPrint: string | null,
+  itemContent: string | null,
   itemKind: ItemKind,
   channels: number,
   chosen: number,
@@ -78,6 +79,7 @@ export type RawCopy = [
   itemId: string,
   itemSize: number,
   itemPrint: string | null,
+  itemContent: string | null,
   itemKind: ItemKind,
   channels: number,
   cameAs: string | null,
@@ -85,8 +87,8 @@ export type RawCopy = [
 
 function copiesByLink(raw: readonly RawCopy[]): Map<string, LineCopy[]> {
   const out = new Map<string, LineCopy[]>();
-  for (const [rendition, position, shelfId, path, id, size, print, kind, channels, cameAs] of raw) {
-    const copy = { place: { shelfId, path }, item: lineItem(id, size, print, kind, channels), cameAs: cameAs ?? '' };
+  for (const [rendition, position, shelfId, path, id, size, print, content, kind, channels, cameAs] of raw) {
+    const copy = { place: { shelfId, path }, item: lineItem(id, size, print, content, kind, channels), cameAs: cameAs ?? '' };
     const key = `${rendition} ${position}`;
     const own = out.get(key);
     if (own) own.push(copy);
@@ -95,8 +97,8 @@ function copiesByLink(raw: readonly RawCopy[]): Map<string, LineCopy[]> {
   return out;
 }
 
-function lineItem(id: string, sizeBytes: number, fingerprint: string | null, kind: ItemKind, channels: number): LineItem {
-  return { id, sizeBytes, fingerprint, facts: { kind, audio: { length: channels > 0 ? 1 : 0 } } };
+function lineItem(id: string, sizeBytes: number, fingerprint: string | null, content: string | null, kind: ItemKind, channels: number): LineItem {
+  return { id, sizeBytes, fingerprint, content, facts: { kind, audio: { length: channels > 0 ? 1 : 0 } } };
 }
 
 interface Growing extends ClipLine {
@@ -147,6 +149,7 @@ function linkOf(row: RawLine, copies: readonly LineCopy[] | undefined): LineLink
     itemId,
     itemSize,
     itemPrint,
+    itemContent,
     itemKind,
     channels,
     chosen,
@@ -158,7 +161,7 @@ function linkOf(row: RawLine, copies: readonly LineCopy[] | undefined): LineLink
     place: shelfId !== null && path !== null ? { shelfId, path } : null,
     url,
     expected: { name: name ?? '', fingerprint, sizeBytes, kind },
-    item: itemId === null ? null : lineItem(itemId, itemSize, itemPrint, itemKind, channels),
+    item: itemId === null ? null : lineItem(itemId, itemSize, itemPrint, itemContent, itemKind, channels),
     isChosen: chosen === 1,
     content,
     names: [path === null ? '' : fileName(path), name ?? '', cameAs ?? '', ...(told === null ? [] : (JSON.parse(told) as string[]))].join(' '),

@@ -3,6 +3,8 @@ import type { Place } from '../../core/media/item';
 import type { Made } from '../../core/rendition/recipe';
 import type { Moment } from '../../core/project/moment';
 import type { Db } from './db';
+import { insertLink, linkColumns, linkFromRaw, type RawLink } from './link-rows';
+import { Parts, type PartOf } from './parts';
 import { COPIES_OF_LINKS, IS_COPY, ONLY_CLIPS } from './sources';
 import { clipLines, type ClipLine, type RawCopy, type RawLine } from './clip-lines';
 
@@ -21,33 +23,6 @@ interface RawClip {
   source_id: string | null;
 }
 
-/** As it is kept with a part. */
-type PartOf = Pick<Part, 'position' | 'range'>;
-
-interface RawLink {
-  clip_id: string;
-  rendition_id: string;
-  kind: RenditionKind;
-  position: number;
-  shelf_id: string | null;
-  path: string | null;
-  url: string;
-  expected: string;
-}
-
-function linkFromRaw(raw: Pick<RawLink, 'shelf_id' | 'path' | 'url' | 'expected'>): MediaLink {
-  return {
-    place: raw.shelf_id !== null && raw.path !== null ? { shelfId: raw.shelf_id, path: raw.path } : null,
-    url: raw.url,
-    expected: JSON.parse(raw.expected) as Expected,
-  };
-}
-
-function linkColumns({ place, url, expected }: MediaLink): (string | number | null)[] {
-  const { fingerprint, sizeBytes, kind } = expected;
-  return [place?.shelfId ?? null, place?.path ?? null, url, JSON.stringify(expected), fingerprint, sizeBytes, kind];
-}
-
 /** What is told of a rendition only where there is something to tell. */
 function came(made: string | null, cameBy: number | null, setBack: number): Pick<Rendition, 'made' | 'cameBy' | 'isSetBack'> {
   return {
@@ -58,7 +33,10 @@ function came(made: string | null, cameBy: number | null, setBack: number): Pick
 }
 
 export class Clips {
-  constructor(private readonly db: Db) {}
+  constructor(
+    private readonly db: Db,
+    private readonly parts = new Parts(db),
+  ) {}
 
   /** `only`: these of them; null for all. In order of their names, the renditions of each in the order in which they came. */
   ofProject(projectId: string, only: readonly string[] | null = null): Clip[] {
@@ -66,7 +44,7 @@ export class Clips {
     const which = { projectId, ...(only === null ? {} : { only: JSON.stringify(only) }) };
     const links = this.db
       .prepare(
-        `SELECT r.clip_id, r.id, r.kind, r.made, r.came_by, r.set_back, l.shelf_id, l.path, l.url, l.expected, r.part
+        `SELECT r.clip_id, r.id, r.kind, r.made, r.came_by, r.set_back, l.shelf_id, l.path, l.url, l.expected, l.content, r.part
          FROM ${from} JOIN renditions r ON r.clip_id = c.id JOIN links l ON l.rendition_id = r.id WHERE c.project_id = @projectId ORDER BY coalesce(r.came_by, 0), r.rowid, l.position`,
       )
       .raw()
@@ -82,11 +60,12 @@ export class Clips {
       string,
       string,
       string | null,
+      string | null,
     ][];
     const byClip = new Map<string, (Omit<Rendition, 'links'> & { links: MediaLink[] })[]>();
     const parts = new Map<string, Part[]>();
-    for (const [clipId, id, kind, madeText, cameBy, setBack, shelf_id, path, url, expected, part] of links) {
-      const link = linkFromRaw({ shelf_id, path, url, expected });
+    for (const [clipId, id, kind, madeText, cameBy, setBack, shelf_id, path, url, expected, content, part] of links) {
+      const link = linkFromRaw({ shelf_id, path, url, expected, content });
       if (part !== null) {
         const of = JSON.parse(part) as PartOf & { readonly earlier?: true };
         if (of.earlier) continue;
@@ -134,7 +113,7 @@ export class Clips {
     const rows = this.db
       .prepare(
         `SELECT c.id, c.name, c.bin_path, c.set_aside, c.note, r.rowid, r.kind, r.set_back, l.position, l.shelf_id, l.path, l.url, l.name, l.fingerprint, l.size_bytes,
-           l.kind, i.id, i.size_bytes, i.fingerprint, i.kind, i.channels, l.chosen, l.content, json_extract(l.expected, '$.told.names'), i.original_name, r.part IS NOT NULL
+           l.kind, i.id, i.size_bytes, i.fingerprint, i.content, i.kind, i.channels, l.chosen, l.content, json_extract(l.expected, '$.told.names'), i.original_name, r.part IS NOT NULL
          FROM clips c LEFT JOIN renditions r ON r.clip_id = c.id AND r.part ->> 'earlier' IS NULL LEFT JOIN links l ON l.rendition_id = r.id
          LEFT JOIN items i ON i.shelf_id = l.shelf_id AND i.path = l.path AND i.gone_at IS NULL
            AND i.shelf_id IN (SELECT id FROM shelves WHERE retired_at IS NULL)
@@ -144,7 +123,7 @@ export class Clips {
       .all(projectId) as RawLine[];
     const copies = this.db
       .prepare(
-        `SELECT r.rowid, l.position, i.shelf_id, i.path, i.id, i.size_bytes, i.fingerprint, i.kind, i.channels, i.original_name ${COPIES_OF_LINKS}
+        `SELECT r.rowid, l.position, i.shelf_id, i.path, i.id, i.size_bytes, i.fingerprint, i.content, i.kind, i.channels, i.original_name ${COPIES_OF_LINKS}
          WHERE c.project_id = ? AND ${IS_COPY}`,
       )
       .raw()
@@ -162,7 +141,7 @@ export class Clips {
         `SELECT DISTINCT c.id FROM clips c LEFT JOIN renditions r ON r.clip_id = c.id AND r.kind = 'source' AND r.part IS NULL LEFT JOIN links l ON l.rendition_id = r.id
          WHERE c.project_id = @projectId AND NOT EXISTS (
            SELECT 1 FROM items i WHERE i.shelf_id = l.shelf_id AND i.path = l.path AND i.gone_at IS NULL
-             AND i.size_bytes IS l.size_bytes AND i.fingerprint IS l.fingerprint AND i.shelf_id IN (SELECT value FROM json_each(@shelves)))`,
+             AND i.size_bytes IS l.size_bytes AND i.fingerprint IS l.fingerprint AND (l.content IS NULL OR i.content IS NULL OR i.content = l.content) AND i.shelf_id IN (SELECT value FROM json_each(@shelves)))`,
       )
       .pluck()
       .all({ projectId, shelves: JSON.stringify(attachedShelves) }) as string[];
@@ -253,40 +232,7 @@ export class Clips {
         clip.sourceId ?? clip.id,
       );
     for (const rendition of clip.renditions) this.addRendition(clip.id, rendition);
-    for (const part of clip.parts ?? []) this.addPart(clip.id, part);
-  }
-
-  /** A file that holds some frames of the clip's source; nothing where the clip has it already. */
-  addPart(clipId: string, { id, links: [link], position, range }: Part): void {
-    const known = this.db
-      .prepare(
-        `SELECT 1 FROM renditions r JOIN links l ON l.rendition_id = r.id WHERE r.clip_id = ? AND l.shelf_id IS ? AND l.path IS ? AND l.url = ?`,
-      )
-      .get(clipId, link.place?.shelfId ?? null, link.place?.path ?? null, link.url);
-    if (known !== undefined) return;
-    const added = this.db
-      .prepare(`INSERT INTO renditions (id, clip_id, kind, part) SELECT ?, id, 'source', ? FROM clips WHERE id = ?`)
-      .run(id, JSON.stringify({ position, range } satisfies PartOf), clipId);
-    if (added.changes > 0) this.insertLink(id, 0, link);
-  }
-
-  /** Files below a folder are parts of no clip of the project any more. */
-  forgetParts(projectId: string, { shelfId, path }: Place): void {
-    this.db
-      .prepare(
-        `DELETE FROM renditions WHERE part IS NOT NULL AND part ->> 'earlier' IS NULL AND clip_id IN (SELECT id FROM clips WHERE project_id = ?)
-         AND id IN (SELECT rendition_id FROM links WHERE shelf_id = ? AND path >= ? AND path < ?)`,
-      )
-      .run(projectId, shelfId, path === '' ? '' : `${path}/`, path === '' ? '\u{10ffff}' : `${path}0`);
-  }
-
-  /** What an item of the clip's source was before another took its place: the clip is known by it too. */
-  addEarlier(clipId: string, id: string, position: number, link: MediaLink): void {
-    const part = JSON.stringify({ position, earlier: true });
-    const added = this.db
-      .prepare(`INSERT INTO renditions (id, clip_id, kind, part) SELECT ?, id, 'source', ? FROM clips WHERE id = ?`)
-      .run(id, part, clipId);
-    if (added.changes > 0) this.insertLink(id, 0, link);
+    for (const part of clip.parts ?? []) this.parts.addPart(clip.id, part);
   }
 
   /** Another rendition of a clip; nothing where there is no such clip any more. */
@@ -294,7 +240,7 @@ export class Clips {
     const added = this.db
       .prepare('INSERT OR IGNORE INTO renditions (id, clip_id, kind, made, came_by, set_back) SELECT ?, id, ?, ?, ?, ? FROM clips WHERE id = ?')
       .run(id, kind, made ? JSON.stringify(made) : null, cameBy ?? null, isSetBack ? 1 : 0, clipId);
-    if (added.changes > 0) links.forEach((link, position) => this.insertLink(id, position, link));
+    if (added.changes > 0) links.forEach((link, position) => insertLink(this.db, id, position, link));
   }
 
   /** Whether a rendition of this kind links the same file, or names the same address. */
@@ -320,14 +266,6 @@ export class Clips {
     return ids.filter((id) => set.run(isBack ? 1 : 0, id, isBack ? 0 : 1).changes > 0);
   }
 
-  private insertLink(renditionId: string, position: number, link: MediaLink): void {
-    this.db
-      .prepare(
-        'INSERT INTO links (rendition_id, position, shelf_id, path, url, expected, fingerprint, size_bytes, kind) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)',
-      )
-      .run(renditionId, position, ...linkColumns(link));
-  }
-
   /** How one item of a rendition is linked now. */
   linkAt(renditionId: string, position: number): MediaLink | null {
     const raw = this.rawLink(renditionId, position);
@@ -337,7 +275,7 @@ export class Clips {
   private rawLink(renditionId: string, position: number): RawLink | undefined {
     return this.db
       .prepare(
-        'SELECT r.clip_id, r.id AS rendition_id, r.kind, l.position, l.shelf_id, l.path, l.url, l.expected FROM links l JOIN renditions r ON r.id = l.rendition_id WHERE l.rendition_id = ? AND l.position = ?',
+        'SELECT r.clip_id, r.id AS rendition_id, r.kind, l.position, l.shelf_id, l.path, l.url, l.expected, l.content FROM links l JOIN renditions r ON r.id = l.rendition_id WHERE l.rendition_id = ? AND l.position = ?',
       )
       .get(renditionId, position) as RawLink | undefined;
   }
@@ -345,7 +283,7 @@ export class Clips {
   /** The items of a rendition are these from now on. */
   setSourceLinks(renditionId: string, links: readonly MediaLink[]): void {
     this.db.prepare('DELETE FROM links WHERE rendition_id = ?').run(renditionId);
-    links.forEach((link, position) => this.insertLink(renditionId, position, link));
+    links.forEach((link, position) => insertLink(this.db, renditionId, position, link));
   }
 
   /** Points one item of a rendition somewhere else; gives back the link as it was. Null when there is none. */
@@ -376,7 +314,7 @@ export class Clips {
   linksTo(projectId: string, place: Place): { renditionId: string; position: number; link: MediaLink }[] {
     const rows = this.db
       .prepare(
-        `SELECT l.rendition_id, l.position, l.shelf_id, l.path, l.url, l.expected FROM links l JOIN renditions r ON r.id = l.rendition_id
+        `SELECT l.rendition_id, l.position, l.shelf_id, l.path, l.url, l.expected, l.content FROM links l JOIN renditions r ON r.id = l.rendition_id
          JOIN clips c ON c.id = r.clip_id WHERE l.shelf_id = ? AND l.path = ? AND c.project_id = ?`,
       )
       .all(place.shelfId, place.path, projectId) as RawLink[];

@@ -19,14 +19,16 @@ const UNSETTLED = 0;
 const PUT = [...COLUMNS, ...ITEM_COLUMNS];
 const KEPT_WHEN_PUT = new Set(['id', 'shelf_id', 'path']);
 const NOW = "strftime('%Y-%m-%dT%H:%M:%fZ', 'now')";
+/** SQL: size, time of writing and fingerprint are as they were; one that was made in an earlier way cannot be compared. */
+const IS_SAME_FILE = `items.size_bytes = excluded.size_bytes AND json_extract(items.identity, '$.modifiedNs') = json_extract(excluded.identity, '$.modifiedNs')
+    AND (items.fingerprint IS excluded.fingerprint
+      OR substr(items.fingerprint, 1, instr(items.fingerprint, ':')) <> substr(excluded.fingerprint, 1, instr(excluded.fingerprint, ':')))`;
 const PUT_ITEM = `INSERT INTO items (${PUT.join(', ')}, known_at) VALUES (${PUT.map(() => '?').join(', ')}, ${NOW})
   ON CONFLICT (shelf_id, path) DO UPDATE SET gone_at = NULL,
   known_at = CASE WHEN items.gone_at IS NULL AND items.fingerprint IS excluded.fingerprint THEN items.known_at ELSE excluded.known_at END,
-  -- A checksum holds while the file was not written since.
-  sha256 = CASE WHEN items.size_bytes = excluded.size_bytes
-    AND json_extract(items.identity, '$.modifiedNs') = json_extract(excluded.identity, '$.modifiedNs') THEN items.sha256 END,
-  frames_sum = CASE WHEN items.size_bytes = excluded.size_bytes
-    AND json_extract(items.identity, '$.modifiedNs') = json_extract(excluded.identity, '$.modifiedNs') THEN items.frames_sum END,
+  -- A checksum holds while the file was not written since; another of the same size and time has another fingerprint.
+  sha256 = CASE WHEN ${IS_SAME_FILE} THEN items.sha256 END,
+  frames_sum = CASE WHEN ${IS_SAME_FILE} THEN items.frames_sum END,
   -- The name it came with is known as long as it is this file.
   original_name = CASE WHEN items.gone_at IS NULL AND items.fingerprint IS excluded.fingerprint THEN items.original_name END,
   ${PUT.filter((column) => !KEPT_WHEN_PUT.has(column))

@@ -99,7 +99,7 @@ export class Sources {
         `SELECT l.rendition_id AS renditionId, coalesce(r.part ->> 'position', l.position) AS position,
            CASE WHEN r.part IS NULL THEN 'source' WHEN r.part ->> 'earlier' IS NULL THEN 'part' ELSE 'earlier' END AS of,
            f.shelf_id AS shelfId, f.path, f.linked AS isLinked, l.chosen AND f.linked AS isChosen,
-           coalesce(i.gone_at IS NOT NULL OR (f.linked AND i.fingerprint IS NOT l.fingerprint), 1) AS isGone,
+           i.id IS NULL OR i.gone_at IS NOT NULL OR (f.linked AND (i.fingerprint IS NOT l.fingerprint OR coalesce(i.content <> l.content, 0))) AS isGone,
            coalesce(CASE WHEN i.gone_at IS NOT NULL THEN i.seen_at END, s.stocktake_at) AS seenAt, i.sha256_at AS verifiedAt
          FROM renditions r JOIN links l ON l.rendition_id = r.id
          JOIN (SELECT l.rendition_id, l.position, l.shelf_id, l.path, 1 AS linked FROM renditions r JOIN links l ON l.rendition_id = r.id

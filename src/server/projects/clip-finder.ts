@@ -157,7 +157,7 @@ export class ClipFinder {
     const own = clip ? sourceRendition(clip)?.links[said.position] : undefined;
     if (!own || own.expected.partOf || !link.place || samePlace(link.place, own.place)) return;
     const expected = { ...link.expected, partOf: { ...said.part, print: said.print } };
-    this.catalogue.clips.addPart(clipId, { id: this.newId(), links: [{ ...link, expected }], position: said.position, range: said.part.range });
+    this.catalogue.parts.addPart(clipId, { id: this.newId(), links: [{ ...link, expected }], position: said.position, range: said.part.range });
   }
 
   private isMatched(clipId: string): boolean {

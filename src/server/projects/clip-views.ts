@@ -83,7 +83,7 @@ function viewOf({ line, fileName: file, state, events }: Listed) {
 /** Files with its bytes that stand on some shelf. */
 function copiesOf(link: LineLink | null): number {
   if (!link) return 0;
-  const isStanding = link.linkedAt ? link.isHomeStanding === true : link.item !== null && isExpected(link.item, link.expected);
+  const isStanding = link.linkedAt ? link.isHomeStanding === true : link.item !== null && isExpected(link.item, link);
   return (link.copies?.length ?? 0) + (isStanding ? 1 : 0);
 }
 

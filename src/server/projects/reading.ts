@@ -56,7 +56,7 @@ export function readClips(
     const own = copies.get(`${renditionId} ${position}`);
     if (!own || !link.place) return link;
     const item = standing.get(placeKey(link.place));
-    const is = !item ? 'gone' : isExpected(item, link.expected) ? 'standing' : 'other';
+    const is = !item ? 'gone' : isExpected(item, link) ? 'standing' : 'other';
     const copy = copyRead({ place: link.place, is, isChosen: own[0]!.chosen === 1 }, own, wish, isAttached);
     if (!copy) return link;
     elsewhere.set(placeKey(copy.place), copy.place);
@@ -105,7 +105,7 @@ function sameOr<T>(list: readonly T[], change: (entry: T, index: number) => T): 
 export function readLines(lines: readonly ClipLine[], wish: ReadingWish, isAttached: Attached): readonly ClipLine[] {
   const read = (link: LineLink): LineLink => {
     if (!link.copies || !link.place) return link;
-    const is = !link.item ? 'gone' : isExpected(link.item, link.expected) ? 'standing' : 'other';
+    const is = !link.item ? 'gone' : isExpected(link.item, link) ? 'standing' : 'other';
     const copy = copyRead({ place: link.place, is, isChosen: link.isChosen }, link.copies, wish, isAttached);
     return copy && !samePlace(copy.place, link.place)
       ? { ...link, place: copy.place, item: copy.item, linkedAt: link.place, isHomeStanding: is === 'standing' }

@@ -1,5 +1,6 @@
 /** What is asked and decided about copies: rendered anew, sealed ones last, what looks the same at a destination, which is read first. */
-import { copyFileSync, existsSync, mkdirSync, readFileSync, renameSync, unlinkSync, writeFileSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { copyFileSync, existsSync, mkdirSync, readFileSync, renameSync, unlinkSync, utimesSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { fingerprintSamples } from '../../../src/core/media/fingerprint';
@@ -51,6 +52,28 @@ describe('a graphic that was rendered anew', () => {
     expect(sources.filesOf(clip!.id).map(({ of, path }) => `${of} ${path}`)).toContain('earlier backup of title.wav');
     await undo(small, taken.id);
     expect(await states(small)).toEqual({ 'title.wav title.wav': 'changed' });
+  });
+
+  it('altered between the samples, it is changed once both were read whole', async () => {
+    writeFileSync(at('tone.wav'), wavBytes(4 * LARGE, [], 3));
+    await stock();
+    small.bring(cutTimeline('Tone', [cutOf('tone.wav', 0, 2)], 'Audio'));
+    const { catalogue } = small.house;
+    const readWhole = () => {
+      const item = catalogue.items.at({ shelfId: small.source.id, path: 'tone.wav' })!;
+      catalogue.items.recordChecksum(item.place, item.identity!, createHash('sha256').update(readFileSync(at('tone.wav'))).digest('hex'), 'now');
+    };
+    readWhole();
+    const [first, second] = fingerprintSamples(4 * LARGE);
+    alterInSecret(at('tone.wav'), Math.floor((first!.offset + first!.length + second!.offset) / 2));
+    utimesSync(at('tone.wav'), 1_600_000_000, 1_600_000_000);
+    await stock();
+    readWhole();
+    expect(await states(small)).toHaveProperty(['tone.wav tone.wav'], 'changed');
+    const taken = await go(small, await relink({ reasons: { changed: 'take-new' } }));
+    expect(await states(small)).toHaveProperty(['tone.wav tone.wav'], 'present');
+    await undo(small, taken.id);
+    expect(await states(small)).toHaveProperty(['tone.wav tone.wav'], 'changed');
   });
 
   it('or the old one is gone back to', async () => {

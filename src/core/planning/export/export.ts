@@ -10,7 +10,6 @@ import { externalReference, formatOtio, inPlaceOf, sequenceReference, timeRange,
 import { readAddress, relativeAddress } from '../../interchange/otio/target-url';
 
 import { mediaOf } from '../../matching/sources';
-import { unpackIdentity } from '../../media/identity';
 import { below, fileName, folderOf, joinPath, type Item, type Place } from '../../media/item';
 import { NameRegister, portableName, splitExtension } from '../../naming/safe-name';
 import { trimEndOf } from '../../naming/trim-end';
@@ -24,11 +23,12 @@ import { renditionOfKey } from '../../rendition/reference-keys';
 import { isRateNumber, rateFromNumber, type Rate } from '../../time/rate';
 import { frameToTimecode } from '../../time/timecode';
 import type { ExportFormat, ExportSettings } from './settings';
+import { entriesOf, frameCondition, guardedSequence, isMedia, missing, offline } from './export-media';
 import { clipListFindings } from './clip-list-rows';
-import { warns, type Finding } from '../../words/finding';
+import type { Finding } from '../../words/finding';
 import { framesOf } from '../package/package-layout';
 import { blockedBy, destinationProblem, hiddenProblem, shelfFills } from '../plan/destination';
-import { precondition, type GuardedSequence, type Precondition, type Step, type ZipEntry } from '../plan/step';
+import { precondition, type Step, type ZipEntry } from '../plan/step';
 import type { Plan } from '../plan/plan';
 import type { Snapshot, TimelineSnapshot } from '../plan/snapshot';
 import { numbering } from '../../interchange/otio/sequence-numbering';
@@ -423,45 +423,4 @@ class Exporter {
       { ...this.write(`${path}/content.otio`, text, 'the timeline of the bundle'), phase: 1, content: { type: 'timeline', text, parts: [] } } as Step,
     ];
   }
-}
-
-/** Names of a sequence's frames that stand on the disk; a single null for a file. */
-function entriesOf(item: Item): readonly (string | null)[] {
-  return item.facts.sequence ? framesOf(item.facts.sequence, null).names : [null];
-}
-
-function guardedSequence(item: Item): GuardedSequence[] {
-  const { sequence } = item.facts;
-  return sequence
-    ? [{ folder: { shelfId: item.place.shelfId, path: folderOf(item.place.path) }, facts: sequence, fingerprint: item.fingerprint }]
-    : [];
-}
-
-function frameCondition(packed: string | undefined): Precondition | null {
-  if (packed === undefined) return null;
-  const identity = unpackIdentity(packed);
-  return { sizeBytes: identity.sizeBytes, modifiedMs: Number(BigInt(identity.modifiedNs) / 1_000_000n), identity };
-}
-
-function isMedia(reference: OtioObject): boolean {
-  return ['ExternalReference', 'ImageSequenceReference'].includes(schemaName(reference));
-}
-
-function missing(old: OtioObject): OtioObject {
-  const metadata = isObject(old.metadata) ? old.metadata : {};
-  const own = isObject(metadata.mill_shelf) ? metadata.mill_shelf : {};
-  const url = old.target_url ?? old.target_url_base ?? '';
-  return {
-    OTIO_SCHEMA: 'MissingReference.1',
-    metadata: { ...metadata, mill_shelf: { ...own, url } },
-    name: old.name ?? '',
-    available_range: old.available_range ?? null,
-    available_image_bounds: null,
-  };
-}
-
-function offline(names: readonly string[], hint: string): Finding {
-  const unique = [...new Set(names)];
-  const list = `${unique.slice(0, 3).join(', ')}${unique.length > 3 ? ` and ${unique.length - 3} more` : ''}`;
-  return warns('media-offline', `${list} ${unique.length === 1 ? 'is' : 'are'} offline.`, hint);
 }

@@ -25,7 +25,7 @@ export function shotSource({ clip, use, named }: EventUse, stock: StockView): Sh
   const link = links[0];
   if (!link) return null;
   const standing = link.place ? stock.itemAt(link.place) : null;
-  const item = standing && isExpected(standing, link.expected) ? standing : null;
+  const item = standing && isExpected(standing, link) ? standing : null;
   const rateOf = ({ kind, rate }: Pick<SourceFacts, 'kind' | 'rate'>) => rate ?? (kind === 'sequence' ? use.rate : null);
   if (item) return { link, item, facts: item.facts, rate: rateOf(item.facts), isCounted: false, name: fileName(item.place.path) };
   const { expected } = link;

@@ -14,9 +14,9 @@ ALTER TABLE links ADD COLUMN content TEXT;
 CREATE INDEX links_by_content ON links (content) WHERE content IS NOT NULL;
 -- Read where it is linked, before any other copy.
 ALTER TABLE links ADD COLUMN chosen INTEGER NOT NULL DEFAULT 0;
-UPDATE links SET content = coalesce(
-  (SELECT i.content FROM items i WHERE i.shelf_id = links.shelf_id AND i.path = links.path AND i.fingerprint = links.fingerprint),
-  CASE WHEN fingerprint GLOB '2:*:all' OR fingerprint GLOB 'frames2:*:all' THEN fingerprint ELSE json_extract(expected, '$.sha256') END)
+UPDATE links SET content = CASE WHEN fingerprint GLOB '2:*:all' OR fingerprint GLOB 'frames2:*:all' THEN fingerprint
+  ELSE coalesce(json_extract(expected, '$.sha256'),
+    (SELECT i.content FROM items i WHERE i.shelf_id = links.shelf_id AND i.path = links.path AND i.fingerprint = links.fingerprint)) END
   WHERE size_bytes IS NOT 0;
 
 -- A part of a source (pulled, trimmed): which frames it holds of which of its items, as JSON; null for what is whole.
@@ -34,18 +34,18 @@ ALTER TABLE projects ADD COLUMN joined INTEGER NOT NULL DEFAULT 0;
 ALTER TABLE projects ADD COLUMN drives TEXT;
 
 CREATE TRIGGER links_content_insert AFTER INSERT ON links BEGIN
-  UPDATE links SET content = coalesce(
-    (SELECT i.content FROM items i WHERE i.shelf_id = NEW.shelf_id AND i.path = NEW.path AND i.fingerprint = NEW.fingerprint),
-    CASE WHEN NEW.size_bytes IS 0 THEN NULL
-      WHEN NEW.fingerprint GLOB '2:*:all' OR NEW.fingerprint GLOB 'frames2:*:all' THEN NEW.fingerprint ELSE json_extract(NEW.expected, '$.sha256') END)
+  UPDATE links SET content = CASE WHEN NEW.size_bytes IS 0 THEN NULL
+    WHEN NEW.fingerprint GLOB '2:*:all' OR NEW.fingerprint GLOB 'frames2:*:all' THEN NEW.fingerprint
+    ELSE coalesce(json_extract(NEW.expected, '$.sha256'),
+      (SELECT i.content FROM items i WHERE i.shelf_id = NEW.shelf_id AND i.path = NEW.path AND i.fingerprint = NEW.fingerprint)) END
   WHERE rendition_id = NEW.rendition_id AND position = NEW.position;
 END;
-CREATE TRIGGER links_content_update AFTER UPDATE OF shelf_id, path, fingerprint ON links
-WHEN OLD.shelf_id IS NOT NEW.shelf_id OR OLD.path IS NOT NEW.path OR OLD.fingerprint IS NOT NEW.fingerprint BEGIN
-  UPDATE links SET content = coalesce(
-    (SELECT i.content FROM items i WHERE i.shelf_id = NEW.shelf_id AND i.path = NEW.path AND i.fingerprint = NEW.fingerprint),
-    CASE WHEN NEW.size_bytes IS 0 THEN NULL
-      WHEN NEW.fingerprint GLOB '2:*:all' OR NEW.fingerprint GLOB 'frames2:*:all' THEN NEW.fingerprint ELSE json_extract(NEW.expected, '$.sha256') END)
+CREATE TRIGGER links_content_update AFTER UPDATE OF shelf_id, path, fingerprint, expected ON links
+WHEN OLD.shelf_id IS NOT NEW.shelf_id OR OLD.path IS NOT NEW.path OR OLD.fingerprint IS NOT NEW.fingerprint OR OLD.expected IS NOT NEW.expected BEGIN
+  UPDATE links SET content = CASE WHEN NEW.size_bytes IS 0 THEN NULL
+    WHEN NEW.fingerprint GLOB '2:*:all' OR NEW.fingerprint GLOB 'frames2:*:all' THEN NEW.fingerprint
+    ELSE coalesce(json_extract(NEW.expected, '$.sha256'),
+      (SELECT i.content FROM items i WHERE i.shelf_id = NEW.shelf_id AND i.path = NEW.path AND i.fingerprint = NEW.fingerprint)) END
   WHERE rendition_id = NEW.rendition_id AND position = NEW.position;
 END;
 

@@ -54,7 +54,7 @@ const intoProject: ChangeMaker<AdoptChange> = {
 const forgetTimelines: ChangeMaker<ForgetTimelines> = {
   make({ timelineIds, base }, { catalogue, runId }) {
     const projectId = catalogue.runs.get(runId)?.projectId ?? '';
-    if (base) catalogue.clips.forgetParts(projectId, base);
+    if (base) catalogue.parts.forgetParts(projectId, base);
     catalogue.clips.removeUnused(timelineIds.flatMap((id) => catalogue.timelines.remove(projectId, id)));
     return { bytes: 0, checked: `${timelineIds.length === 1 ? '1 timeline' : `${timelineIds.length} timelines`} taken out` };
   },

@@ -2,7 +2,7 @@
 import { randomUUID } from 'node:crypto';
 import { isUntouched } from '../../../core/media/identity';
 import { fileName, samePlace, type Place } from '../../../core/media/item';
-import type { RelinkChange } from '../../../core/planning/relink/relink';
+import type { RelinkChange } from '../../../core/planning/relink/relink-steps';
 import type { MediaLink } from '../../../core/project/clip';
 import type { Catalogue } from '../../catalogue/catalogue';
 import { StepFailure } from '../../runs/explain-error';
@@ -28,7 +28,7 @@ export const relinkChange: ChangeMaker<RelinkChange> = {
     }
     catalogue.clips.relink(change.renditionId, change.position, change.link);
     // What was rendered anew under its name: the earlier delivery stays known as one of this clip.
-    if (samePlace(now.place, change.link.place)) catalogue.clips.addEarlier(change.clipId, randomUUID(), change.position, now);
+    if (samePlace(now.place, change.link.place)) catalogue.parts.addEarlier(change.clipId, randomUUID(), change.position, now);
     const checked = samePlace(now.place, change.link.place) ? 'the same place, another file accepted' : 'in and out points untouched';
     return { bytes: 0, checked, back: { ...change, link: now, only: change.link, leaveIfChanged: true } satisfies RelinkChange };
   },
@@ -44,7 +44,7 @@ function mustBeCopies(places: readonly Place[], catalogue: Catalogue): void {
 }
 
 function isSameLink(a: MediaLink, b: MediaLink): boolean {
-  return (
-    (samePlace(a.place, b.place) || (a.place === null && b.place === null)) && a.url === b.url && a.expected.fingerprint === b.expected.fingerprint
-  );
+  const isSamePlace = samePlace(a.place, b.place) || (a.place === null && b.place === null);
+  const [sumA, sumB] = [a.expected.sha256, b.expected.sha256];
+  return isSamePlace && a.url === b.url && a.expected.fingerprint === b.expected.fingerprint && (!sumA || !sumB || sumA === sumB);
 }

@@ -46,7 +46,7 @@ const takenAlong: ChangeMaker<TakenAlong> = {
         continue;
       }
       const item = catalogue.items.at(to);
-      if (!item || !isExpected(item, now.expected)) throw new StepFailure(`The copy of ${fileName(from.path)} is not what its clip links. Nothing was changed in the project; try again.`); // prettier-ignore
+      if (!item || !isExpected(item, now)) throw new StepFailure(`The copy of ${fileName(from.path)} is not what its clip links. Nothing was changed in the project; try again.`); // prettier-ignore
       back.push({ renditionId, position, link: now, only: to });
       catalogue.clips.relink(renditionId, position, linkTo(item, now.url));
       catalogue.sources.choose(renditionId, position, true);

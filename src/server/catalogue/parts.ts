@@ -1,0 +1,45 @@
+/** Files of a clip beside its source: parts of it, and what it was before. */
+import type { Place } from '../../core/media/item';
+import type { MediaLink, Part } from '../../core/project/clip';
+import type { Db } from './db';
+import { insertLink } from './link-rows';
+
+/** As it is kept with a part. */
+export type PartOf = Pick<Part, 'position' | 'range'>;
+
+export class Parts {
+  constructor(private readonly db: Db) {}
+
+  /** A file that holds some frames of the clip's source; nothing where the clip has it already. */
+  addPart(clipId: string, { id, links: [link], position, range }: Part): void {
+    const known = this.db
+      .prepare(
+        `SELECT 1 FROM renditions r JOIN links l ON l.rendition_id = r.id WHERE r.clip_id = ? AND l.shelf_id IS ? AND l.path IS ? AND l.url = ?`,
+      )
+      .get(clipId, link.place?.shelfId ?? null, link.place?.path ?? null, link.url);
+    if (known !== undefined) return;
+    const added = this.db
+      .prepare(`INSERT INTO renditions (id, clip_id, kind, part) SELECT ?, id, 'source', ? FROM clips WHERE id = ?`)
+      .run(id, JSON.stringify({ position, range } satisfies PartOf), clipId);
+    if (added.changes > 0) insertLink(this.db, id, 0, link);
+  }
+
+  /** Files below a folder are parts of no clip of the project any more. */
+  forgetParts(projectId: string, { shelfId, path }: Place): void {
+    this.db
+      .prepare(
+        `DELETE FROM renditions WHERE part IS NOT NULL AND part ->> 'earlier' IS NULL AND clip_id IN (SELECT id FROM clips WHERE project_id = ?)
+         AND id IN (SELECT rendition_id FROM links WHERE shelf_id = ? AND path >= ? AND path < ?)`,
+      )
+      .run(projectId, shelfId, path === '' ? '' : `${path}/`, path === '' ? '\u{10ffff}' : `${path}0`);
+  }
+
+  /** What an item of the clip's source was before another took its place: the clip is known by it too. */
+  addEarlier(clipId: string, id: string, position: number, link: MediaLink): void {
+    const part = JSON.stringify({ position, earlier: true });
+    const added = this.db
+      .prepare(`INSERT INTO renditions (id, clip_id, kind, part) SELECT ?, id, 'source', ? FROM clips WHERE id = ?`)
+      .run(id, part, clipId);
+    if (added.changes > 0) insertLink(this.db, id, 0, link);
+  }
+}
