@@ -61,7 +61,14 @@ describe('a graphic that was rendered anew', () => {
     const { catalogue } = small.house;
     const readWhole = () => {
       const item = catalogue.items.at({ shelfId: small.source.id, path: 'tone.wav' })!;
-      catalogue.items.recordChecksum(item.place, item.identity!, createHash('sha256').update(readFileSync(at('tone.wav'))).digest('hex'), 'now');
+      catalogue.items.recordChecksum(
+        item.place,
+        item.identity!,
+        createHash('sha256')
+          .update(readFileSync(at('tone.wav')))
+          .digest('hex'),
+        'now',
+      );
     };
     readWhole();
     const [first, second] = fingerprintSamples(4 * LARGE);
