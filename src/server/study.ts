@@ -29,6 +29,8 @@ import { AddressBook } from './projects/address-book';
 import { bringIn, matchNamed, namedBy } from './projects/bring-in';
 import type { MatchChoice } from './projects/match-sources';
 import { matchSummary } from './projects/match-view';
+import { countsAhead } from './projects/counts-ahead';
+import { recount, type CountWish } from './projects/source-counts';
 import { unmatch } from './projects/unmatch';
 import { decodeText } from './projects/decode-text';
 import { compareView } from './projects/compare-view';
@@ -79,6 +81,7 @@ export type Question =
       readonly match: MatchChoice | null;
     }
   | { readonly ask: 'unmatch'; readonly projectId: string; readonly timelineId: string }
+  | { readonly ask: 'recount'; readonly projectId: string; readonly timelineId: string; readonly wish: CountWish }
   | {
       readonly ask: 'bring-in';
       readonly projectId: string;
@@ -98,7 +101,7 @@ export type TimelineSource = { readonly text: string } | { readonly file: string
 
 const MOST_KEPT_BYTES = 32 * 1024 * 1024;
 
-type NoView = 'projects' | 'steps' | 'plan' | 'plan-rows' | 'plan-text' | 'enter-run' | 'preview' | 'bring-in' | 'unmatch';
+type NoView = 'projects' | 'steps' | 'plan' | 'plan-rows' | 'plan-text' | 'enter-run' | 'preview' | 'bring-in' | 'unmatch' | 'recount';
 const NO_VIEWS: readonly Question['ask'][] = [
   'projects',
   'steps',
@@ -109,6 +112,7 @@ const NO_VIEWS: readonly Question['ask'][] = [
   'preview',
   'bring-in',
   'unmatch',
+  'recount',
 ] satisfies NoView[];
 
 /** Views say how things stand; plans look at the disks too, and bringing in changes something. */
@@ -258,6 +262,11 @@ export class Study {
         if (timelineId === null) throw notFound('timeline with matched clips');
         return { timelineId };
       }
+      case 'recount': {
+        const timelineId = recount(this.catalogue, question.projectId, question.timelineId, question.wish);
+        if (timelineId === null) throw notFound('timeline');
+        return { timelineId };
+      }
     }
   }
 
@@ -350,7 +359,12 @@ export class Study {
     const { text, findings: said } = await textOf(source);
     const file = readTimelineFile(text, rate, columns ? { columns } : {});
     const { catalogue, mounts } = this;
-    const matches = match && catalogue.moment(() => matchNamed(catalogue, mounts, new AddressBook(catalogue, mounts, folder), namedBy(file), match));
+    const book = new AddressBook(catalogue, mounts, folder);
+    const named = namedBy(file);
+    const { matches, counts } = catalogue.moment(() => {
+      const matches = match && matchNamed(catalogue, mounts, book, named, match);
+      return { matches, counts: match ? countsAhead(book, file, named, matches) : [] };
+    });
     return {
       matches: matches && matchSummary(matches, file.format === 'otio' ? null : rate),
       format: file.format,
@@ -364,7 +378,7 @@ export class Study {
         tracks: timeline.tracks.length,
       })),
       clips: file.clips.length,
-      findings: [...findings, ...said, ...file.findings],
+      findings: [...findings, ...said, ...file.findings, ...counts],
       table: file.format === 'clip-list' ? previewClipList(text) : null,
     };
   }

@@ -18,7 +18,8 @@ afterEach(() => house.remove());
 
 const at = (name: string) => join(house.source.root, name);
 const vault = () => filesBelow(house.vault.root).filter((path) => !path.startsWith('.'));
-const clips = () => house.house.catalogue.clips.ofProject(house.projectId);
+/** What was learned of files as they were read whole stays. */
+const clips = () => house.house.catalogue.clips.ofProject(house.projectId).map(({ renditions, ...clip }) => ({ ...clip, renditions: renditions.map((own) => ({ ...own, links: own.links.map(({ place, url, expected: { sha256: _read, ...expected } }) => ({ place, url, expected })) })) })); // prettier-ignore
 const none = { isTaken: false, destination: null, folderName: 'x' };
 const settings = (rows: Partial<TakeAlongSettings['rows']>, own: Partial<TakeAlongSettings> = {}): TakeAlongSettings => ({
   scope: { of: 'project' },

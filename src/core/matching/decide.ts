@@ -1,7 +1,7 @@
 /** Which of several files a timeline means: in order, and the one that may be taken unasked, if there is one. */
 import { fileName, folderOf, placeKey } from '../media/item';
 import { stemOf } from '../media/card';
-import { isSameContent, isTelling, type Judged } from './judge';
+import { isSameContent, isTelling, isTellingAtOtherRate, type Judged } from './judge';
 import { nameRank } from './name-likeness';
 import { REEL_LIKENESS } from './reel';
 
@@ -22,13 +22,15 @@ export interface Decision {
 
 /**
  * `isCut`: there are more files of its names, or of its reels, than are held against it, so that none is the only one.
- * `isThere`: whether the shelf of a file is attached. What is not there is never taken, but is a rival.
+ * `isThere`: whether the shelf of a file is attached. What is not there is never taken, but is a rival. `isMixed`: the list has
+ * sources at other rates than its own.
  */
 export function decide(
   judged: readonly Judged[],
   isCut: { readonly names: boolean; readonly reels: boolean },
   votes: FolderVotes,
   isThere: (judged: Judged) => boolean,
+  isMixed = false,
 ): Decision {
   // What only shares a reel or its kind, and does not hold the frames, is worth nothing; beside a file of the name no more than a timecode is.
   const isNamed = judged.some(({ name }) => name === 'exact' || name === 'stem');
@@ -37,7 +39,7 @@ export function decide(
       nameRank(name) > 0 || (held !== null && !against.includes('kind') && (held === 'timecode' || (reel !== null && !isNamed))),
   );
   const order = [...likely].sort((a, b) => compare(a, b) || votes(b) - votes(a) || placeOrder(a, b));
-  const telling = order.filter(isTelling);
+  const telling = order.filter((own) => isTelling(own) || (isMixed && isTellingAtOtherRate(own)));
   const best = telling[0];
   if (!best) return { order, verdict: order.length === 0 ? 'no match' : 'doubtful', taken: null, rivals: [] };
   const rank = nameRank(best.name);

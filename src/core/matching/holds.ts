@@ -1,8 +1,9 @@
 /** Whether a file has the frames that are read, and by which count. */
 import type { MediaFacts } from '../media/item';
 import { ceilFrames, floorFrames, hoursBefore, type Moment } from '../project/moment';
-import type { Rate } from '../time/rate';
-import { framesPerDay } from '../time/timecode';
+import { labelAt } from '../project/source-count';
+import { canDropFrame, nominalFps, sameRate, type Rate } from '../time/rate';
+import { framesPerDay, frameToTimecode } from '../time/timecode';
 import type { ReadSpan } from './told';
 
 export type HeldFacts = Pick<MediaFacts, 'kind' | 'rate' | 'durationFrames' | 'startFrame' | 'dropFrame' | 'sequence'>;
@@ -21,7 +22,7 @@ export function heldBy(reads: readonly ReadSpan[], facts: HeldFacts): HeldBy | n
   if ((facts.sequence?.missingRuns.length ?? 0) > 0) return null;
   let least: HeldBy | null = null;
   for (const span of reads) {
-    const by = span.start ? statedBy(span, span.start, facts) : unstatedBy(span, facts);
+    const by = (span.start ? statedBy(span, span.start, facts) : unstatedBy(span, facts)) ?? byOwnLabels(span, facts);
     if (by === null) return null;
     least = least === null || RANK.indexOf(by) > RANK.indexOf(least) ? by : least;
   }
@@ -54,6 +55,18 @@ function unstatedBy(span: ReadSpan, facts: HeldFacts): HeldBy | null {
   if (within(0)) return 'zero';
   return hoursBefore(span.first, rate).some(within) ? 'hour' : null;
 }
+
+/** Lists may count a source of another rate by its own labels; only a file with timecode can tell. */
+function byOwnLabels({ first, last, start }: ReadSpan, { kind, rate, durationFrames, startFrame, dropFrame }: HeldFacts): HeldBy | null {
+  const units = first.rate;
+  if (kind !== 'video' || !rate || !startFrame || durationFrames === null || start || sameRate(rate, units) || nominalFps(units) > MOST_FPS)
+    return null;
+  const [from, to] = [first.value, ceilFrames(last, units) - 1].map((frame) => labelAt(frameToTimecode(frame, units, canDropFrame(units) && dropFrame), { rate, dropFrame })); // prettier-ignore
+  return from != null && to != null && from >= startFrame && to < startFrame + durationFrames ? 'timecode' : null;
+}
+
+/** Finer units are parts of frames. */
+const MOST_FPS = 1000;
 
 function dayOf(rate: Rate, facts: HeldFacts): number {
   return facts.kind === 'audio' ? (rate.num / rate.den) * 86_400 : framesPerDay(rate, facts.dropFrame);

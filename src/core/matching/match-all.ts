@@ -1,7 +1,7 @@
 /** All sources of a timeline matched together: what most of them agree on ranks the files of each. */
 import { additionsFrom, USUAL, type Additions } from './additions';
 import { decide, type Decision } from './decide';
-import { judge, type Candidate, type Judged } from './judge';
+import { isTellingAtOtherRate, judge, type Candidate, type Judged } from './judge';
 import { FolderCount } from './together';
 import type { Told } from './told';
 
@@ -39,7 +39,19 @@ export function matchAll(wishes: readonly Wish[], candidates: (wish: Wish) => Ca
     return { own, isCut: { names: isCut.names || items.length > MOST_JUDGED, reels: isCut.reels } };
   });
   const isThere = ({ candidate }: Judged) => isAttached(candidate.place.shelfId);
-  return new Map(wishes.map((wish, index) => [wish.key, decide(judged[index]!.own, judged[index]!.isCut, count.votes, isThere)]));
+  const decided = (isMixed: boolean) => new Map(wishes.map((wish, index) => [wish.key, decide(judged[index]!.own, judged[index]!.isCut, count.votes, isThere, isMixed)])); // prettier-ignore
+  const decisions = decided(false);
+  return isMixedList(decisions) ? decided(true) : decisions;
+}
+
+/** Whether a list has sources at other rates, and not the wrong rate itself: then most of them would be at another one. */
+function isMixedList(decisions: ReadonlyMap<string, Decision>): boolean {
+  let [own, other] = [0, 0];
+  for (const { taken, order } of decisions.values()) {
+    if (taken) own++;
+    else if (order.some(isTellingAtOtherRate)) other++;
+  }
+  return other > 0 && own >= other;
 }
 
 /** Rules as they were chosen; the usual ones where nothing was. */

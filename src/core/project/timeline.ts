@@ -3,6 +3,7 @@ import type { SourceWord } from '../interchange/otio/source-word';
 import type { Rate } from '../time/rate';
 import type { Retime } from '../time/retime';
 import type { Moment } from './moment';
+import type { EventCount } from './source-count';
 
 export interface Timeline {
   readonly name: string;
@@ -64,6 +65,8 @@ export interface ClipEvent extends OnTrack, MayBeUnaligned, Retime {
   readonly markers: readonly Marker[];
   readonly references: readonly MediaReference[];
   readonly activeKey: string;
+  /** What was said of how its source timecode is counted; absent where nobody spoke of it. */
+  readonly count?: EventCount;
 }
 
 export interface Gap extends OnTrack {

@@ -23,6 +23,11 @@ export function formatCount(count: number): string {
   return COUNTS.format(count).replaceAll(',', '\u2009');
 }
 
+/** "4 files", "1 file". */
+export function plural(count: number, one: string, many = `${one}s`): string {
+  return `${formatCount(count)} ${count === 1 ? one : many}`;
+}
+
 /** "40 s", "6 min", "2 h 10 min". */
 export function formatDuration(seconds: number): string {
   if (seconds < 60) return `${Math.max(1, Math.round(seconds))} s`;

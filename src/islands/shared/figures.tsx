@@ -1,4 +1,6 @@
 import { formatBytes, formatCount, formatDuration } from '../../core/words/figures';
+
+export { plural } from '../../core/words/figures';
 import { frameToTimecode } from '../../core/time/timecode';
 import type { Rate } from '../../core/time/rate';
 
@@ -21,11 +23,6 @@ export function Duration({ frames, rate, dropFrame }: { frames: number; rate: Ra
       {frameToTimecode(frames, rate, dropFrame)}
     </span>
   );
-}
-
-/** "4 files", "1 file". */
-export function plural(count: number, one: string, many = `${one}s`): string {
-  return `${formatCount(count)} ${count === 1 ? one : many}`;
 }
 
 /** "6 min left", "40 s left". */

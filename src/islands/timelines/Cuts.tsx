@@ -122,6 +122,7 @@ export function Cuts({ projectId, tabs, onCompare }: Props) {
           choose(timelineId, index);
           if (timelineId === view.id) canvas.current?.reveal(index);
         }}
+        onCounted={(timelineId) => choose(timelineId, eventIndex)}
       />
     ) : null;
 

@@ -6,6 +6,7 @@ import { KeepBar } from '../shared/KeepBar';
 import { PlayButton } from '../shared/player/PlayButton';
 import { Poster } from '../shared/Poster';
 import { StateSign } from '../shared/StateSign';
+import { CountChoice } from './CountChoice';
 import { speedWords } from './draw-timeline';
 import { useItemUses } from './use-item-uses';
 import { UseList } from './UseList';
@@ -16,11 +17,13 @@ interface Props {
   readonly event: DrawnEvent | null;
   readonly source: SourceUse | null;
   readonly onOpen: (timelineId: string, eventIndex: number) => void;
+  /** The timeline is known under another id. */
+  readonly onCounted: (timelineId: string) => void;
 }
 
 /** The event or source in hand: picture, points, item, who else uses it. */
-export function EventSheet({ projectId, view, event, source, onOpen }: Props) {
-  if (!event && !source) return <TimelineSheet view={view} />;
+export function EventSheet({ projectId, view, event, source, onOpen, onCounted }: Props) {
+  if (!event && !source) return <TimelineSheet projectId={projectId} view={view} onCounted={onCounted} />;
   const { reads } = event ?? {};
   const unit = source?.facts?.kind === 'audio' ? 'samples' : 'frames';
   return (
@@ -62,6 +65,7 @@ export function EventSheet({ projectId, view, event, source, onOpen }: Props) {
               <br />
               {event.sourceOut}
             </dd>
+            <CountChoice projectId={projectId} view={view} event={event} onCounted={onCounted} />
             {event.speed !== 1 && (
               <>
                 <dt>Speed</dt>
@@ -125,7 +129,7 @@ function isPlayed(kind: string | undefined): boolean {
   return kind === 'video' || kind === 'audio' || kind === 'sequence';
 }
 
-function TimelineSheet({ view }: { view: TimelineView }) {
+function TimelineSheet({ projectId, view, onCounted }: Pick<Props, 'projectId' | 'view' | 'onCounted'>) {
   const present = view.sources.filter((entry) => entry.state === 'present').length;
   return (
     <div className="sheet-body">
@@ -145,6 +149,7 @@ function TimelineSheet({ view }: { view: TimelineView }) {
         </dd>
         <dt>Marks</dt>
         <dd>{view.markers.length === 0 ? 'none' : view.markers.length}</dd>
+        <CountChoice projectId={projectId} view={view} event={null} onCounted={onCounted} />
         <dt>Brought in from</dt>
         <dd className="mono">{view.sourceName}</dd>
       </dl>

@@ -2,6 +2,7 @@ import { CloseButton, Select, TextInput } from '@mantine/core';
 import { useMemo } from 'react';
 import { EXPORT_FORMATS, exportForm, type ExportFormat } from '../../core/planning/export/settings';
 import { FORMAT_WORDS, type ExportRow } from '../../core/planning/export/export';
+import type { SourceCount } from '../../core/project/source-count';
 import type { Place } from '../../core/media/item';
 import { Bytes, plural } from '../shared/figures';
 import { Ask } from '../shared/Ask';
@@ -14,6 +15,7 @@ interface Choice {
   readonly format: ExportFormat;
   readonly destination: Place | null;
   readonly folderName: string;
+  readonly sourceCount?: SourceCount;
 }
 
 const initial = (): Choice => ({ format: 'otio', destination: null, folderName: 'Exports' });
@@ -44,6 +46,20 @@ export function ExportSheet({ projectId, timelineIds, onClose }: { projectId: st
             allowDeselect={false}
             onChange={(format) => format && change({ format: format as ExportFormat })}
           />
+          {(choice.format === 'edl' || choice.format === 'csv') && (
+            <Select
+              size="xs"
+              label="Source timecode of sources at another rate"
+              data={[
+                { value: 'timeline', label: 'As set for the timeline' },
+                { value: 'source', label: 'Frames of the source' },
+                { value: 'list', label: 'Frames of the list' },
+              ]}
+              value={choice.sourceCount ?? 'timeline'}
+              allowDeselect={false}
+              onChange={(value) => change({ sourceCount: value === 'timeline' ? undefined : (value as SourceCount) })}
+            />
+          )}
           <PlacePicker label="Destination shelf" value={choice.destination} onChange={(destination) => change({ destination })} />
           <Ask plan={state.plan} code="no-destination" />
           <TextInput

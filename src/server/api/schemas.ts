@@ -1,4 +1,5 @@
 /** The forms of what comes in. */
+import { SOURCE_COUNTS, type SourceCount } from '../../core/project/source-count';
 import { RUN_PRIORITIES, type RunPriority } from '../catalogue/runs';
 import Joi from 'joi';
 import { PRESET_IDS, QUALITY_STEPS } from '../../core/rendition/presets';
@@ -121,6 +122,15 @@ export const sampleSchema = Joi.object<Pick<Recipe, 'presetId' | 'width' | 'heig
   width: evenSide.required(),
   height: evenSide.required(),
   quality: Joi.number().integer().min(QUALITY_STEPS.least).max(QUALITY_STEPS.most).required(),
+});
+
+/** How source timecode is counted: of a timeline, or of some of its events; `null`: the media decides. */
+export const changeTimelineSchema = Joi.object<{ sourceCount: SourceCount | null; events?: number[] }>({
+  sourceCount: Joi.string()
+    .valid(...SOURCE_COUNTS)
+    .allow(null)
+    .required(),
+  events: Joi.array().items(Joi.number().integer().min(0)).min(1).max(100_000),
 });
 
 /** Set clips aside or ask for them again; or take back how they were matched. */

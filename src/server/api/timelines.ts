@@ -11,7 +11,7 @@ import type { TimelineSource } from '../study';
 import { endpoint, endpointWithBody, LARGEST_FILE_BYTES } from './endpoint';
 import { notFound, Problem } from './problem';
 import { projectOf } from './projects';
-import { compareSchema, newTimelineSchema, previewSchema, type TimelineInput } from './schemas';
+import { changeTimelineSchema, compareSchema, newTimelineSchema, previewSchema, type TimelineInput } from './schemas';
 
 export const listTimelines = endpoint(({ house, params }) => house.study({ ask: 'timelines', projectId: params.project! }));
 
@@ -102,6 +102,16 @@ export const removeTimeline = endpoint(({ house, params }) => {
   if (!house.catalogue.timelines.isOf(project.id, params.timeline!)) throw notFound('timeline');
   house.catalogue.transaction(() => house.catalogue.clips.removeUnused(house.catalogue.timelines.remove(project.id, params.timeline!)));
   house.tell({ type: 'changed' });
+});
+
+/** Counts the sources of a timeline, or of some of its events, in another way; it has another id from then on. */
+export const changeTimeline = endpointWithBody(changeTimelineSchema, async ({ house, params, body }) => {
+  const project = projectOf(house, params.project);
+  const { sourceCount: count, events } = body;
+  const wish = { count, ...(events ? { events } : {}) };
+  const answer = await house.study({ ask: 'recount', projectId: project.id, timelineId: params.timeline!, wish });
+  house.tell({ type: 'changed' });
+  return answer;
 });
 
 /** Clips of a timeline that were matched as it came in go back to what the timeline says of them. */

@@ -7,6 +7,7 @@ import type { ItemUsage, UsageReport } from '../../core/usage/usage-report';
 import type { Bin } from '../../core/project/bins';
 import type { Clip, Conform, MatchedBy, LinkState, RenditionKind } from '../../core/project/clip';
 import type { ChangeKind } from '../../core/project/compare';
+import type { SourceCount } from '../../core/project/source-count';
 import type { ItemKind, Place, MediaFacts } from '../../core/media/item';
 import type { FrameRange, RangeSet } from '../../core/time/range';
 import type { Rate } from '../../core/time/rate';
@@ -175,7 +176,27 @@ export interface DrawnEvent {
   readonly sourceOut: string;
   /** Item frames that it reads; absent where it reads none. */
   readonly reads?: FrameRange;
+  /** How its source timecode is counted, where its source runs at another rate than the timeline. */
+  readonly count?: EventCountView;
   readonly markers?: readonly DrawnMarker[];
+}
+
+export interface EventCountView {
+  readonly as: SourceCount;
+  /** As the user wants it; null where the media decides. */
+  readonly chosen: SourceCount | null;
+  readonly sourceRate: Rate;
+  readonly sourceDropFrame: boolean;
+}
+
+/** Events whose sources run at another rate than the timeline. */
+export interface TimelineCounts {
+  readonly events: number;
+  /** Of these, counted in frames of their source. */
+  readonly bySource: number;
+  readonly chosen: SourceCount | null;
+  /** Whether the media would have some counted otherwise, since it is known now. */
+  readonly isOutdated: boolean;
 }
 
 export interface DrawnSpan {
@@ -225,6 +246,8 @@ export interface TimelineView extends TimelineSummary {
   readonly tracks: readonly DrawnTrack[];
   readonly markers: readonly DrawnMarker[];
   readonly sources: readonly SourceUse[];
+  /** Null where all sources run at the rate of the timeline. */
+  readonly counts: TimelineCounts | null;
 }
 
 /** Who uses a part of an item, in words. */

@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import type { Finding } from '../../core/words/finding';
 import type { TimelineReads } from '../../core/project/reads';
 import type { TimelineSums } from '../../core/usage/timeline-sums';
@@ -15,6 +16,8 @@ export interface TimelineRow {
   /** OTIO JSON of this timeline. */
   readonly document: string;
   readonly findings: readonly Finding[];
+  /** SHA-256 of the document as it came, where this one counts its sources otherwise; null where it is as it came. */
+  readonly cameAs: string | null;
 }
 
 /** A timeline as lists tell of it. */
@@ -50,7 +53,12 @@ interface RawEntry extends Omit<TimelineRow, 'findings' | 'document'> {
   head: string;
 }
 
-const WORDS = 'id, name, format, source_name AS sourceName, brought_in_at AS broughtInAt, findings';
+const WORDS = 'id, name, format, source_name AS sourceName, brought_in_at AS broughtInAt, findings, came_as AS cameAs';
+
+/** What a document is known by; see TimelineRow.cameAs. */
+export function digest(document: string): string {
+  return createHash('sha256').update(document).digest('hex');
+}
 
 export class Timelines {
   private readonly uses = new LastMade<Uses>(20);
@@ -69,14 +77,14 @@ export class Timelines {
     return rows.map((row) => ({ ...row, findings: JSON.parse(row.findings) as Finding[], head: JSON.parse(row.head) as TimelineHead }));
   }
 
-  /** Timelines of a project with this very text: their ids and names. */
+  /** Timelines of a project that came with this very text: their ids and names. */
   withDocument(projectId: string, document: string): { id: string; name: string }[] {
     return this.db
       .prepare(
         `SELECT t.id, t.name FROM timelines t JOIN timeline_documents d ON d.timeline_id = t.id
-         WHERE t.project_id = ? AND t.bytes = ? AND d.document = ? ORDER BY t.brought_in_at, t.rowid`,
+         WHERE t.project_id = ? AND (t.came_as = ? OR (t.came_as IS NULL AND t.bytes = ? AND d.document = ?)) ORDER BY t.brought_in_at, t.rowid`,
       )
-      .all(projectId, Buffer.byteLength(document), document) as { id: string; name: string }[];
+      .all(projectId, digest(document), Buffer.byteLength(document), document) as { id: string; name: string }[];
   }
 
   /** Timelines of which any event uses one of these clips. */
@@ -102,8 +110,8 @@ export class Timelines {
   add(projectId: string, row: TimelineRow, { clipIds, positions, head, sounds, reads }: TimelineParts): void {
     this.db
       .prepare(
-        `INSERT INTO timelines (id, project_id, name, format, source_name, brought_in_at, findings, head, bytes)
-         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+        `INSERT INTO timelines (id, project_id, name, format, source_name, brought_in_at, findings, head, bytes, came_as)
+         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
       )
       .run(
         row.id,
@@ -115,6 +123,7 @@ export class Timelines {
         JSON.stringify(row.findings),
         JSON.stringify(head),
         Buffer.byteLength(row.document),
+        row.cameAs,
       );
     this.db.prepare('INSERT INTO timeline_documents (timeline_id, document) VALUES (?, ?)').run(row.id, row.document);
     putReads(this.db, row.id, reads);
@@ -129,8 +138,8 @@ export class Timelines {
   duplicate(fromProject: string, toProject: string, clips: ReadonlyMap<string, string>, newId: () => string): void {
     const ids = this.db.prepare('SELECT id FROM timelines WHERE project_id = ? ORDER BY brought_in_at, rowid').pluck().all(fromProject) as string[];
     const copy = this.db.prepare(
-      `INSERT INTO timelines (id, project_id, name, format, source_name, brought_in_at, findings, head, bytes)
-       SELECT ?, ?, name, format, source_name, brought_in_at, findings, head, bytes FROM timelines WHERE id = ?`,
+      `INSERT INTO timelines (id, project_id, name, format, source_name, brought_in_at, findings, head, bytes, came_as)
+       SELECT ?, ?, name, format, source_name, brought_in_at, findings, head, bytes, came_as FROM timelines WHERE id = ?`,
     );
     const document = this.db.prepare('INSERT INTO timeline_documents (timeline_id, document) SELECT ?, document FROM timeline_documents WHERE timeline_id = ?'); // prettier-ignore
     const events = this.db.prepare('SELECT event_index, clip_id, link_position, sound FROM timeline_events WHERE timeline_id = ?').raw();

@@ -14,11 +14,13 @@ import { ceilFrames, floorFrames } from '../../core/project/moment';
 import { clipEvents, type ClipEvent, type Timeline } from '../../core/project/timeline';
 import { parseRate } from '../../core/time/rate';
 import type { Catalogue } from '../catalogue/catalogue';
+import { digest } from '../catalogue/timelines';
 import type { EventClips } from '../catalogue/timeline-reads';
 import type { Places } from '../stock/mounts';
 import { AddressBook } from './address-book';
 import { ClipFinder, type Matched } from './clip-finder';
 import { enterTimeline, keepFigures } from './enter-timeline';
+import { countSources } from './source-counts';
 import { matchSources, type MatchChoice, type Matches } from './match-sources';
 
 export interface BroughtIn {
@@ -75,16 +77,20 @@ export function bringIn(
       const id = newId();
       const eventClips = clipsOfEvents(timeline, sources, clips, binPath(bins));
       const matchedHere = matchedAs(sources, eventClips, matched);
+      const format = file.format ?? 'otio';
+      const { findings: counted, ...own } = countSources(catalogue, projectId, { model: timeline, document, text }, eventClips, format);
       const row = {
         id,
         name: timeline.name,
-        format: file.format ?? 'otio',
+        format,
         sourceName,
         broughtInAt: new Date().toISOString(),
-        findings: [...file.findings, ...matchedHere],
+        findings: [...file.findings, ...matchedHere, ...counted],
+        cameAs: own.text === text ? null : digest(text),
       };
+      findings.push(...counted);
       events += timeline.eventCount;
-      made.push(enterTimeline(catalogue, projectId, row, { model: timeline, document, text }, eventClips));
+      made.push(enterTimeline(catalogue, projectId, row, own, eventClips));
       timelineIds.push(id);
       madeIds.push(id);
     }

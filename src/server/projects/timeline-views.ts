@@ -8,13 +8,26 @@ import { asRead } from '../../core/planning/taking/part-read';
 import { clipState, isOffline, linksRead, renditionRead, sourceState, type Clip, type LinkState, type MediaLink } from '../../core/project/clip';
 import { timelineFamily } from '../../core/project/compare';
 import { floorFrames } from '../../core/project/moment';
-import type { ClipEvent, Marker, NestedStack, Track } from '../../core/project/timeline';
+import { clipEvents, type ClipEvent, type Marker, type NestedStack, type Track } from '../../core/project/timeline';
+import { chosenCount } from '../../core/interchange/otio/counted-clip';
+import { ownMetadata } from '../../core/interchange/otio/otio-values';
+import { countAtFirst, countedBySourceAt, eventsAtOtherRates, settleCounts, type CountedFile } from '../../core/project/count-events';
 import { clamp, totalFrames, unite, type FrameRange } from '../../core/time/range';
 import { sumTimelines, type TimelineSums } from '../../core/usage/timeline-sums';
 import { framesToSeconds } from '../../core/time/convert';
 import { rateAsNumber } from '../../core/time/rate';
 import { frameToTimecode } from '../../core/time/timecode';
-import type { DrawnEvent, DrawnMarker, DrawnNested, DrawnTrack, SourceUse, TimelineSummary, TimelineView } from '../api/views';
+import type {
+  EventCountView,
+  TimelineCounts,
+  DrawnEvent,
+  DrawnMarker,
+  DrawnNested,
+  DrawnTrack,
+  SourceUse,
+  TimelineSummary,
+  TimelineView,
+} from '../api/views';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { TimelineEntry } from '../catalogue/timelines';
 import type { ProjectLines } from './project-lines';
@@ -69,13 +82,15 @@ function timelineSummary(row: TimelineEntry, figures: TimelineSums, offlineEvent
 
 export function timelineView(row: TimelineEntry, timeline: TimelineSnapshot, snapshot: Snapshot): TimelineView {
   const stock = stockOf(snapshot);
-  const { sources, reads, away } = sourcesOf(timeline, snapshot, stock);
-  const draw = new Drawing(timeline, snapshot, stock, reads, away);
+  const { sources, reads, away, files } = sourcesOf(timeline, snapshot, stock);
+  const { counts, ofEvent } = countsOf(timeline, files, row.format);
+  const draw = new Drawing(timeline, snapshot, stock, reads, away, ofEvent);
   return {
     ...timelineSummary(row, figuresOfSources(timeline, sources), offlineEvents(timeline, snapshot, stock) + away.size),
     tracks: timeline.model.tracks.map((track, index) => draw.track(track, String(index))),
     markers: timeline.model.markers.map((marker) => drawnMarker(marker, floorFrames(marker.at, timeline.model.rate))),
     sources,
+    counts,
   };
 }
 
@@ -97,6 +112,7 @@ function linkRead({ clip, use, named }: EventUse, stock: StockView): MediaLink |
 function sourcesOf(timeline: TimelineSnapshot, snapshot: Snapshot, stock: StockView): Reading {
   const away = new Map<number, LinkState>();
   const reads = new Map<number, FrameRange>();
+  const files = new Map<number, CountedFile>();
   const gathered = new Map<string, { clip: Clip; link: MediaLink | null; ranges: FrameRange[]; events: number }>();
   for (const told of eventUses(snapshot, [timeline.id], true)) {
     const use = asRead(told, stock);
@@ -106,6 +122,7 @@ function sourcesOf(timeline: TimelineSnapshot, snapshot: Snapshot, stock: StockV
     const key = link?.place ? placeKey(link.place) : link?.url || `clip ${use.clip.id}`;
     const item = link?.place ? stock.itemAt(link.place) : null;
     const facts = item?.facts ?? { kind: 'other' as const, rate: link?.expected.rate ?? null, startFrame: link?.expected.startFrame ?? null };
+    if (item && !link?.expected.partOf && use.clip.conform === 'by-time') files.set(use.use.event.index, { key, facts: item.facts });
     const range = framesRead(use, facts);
     const entry = gathered.get(key) ?? { clip: use.clip, link, ranges: [], events: 0 };
     entry.ranges.push(range);
@@ -115,7 +132,7 @@ function sourcesOf(timeline: TimelineSnapshot, snapshot: Snapshot, stock: StockV
   }
   const sources = [...gathered].map(([key, entry]) => sourceUse(key, entry, stock));
   const collator = new Intl.Collator('en', { numeric: true });
-  return { sources: sources.sort((a, b) => collator.compare(a.name, b.name)), reads, away };
+  return { sources: sources.sort((a, b) => collator.compare(a.name, b.name)), reads, away, files };
 }
 
 interface Reading {
@@ -124,6 +141,34 @@ interface Reading {
   readonly reads: Map<number, FrameRange>;
   /** Events of which no attached part of their source holds the frames. */
   readonly away: ReadonlyMap<number, LinkState>;
+  /** By event index: the file it reads, where how that is counted can be asked. */
+  readonly files: ReadonlyMap<number, CountedFile>;
+}
+
+/** How the events of sources at other rates are counted. */
+function countsOf(
+  { model, document }: TimelineSnapshot,
+  files: Reading['files'],
+  format: string,
+): { counts: TimelineCounts | null; ofEvent: ReadonlyMap<number, EventCountView> } {
+  const ofEvent = new Map<number, EventCountView>();
+  const byList = eventsAtOtherRates(model, ({ index }) => files.get(index) ?? null);
+  for (const { event, question } of [...byList.values()].flat())
+    ofEvent.set(event.index, {
+      as: 'list',
+      chosen: event.count?.chosen ?? null,
+      sourceRate: question.facts.rate,
+      sourceDropFrame: question.facts.dropFrame,
+    });
+  for (const { index, count, units } of clipEvents(model.tracks))
+    if (count?.isSource)
+      ofEvent.set(index, { as: 'source', chosen: count.chosen, sourceRate: units, sourceDropFrame: files.get(index)?.facts.dropFrame ?? false });
+  if (ofEvent.size === 0) return { counts: null, ofEvent };
+  const chosen = chosenCount(ownMetadata(document));
+  const wanted = settleCounts(byList, chosen, countAtFirst(format)).counts;
+  const isOutdated = [...byList.values()].flat().some((own) => wanted.get(own.event.index) === 'source' && countedBySourceAt(own) !== null);
+  const bySource = [...ofEvent.values()].filter(({ as }) => as === 'source').length;
+  return { counts: { events: ofEvent.size, bySource, chosen, isOutdated }, ofEvent };
 }
 
 function sourceUse(
@@ -173,6 +218,7 @@ class Drawing {
     private readonly stock: StockView,
     private readonly reads: ReadonlyMap<number, FrameRange>,
     private readonly away: ReadonlyMap<number, LinkState>,
+    private readonly counts: ReadonlyMap<number, EventCountView>,
   ) {
     this.clips = new Map(snapshot.clips.map((clip) => [clip.id, clip]));
   }
@@ -225,7 +271,9 @@ class Drawing {
     const clip = this.clips.get(this.timeline.clipIds[event.index] ?? '');
     // Sound may be counted in samples: its points are shown at the timeline's rate.
     const shown = rateAsNumber(event.units) > 1000 ? this.timeline.model.rate : event.units;
-    const label = (frame: number) => frameToTimecode(frame, shown, this.timeline.model.dropFrame);
+    const count = this.counts.get(event.index);
+    const drops = count?.as === 'source' ? count.sourceDropFrame : this.timeline.model.dropFrame;
+    const label = (frame: number) => frameToTimecode(frame, shown, drops);
     const sourceIn = floorFrames(event.sourceIn, shown);
     const reads = this.reads.get(event.index);
     const speed = event.speed.num / event.speed.den;
@@ -246,6 +294,7 @@ class Drawing {
       sourceIn: label(sourceIn),
       sourceOut: label(sourceIn + floorFrames(event.sourceDuration, shown)),
       ...(reads ? { reads } : {}),
+      ...(count ? { count } : {}),
       ...(markers.length > 0 ? { markers } : {}),
     };
   }

@@ -1,6 +1,9 @@
 /** Takes back what was matched as a timeline came in: it is entered again with nothing but what it says itself. */
 import { readOtioDocument } from '../../core/interchange/otio/otio-reader';
 import type { OtioObject } from '../../core/interchange/otio/otio-types';
+import { countedByList } from '../../core/interchange/otio/counted-clip';
+import { withClips } from '../../core/interchange/otio/otio-writer';
+import { COUNTED } from '../../core/project/count-events';
 import { sourcesOf } from '../../core/matching/sources';
 import { sourceRendition, type MediaLink } from '../../core/project/clip';
 import type { Catalogue } from '../catalogue/catalogue';
@@ -26,7 +29,8 @@ export function unmatch(
     const row = catalogue.timelines.entries(projectId).find(({ id }) => id === timelineId);
     const text = catalogue.timelines.document(timelineId);
     if (!project || !row || text === null || !isMatched(row.findings)) return null;
-    const document = JSON.parse(text) as OtioObject;
+    // Without its media nothing tells how its sources are counted.
+    const document = withClips(JSON.parse(text) as OtioObject, (_index, clip) => countedByList(clip));
     const [read] = readOtioDocument(document, project.rate).timelines;
     if (!read) return null;
     const { timeline } = read;
@@ -38,8 +42,8 @@ export function unmatch(
     const entered = enterTimeline(
       catalogue,
       projectId,
-      { ...words, findings: words.findings.filter(({ code }) => code !== MATCHED), id: newId() },
-      { model: timeline, document, text },
+      { ...words, findings: words.findings.filter(({ code }) => code !== MATCHED && !code.startsWith(COUNTED)), id: newId() },
+      { model: timeline, document, text: JSON.stringify(document) },
       clipsOfEvents(timeline, ofEvent, clips, bin),
     );
     keepFigures(catalogue, projectId, [entered]);

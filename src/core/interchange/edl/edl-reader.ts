@@ -3,8 +3,8 @@
  * Source: the list format as published with the CMX 3600; comments and M2 lines are common practice.
  */
 import { stops, warns, notes, type Finding } from '../../words/finding';
-import { canDropFrame, type Rate } from '../../time/rate';
-import { framesPerDay, parseTimecode } from '../../time/timecode';
+import { canDropFrame, nominalFps, rate, type Rate } from '../../time/rate';
+import { framesPerDay, parseTimecode, type Timecode } from '../../time/timecode';
 import type { Speed } from '../../time/retime';
 import { readSpeedLine, settleSpeed, type SpeedLine } from './edl-speed';
 import { BLACK, type EdlEvent, type EdlList } from './edl-types';
@@ -108,8 +108,13 @@ class EdlLines {
     const drops = (label: string) => canDropFrame(this.rate) && /[;.]\d+$/.test(label);
     const sourceDropFrame = this.sourceDropFrame || drops(match[6]!);
     if (drops(match[8]!)) this.recordDropFrame ??= true;
+    const labels = [match[6]!, match[7]!] as const;
+    const finer = finerRate(labels, this.rate);
     for (const [index, label] of match.slice(6, 10).entries()) {
-      const timecode = parseTimecode(label, this.rate, index < 2 ? sourceDropFrame : (this.recordDropFrame ?? false));
+      const timecode =
+        index < 2 && finer
+          ? atCoarser(parseTimecode(label, finer, false), finer, this.rate)
+          : parseTimecode(label, this.rate, index < 2 ? sourceDropFrame : (this.recordDropFrame ?? false));
       if (!timecode.ok) {
         const hint = 'The event was left out. Check the rate of the project against the list.';
         this.findings.push(warns('edl-bad-timecode', timecode.reason, hint, where));
@@ -151,6 +156,9 @@ class EdlLines {
       recordIn,
       recordOut,
       dropFrame: sourceDropFrame,
+      labels,
+      isFiner: finer !== null,
+      isSpeedStated: false,
       speed: null,
       fromClipName: '',
       toClipName: '',
@@ -258,9 +266,10 @@ class EdlLines {
       const record = event.recordOut - event.recordIn;
       const source = Math.abs(event.sourceOut - event.sourceIn);
       const stated = speeds.get(event);
+      event.isSpeedStated = stated !== undefined || event.speed !== null;
       if (event.speed) continue;
       if (stated !== undefined) event.speed = this.stated(event, stated, source, record);
-      else if (source !== record && record > 0 && source > 0 && event.reel !== BLACK) {
+      else if (Math.abs(source - record) > (event.isFiner ? 1 : 0) && record > 0 && source > 0 && event.reel !== BLACK) {
         event.speed = { num: source, den: record };
         this.differs(event, 'edl-lengths-differ', `takes ${source} frames of source for ${record} of record, and no speed is stated.`, LENGTHS_READ);
       }
@@ -270,6 +279,11 @@ class EdlLines {
       }
       if (event.speed && event.speed.num === event.speed.den) event.speed = null;
     }
+    const [finer, ...more] = this.events.filter(({ isFiner }) => isFiner);
+    if (!finer) return;
+    const which = more.length === 0 ? `Event ${finer.number} counts` : `Event ${finer.number} and ${more.length} more count`;
+    const message = `${which} source timecode at more than ${nominalFps(this.rate)} frames a second.`;
+    this.findings.push(notes('edl-source-count', message, 'Counted in frames of the source as soon as its media is known.', `line ${finer.line}`));
   }
 
   private stated(event: EdlEvent, stated: string, source: number, record: number): Speed {
@@ -284,6 +298,21 @@ class EdlLines {
   private differs(event: EdlEvent, code: string, message: string, hint: string): void {
     this.findings.push(warns(code, `Event ${event.number} ${message}`, hint, `line ${event.line}`));
   }
+}
+
+/** Rates that labels count by, at the least. */
+const LABEL_RATES = [24, 25, 30, 48, 50, 60, 100, 120];
+
+/** Where a label has a frame that the rate of the list does not have, it counts its source at a higher one: the least that has it. */
+function finerRate(labels: readonly string[], of: Rate): Rate | null {
+  const frame = Math.max(...labels.map((label) => Number(label.slice(9))));
+  const fps = frame < nominalFps(of) ? undefined : LABEL_RATES.find((own) => own > frame);
+  return fps === undefined ? null : rate(fps);
+}
+
+/** A label at a higher rate, as a frame of the list. */
+function atCoarser(timecode: Timecode, finer: Rate, of: Rate): Timecode {
+  return timecode.ok ? { ...timecode, frame: Math.floor((timecode.frame * nominalFps(of)) / nominalFps(finer)) } : timecode;
 }
 
 const LENGTHS_READ = 'It is read as a change of speed, so that all of the source counts as used.';

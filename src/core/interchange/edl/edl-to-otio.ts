@@ -1,6 +1,7 @@
 /** An edit decision list laid on tracks, as an OTIO document: the one form timelines are kept in. */
 import { warns, type Finding } from '../../words/finding';
 import type { Rate } from '../../time/rate';
+import { LABELS } from '../otio/counted-clip';
 import type { Json, OtioObject } from '../otio/otio-types';
 import {
   clipDocument,
@@ -23,7 +24,7 @@ export function edlToOtio(list: EdlList, r: Rate): { document: OtioObject; findi
   const channels = [...new Set(list.events.flatMap((event) => event.channels))].sort((a, b) => rank(a) - rank(b));
   const tracks = channels.map((channel) => {
     const own = list.events.filter((event) => event.channels.includes(channel)).sort((a, b) => a.recordIn - b.recordIn || a.line - b.line);
-    return trackDocument(channel === 'V' ? 'V1' : channel, channel.startsWith('A') ? 'Audio' : 'Video', layTrack(own, start, r, findings));
+    return trackDocument(channel === 'V' ? 'V1' : channel, channel.startsWith('A') ? 'Audio' : 'Video', layTrack(own, start, list, r, findings));
   });
   const metadata: OtioObject = { mill_shelf: { drop_frame: list.dropFrame } };
   return { document: timelineDocument(list.title, rationalTime(Number.isFinite(start) ? start : 0, r), tracks, metadata), findings };
@@ -34,7 +35,7 @@ function rank(channel: string): number {
   return (channel.startsWith('A') ? 1000 : 0) + number;
 }
 
-function layTrack(events: readonly EdlEvent[], start: number, r: Rate, findings: Finding[]): Json[] {
+function layTrack(events: readonly EdlEvent[], start: number, list: EdlList, r: Rate, findings: Finding[]): Json[] {
   const out: Json[] = [];
   let at = start;
   // A line of no length only names what a dissolve comes from.
@@ -46,7 +47,7 @@ function layTrack(events: readonly EdlEvent[], start: number, r: Rate, findings:
     if (end === event.recordIn) return;
     if (event.recordIn > at) out.push(gapDocument(event.recordIn - at, r));
     if (event.transition.type !== 'cut' && event.transition.frames > 0) out.push(transitionInto(event, r));
-    out.push(eventDocument(event, end - event.recordIn, r));
+    out.push(eventDocument(event, end - event.recordIn, list, r));
     at = end;
   });
   return out;
@@ -78,7 +79,7 @@ function nameOf(event: EdlEvent): string {
 }
 
 /** `duration`: record frames shown of the event, from its first. */
-function eventDocument(event: EdlEvent, duration: number, r: Rate): OtioObject {
+function eventDocument(event: EdlEvent, duration: number, list: EdlList, r: Rate): OtioObject {
   if (event.reel === BLACK) return gapDocument(duration, r);
   const reel = event.fullReel || (event.reel === AUXILIARY ? '' : event.reel);
   const name = nameOf(event);
@@ -91,10 +92,20 @@ function eventDocument(event: EdlEvent, duration: number, r: Rate): OtioObject {
   const sourceIn = Math.min(event.sourceIn, event.sourceOut) + covered;
   const effects = event.speed === null ? [] : [timeWarp(event.speed.num / event.speed.den)];
   const clip = clipDocument(name, timeRange(sourceIn, duration, r), reference, effects, {
-    ...(givenName(event) === '' ? { mill_shelf: { unnamed: true } } : {}),
+    ...ownWords(event, duration, list),
     cmx_3600: { event: event.number, reel: event.reel, comments: [...event.comments], ...(event.key === '' ? {} : { key: event.key }) },
   });
   return { ...clip, markers: event.locators.map((locator) => locatorDocument(locator, event, sourceIn, duration, r)) };
+}
+
+/** The labels of its source, where the points in the list's own frames do not say all that they say. */
+function ownWords(event: EdlEvent, duration: number, list: EdlList): OtioObject {
+  const isUnstated = event.speed !== null && !event.isSpeedStated && !backwards(event);
+  const isPart = event.isSpeedStated || backwards(event) || duration < event.recordOut - event.recordIn;
+  const [first, last] = event.labels;
+  const labels: OtioObject = isUnstated || event.isFiner || event.dropFrame !== list.dropFrame ? { [LABELS]: [first, isPart ? null : last] } : {};
+  const words: OtioObject = { ...(givenName(event) === '' ? { unnamed: true } : {}), ...labels };
+  return Object.keys(words).length === 0 ? {} : { mill_shelf: words };
 }
 
 function backwards(event: EdlEvent): boolean {

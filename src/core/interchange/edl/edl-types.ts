@@ -23,6 +23,12 @@ export interface EdlEvent {
   readonly recordIn: number;
   readonly recordOut: number;
   readonly dropFrame: boolean;
+  /** Source in and out as they stand in the list. */
+  readonly labels: readonly [string, string];
+  /** Whether a label has a frame that the list's own rate does not have: its points are where that lies in time. */
+  readonly isFiner: boolean;
+  /** Whether a line states its speed. */
+  isSpeedStated: boolean;
   /** From an M2 line, or from a source length that differs; null at normal speed. */
   speed: Speed | null;
   fromClipName: string;

@@ -15,7 +15,7 @@ import {
   type Transition,
 } from '../../project/timeline';
 import { ceilFrames, floorFrames, type Moment } from '../../project/moment';
-import { nominalFps, sameRate, type Rate } from '../../time/rate';
+import { nominalFps, rateLabel, sameRate, type Rate } from '../../time/rate';
 import Fraction from 'fraction.js';
 import { isNormal, mappedPosition, sourceInterval, type Speed, type TimeMap } from '../../time/retime';
 import { framesPerDay, frameToTimecode } from '../../time/timecode';
@@ -28,8 +28,17 @@ export interface EdlSource {
   /** Whole reel name; null where there is none. */
   readonly reel: string | null;
   readonly file: string;
-  /** Frames to add to the event's own count to get the source timecode. */
+  /** Frames to add to the event's own count to get the source timecode, at the rate of `count`. */
   readonly offsetFrames: number;
+  /** What its timecode is counted in; absent where that is the count of the list. */
+  readonly count?: SourceCounting;
+}
+
+export interface SourceCounting {
+  readonly rate: Rate;
+  readonly dropFrame: boolean;
+  /** Frames are found by their number: one of the source for one of the event. */
+  readonly isByFrame: boolean;
 }
 
 export interface EdlFile {
@@ -41,7 +50,7 @@ export interface EdlFile {
 
 const MOST_SOUND_TRACKS = 4;
 
-/** `sourceOf` tells the source of an event. Record timecode is the timeline's, source timecode counts at its rate. */
+/** `sourceOf` tells the source of an event, and what its timecode is counted in. Record timecode is the timeline's. */
 export function writeEdl(timeline: Timeline, sourceOf: (event: ClipEvent) => EdlSource): { files: EdlFile[]; findings: Finding[] } {
   const writer = new EdlWriter(timeline, sourceOf);
   const pictures = timeline.tracks.filter((track) => track.kind === 'video');
@@ -60,6 +69,7 @@ interface Line {
     readonly channel: string;
     readonly kind: string;
     readonly times: readonly [number, number, number, number];
+    readonly count: SourceCounting;
   }[];
   readonly after: readonly string[];
 }
@@ -132,8 +142,10 @@ class EdlWriter {
     const { rate, dropFrame } = this.timeline;
     const out = [`TITLE: ${oneLine(this.timeline.name)} ${oneLine(label)}`.slice(0, 70).trimEnd(), `FCM: ${dropFrame ? '' : 'NON-'}DROP FRAME`, ''];
     lines.forEach((line, index) => {
-      for (const { reel, channel, kind, times } of line.rows) {
-        const labels = this.labels(reel, times).map((frame) => frameToTimecode(frame, rate, dropFrame));
+      for (const { reel, channel, kind, times, count } of line.rows) {
+        const labels = this.labels(reel, times, count).map((frame, at) =>
+          at < 2 ? frameToTimecode(frame, count.rate, count.dropFrame) : frameToTimecode(frame, rate, dropFrame),
+        );
         out.push(`${String(index + 1).padStart(3, '0')}  ${reel.padEnd(8)} ${channel.padEnd(5)} ${kind.padEnd(8)} ${labels.join(' ')}`);
       }
       out.push(...line.after);
@@ -227,11 +239,11 @@ class EdlWriter {
     const kind = before ? this.transition(before, early + late) : 'C';
     if (before && previous) {
       const from = this.source(previous, start, start);
-      rows.push({ reel: from.reel, channel: column, kind: 'C', times: [from.in, from.in, record(start), record(start)] });
+      rows.push({ reel: from.reel, channel: column, kind: 'C', times: [from.in, from.in, record(start), record(start)], count: from.count });
     } else if (before) {
-      rows.push({ reel: BLACK, channel: column, kind: 'C', times: [0, 0, record(start), record(start)] });
+      rows.push({ reel: BLACK, channel: column, kind: 'C', times: [0, 0, record(start), record(start)], count: this.ownCount() });
     }
-    rows.push({ reel: own.reel, channel: column, kind, times: [own.in, own.out, record(start), record(end)] });
+    rows.push({ reel: own.reel, channel: column, kind, times: [own.in, own.out, record(start), record(end)], count: own.count });
     const names = before
       ? [...(previous?.event ? [`* FROM CLIP NAME: ${oneLine(previous.event.name)}`] : []), ...(own.name ? [`* TO CLIP NAME: ${own.name}`] : [])]
       : own.name
@@ -252,19 +264,27 @@ class EdlWriter {
    * Source in and out, record in and out, as labels can say them: a source before 00:00:00:00 is moved to it, with a
    * finding. What runs over midnight goes on at 00:00:00:00, and readers take an out point below the in point for that.
    */
-  private labels(reel: string, [sourceIn, sourceOut, recordIn, recordOut]: readonly [number, number, number, number]): number[] {
+  private labels(
+    reel: string,
+    [sourceIn, sourceOut, recordIn, recordOut]: readonly [number, number, number, number],
+    count: SourceCounting,
+  ): number[] {
     const day = framesPerDay(this.timeline.rate, this.timeline.dropFrame);
     if (sourceIn < 0)
       this.find('edl-before-midnight', reel, (list) => `Source timecode below 00:00:00:00 cannot be written, it begins there: ${list}.`);
-    if (Math.max(sourceOut, recordOut) > day)
+    if (sourceOut > framesPerDay(count.rate, count.dropFrame) || recordOut > day)
       this.find('edl-midnight', reel, (list) => `Runs over midnight, where labels begin again at 00:00:00:00: ${list}.`, false);
     const shift = Math.max(0, -sourceIn);
     return [sourceIn + shift, sourceOut + shift, recordIn, recordOut];
   }
 
+  private ownCount(): SourceCounting {
+    return { rate: this.timeline.rate, dropFrame: this.timeline.dropFrame, isByFrame: false };
+  }
+
   /** Points and words of what lies on the record part [start, end). */
   private source(piece: Laid, start: number, end: number) {
-    const nothing = { in: 0, out: end - start, name: '', after: [] as string[], comments: [] as string[] };
+    const nothing = { in: 0, out: end - start, name: '', after: [] as string[], comments: [] as string[], count: this.ownCount() };
     if (!piece.event) return piece.stand === '' ? { ...nothing, reel: BLACK } : { ...nothing, reel: AUXILIARY, name: oneLine(piece.stand) };
     const { event } = piece;
     const kind = activeReference(event)?.kind;
@@ -272,12 +292,20 @@ class EdlWriter {
       this.find('edl-generator', event.name, (list) => `Made by the editing tool, so written without a source (${AUXILIARY}): ${list}.`);
       return { ...nothing, reel: AUXILIARY, name: oneLine(event.name) };
     }
-    const { reel: fullReel, file, offsetFrames } = this.sourceOf(event);
+    const { reel: fullReel, file, offsetFrames, count = this.ownCount() } = this.sourceOf(event);
     const reel = fullReel ? this.reels.short(fullReel) : AUXILIARY;
     const speed = this.speed(event);
-    const first = this.atRate(event.sourceIn, event.units) + offsetFrames;
+    const first = (count.isByFrame ? floorFrames(event.sourceIn, event.units) : this.atRate(event.sourceIn, event.units, count.rate)) + offsetFrames;
     const into = start - piece.start + piece.headFrames;
-    const read = sourceRead(speed, event.durationFrames, into, into + end - start);
+    const read = sourceRead(speed, event.durationFrames, into, into + end - start, this.timeline.rate, count);
+    if (!sameRate(count.rate, this.timeline.rate))
+      this.find(
+        'edl-source-count',
+        `${file || event.name} (${rateLabel(count.rate)})`,
+        (list) => `Source timecode is counted in the frames of each source, not at the ${rateLabel(this.timeline.rate)} of the list: ${list}.`,
+        false,
+        'If the receiving system counts in frames of the list, choose that for the export.',
+      );
     const sourceIn = first + read.start;
     if (end > start) this.lostOf(event);
     const comments = [
@@ -286,7 +314,15 @@ class EdlWriter {
       ...event.markers.map((marker) => this.locator(marker, event, piece, speed)).filter((text) => text !== ''),
     ];
     const out = end === start ? sourceIn : first + read.end;
-    return { reel, in: sourceIn, out, name: oneLine(event.name), after: isNormal(speed) ? [] : this.speedLines(reel, speed, sourceIn), comments };
+    return {
+      reel,
+      in: sourceIn,
+      out,
+      name: oneLine(event.name),
+      after: isNormal(speed) ? [] : this.speedLines(reel, speed, sourceIn, count),
+      comments,
+      count,
+    };
   }
 
   /** What of an event has no line in a list. */
@@ -296,10 +332,10 @@ class EdlWriter {
       this.find('edl-references', event.name, (list) => `Only the active reference is written; others of ${list} are not.`, false);
   }
 
-  private speedLines(reel: string, speed: Speed, sourceIn: number): string[] {
-    const { rate, dropFrame } = this.timeline;
+  private speedLines(reel: string, speed: Speed, sourceIn: number, count: SourceCounting): string[] {
+    const { rate } = this.timeline;
     // Readers of this line know colons only, where labels drop too.
-    const label = frameToTimecode(sourceIn, rate, dropFrame).replaceAll(';', ':');
+    const label = frameToTimecode(sourceIn, count.rate, count.dropFrame).replaceAll(';', ':');
     return [
       `M2   ${reel.padEnd(8)}       ${speedColumn(speed, rate).padEnd(8)}             ${label}`,
       ...(speed.num === 0 ? ['* * FREEZE FRAME'] : []),
@@ -314,10 +350,9 @@ class EdlWriter {
     return averageSpeed(event.map, frames);
   }
 
-  private atRate(m: Moment, units: Rate): number {
-    const r = this.timeline.rate;
+  private atRate(m: Moment, units: Rate, r: Rate): number {
     if (!sameRate(units, r) && ceilFrames(m, r) !== floorFrames(m, r))
-      this.find('edl-rate', this.timeline.name, (list) => `Sources at another rate than ${list} are written to the frame below.`);
+      this.find('edl-rate', this.timeline.name, (list) => `Source points of ${list} that lie between frames are written to the frame below.`);
     return floorFrames(m, r);
   }
 
@@ -328,8 +363,8 @@ class EdlWriter {
       return '';
     };
     if (speed.num === 0) return lost();
-    const at = floorFrames(marker.at, rate) - this.atRate(event.sourceIn, event.units);
-    const passed = speed.num < 0 ? sourceRead(speed, event.durationFrames, 0, event.durationFrames).end - 1 - at : at;
+    const at = floorFrames(marker.at, rate) - floorFrames(event.sourceIn, rate);
+    const passed = speed.num < 0 ? sourceRead(speed, event.durationFrames, 0, event.durationFrames, rate, this.ownCount()).end - 1 - at : at;
     const record = piece.start - piece.headFrames + Math.floor((passed * speed.den) / Math.abs(speed.num));
     if (record < piece.start || record >= piece.end) return lost();
     const words = [marker.name, marker.note].filter((text) => text !== '').join(': ');
@@ -350,11 +385,12 @@ class EdlWriter {
   }
 }
 
-/** Source frames from the in point that the record part [from, to) of an event takes, rounded outwards; one where it holds. */
-function sourceRead(speed: Speed, durationFrames: number, from: number, to: number): { start: number; end: number } {
+/** Source frames from the in point that the record part [from, to) of an event at `r` takes, rounded outwards; one where it holds. */
+function sourceRead(speed: Speed, durationFrames: number, from: number, to: number, r: Rate, count: SourceCounting): { start: number; end: number } {
   if (speed.num === 0) return { start: 0, end: 1 };
   const { start, end } = sourceInterval({ speed, map: null }, durationFrames, from, Math.max(to, from + 1), true);
-  return { start: start.floor().valueOf(), end: end.ceil().valueOf() };
+  const scale = count.isByFrame ? new Fraction(1) : new Fraction(BigInt(count.rate.num) * BigInt(r.den), BigInt(count.rate.den) * BigInt(r.num));
+  return { start: start.mul(scale).floor().valueOf(), end: end.mul(scale).ceil().valueOf() };
 }
 
 /** V, A and A2 stand in the column; A3 and A4 on a line of their own. */

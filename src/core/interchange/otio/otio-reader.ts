@@ -4,6 +4,7 @@ import { LengthSum, ceilFrames, floorFrames, type Moment } from '../../project/m
 import type { ClipEvent, NestedStack, Timeline, Track, TrackItem } from '../../project/timeline';
 import { canDropFrame, isRateNumber, rateFromNumber, type Rate } from '../../time/rate';
 import { NORMAL_SPEED } from '../../time/retime';
+import { eventCount } from './counted-clip';
 import { parseOtioText } from './otio-text';
 import { childrenOf, DEEPEST_NESTING, isObject, referencesOf, schemaName, type Json, type OtioObject } from './otio-types';
 import { OtioValues, ownMetadata, text } from './otio-values';
@@ -64,6 +65,11 @@ interface Placed {
 }
 /** All of what is inside. */
 const WHOLE_WINDOW = { windowStart: 0, windowAligned: true };
+
+function countOf(clip: OtioObject): Pick<ClipEvent, 'count'> {
+  const count = eventCount(clip);
+  return count ? { count } : {};
+}
 
 class Reader extends OtioValues {
   readonly timelines: OtioTimeline[] = [];
@@ -310,6 +316,7 @@ class Reader extends OtioValues {
       markers: this.markers(node.markers, path),
       references,
       activeKey,
+      ...countOf(node),
     };
   }
 

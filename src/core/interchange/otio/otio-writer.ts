@@ -26,14 +26,18 @@ export function timeRange(startFrame: number, durationFrames: number, r: Rate): 
  * beside it any more, as those were renditions of the old one.
  */
 export function withReferences(document: OtioObject, replace: ReplaceReference, also: AlsoReferences | null = null, alone = false): OtioObject {
+  return withClips(document, (index, clip) => withReference(clip, index, replace, also, alone));
+}
+
+/** A copy of a timeline's document in which each clip event is what `replace` returns. Numbered as the reader numbers them. */
+export function withClips(document: OtioObject, replace: (index: number, clip: OtioObject) => OtioObject): OtioObject {
   let index = 0;
-  const replaceSource = (clip: OtioObject) => withReference(clip, index++, replace, also, alone);
   // The same steps as the reader takes, down to the same depth: otherwise the numbers would not fit.
   const item = (node: Json, depth: number): Json => {
     if (!isObject(node)) return node;
     switch (schemaName(node)) {
       case 'Clip':
-        return replaceSource(node);
+        return replace(index++, node);
       case 'Timeline':
         return isObject(node.tracks) ? { ...node, tracks: stack(node.tracks, depth + 1) } : stack(node, depth + 1);
       case 'Stack':
@@ -50,7 +54,7 @@ export function withReferences(document: OtioObject, replace: ReplaceReference, 
     const inside = (child: Json) => (isObject(child) && schemaName(child) === 'Track' ? track(child, depth) : item(child, depth));
     return { ...node, children: node.children.map(inside) };
   };
-  if (schemaName(document) === 'Clip') return replaceSource(document);
+  if (schemaName(document) === 'Clip') return replace(index++, document);
   return isObject(document.tracks) ? { ...document, tracks: stack(document.tracks, 0) } : document;
 }
 

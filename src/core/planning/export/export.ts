@@ -1,26 +1,27 @@
 /** Export: timelines as OTIO, bundles with media, CMX 3600 lists or clip lists, and what each format cannot carry. */
 import { writeClipList } from '../../interchange/clip-list/clip-list-writer';
 import type { ClipListRow } from '../../interchange/clip-list/clip-list-types';
-import { writeEdl, type EdlSource } from '../../interchange/edl/edl-writer';
+import { chosenCount } from '../../interchange/otio/counted-clip';
+import { writeEdl, type EdlSource, type SourceCounting } from '../../interchange/edl/edl-writer';
 import { isObject, schemaName, type OtioObject } from '../../interchange/otio/otio-types';
 import { ownMetadata, text } from '../../interchange/otio/otio-values';
 import { readSourceWord, withSourceWord } from '../../interchange/otio/source-word';
 import { movedRange } from '../package/counted-range';
 import { externalReference, formatOtio, inPlaceOf, sequenceReference, timeRange, withReferences } from '../../interchange/otio/otio-writer';
 import { readAddress, relativeAddress } from '../../interchange/otio/target-url';
-
 import { mediaOf } from '../../matching/sources';
-import { below, fileName, folderOf, joinPath, type Item, type Place } from '../../media/item';
+import { below, fileName, folderOf, joinPath, type Item, type MediaFacts, type Place } from '../../media/item';
 import { NameRegister, portableName, splitExtension } from '../../naming/safe-name';
 import { trimEndOf } from '../../naming/trim-end';
 import { linksRead, type Clip, type MediaLink } from '../../project/clip';
 import { sourceWordOf } from '../../project/source-word-of';
 import { placedEvents } from '../../project/compare';
 import { countsFrom, unstatedSpans } from '../../project/counting';
+import type { SourceCount } from '../../project/source-count';
 import { ceilFrames, floorFrames } from '../../project/moment';
 import { soundEvents, type ClipEvent } from '../../project/timeline';
 import { renditionOfKey } from '../../rendition/reference-keys';
-import { isRateNumber, rateFromNumber, type Rate } from '../../time/rate';
+import { isRateNumber, rateFromNumber, sameRate, type Rate } from '../../time/rate';
 import { frameToTimecode } from '../../time/timecode';
 import type { ExportFormat, ExportSettings } from './settings';
 import { entriesOf, frameCondition, guardedSequence, isMedia, missing, offline } from './export-media';
@@ -60,7 +61,7 @@ interface Made {
 
 export function planExport(snapshot: Snapshot, settings: ExportSettings, context: ExportContext): Plan<{ rows: readonly ExportRow[] }> {
   const root: Place = below(settings.destination ?? { shelfId: '', path: '' }, settings.folderName.trim());
-  const exporter = new Exporter(snapshot, root, context);
+  const exporter = new Exporter(snapshot, root, context, settings.sourceCount ?? null);
   const timelines = snapshot.timelines.filter((timeline) => settings.timelineIds.includes(timeline.id));
   const made = timelines.map((timeline) => exporter.timeline(timeline, settings.format));
   const steps = made.flatMap((one) => one.steps);
@@ -123,6 +124,7 @@ class Exporter {
     private readonly snapshot: Snapshot,
     private readonly root: Place,
     private readonly context: ExportContext,
+    private readonly count: SourceCount | null,
   ) {
     this.names = new NameRegister(context.taken);
     this.stock = stockOf(snapshot);
@@ -301,23 +303,38 @@ class Exporter {
     const named = mediaOf(event);
     const file = told && named?.url && !named.sequence ? (readAddress(named.url)?.segments.at(-1) ?? '') : (link?.expected.name ?? '');
     const own = facts?.startFrame ?? null;
-    const { rate } = timeline.model;
     const span = clip ? (unstatedSpans(timeline.model, timeline.clipIds).get(clip.id) ?? null) : null;
     const counted = clip && facts ? countsFrom(event, clip, facts, span) : null;
-    const inFile = counted && own !== null && facts?.rate ? floorFrames({ value: own, rate: facts.rate }, rate) - floorFrames(counted, rate) : 0;
+    const count = clip && facts ? this.countOf(timeline, event, clip, facts) : null;
+    const rate = count?.rate ?? timeline.model.rate;
+    const from = counted && (count?.isByFrame ? counted.value : floorFrames(counted, rate));
+    const inFile = from !== null && own !== null && facts?.rate ? floorFrames({ value: own, rate: facts.rate }, rate) - from : 0;
     return {
       reel: named?.reel ?? told?.reels[0] ?? facts?.reel ?? link?.expected.reel ?? (file ? splitExtension(file)[0] : (clip?.name ?? null)),
       file,
       offsetFrames: inFile,
+      ...(count ? { count } : {}),
     };
   }
 
+  /** What the source timecode of an event is counted in, where that is not the rate of the list. */
+  private countOf(
+    timeline: TimelineSnapshot,
+    event: ClipEvent,
+    clip: Clip,
+    { kind, rate, dropFrame, steadyRate }: MediaFacts,
+  ): SourceCounting | null {
+    const wished = this.count ?? event.count?.chosen ?? chosenCount(ownMetadata(timeline.document)) ?? 'source';
+    if (wished === 'list' || kind !== 'video' || rate === null || steadyRate === false || sameRate(rate, timeline.model.rate)) return null;
+    return { rate, dropFrame, isByFrame: clip.conform === 'by-frame' && !this.soundsOf(timeline).has(event.index) && sameRate(event.units, timeline.model.rate) }; // prettier-ignore
+  }
+
   private clipList(timeline: TimelineSnapshot): Made {
-    const { rate, dropFrame } = timeline.model;
-    const label = (frame: number) => frameToTimecode(frame, rate, dropFrame);
     const rows = placedEvents(timeline.model).map(({ event, source: shown }): ClipListRow => {
       const clip = this.clips.get(timeline.clipIds[event.index] ?? '');
       const source = this.edlSource(timeline, event);
+      const { rate, dropFrame } = source.count ?? timeline.model;
+      const label = (frame: number) => frameToTimecode(frame, rate, dropFrame);
       const start = clip?.mediaStart ? label(floorFrames(clip.mediaStart, rate) + source.offsetFrames) : '';
       return {
         name: event.name || (clip?.name ?? ''),

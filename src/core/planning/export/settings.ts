@@ -1,5 +1,6 @@
 import Joi from 'joi';
 import { folderNameForm, placeForm, timelineIdsForm } from '../../forms/atoms';
+import { SOURCE_COUNTS, type SourceCount } from '../../project/source-count';
 import type { Place } from '../../media/item';
 
 export const EXPORT_FORMATS = ['otio', 'otioz', 'otiod', 'edl', 'csv'] as const;
@@ -11,6 +12,8 @@ export interface ExportSettings {
   readonly destination: Place | null;
   /** Folder made at the destination; empty writes into the destination itself. */
   readonly folderName: string;
+  /** In which frames lists count sources of another rate; absent: as is set for each timeline, else in the source's own. */
+  readonly sourceCount?: SourceCount;
 }
 
 export const exportForm = Joi.object<ExportSettings>({
@@ -20,4 +23,5 @@ export const exportForm = Joi.object<ExportSettings>({
     .required(),
   destination: placeForm.allow(null).required(),
   folderName: folderNameForm.required(),
+  sourceCount: Joi.string().valid(...SOURCE_COUNTS),
 });

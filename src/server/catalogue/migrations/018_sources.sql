@@ -30,6 +30,9 @@ CREATE INDEX clips_by_source ON clips (project_id, source_id);
 -- Grows when clips of the project become one: what is known of its events is another then.
 ALTER TABLE projects ADD COLUMN joined INTEGER NOT NULL DEFAULT 0;
 
+-- SHA-256 of the document as it came, where what is kept counts its sources otherwise.
+ALTER TABLE timelines ADD COLUMN came_as TEXT;
+
 -- Drives that the project reads before others, in order: a list of shelf ids.
 ALTER TABLE projects ADD COLUMN drives TEXT;
 

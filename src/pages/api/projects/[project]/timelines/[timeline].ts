@@ -1,1 +1,1 @@
-export { getTimeline as GET, removeTimeline as DELETE } from '../../../../../server/api/timelines';
+export { changeTimeline as PATCH, getTimeline as GET, removeTimeline as DELETE } from '../../../../../server/api/timelines';

@@ -1,0 +1,123 @@
+/**
+ * In which frames a list counts the timecode of sources that run at another rate than it: some systems write those of the
+ * list, others those of each source. What the media holds tells which is meant.
+ */
+import type { MediaFacts } from '../media/item';
+import { ceilToRate, floorToRate } from '../time/convert';
+import { nominalFps, rateAsNumber, type Rate } from '../time/rate';
+import { framesPerDay, frameToTimecode, parseTimecode } from '../time/timecode';
+import type { Speed } from '../time/retime';
+import { floorFrames, hoursBefore, type Moment } from './moment';
+
+export const SOURCE_COUNTS = ['list', 'source'] as const;
+export type SourceCount = (typeof SOURCE_COUNTS)[number];
+
+/** What is said of how the source timecode of an event is counted. */
+export interface EventCount {
+  /** Source in and out as the list gives them, where its count in the list's frames does not say all of it; no out where a speed is stated. */
+  readonly labels: readonly [string, string | null] | null;
+  /** Counted in the frames of its source. */
+  readonly isSource: boolean;
+  /** As the user wants it; null where the media decides. */
+  readonly chosen: SourceCount | null;
+}
+
+export type CountFacts = Pick<MediaFacts, 'startFrame' | 'durationFrames' | 'dropFrame'> & { readonly rate: Rate };
+
+/** What one event says of its source, and what is known of the file. */
+export interface CountQuestion {
+  /** Rate of the list, and whether its labels drop. */
+  readonly rate: Rate;
+  readonly dropFrame: boolean;
+  /** Source in and out, out exclusive, as labels. `out` is null where the list does not give it: a speed is stated. */
+  readonly labels: { readonly in: string; readonly out: string | null };
+  /** Record frames at `rate`. */
+  readonly recordFrames: number;
+  /** Where the reference says that the file's first frame is counted; null where it does not say. */
+  readonly start: Moment | null;
+  readonly facts: CountFacts;
+}
+
+/** `open`: either way all of it lies within the file; `neither`: it does in no way. */
+export type Settled = SourceCount | 'open' | 'neither';
+
+/** Label of a frame, and its frame at another rate under the same label; null where that rate has no such label. */
+export function labelAt(label: string, { rate, dropFrame }: Pick<CountFacts, 'rate' | 'dropFrame'>): number | null {
+  const read = parseTimecode(label.replaceAll(/[;.,]/g, ':'), rate, dropFrame);
+  return read.ok ? read.frame : null;
+}
+
+interface Points {
+  /** At the rate of the file, `end` exclusive. */
+  readonly start: number;
+  readonly end: number;
+  /** By how many frames of the list the source is longer than the record; null where that tells nothing. */
+  readonly longer: number | null;
+}
+
+/** All events that read one file. */
+export function settle(questions: readonly CountQuestion[]): Settled {
+  const fits = (count: SourceCount) => {
+    const points = questions.map((question) => pointsOf(question, count));
+    const within = points.every((own, index) => own !== null && isWithin(own, count, questions[index]!));
+    const isLong = (own: Points | null) => within && own !== null && Math.abs(own.longer ?? 0) <= 1 + 1e-6;
+    return { within, lengths: points.every(isLong), exact: points.filter((own) => own?.longer != null && Math.abs(own.longer) < 0.51).length };
+  };
+  const [list, source] = [fits('list'), fits('source')];
+  if (list.lengths !== source.lengths) return list.lengths ? 'list' : 'source';
+  if (list.within !== source.within) return list.within ? 'list' : 'source';
+  if (!list.within) return 'neither';
+  // In the count that is meant hardly any event is a frame off.
+  const [less, more] = list.exact < source.exact ? [list.exact, source.exact] : [source.exact, list.exact];
+  return more - less >= TELLING_EVENTS && less * 2 <= more ? (list.exact > source.exact ? 'list' : 'source') : 'open';
+}
+
+const TELLING_EVENTS = 3;
+
+/** One system wrote the list: where the media leaves it open, the way of the others holds, and `atFirst` where there are none. */
+export function settleAll(bySource: ReadonlyMap<string, Settled>, atFirst: SourceCount): Map<string, SourceCount> {
+  const votes = (count: Settled) => [...bySource.values()].filter((settled) => settled === count).length;
+  const [list, source] = [votes('list'), votes('source')];
+  const most = list === source ? atFirst : list > source ? 'list' : 'source';
+  return new Map([...bySource].map(([key, settled]) => [key, settled === 'open' ? most : settled === 'source' ? 'source' : 'list']));
+}
+
+/** Null where the labels cannot be counted so. */
+function pointsOf({ rate, dropFrame, labels, recordFrames, facts }: CountQuestion, count: SourceCount): Points | null {
+  const at = count === 'list' ? { rate, dropFrame } : facts;
+  const first = labelAt(labels.in, at);
+  if (first === null) return null;
+  const out = labels.out === null ? null : labelAt(labels.out, at);
+  if (labels.out !== null && out === null) return null;
+  const length = out === null ? null : out < first ? out + framesPerDay(at.rate, at.dropFrame) - first : out - first;
+  const toFile = (frames: number) => (count === 'list' ? floorToRate(frames, rate, facts.rate) : frames);
+  const longer = length === null ? null : isSameLength(length, at.rate, recordFrames, rate) ? 0 : (length / rateAsNumber(at.rate)) * rateAsNumber(rate) - recordFrames; // prettier-ignore
+  const last = count === 'list' ? ceilToRate(first + (length ?? recordFrames), rate, facts.rate) : first + (length ?? ceilToRate(recordFrames, rate, facts.rate)); // prettier-ignore
+  return { start: toFile(first), end: last, longer };
+}
+
+function isWithin({ start, end }: Points, count: SourceCount, { start: stated, rate, dropFrame, facts }: CountQuestion): boolean {
+  const length = facts.durationFrames;
+  if (length === null) return false;
+  const holds = (from: number) => start >= from && end <= from + length;
+  const own = facts.startFrame;
+  if (stated) {
+    const from = count === 'list' ? floorFrames(stated, facts.rate) : labelAt(frameToTimecode(stated.value, rate, dropFrame), facts);
+    return from !== null && holds(from) && (own === null || stated.value === 0 || Math.abs(from - own) <= (count === 'list' ? 1 : 0));
+  }
+  if (own !== null) return holds(own) || holds(own - framesPerDay(facts.rate, facts.dropFrame));
+  return holds(0) || hoursBefore({ value: start, rate: facts.rate }, facts.rate).some(holds);
+}
+
+/** Where labels of both rates are the same, frames may also be laid down one for one. */
+function isSameLength(sourceFrames: number, at: Rate, recordFrames: number, rate: Rate): boolean {
+  return sourceFrames === recordFrames && nominalFps(at) === nominalFps(rate);
+}
+
+/** Speed of an event whose source points are counted in its own frames; null at normal speed: to one frame of the slower rate. */
+export function speedOf(sourceFrames: number, at: Rate, recordFrames: number, rate: Rate): Speed | null {
+  if (recordFrames === 0 || isSameLength(sourceFrames, at, recordFrames, rate)) return null;
+  const [own, record] = [rateAsNumber(at), rateAsNumber(rate)];
+  if (Math.abs(sourceFrames / own - recordFrames / record) * Math.min(own, record) <= 1 + 1e-6) return null;
+  return { num: sourceFrames * at.den * rate.num, den: recordFrames * at.num * rate.den };
+}
