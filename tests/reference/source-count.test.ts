@@ -11,6 +11,7 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { Study } from '../../src/server/study';
 import type { TimelineView } from '../../src/server/api/views';
 import type { BroughtIn } from '../../src/server/projects/bring-in';
+import { readTimelineFile } from '../../src/core/interchange/read-timeline-file';
 import { PAL } from '../helpers/snapshots';
 import { ffmpeg, makeHouse, type SmallHouse } from '../helpers/small-house';
 import { go } from '../helpers/trust-house';
@@ -27,8 +28,8 @@ beforeEach(async () => {
   ]);
   await small.stocktake(small.source.id);
 });
-afterEach(() => {
-  small.remove();
+afterEach(async () => {
+  await small.remove();
   rmSync(folder, { recursive: true, force: true });
 });
 
@@ -111,6 +112,26 @@ describe('a list of 25 with sources of 23.976 and 50', () => {
     // In frames of the list the label is another one: 36 000 s of labels are 36 036 s of time.
     await go(small, await small.plan({ kind: 'export', settings: { ...shared, folderName: 'List', format: 'edl', sourceCount: 'list' } }));
     expect(labels(readFileSync(join(small.vault.root, 'List/Bell V1.edl'), 'utf8'))[0]).toBe('10:01:37:01');
+  });
+
+  it('as a clip list each row states the rate that it counts at, and comes back with the same points', async () => {
+    const { timelineIds } = await bring(theirs('own'));
+    const settings = { timelineIds, destination: { shelfId: small.vault.id, path: '' }, folderName: '', format: 'csv' as const };
+    await go(small, await small.plan({ kind: 'export', settings }));
+    const text = readFileSync(join(small.vault.root, 'Bell.csv'), 'utf8');
+    expect(text.split('\r\n').slice(0, 3)).toEqual([
+      'Name,File,Reel,Start,In,Out,Bin,Notes,Rate',
+      'casting.mov,casting.mov,casting,,10:01:01:00,10:01:05:00,,,23.976',
+      'strike.mov,strike.mov,strike,,11:00:01:25,11:00:05:25,,,50',
+    ]);
+    const read = readTimelineFile(text, PAL).clips.map(
+      ({ document }) => (document.source_range as { start_time: { value: number; rate: number } }).start_time,
+    );
+    expect(read.map(({ value, rate }) => [value, rate])).toEqual([
+      [864_000 + 1464, 24_000 / 1001],
+      [11 * 3600 * 50 + 75, 50],
+      [12 * 3600 * 25 + 50, 25],
+    ]);
   });
 
   it('can be counted otherwise, as a whole and for one event, and goes back to what it was', async () => {

@@ -35,7 +35,9 @@ function statedBy(span: ReadSpan, start: Moment, facts: HeldFacts): HeldBy | nul
   const rate = facts.rate ?? span.first.rate;
   if (facts.durationFrames === null) return null;
   const begin = floorFrames(start, rate);
-  const within = floorFrames(span.first, rate) >= begin && ceilFrames(span.last, rate) <= begin + facts.durationFrames;
+  const slack = sameRate(span.first.rate, rate) ? 0 : 1;
+  const first = floorFrames({ value: span.first.value + slack, rate: span.first.rate }, rate);
+  const within = first >= begin && ceilFrames(span.last, rate) <= begin + facts.durationFrames;
   if (!within) return null;
   return begin !== 0 && begin === facts.startFrame ? 'timecode' : 'states';
 }
@@ -45,7 +47,9 @@ function unstatedBy(span: ReadSpan, facts: HeldFacts): HeldBy | null {
   const length = facts.durationFrames;
   if (length === null) return null;
   const [first, last] = [floorFrames(span.first, rate), ceilFrames(span.last, rate)];
-  const within = (start: number) => first >= start && last <= start + length;
+  // A frame of another rate is rounded down: it may begin before the file does, by less than itself.
+  const begins = sameRate(span.first.rate, rate) ? first : floorFrames({ value: span.first.value + 1, rate: span.first.rate }, rate);
+  const within = (start: number) => begins >= start && last <= start + length;
   if (facts.startFrame !== null) {
     const day = dayOf(rate, facts);
     if (within(facts.startFrame) || within(facts.startFrame - day)) return facts.startFrame === 0 ? 'zero' : 'timecode';

@@ -44,7 +44,10 @@ export function countsFrom(event: CountedEvent | null, clip: Clip, facts: Counte
   // A file that runs over midnight: labels after it are of the next day.
   const starts = [...(known ? [known] : []), ...(own ? [own, { value: own.value - dayOf(own.rate, facts), rate: own.rate }] : []), zero];
   const length = facts.durationFrames ?? null;
-  const begins = (start: Moment) => compare(span.first, start) >= 0;
+  // A frame of another rate is rounded down: it may begin before the file does, by less than itself.
+  const slack = sameRate(span.first.rate, facts.rate) ? 0 : 1;
+  const first = { value: span.first.value + slack, rate: span.first.rate };
+  const begins = (start: Moment) => (slack === 0 ? compare(first, start) >= 0 : compare(first, start) > 0);
   const ends = (start: Moment) => length === null || compareSum(span.last, start, { value: length, rate: lengthRate(clip, facts, start) }) <= 0;
   const within = (start: Moment) => begins(start) && ends(start);
   const hours =

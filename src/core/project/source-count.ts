@@ -51,8 +51,12 @@ interface Points {
   /** At the rate of the file, `end` exclusive. */
   readonly start: number;
   readonly end: number;
-  /** By how many frames of the list the source is longer than the record; null where that tells nothing. */
+  /** How far before the file it may begin: a frame of the list is rounded down. */
+  readonly slack: number;
+  /** By how many frames of the slower of both the source is longer than the record; null where that tells nothing. */
   readonly longer: number | null;
+  /** Whether it is of no whole seconds: those are of one length in every count. */
+  readonly isTelling: boolean;
 }
 
 /** All events that read one file. */
@@ -61,18 +65,18 @@ export function settle(questions: readonly CountQuestion[]): Settled {
     const points = questions.map((question) => pointsOf(question, count));
     const within = points.every((own, index) => own !== null && isWithin(own, count, questions[index]!));
     const isLong = (own: Points | null) => within && own !== null && Math.abs(own.longer ?? 0) <= 1 + 1e-6;
-    return { within, lengths: points.every(isLong), exact: points.filter((own) => own?.longer != null && Math.abs(own.longer) < 0.51).length };
+    const told = points.filter((own) => own?.longer != null && own.isTelling);
+    return { within, lengths: points.every(isLong), told: told.length, exact: told.filter((own) => Math.abs(own!.longer!) < 0.51).length };
   };
   const [list, source] = [fits('list'), fits('source')];
   if (list.lengths !== source.lengths) return list.lengths ? 'list' : 'source';
   if (list.within !== source.within) return list.within ? 'list' : 'source';
   if (!list.within) return 'neither';
-  // In the count that is meant hardly any event is a frame off.
-  const [less, more] = list.exact < source.exact ? [list.exact, source.exact] : [source.exact, list.exact];
-  return more - less >= TELLING_EVENTS && less * 2 <= more ? (list.exact > source.exact ? 'list' : 'source') : 'open';
+  // Counted in frames of the list no event is a frame off; so many never are by chance.
+  return list.told >= TELLING_EVENTS && list.exact === list.told && source.exact < source.told ? 'list' : 'open';
 }
 
-const TELLING_EVENTS = 3;
+const TELLING_EVENTS = 16;
 
 /** One system wrote the list: where the media leaves it open, the way of the others holds, and `atFirst` where there are none. */
 export function settleAll(bySource: ReadonlyMap<string, Settled>, atFirst: SourceCount): Map<string, SourceCount> {
@@ -91,15 +95,23 @@ function pointsOf({ rate, dropFrame, labels, recordFrames, facts }: CountQuestio
   if (labels.out !== null && out === null) return null;
   const length = out === null ? null : out < first ? out + framesPerDay(at.rate, at.dropFrame) - first : out - first;
   const toFile = (frames: number) => (count === 'list' ? floorToRate(frames, rate, facts.rate) : frames);
-  const longer = length === null ? null : isSameLength(length, at.rate, recordFrames, rate) ? 0 : (length / rateAsNumber(at.rate)) * rateAsNumber(rate) - recordFrames; // prettier-ignore
+  const slower = Math.min(rateAsNumber(at.rate), rateAsNumber(rate));
+  const seconds = (frames: number, r: Rate) => frames / rateAsNumber(r);
+  const longer = length === null ? null : isSameLength(length, at.rate, recordFrames, rate) ? 0 : (seconds(length, at.rate) - seconds(recordFrames, rate)) * slower; // prettier-ignore
   const last = count === 'list' ? ceilToRate(first + (length ?? recordFrames), rate, facts.rate) : first + (length ?? ceilToRate(recordFrames, rate, facts.rate)); // prettier-ignore
-  return { start: toFile(first), end: last, longer };
+  return {
+    start: toFile(first),
+    end: last,
+    slack: count === 'list' ? ceilToRate(1, rate, facts.rate) : 0,
+    longer,
+    isTelling: length !== null && length % nominalFps(at.rate) !== 0,
+  };
 }
 
-function isWithin({ start, end }: Points, count: SourceCount, { start: stated, rate, dropFrame, facts }: CountQuestion): boolean {
+function isWithin({ start, end, slack }: Points, count: SourceCount, { start: stated, rate, dropFrame, facts }: CountQuestion): boolean {
   const length = facts.durationFrames;
   if (length === null) return false;
-  const holds = (from: number) => start >= from && end <= from + length;
+  const holds = (from: number) => start >= from - slack && end <= from + length;
   const own = facts.startFrame;
   if (stated) {
     const from = count === 'list' ? floorFrames(stated, facts.rate) : labelAt(frameToTimecode(stated.value, rate, dropFrame), facts);

@@ -1,4 +1,4 @@
-import { CloseButton, Select, TextInput } from '@mantine/core';
+import { Checkbox, CloseButton, Select, TextInput } from '@mantine/core';
 import { useMemo } from 'react';
 import { EXPORT_FORMATS, exportForm, type ExportFormat } from '../../core/planning/export/settings';
 import { FORMAT_WORDS, type ExportRow } from '../../core/planning/export/export';
@@ -15,7 +15,8 @@ interface Choice {
   readonly format: ExportFormat;
   readonly destination: Place | null;
   readonly folderName: string;
-  readonly sourceCount?: SourceCount;
+  readonly sourceCount?: SourceCount | undefined;
+  readonly nested?: 'flatten' | undefined;
 }
 
 const initial = (): Choice => ({ format: 'otio', destination: null, folderName: 'Exports' });
@@ -58,6 +59,14 @@ export function ExportSheet({ projectId, timelineIds, onClose }: { projectId: st
               value={choice.sourceCount ?? 'timeline'}
               allowDeselect={false}
               onChange={(value) => change({ sourceCount: value === 'timeline' ? undefined : (value as SourceCount) })}
+            />
+          )}
+          {choice.format === 'edl' && (
+            <Checkbox
+              size="xs"
+              label="Flatten nested timelines with layers"
+              checked={choice.nested === 'flatten'}
+              onChange={(event) => change({ nested: event.currentTarget.checked ? 'flatten' : undefined })}
             />
           )}
           <PlacePicker label="Destination shelf" value={choice.destination} onChange={(destination) => change({ destination })} />

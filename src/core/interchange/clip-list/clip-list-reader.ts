@@ -1,7 +1,7 @@
 /** Clip lists: CSV text (comma, semicolon or tab; RFC 4180) into a collection of bins and clips, as an OTIO document. */
 import Papa from 'papaparse';
 import { stops, warns, type Finding } from '../../words/finding';
-import { formatRate, type Rate } from '../../time/rate';
+import { formatRate, isRateNumber, rateFromNumber, rateLabel, type Rate } from '../../time/rate';
 import { framesPerDay, parseTimecode } from '../../time/timecode';
 import type { Json, OtioObject } from '../otio/otio-types';
 import { clipDocument, externalReference, timeRange } from '../otio/otio-writer';
@@ -20,6 +20,7 @@ const TITLES: Readonly<Record<ClipListField, RegExp>> = {
   out: /^(out|outpoint|markout|sourceout|tcout)$/,
   bin: /^(bin|folder|group|category)$/,
   notes: /^(notes?|comments?|description|remarks?)$/,
+  rate: /^((frame|source|video)?rate|(source)?fps|framespersecond)$/,
 };
 
 /** The rows of a table, the first one its titles. Null when the text is no table of at least two columns. */
@@ -67,7 +68,7 @@ export function previewClipList(text: string): TablePreview | null {
 }
 
 /**
- * Reads a list: timecodes count at `rate`, the out point is the first frame no longer in. A row that cannot be used
+ * Reads a list: timecodes count at `rate` where a row states no other, the out point is the first frame no longer in. A row that cannot be used
  * is a finding with its number (row 1 is the one below the titles); the others are read. Never throws.
  */
 export function readClipList(text: string, rate: Rate, columns?: ColumnMap): { document: OtioObject | null; findings: Finding[] } {
@@ -96,12 +97,22 @@ function unquoted(cell: string): string {
   return cell.trim().replace(/^'(?='*[=+\-@\t\r])/, '');
 }
 
-function clipOfRow(row: ClipListRow, rate: Rate, where: string, findings: Finding[]): OtioObject | null {
+/** The rate a row states, "23.976" or "25p"; that of the list where it states none. */
+function rateOf(row: ClipListRow, listRate: Rate, where: string, findings: Finding[]): Rate {
+  if (row.rate === '') return listRate;
+  const number = Number(/^\d+(?:\.\d+)?/.exec(row.rate.replace(',', '.'))?.[0] ?? NaN);
+  if (isRateNumber(number)) return rateFromNumber(number);
+  findings.push(warns('clip-list-bad-rate', `"${row.rate.slice(0, 20)}" is no frame rate.`, `The row counts at ${rateLabel(listRate)}.`, where));
+  return listRate;
+}
+
+function clipOfRow(row: ClipListRow, listRate: Rate, where: string, findings: Finding[]): OtioObject | null {
   const name = row.name || row.file.split(/[\\/]/).at(-1)!;
   if (name === '') {
     findings.push(warns('clip-list-empty-row', 'There is neither a name nor a file; the row was left out.', undefined, where));
     return null;
   }
+  const rate = rateOf(row, listRate, where, findings);
   const at = (field: 'start' | 'in' | 'out'): { frame: number; dropFrame: boolean } | null => {
     if (row[field] === '') return null;
     const timecode = parseTimecode(row[field], rate);

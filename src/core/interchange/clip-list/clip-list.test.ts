@@ -44,13 +44,29 @@ describe('a clip list', () => {
     expect(readClipList('a,b\nFork,x.mov\n', PAL).findings[0]).toMatchObject({ severity: 'stops', code: 'clip-list-no-name' });
   });
 
+  it('counts a row at the rate it states, and says where that is none', () => {
+    const { document, findings } = readClipList('Name,In,Out,FPS\nFork,10:00:00:23,10:00:01:00,23.976\nBell,00:00:01:00,00:00:02:00,soon\n', PAL);
+    const ranges = (document!.children as { source_range: { start_time: { value: number; rate: number } } }[]).map(({ source_range: { start_time } }) => start_time); // prettier-ignore
+    expect(ranges.map(({ value, rate }) => [value, rate])).toEqual([[36_000 * 24 + 23, 24_000 / 1001], [25, 25]]); // prettier-ignore
+    expect(findings.map(({ code, where }) => [code, where])).toEqual([['clip-list-bad-rate', 'row 2']]);
+  });
+
   it('written and read again says the same, whatever stands in it', () => {
     const cell = fc
       .string({ unit: fc.constantFrom('a', 'Ü', '"', ',', ';', "'", '\n', '=', '@', '-', ' ', '鐘'), maxLength: 12 })
       .map((text) => text.trim());
     fc.assert(
       fc.property(fc.array(fc.record({ name: cell, notes: cell, reel: cell }), { minLength: 1, maxLength: 6 }), (rows) => {
-        const full = rows.map((row, index) => ({ file: `f${index}.mov`, start: '', in: '', out: '', bin: '', ...row, name: row.name || 'x' }));
+        const full = rows.map((row, index) => ({
+          file: `f${index}.mov`,
+          start: '',
+          in: '',
+          out: '',
+          bin: '',
+          rate: '',
+          ...row,
+          name: row.name || 'x',
+        }));
         const text = writeClipList(full);
         const { document } = readClipList(text, PAL);
         const read = (document!.children as { name: string; metadata: { mill_shelf: { note: string } } }[]).map((clip) => [

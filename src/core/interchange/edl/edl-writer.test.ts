@@ -97,6 +97,10 @@ describe('writing a CMX 3600 list', () => {
       'edl-sound',
       'edl-varying',
     ]);
+    // Flattened, the upper of two layers is what is seen.
+    const flat = writeEdl(timeline, source, true);
+    expect(flat.findings.map(({ code }) => code)).toEqual(expect.arrayContaining(['edl-flattened-video', 'edl-flattened-covered']));
+    expect([/^\d+ +Y /m.test(flat.files[0]!.text), /^\d+ +X /m.test(flat.files[0]!.text)]).toEqual([true, false]);
     const { files } = write(timeline);
     expect(files[0]!.text).toMatch(/M2 {3}RAMP .*050\.0/);
     expect(files[0]!.text).toMatch(/IN .*09:06:40:05 09:06:41:00/);

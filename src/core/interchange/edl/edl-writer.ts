@@ -20,6 +20,7 @@ import Fraction from 'fraction.js';
 import { isNormal, mappedPosition, sourceInterval, type Speed, type TimeMap } from '../../time/retime';
 import { framesPerDay, frameToTimecode } from '../../time/timecode';
 import { speedColumn } from './edl-speed';
+import { flatten, type Laid, type LaidAfter } from './laid';
 import { AUXILIARY, BLACK, MOST_EVENTS } from './edl-types';
 import { ReelNames } from './reel-names';
 
@@ -50,9 +51,16 @@ export interface EdlFile {
 
 const MOST_SOUND_TRACKS = 4;
 
-/** `sourceOf` tells the source of an event, and what its timecode is counted in. Record timecode is the timeline's. */
-export function writeEdl(timeline: Timeline, sourceOf: (event: ClipEvent) => EdlSource): { files: EdlFile[]; findings: Finding[] } {
-  const writer = new EdlWriter(timeline, sourceOf);
+/**
+ * `sourceOf` tells the source of an event, and what its timecode is counted in. Record timecode is the timeline's.
+ * `flattensNested`: nested timelines with layers are written as the topmost picture of each moment, else as one event without a source.
+ */
+export function writeEdl(
+  timeline: Timeline,
+  sourceOf: (event: ClipEvent) => EdlSource,
+  flattensNested = false,
+): { files: EdlFile[]; findings: Finding[] } {
+  const writer = new EdlWriter(timeline, sourceOf, flattensNested);
   const pictures = timeline.tracks.filter((track) => track.kind === 'video');
   const sounds = timeline.tracks.filter((track) => track.kind === 'audio');
   const files = pictures.flatMap((track, index) => writer.files(track, index === 0 ? sounds.slice(0, MOST_SOUND_TRACKS) : []));
@@ -74,23 +82,6 @@ interface Line {
   readonly after: readonly string[];
 }
 
-/** An event or nothing (black) on a track, in record frames from the timeline's first. */
-interface Laid {
-  readonly start: number;
-  readonly end: number;
-  /** Frames of the event that a nested timeline's window cuts off before `start`. */
-  readonly headFrames: number;
-  readonly event: ClipEvent | null;
-  /** Reel and name of what is no clip. */
-  readonly stand: string;
-}
-
-interface LaidAfter {
-  readonly piece: Laid;
-  /** The transition that leads into it. */
-  readonly before: Transition | null;
-}
-
 class EdlWriter {
   private readonly reels: ReelNames;
   /** Findings by code, with what they concern. */
@@ -99,6 +90,7 @@ class EdlWriter {
   constructor(
     private readonly timeline: Timeline,
     private readonly sourceOf: (event: ClipEvent) => EdlSource,
+    private readonly flattensNested: boolean,
   ) {
     const reels = [...clipEvents(timeline.tracks)].flatMap((event) => sourceOf(event).reel ?? []);
     this.reels = new ReelNames([AUXILIARY, BLACK], reels);
@@ -202,8 +194,10 @@ class EdlWriter {
   private nested(item: NestedStack, kind: Track['kind'], start: number, end: number, before: Transition | null): LaidAfter[] {
     const name = item.name || 'Nested timeline';
     const own = item.tracks.filter((track) => track.kind === kind && track.enabled);
-    if (own.length === 1 && isNormal(item.speed) && !item.map && !item.retimeUnknown) {
-      this.find('edl-nested-opened', name, (list) => `Nested timelines are written as the events inside them: ${list}.`, false);
+    const isPlain = isNormal(item.speed) && !item.map && !item.retimeUnknown;
+    const isFlattened = own.length > 1 && this.flattensNested;
+    if (isPlain && (own.length === 1 || isFlattened)) {
+      if (!isFlattened) this.find('edl-nested-opened', name, (list) => `Nested timelines are written as the events inside them: ${list}.`, false);
       const others = item.tracks
         .filter((track) => track.kind !== kind)
         .map((track) => (track.kind === 'audio' ? 'Sound' : track.kind === 'video' ? 'Picture' : 'What is neither picture nor sound'));
@@ -211,12 +205,23 @@ class EdlWriter {
         this.find(`edl-nested-${what.toLowerCase()}`, name, (list) => `${what} inside nested timelines is not written: ${list}.`);
       const shift = item.start - item.windowStart + (start - item.start);
       const from = item.windowStart;
-      const inside = this.lay(own[0]!, shift, { start: from, end: from + (end - start) });
+      const layers = own.map((track) => this.lay(track, shift, { start: from, end: from + (end - start) }));
+      const inside = isFlattened ? this.flattened(layers, name, kind) : layers[0]!;
       // What leads into the nested timeline leads into its first event.
       return inside.map((entry, index) => (index === 0 && before ? { ...entry, before } : entry));
     }
-    this.find('edl-nested', name, (list) => `Written as one event without a source, because a list has no layers: ${list}.`);
+    this.find('edl-nested', name, (list) => `Written as one event without a source, because a list has no ${isPlain ? 'layers' : 'speed of its own for them'}: ${list}.`); // prettier-ignore
     return [{ piece: { start, end, headFrames: 0, event: null, stand: name }, before }];
+  }
+
+  /** Several tracks as one: of pictures the topmost, of sounds the first that is heard. */
+  private flattened(layers: readonly (readonly LaidAfter[])[], name: string, kind: Track['kind']): LaidAfter[] {
+    const { laid, covered, lostTransitions } = flatten(kind === 'audio' ? [...layers].reverse() : layers);
+    const kept = kind === 'audio' ? 'the first sound' : 'the topmost picture';
+    this.find(`edl-flattened-${kind}`, name, (list) => `Nested timelines with layers are flattened to ${kept} of each moment: ${list}.`, true, 'What lies above may let something below be seen. Compare the result.'); // prettier-ignore
+    for (const { event, stand } of covered) this.find('edl-flattened-covered', event?.name ?? stand, (list) => `Covered by layers above, so not written: ${list}.`); // prettier-ignore
+    for (const transition of lostTransitions) this.find('edl-cut-transition', transition.name, (list) => `Between layers of a nested timeline, so written as cuts: ${list}.`); // prettier-ignore
+    return [...laid];
   }
 
   private line(piece: Laid, before: Transition | null, previous: Laid | null, following: Transition | null, channel: string): Line[] {

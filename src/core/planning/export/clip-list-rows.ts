@@ -4,6 +4,7 @@ import type { ClipListRow } from '../../interchange/clip-list/clip-list-types';
 import { sourceLink, type Clip } from '../../project/clip';
 import { floorFrames } from '../../project/moment';
 import { clipEvents, type Track } from '../../project/timeline';
+import { rateLabel, sameRate } from '../../time/rate';
 import { frameToTimecode } from '../../time/timecode';
 import { notes, type Finding } from '../../words/finding';
 import type { TimelineSnapshot } from '../plan/snapshot';
@@ -39,16 +40,18 @@ export function clipListOfClips(clips: readonly Clip[], projectRate: { num: numb
     clips.map((clip): ClipListRow => {
       const link = sourceLink(clip);
       const rate = clip.marks?.rate ?? projectRate;
+      const isOther = !sameRate(rate, projectRate);
       const label = (frame: number | null | undefined) => (frame === null || frame === undefined ? '' : frameToTimecode(frame, rate, dropFrame));
       return {
         name: clip.name,
         file: link?.place?.path ?? link?.url ?? '',
         reel: link?.expected.reel ?? '',
-        start: clip.mediaStart ? frameToTimecode(floorFrames(clip.mediaStart, projectRate), projectRate, dropFrame) : '',
+        start: clip.mediaStart ? label(floorFrames(clip.mediaStart, rate)) : '',
         in: label(clip.marks?.inFrame),
         out: label(clip.marks?.outFrame),
         bin: clip.binPath,
         notes: clip.note,
+        rate: isOther ? rateLabel(rate) : '',
       };
     }),
   );

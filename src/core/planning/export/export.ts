@@ -21,7 +21,7 @@ import type { SourceCount } from '../../project/source-count';
 import { ceilFrames, floorFrames } from '../../project/moment';
 import { soundEvents, type ClipEvent } from '../../project/timeline';
 import { renditionOfKey } from '../../rendition/reference-keys';
-import { isRateNumber, rateFromNumber, sameRate, type Rate } from '../../time/rate';
+import { isRateNumber, rateFromNumber, rateLabel, sameRate, type Rate } from '../../time/rate';
 import { frameToTimecode } from '../../time/timecode';
 import type { ExportFormat, ExportSettings } from './settings';
 import { entriesOf, frameCondition, guardedSequence, isMedia, missing, offline } from './export-media';
@@ -61,7 +61,7 @@ interface Made {
 
 export function planExport(snapshot: Snapshot, settings: ExportSettings, context: ExportContext): Plan<{ rows: readonly ExportRow[] }> {
   const root: Place = below(settings.destination ?? { shelfId: '', path: '' }, settings.folderName.trim());
-  const exporter = new Exporter(snapshot, root, context, settings.sourceCount ?? null);
+  const exporter = new Exporter(snapshot, root, context, settings.sourceCount ?? null, settings.nested === 'flatten');
   const timelines = snapshot.timelines.filter((timeline) => settings.timelineIds.includes(timeline.id));
   const made = timelines.map((timeline) => exporter.timeline(timeline, settings.format));
   const steps = made.flatMap((one) => one.steps);
@@ -125,6 +125,7 @@ class Exporter {
     private readonly root: Place,
     private readonly context: ExportContext,
     private readonly count: SourceCount | null,
+    private readonly flattensNested: boolean,
   ) {
     this.names = new NameRegister(context.taken);
     this.stock = stockOf(snapshot);
@@ -279,7 +280,7 @@ class Exporter {
   }
 
   private edl(timeline: TimelineSnapshot): Made {
-    const { files, findings } = writeEdl(timeline.model, (event) => this.edlSource(timeline, event));
+    const { files, findings } = writeEdl(timeline.model, (event) => this.edlSource(timeline, event), this.flattensNested);
     const steps: Step[] = [];
     const rows: ExportRow[] = [];
     for (const file of files) {
@@ -345,6 +346,7 @@ class Exporter {
         out: label(ceilFrames({ value: shown.end, rate: event.units }, rate) + source.offsetFrames),
         bin: clip?.binPath ?? '',
         notes: clip?.note ?? '',
+        rate: source.count ? rateLabel(source.count.rate) : '',
       };
     });
     const path = this.names.claim('', `${portableName(timeline.model.name)}.csv`);

@@ -14,6 +14,8 @@ export interface ExportSettings {
   readonly folderName: string;
   /** In which frames lists count sources of another rate; absent: as is set for each timeline, else in the source's own. */
   readonly sourceCount?: SourceCount;
+  /** Nested timelines with layers in a list: flattened to the topmost picture of each moment; absent: one event without a source. */
+  readonly nested?: 'flatten';
 }
 
 export const exportForm = Joi.object<ExportSettings>({
@@ -24,4 +26,5 @@ export const exportForm = Joi.object<ExportSettings>({
   destination: placeForm.allow(null).required(),
   folderName: folderNameForm.required(),
   sourceCount: Joi.string().valid(...SOURCE_COUNTS),
+  nested: Joi.valid('flatten'),
 });
