@@ -31,15 +31,16 @@ export async function ffmpeg(args: readonly string[]): Promise<void> {
 }
 
 /** A warm gradient of the clip's own hue that moves slowly, with name and timecode burnt in. */
-export function picture(label: string, hue: number, start: number, size = SIZE): string {
-  const timecode = frameToTimecode(start, PAL, false).replaceAll(':', '\\:');
+export function picture(label: string, hue: number, start: number, size = SIZE, at = PAL): string {
+  const fps = `${at.num}/${at.den}`;
+  const timecode = frameToTimecode(start, at, false).replaceAll(':', '\\:');
   const colour = (lightness: number) => hex(hue, lightness);
   const text = (what: string, y: string, big: number) =>
     `drawtext=fontfile=${FONT}:${what}:x=(w-tw)/2:y=${y}:fontsize=${big}:fontcolor=white:box=1:boxcolor=black@0.45:boxborderw=8`;
   return [
-    `gradients=s=160x90:r=25:c0=${colour(0.16)}:c1=${colour(0.62)}:x0=0:y0=0:x1=160:y1=90:nb_colors=2:speed=0.012:seed=${hue + 1},scale=${size.replace('x', ':')}:flags=bilinear`,
+    `gradients=s=160x90:r=${fps}:c0=${colour(0.16)}:c1=${colour(0.62)}:x0=0:y0=0:x1=160:y1=90:nb_colors=2:speed=0.012:seed=${hue + 1},scale=${size.replace('x', ':')}:flags=bilinear`,
     text(`text='${label}'`, 'h*0.36', 34),
-    text(`timecode='${timecode}':timecode_rate=25`, 'h*0.62', 30),
+    text(`timecode='${timecode}':timecode_rate=${fps}`, 'h*0.62', 30),
   ].join(',');
 }
 

@@ -14,7 +14,7 @@ import {
   timeRange,
   trackDocument,
 } from '../src/core/interchange/otio/otio-writer';
-import { rate } from '../src/core/time/rate';
+import { nominalFps, rate } from '../src/core/time/rate';
 import { appendIxml, ffmpeg, picture } from './make-media';
 
 const SIZE = '320x180';
@@ -92,6 +92,28 @@ FCM: NON-DROP FRAME
 * FROM CLIP NAME: C0009.MP4
 `;
 
+/** Cameras that run at rates of their own, with timecode. */
+const OTHER_RATES = [
+  { path: 'FILM_CAM/FILM0007.MOV', label: 'film', hue: 25, at: rate(24_000, 1001), hour: 10, seconds: 30 },
+  { path: 'SLOW_CAM/SLOW0003.MOV', label: 'slow', hue: 260, at: rate(50), hour: 11, seconds: 8 },
+] as const;
+
+/** A list of 25 whose system counts every source in its own frames: the film at 24, the slow one at 50 a second. */
+export const RINGING = `TITLE: RINGING
+FCM: NON-DROP FRAME
+
+001  FILM0007 V     C        10:00:21:00 10:00:25:00 01:00:00:00 01:00:04:00
+* FROM CLIP NAME: FILM0007.MOV
+002  SLOW0003 V     C        11:00:01:25 11:00:05:25 01:00:04:00 01:00:08:00
+* FROM CLIP NAME: SLOW0003.MOV
+003  FILM0007 V     C        10:00:10:20 10:00:12:08 01:00:08:00 01:00:09:13
+* FROM CLIP NAME: FILM0007.MOV
+004  AX       V     C        00:00:01:00 00:00:02:10 01:00:09:13 01:00:10:23
+* FROM CLIP NAME: ROPE0007.MP4
+005  AX       V     C        00:00:00:10 00:00:01:10 01:00:10:23 01:00:11:23
+* FROM CLIP NAME: ROPE0007_2.MP4
+`;
+
 const PAL = rate(25);
 
 function otherMachine(): OtioObject {
@@ -132,8 +154,11 @@ export async function makeTowerUnit(folder: string): Promise<void> {
   }
   // Pictures that come when they come, as a phone writes them.
   await ffmpeg(['-f', 'lavfi', '-i', `${picture('phone', 110, 0, SIZE)},select='lt(mod(n,9),7)'`, '-t', '4', '-vsync', 'vfr', '-c:v', 'libx264', '-preset', 'veryfast', '-pix_fmt', 'yuv420p', '-fflags', '+bitexact', '-y', `file:${at(PHONE)}`]); // prettier-ignore
+  for (const { path, label, hue, at: own, hour, seconds } of OTHER_RATES)
+    await ffmpeg(['-f', 'lavfi', '-i', picture(label, hue, hour * 3600 * nominalFps(own), SIZE, own), '-t', String(seconds), '-timecode', `${hour}:00:00:00`, '-c:v', 'libx264', '-preset', 'veryfast', '-g', '25', '-pix_fmt', 'yuv420p', '-fflags', '+bitexact', '-y', `file:${at(path)}`]); // prettier-ignore
   for (const [path, text] of PAPERS) writeFileSync(at(path), text);
   writeFileSync(at('Lists/tower_cut.edl'), TOWER_CUT);
+  writeFileSync(at('Lists/ringing.edl'), RINGING);
   writeFileSync(at('Lists/tower_teaser.otio'), formatOtio(otherMachine()));
 }
 

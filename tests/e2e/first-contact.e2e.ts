@@ -1,4 +1,5 @@
 /** The first five minutes with other people's lists and media: a list comes in, its media is found in a folder nobody knew of. */
+import { copyFileSync, mkdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
@@ -94,6 +95,47 @@ test('a timeline of another machine, with paths of its system, reads the same cl
   await dialog().getByRole('button', { name: 'Bring in', exact: true }).click();
   await expect(page.locator('.project-name')).toContainText('13 clips');
   await expect(page.locator('.health')).toContainText('present 10');
+});
+
+test('a list of 25 with sources of 23.976 and 50 says how their timecode is counted, and can be counted otherwise', async () => {
+  await open('timelines');
+  await bringIn('ringing.edl');
+  const said = 'Source timecode of 3 events (2 sources at 23.976 and 50 fps) is counted in frames of their source. Only this count fits their media.';
+  await expect(dialog()).toContainText(said);
+  await dialog().getByRole('button', { name: 'Bring in', exact: true }).click();
+  await expect(page.getByText(said)).toBeVisible();
+  await page.getByRole('radiogroup', { name: 'List below' }).getByText('Events').click();
+  await page.getByRole('grid', { name: 'Events' }).getByText('SLOW0003').click();
+  const sheet = page.locator('.sheet');
+  await expect(sheet).toContainText('11:00:01:25');
+  await expect(sheet).toContainText('Counted in frames of the source (50).');
+  const count = sheet.getByRole('textbox', { name: 'Source timecode' });
+  const choose = async (words: RegExp) => {
+    await count.click();
+    await page.getByRole('option', { name: words }).click();
+  };
+  await choose(/Frames of the list/);
+  await expect(sheet).toContainText('Counted in frames of the list (25); the source runs at 50.');
+  await choose(/As the timeline/);
+  await expect(sheet).toContainText('11:00:01:25');
+});
+
+test('a copy of a file is a copy of its clip: the clip goes on with it, and may be told where to read', async () => {
+  const shelves = (await (await fetch(`${demo.address}api/shelves`)).json()) as { id: string; name: string }[];
+  const { id } = shelves.find(({ name }) => name === 'TOWER-CARDS')!;
+  mkdirSync(join(cards(), 'COPIES'));
+  copyFileSync(join(cards(), 'ROPE_CAM/ROPE0007.MP4'), join(cards(), 'COPIES/ROPE0007.MP4'));
+  await fetch(`${demo.address}api/shelves/${id}/stocktake`, { method: 'POST' });
+  await open('timelines?view=bins');
+  await page.getByText('ROPE0007.MP4', { exact: false }).first().click();
+  const files = page.locator('.clip-files');
+  await expect(files).toContainText('2 copies, equal in every byte', { timeout: 30_000 });
+  await expect(files.getByRole('listitem').filter({ hasText: 'ROPE_CAM' })).toContainText('read now');
+  await files.getByRole('listitem').filter({ hasText: 'COPIES' }).getByRole('button', { name: 'Read this clip from here' }).click();
+  await expect(files.getByRole('listitem').filter({ hasText: 'COPIES' })).toContainText('read now');
+  rmSync(join(cards(), 'COPIES/ROPE0007.MP4'));
+  await fetch(`${demo.address}api/shelves/${id}/stocktake`, { method: 'POST' });
+  await expect(files.getByRole('listitem').filter({ hasText: 'ROPE_CAM' })).toContainText('read now', { timeout: 30_000 });
 });
 
 test('name rules are seen and changed', async () => {

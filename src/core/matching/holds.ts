@@ -65,8 +65,9 @@ function byOwnLabels({ first, last, start }: ReadSpan, { kind, rate, durationFra
   const units = first.rate;
   if (kind !== 'video' || !rate || !startFrame || durationFrames === null || start || sameRate(rate, units) || nominalFps(units) > MOST_FPS)
     return null;
-  const [from, to] = [first.value, ceilFrames(last, units) - 1].map((frame) => labelAt(frameToTimecode(frame, units, canDropFrame(units) && dropFrame), { rate, dropFrame })); // prettier-ignore
-  return from != null && to != null && from >= startFrame && to < startFrame + durationFrames ? 'timecode' : null;
+  const at = (frame: number) => labelAt(frameToTimecode(frame, units, canDropFrame(units) && dropFrame), { rate, dropFrame });
+  const [from, to] = [at(first.value), at(ceilFrames(last, units))];
+  return from !== null && to !== null && from >= startFrame && to <= startFrame + durationFrames ? 'timecode' : null;
 }
 
 /** Finer units are parts of frames. */

@@ -97,11 +97,12 @@ function wordsOf(
     const events = own.reduce((sum, [, list]) => sum + list.length, 0);
     const question = own[0]![1][0]!.question;
     const rates = ratesOf(own.map(([, list]) => list[0]!.question.facts.rate));
-    const whose = count === 'source' ? 'in frames of each source' : `in frames of the list (${rateLabel(question.rate)})`;
+    const whose = count === 'source' ? 'frames of their source' : `frames of the list (${rateLabel(question.rate)} fps)`;
     const isOpen = own.every(([key]) => settled.get(key) === 'open');
-    const why = isOpen ? 'Their media would allow the other count too.' : 'Only so the events lie within their media.';
-    const message = `${plural(events, 'event')} of ${plural(own.length, 'source')} at ${rates} in a list of ${rateLabel(question.rate)}: source timecode is counted ${whose}. ${why}`;
-    out.push(notes(COUNTED, message, isOpen ? 'Compare a picture of one event. Choose the other count in the timeline sheet.' : 'The count can be changed in the timeline sheet.')); // prettier-ignore
+    const fits = isOpen ? 'Their media fits the other count too.' : 'Only this count fits their media.';
+    const message = `Source timecode of ${plural(events, 'event')} (${plural(own.length, 'source')} at ${rates} fps) is counted in ${whose}. ${fits}`;
+    const hint = isOpen ? 'Compare a picture of one event. The timeline sheet has the other count.' : 'The timeline sheet has the other count.';
+    out.push(notes(COUNTED, message, hint));
   }
   const beyond = [...files].filter(([key]) => settled.get(key) === 'neither');
   const events = beyond.reduce((sum, [, list]) => sum + list.length, 0);

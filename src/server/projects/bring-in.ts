@@ -85,7 +85,11 @@ export function bringIn(
         format,
         sourceName,
         broughtInAt: new Date().toISOString(),
-        findings: [...file.findings, ...matchedHere, ...counted],
+        findings: [
+          ...(isCounted(own.model) ? file.findings.filter(({ code }) => code !== 'edl-source-count') : file.findings),
+          ...matchedHere,
+          ...counted,
+        ],
         cameAs: own.text === text ? null : digest(text),
       };
       findings.push(...counted);
@@ -109,6 +113,11 @@ export const MATCHED = 'matched';
 
 export function isMatched(findings: readonly Finding[]): boolean {
   return findings.some(({ code }) => code === MATCHED);
+}
+
+/** Whether all events that count in other frames than the list's own are counted in those of their sources. */
+function isCounted({ tracks }: Timeline): boolean {
+  return [...clipEvents(tracks)].every(({ count }) => !count?.labels || count.isSource);
 }
 
 function matchedAs(sources: readonly (Source | null)[], { clipIds }: EventClips, matched: ReadonlyMap<string, Matched> | undefined): Finding[] {

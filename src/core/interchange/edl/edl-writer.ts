@@ -306,10 +306,10 @@ class EdlWriter {
     if (!sameRate(count.rate, this.timeline.rate))
       this.find(
         'edl-source-count',
-        `${file || event.name} (${rateLabel(count.rate)})`,
-        (list) => `Source timecode is counted in the frames of each source, not at the ${rateLabel(this.timeline.rate)} of the list: ${list}.`,
+        `${file || event.name} (${rateLabel(count.rate)} fps)`,
+        (list) => `Source timecode is counted in frames of each source: ${list}. The list runs at ${rateLabel(this.timeline.rate)} fps.`,
         false,
-        'If the receiving system counts in frames of the list, choose that for the export.',
+        'Choose frames of the list if the receiving system wants those.',
       );
     const sourceIn = first + read.start;
     if (end > start) this.lostOf(event);
