@@ -149,6 +149,19 @@ describe('a list of 25 with sources of 23.976 and 50', () => {
     expect((await bring(theirs('own'))).timelineIds).toEqual([media]);
   });
 
+  it('whose media is found later says that it would be counted otherwise, and is counted again', async () => {
+    const { catalogue } = small.house;
+    const asked = { ask: 'bring-in' as const, projectId: small.projectId, name: 'bell.edl', source: { text: theirs('own') }, folder: null };
+    const { timelineIds } = (await study().answer({ ...asked, rate: PAL, findings: [], match: null })) as BroughtIn;
+    expect((await view(timelineIds[0]!)).counts).toBeNull();
+    const items = new Map(catalogue.items.onShelf(small.source.id).map((item) => [item.place.path, item.id]));
+    const choices = Object.fromEntries(catalogue.clips.ofProject(small.projectId).map(({ id, name }) => [id, items.get(name)!]));
+    await go(small, await small.plan({ kind: 'relink', settings: { scope: null, choices } }));
+    expect((await view(timelineIds[0]!)).counts).toEqual({ events: 2, bySource: 0, chosen: null, isOutdated: true });
+    const again = await recount(timelineIds[0]!, null);
+    expect([await reads(again), (await view(again)).counts!.isOutdated]).toEqual([[1464, 75, 50], false]);
+  });
+
   it('whose writer counts in frames of the list is read so: only that lies within the files', async () => {
     const { timelineIds, findings } = await bring(theirs('list'));
     const own = await reads(timelineIds[0]!);

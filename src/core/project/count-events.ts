@@ -25,6 +25,8 @@ export function eventsAtOtherRates(model: Timeline, fileOf: (event: ClipEvent) =
   const found = new Map<string, CountedEvent[]>();
   for (const event of clipEvents(model.tracks)) {
     const { units, sourceIn } = event;
+    // Whoever states where the file begins counts in time from there.
+    if (activeReference(event)?.availableStart) continue;
     if (!sameRate(units, model.rate) || !sameRate(sourceIn.rate, units) || event.map || event.retimeUnknown) continue;
     const file = fileOf(event);
     const facts = file ? countFacts(file) : null;
@@ -47,13 +49,11 @@ function questionOf(event: ClipEvent, facts: CountFacts, { rate, dropFrame }: Ti
   const length = ceilFrames(event.sourceDuration, rate);
   const label = (frame: number) => frameToTimecode(frame, rate, dropFrame);
   const isPlain = isNormal(event.speed);
-  const start = activeReference(event)?.availableStart ?? null;
   return {
     rate,
     dropFrame,
     labels: { in: first ?? label(event.sourceIn.value), out: first !== null ? last : isPlain ? label(event.sourceIn.value + length) : null },
     recordFrames: length,
-    start: start && sameRate(start.rate, rate) ? start : null,
     facts,
   };
 }
@@ -123,13 +123,12 @@ function ratesOf(rates: readonly Rate[]): string {
 
 /** Where an event begins in its source, by the source's own count; null where that has no such label. */
 export function countedBySourceAt({ event, question }: CountedEvent) {
-  const { labels, facts, recordFrames, rate, dropFrame } = question;
+  const { labels, facts, recordFrames, rate } = question;
   const start = labelAt(labels.in, facts);
   if (start === null) return null;
   const out = labels.out === null ? null : labelAt(labels.out, facts);
   // Only a speed that nobody stated was made of the lengths.
   const isMadeOfLengths = event.count?.labels != null && out !== null;
   const speed = isMadeOfLengths && out >= start ? speedOf(out - start, facts.rate, recordFrames, rate) : undefined;
-  const availableStart = question.start ? labelAt(frameToTimecode(question.start.value, rate, dropFrame), facts) : null;
-  return { start, rate: facts.rate, speed, availableStart };
+  return { start, rate: facts.rate, speed };
 }

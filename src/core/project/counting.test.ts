@@ -9,6 +9,7 @@ import { findUsedMedia } from '../planning/taking/used-media';
 import { unite, type RangeSet } from '../time/range';
 import { rate, type Rate } from '../time/rate';
 import type { Clip } from './clip';
+import { countsFrom } from './counting';
 
 const ALL = { media: 'parts' as const, headFrames: 0, tailFrames: 0, joinGapFrames: 0, countDisabled: false };
 
@@ -111,4 +112,13 @@ describe('a clip read frame for frame', () => {
     const bell = item('bell.wav', { kind: 'audio', rate: rate(48_000), durationFrames: 480_000, startFrame: 0, video: null });
     expect(used([timeline('S', [cut('bell.wav', 25, 50, 0)])], [bell], { conform: 'by-frame' })).toEqual([{ start: 48_000, end: 144_000 }]);
   });
+});
+
+it('an event that counts in the file’s own frames goes by its timecode, whatever a timeline at another rate said of the clip', () => {
+  const film = rate(24_000, 1001);
+  const facts = { kind: 'video' as const, rate: film, startFrame: 864_000, durationFrames: 10_000 };
+  // Ten hours as a label of 25, which is 36 s before ten hours of 23.976.
+  const clip = { conform: 'by-time', mediaStart: { value: 900_000, rate: PAL }, renditions: [] } as unknown as Clip;
+  const span = { first: { value: 864_000 + 1464, rate: film }, last: { value: 864_000 + 1560, rate: film } };
+  expect(countsFrom(null, clip, facts, span)).toEqual({ value: 864_000, rate: film });
 });

@@ -42,7 +42,14 @@ export function countsFrom(event: CountedEvent | null, clip: Clip, facts: Counte
   const own = ownStart(clip, facts, span.first.rate);
   const zero = { value: 0, rate: facts.rate };
   // A file that runs over midnight: labels after it are of the next day.
-  const starts = [...(known ? [known] : []), ...(own ? [own, { value: own.value - dayOf(own.rate, facts), rate: own.rate }] : []), zero];
+  // What other timelines said at another rate may be a label: an event that counts in the file's own frames goes by its timecode.
+  const isOwnCount = own !== null && known !== null && sameRate(span.first.rate, facts.rate) && !sameRate(known.rate, facts.rate) && facts.kind !== 'audio'; // prettier-ignore
+  const starts = [
+    ...(isOwnCount && own ? [own] : []),
+    ...(known ? [known] : []),
+    ...(own ? [own, { value: own.value - dayOf(own.rate, facts), rate: own.rate }] : []),
+    zero,
+  ];
   const length = facts.durationFrames ?? null;
   // A frame of another rate is rounded down: it may begin before the file does, by less than itself.
   const slack = sameRate(span.first.rate, facts.rate) ? 0 : 1;

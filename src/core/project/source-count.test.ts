@@ -25,7 +25,7 @@ function listed(list: Rate, own: Rate, hour: number, minutes: number, shots: rea
     const frames = Math.max(1, floorToRate(recordFrames, list, own));
     const label = (frame: number) => (count === 'source' ? frameToTimecode(frame, own, false) : frameToTimecode(floorToRate(frame, own, list), list, false)); // prettier-ignore
     const out = count === 'source' ? label(startFrame + at + frames) : frameToTimecode(floorToRate(startFrame + at, own, list) + recordFrames, list, false); // prettier-ignore
-    return { rate: list, dropFrame: false, labels: { in: label(startFrame + at), out }, recordFrames, start: null, facts };
+    return { rate: list, dropFrame: false, labels: { in: label(startFrame + at), out }, recordFrames, facts };
   });
 }
 
@@ -69,6 +69,9 @@ describe('how a list counts its sources', () => {
     expect(Object.fromEntries(settleAll(settled, 'list'))).toEqual({ a: 'source', b: 'source', c: 'list' });
     expect(Object.fromEntries(settleAll(new Map([['b', 'open']]), 'list'))).toEqual({ b: 'list' });
     expect(settle(listed(PAL, FILM, 10, 1, [{ at: 40_000, seconds: 2 }], 'source'))).toBe('neither');
+    // One of them reads beyond the file, or a copy was cut short: the others tell.
+    const inside = [1, 200, 400, 600, 800].map((at) => ({ at, seconds: 1.2 }));
+    expect(settle(listed(PAL, FILM, 10, 0.6, [...inside, { at: 5000, seconds: 3 }], 'source'))).toBe('source');
   });
 
   it('labels that a rate does not have are none of it; a speed is only what a frame cannot explain', () => {

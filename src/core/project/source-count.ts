@@ -5,9 +5,9 @@
 import type { MediaFacts } from '../media/item';
 import { ceilToRate, floorToRate } from '../time/convert';
 import { nominalFps, rateAsNumber, type Rate } from '../time/rate';
-import { framesPerDay, frameToTimecode, parseTimecode } from '../time/timecode';
+import { framesPerDay, parseTimecode } from '../time/timecode';
 import type { Speed } from '../time/retime';
-import { floorFrames, hoursBefore, type Moment } from './moment';
+import { hoursBefore } from './moment';
 
 export const SOURCE_COUNTS = ['list', 'source'] as const;
 export type SourceCount = (typeof SOURCE_COUNTS)[number];
@@ -33,8 +33,6 @@ export interface CountQuestion {
   readonly labels: { readonly in: string; readonly out: string | null };
   /** Record frames at `rate`. */
   readonly recordFrames: number;
-  /** Where the reference says that the file's first frame is counted; null where it does not say. */
-  readonly start: Moment | null;
   readonly facts: CountFacts;
 }
 
@@ -63,17 +61,24 @@ interface Points {
 export function settle(questions: readonly CountQuestion[]): Settled {
   const fits = (count: SourceCount) => {
     const points = questions.map((question) => pointsOf(question, count));
-    const within = points.every((own, index) => own !== null && isWithin(own, count, questions[index]!));
-    const isLong = (own: Points | null) => within && own !== null && Math.abs(own.longer ?? 0) <= 1 + 1e-6;
+    const within = points.filter((own, index) => own !== null && isWithin(own, questions[index]!)).length;
+    const isAll = within === questions.length;
+    const isLong = (own: Points | null) => isAll && own !== null && Math.abs(own.longer ?? 0) <= 1 + 1e-6;
     const told = points.filter((own) => own?.longer != null && own.isTelling);
-    return { within, lengths: points.every(isLong), told: told.length, exact: told.filter((own) => Math.abs(own!.longer!) < 0.51).length };
+    return { within, isAll, lengths: points.every(isLong), told: told.length, exact: told.filter((own) => Math.abs(own!.longer!) < 0.51).length };
   };
   const [list, source] = [fits('list'), fits('source')];
   if (list.lengths !== source.lengths) return list.lengths ? 'list' : 'source';
-  if (list.within !== source.within) return list.within ? 'list' : 'source';
-  if (!list.within) return 'neither';
+  if (list.isAll !== source.isAll) return list.isAll ? 'list' : 'source';
+  // A cut may read beyond its file in one place: most of its events tell.
+  if (!list.isAll) return mostOf(list.within, source.within, questions.length);
   // Counted in frames of the list no event is a frame off; so many never are by chance.
   return list.told >= TELLING_EVENTS && list.exact === list.told && source.exact < source.told ? 'list' : 'open';
+}
+
+function mostOf(list: number, source: number, all: number): Settled {
+  const [less, more] = list < source ? [list, source] : [source, list];
+  return more * 2 <= all || less * 4 > more ? 'neither' : list > source ? 'list' : 'source';
 }
 
 const TELLING_EVENTS = 16;
@@ -108,15 +113,11 @@ function pointsOf({ rate, dropFrame, labels, recordFrames, facts }: CountQuestio
   };
 }
 
-function isWithin({ start, end, slack }: Points, count: SourceCount, { start: stated, rate, dropFrame, facts }: CountQuestion): boolean {
+function isWithin({ start, end, slack }: Points, { facts }: CountQuestion): boolean {
   const length = facts.durationFrames;
   if (length === null) return false;
   const holds = (from: number) => start >= from - slack && end <= from + length;
   const own = facts.startFrame;
-  if (stated) {
-    const from = count === 'list' ? floorFrames(stated, facts.rate) : labelAt(frameToTimecode(stated.value, rate, dropFrame), facts);
-    return from !== null && holds(from) && (own === null || stated.value === 0 || Math.abs(from - own) <= (count === 'list' ? 1 : 0));
-  }
   if (own !== null) return holds(own) || holds(own - framesPerDay(facts.rate, facts.dropFrame));
   return holds(0) || hoursBefore({ value: start, rate: facts.rate }, facts.rate).some(holds);
 }

@@ -4,7 +4,7 @@ import type { Rate } from '../../time/rate';
 import { floorToRate } from '../../time/convert';
 import type { Speed } from '../../time/retime';
 import { isRateNumber, rateFromNumber } from '../../time/rate';
-import { isObject, referencesOf, type Json, type OtioObject } from './otio-types';
+import { isObject, type Json, type OtioObject } from './otio-types';
 import { rationalTime, timeWarp } from './otio-writer';
 import { ownMetadata } from './otio-values';
 
@@ -38,12 +38,10 @@ export interface CountedIn {
   readonly start: number;
   readonly rate: Rate;
   readonly speed: Speed | null | undefined;
-  /** Frame of the file's first frame, where the references state one. */
-  readonly availableStart: number | null;
 }
 
 /** The record length stays as it is. What stood there before is kept, so that it can be gone back to. */
-export function countedBySource(clip: OtioObject, { start, rate, speed, availableStart }: CountedIn): OtioObject {
+export function countedBySource(clip: OtioObject, { start, rate, speed }: CountedIn): OtioObject {
   const range = clip.source_range;
   if (!isObject(range) || !isObject(range.start_time)) return clip;
   const first = rationalTime(start, rate);
@@ -57,12 +55,6 @@ export function countedBySource(clip: OtioObject, { start, rate, speed, availabl
     kept.markers = clip.markers;
     next.markers = clip.markers.map((marker) => movedMarker(marker, range.start_time as OtioObject, start, rate));
   }
-  if (availableStart !== null) {
-    const stated = referencesOf(clip).filter(({ node }) => isObject(node.available_range));
-    kept.available = Object.fromEntries(stated.map(({ key, node }) => [key, node.available_range!]));
-    const moved = (node: OtioObject): OtioObject => ({ ...node, available_range: { ...(node.available_range as OtioObject), start_time: rationalTime(availableStart, rate) } }); // prettier-ignore
-    Object.assign(next, referencesAs(clip, new Map(stated.map(({ key, node }) => [key, moved(node)]))));
-  }
   return withOwn(next, { ...ownMetadata(clip), [IN_LIST]: kept });
 }
 
@@ -74,11 +66,6 @@ export function countedByList(clip: OtioObject): OtioObject {
   const next: OtioObject = { ...clip, source_range: kept.source_range! };
   if (kept.effects !== undefined) next.effects = kept.effects;
   if (kept.markers !== undefined) next.markers = kept.markers;
-  if (isObject(kept.available)) {
-    const { available } = kept;
-    const stated = referencesOf(clip).filter(({ key }) => available[key] !== undefined);
-    Object.assign(next, referencesAs(clip, new Map(stated.map(({ key, node }) => [key, { ...node, available_range: available[key]! }]))));
-  }
   return withOwn(next, own);
 }
 
@@ -89,12 +76,6 @@ function keptOf(clip: OtioObject): OtioObject | null {
   const { start_time: now, duration } = clip.source_range;
   const isSame = (a: Json | undefined, b: Json | undefined) => isObject(a) && isObject(b) && a.value === b.value && a.rate === b.rate;
   return isSame(now, kept.counted) && isSame(duration, kept.source_range.duration) ? kept : null;
-}
-
-function referencesAs(clip: OtioObject, changed: ReadonlyMap<string, OtioObject>): OtioObject {
-  if (isObject(clip.media_references)) return { media_references: { ...clip.media_references, ...Object.fromEntries(changed) } };
-  const [only] = changed.values();
-  return only ? { media_reference: only } : {};
 }
 
 /** A mark is counted as its event: as far behind the in point as it was. */
