@@ -1,29 +1,27 @@
 /** Export: timelines as OTIO, bundles with media, CMX 3600 lists or clip lists, and what each format cannot carry. */
 import { writeClipList } from '../../interchange/clip-list/clip-list-writer';
 import type { ClipListRow } from '../../interchange/clip-list/clip-list-types';
-import { chosenCount } from '../../interchange/otio/counted-clip';
-import { writeEdl, type EdlSource, type SourceCounting } from '../../interchange/edl/edl-writer';
+import { writeEdl, type EdlSource } from '../../interchange/edl/edl-writer';
 import { isObject, schemaName, type OtioObject } from '../../interchange/otio/otio-types';
 import { ownMetadata, text } from '../../interchange/otio/otio-values';
 import { readSourceWord, withSourceWord } from '../../interchange/otio/source-word';
 import { movedRange } from '../package/counted-range';
 import { externalReference, formatOtio, inPlaceOf, sequenceReference, timeRange, withReferences } from '../../interchange/otio/otio-writer';
 import { readAddress, relativeAddress } from '../../interchange/otio/target-url';
-import { mediaOf } from '../../matching/sources';
-import { below, fileName, folderOf, joinPath, type Item, type MediaFacts, type Place } from '../../media/item';
+import { below, fileName, folderOf, joinPath, type Item, type Place } from '../../media/item';
 import { NameRegister, portableName, splitExtension } from '../../naming/safe-name';
 import { trimEndOf } from '../../naming/trim-end';
 import { linksRead, type Clip, type MediaLink } from '../../project/clip';
 import { sourceWordOf } from '../../project/source-word-of';
 import { placedEvents } from '../../project/compare';
-import { countsFrom, unstatedSpans } from '../../project/counting';
 import type { SourceCount } from '../../project/source-count';
 import { ceilFrames, floorFrames } from '../../project/moment';
 import { soundEvents, type ClipEvent } from '../../project/timeline';
 import { renditionOfKey } from '../../rendition/reference-keys';
-import { isRateNumber, rateFromNumber, rateLabel, sameRate, type Rate } from '../../time/rate';
+import { isRateNumber, rateFromNumber, rateLabel, type Rate } from '../../time/rate';
 import { frameToTimecode } from '../../time/timecode';
 import type { ExportFormat, ExportSettings } from './settings';
+import { listSource } from './list-source';
 import { entriesOf, frameCondition, guardedSequence, isMedia, missing, offline } from './export-media';
 import { clipListFindings } from './clip-list-rows';
 import type { Finding } from '../../words/finding';
@@ -292,42 +290,11 @@ class Exporter {
     return { steps, rows, findings };
   }
 
-  /**
-   * The reel and file that the timeline came with, so that it is read where it came from; else the reel the file carries, or
-   * its own name. Source timecode is the file's, wherever the edit counts from.
-   */
   private edlSource(timeline: TimelineSnapshot, event: ClipEvent): EdlSource {
     const clip = this.clipOf(timeline, event.index);
     const link = this.linkOf(timeline, event.index);
-    const facts = (link?.place ? this.stock.itemAt(link.place) : null)?.facts;
-    const told = link?.expected.told;
-    const named = mediaOf(event);
-    const file = told && named?.url && !named.sequence ? (readAddress(named.url)?.segments.at(-1) ?? '') : (link?.expected.name ?? '');
-    const own = facts?.startFrame ?? null;
-    const span = clip ? (unstatedSpans(timeline.model, timeline.clipIds).get(clip.id) ?? null) : null;
-    const counted = clip && facts ? countsFrom(event, clip, facts, span) : null;
-    const count = clip && facts ? this.countOf(timeline, event, clip, facts) : null;
-    const rate = count?.rate ?? timeline.model.rate;
-    const from = counted && (count?.isByFrame ? counted.value : floorFrames(counted, rate));
-    const inFile = from !== null && own !== null && facts?.rate ? floorFrames({ value: own, rate: facts.rate }, rate) - from : 0;
-    return {
-      reel: named?.reel ?? told?.reels[0] ?? facts?.reel ?? link?.expected.reel ?? (file ? splitExtension(file)[0] : (clip?.name ?? null)),
-      file,
-      offsetFrames: inFile,
-      ...(count ? { count } : {}),
-    };
-  }
-
-  /** What the source timecode of an event is counted in, where that is not the rate of the list. */
-  private countOf(
-    timeline: TimelineSnapshot,
-    event: ClipEvent,
-    clip: Clip,
-    { kind, rate, dropFrame, steadyRate }: MediaFacts,
-  ): SourceCounting | null {
-    const wished = this.count ?? event.count?.chosen ?? chosenCount(ownMetadata(timeline.document)) ?? 'source';
-    if (wished === 'list' || kind !== 'video' || rate === null || steadyRate === false || sameRate(rate, timeline.model.rate)) return null;
-    return { rate, dropFrame, isByFrame: clip.conform === 'by-frame' && !this.soundsOf(timeline).has(event.index) && sameRate(event.units, timeline.model.rate) }; // prettier-ignore
+    const facts = (link?.place ? this.stock.itemAt(link.place) : null)?.facts ?? null;
+    return listSource(timeline, event, { clip, link, facts, isSound: this.soundsOf(timeline).has(event.index) }, this.count);
   }
 
   private clipList(timeline: TimelineSnapshot): Made {
