@@ -91,7 +91,7 @@ export function SortSheet({ projectId, projectName, sort }: { projectId: string;
           <Checkbox
             size="xs"
             label="Make clips of media that has none"
-            title="Each in a bin named as the folder it goes to"
+            title="Each in a bin named as the folder it goes to. Clips that lie in no bin get theirs; others keep what they have"
             checked={choices.makeClips}
             onChange={(event) => change({ makeClips: event.currentTarget.checked })}
           />

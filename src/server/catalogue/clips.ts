@@ -204,6 +204,13 @@ export class Clips {
       .all(JSON.stringify(clipIds)) as string[];
   }
 
+  /** Puts a clip that lies in bin `from` into another; false where it lies elsewhere. Its words are as they were: it is nobody's work. */
+  fillBin(projectId: string, clipId: string, from: string, bin: string): boolean {
+    return (
+      this.db.prepare('UPDATE clips SET bin_path = ? WHERE id = ? AND project_id = ? AND bin_path = ?').run(bin, clipId, projectId, from).changes > 0
+    );
+  }
+
   /** A new clip with its renditions, or new words, colour and bin for one that is there: work of the user's; its links stay then. */
   put(projectId: string, clip: Clip): void {
     const marks = clip.marks === null ? null : JSON.stringify(clip.marks);

@@ -204,6 +204,25 @@ describe('a project that starts tidy', () => {
   });
 });
 
+describe('clips that came with a timeline', () => {
+  it('get the bin of their folder as they are gathered, where they lie in none; others keep theirs, and the undo puts all back', async () => {
+    put(house.source.root, 'zoom/bell.wav', wavBytes(4_800, [], 1));
+    put(house.source.root, 'zoom/yard.wav', wavBytes(4_800, [], 2));
+    await house.stocktake(house.source.id);
+    house.bring(cutTimeline('Cut', [cutOf('zoom/bell.wav', 0, 2), cutOf('zoom/yard.wav', 0, 2)], 'Audio'));
+    const { catalogue } = house.house;
+    const [, yard] = catalogue.clips.ofProject(house.projectId);
+    catalogue.bins.make(house.projectId, 'Selects');
+    catalogue.clips.put(house.projectId, { ...yard!, binPath: 'Selects' });
+    const bins = () => catalogue.clips.ofProject(house.projectId).map(({ name, binPath }) => `${name}: ${binPath}`);
+    const before = bins();
+    const { id } = await go(house, await sort({ second: null, scope: { of: 'project' } }));
+    expect([before, bins()]).toEqual([['zoom/bell.wav: ', 'zoom/yard.wav: Selects'], ['zoom/bell.wav: Sound', 'zoom/yard.wav: Selects']]); // prettier-ignore
+    await undo(house, id);
+    expect([bins(), catalogue.bins.ofProject(house.projectId).map(({ path }) => path)]).toEqual([before, ['Selects']]);
+  });
+});
+
 describe('a file that takes the old place of one that was sorted', () => {
   it('is another clip for timelines and for bins, and the first one is found again where nothing stands there', async () => {
     put(house.source.root, 'inbox/C0001.wav', wavBytes(4_800, [], 1));

@@ -2,7 +2,7 @@
 import { sequenceName } from '../../media/image-sequence';
 import { below, fileName, joinPath, placeKey, type Item, type Place } from '../../media/item';
 import type { SortSettings } from './settings';
-import type { NewClip } from './sort-changes';
+import type { ClipInBin, NewClip } from './sort-changes';
 import type { SortInput } from './sort-input';
 import { COPIED_BEFORE, type Placement } from './placing';
 import { clipNameOf } from './clip-name';
@@ -28,6 +28,21 @@ export function newClips(placements: readonly Placement[], input: SortInput, { m
     if (placement.stays === COPIED_BEFORE) return members.flatMap(({ item }) => clipOf(item, item ? input.copied.get(proofKey(item)) : undefined));
     return [];
   });
+}
+
+/** Clips that read what is sorted and lie in no bin, with the bin of its folder; those that have one keep it. */
+export function clipsWithoutBin(placements: readonly Placement[], input: SortInput, { makeClips, destination }: SortSettings): ClipInBin[] {
+  if (!makeClips || !destination) return [];
+  const bins = new Map<string, string>();
+  for (const placement of placements) {
+    const bin = binOf(placement);
+    const isThere = placement.files.length > 0 || placement.stays === 'in its place' || placement.stays === COPIED_BEFORE;
+    if (bin === '' || !isThere) continue;
+    for (const { item } of placement.unit.members)
+      for (const use of item ? (input.uses.get(placeKey(item.place)) ?? []) : [])
+        if (use.bin === '' && !bins.has(use.clipId)) bins.set(use.clipId, bin);
+  }
+  return [...bins].map(([clipId, bin]) => ({ clipId, bin }));
 }
 
 /** The folder without the project's own, which is no bin; a card is a bin of its own. */

@@ -66,6 +66,13 @@ export interface NewClip {
 export interface MakeClips extends CatalogueChange {
   readonly type: 'make-clips';
   readonly clips: readonly NewClip[];
+  /** Clips that lie in no bin, and the bin each gets; absent where there are none. */
+  readonly binless?: readonly ClipInBin[];
+}
+
+export interface ClipInBin {
+  readonly clipId: string;
+  readonly bin: string;
 }
 
 /** What takes that back, where nobody has used or changed them since. */
@@ -73,6 +80,8 @@ export interface ClipsAway extends CatalogueChange {
   readonly type: 'clips-away';
   readonly clipIds: readonly string[];
   readonly bins: readonly string[];
+  /** Clips that got their bin by it. */
+  readonly binned?: readonly ClipInBin[];
 }
 
 export interface LinksBack extends CatalogueChange {

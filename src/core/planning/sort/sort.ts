@@ -7,9 +7,9 @@ import { formatBytes } from '../../words/figures';
 import { shelfFills } from '../plan/destination';
 import type { Plan, PlanLine } from '../plan/plan';
 import type { SortSettings } from './settings';
-import { newClips } from './new-clips';
+import { clipsWithoutBin, newClips } from './new-clips';
 import { secondPlace, withTwins } from './second-copy';
-import type { FollowCopies, MakeClips, MakeFolders, NewClip, NoteFolders, ReadEqual, RemoveEmptied } from './sort-changes';
+import type { ClipInBin, FollowCopies, MakeClips, MakeFolders, NewClip, NoteFolders, ReadEqual, RemoveEmptied } from './sort-changes';
 import { sortFindings } from './sort-findings';
 import type { SortInput } from './sort-input';
 import { flowOf, folderFigures, rowOf, treeOf, type FlowLink, type FolderFigures, type SortRow, type TreeFolder } from './sort-rows';
@@ -44,7 +44,7 @@ export function planSort(input: SortInput, settings: SortSettings): Plan<SortDet
   const stop = findings.find(({ severity }) => severity === 'stops' || severity === 'asks');
   const shelfId = settings.destination?.shelfId ?? '';
   const files = isMove ? moves(going, input, shelfId) : withTwins(copies(going, input, shelfId), settings);
-  const clips = newClips(placements, input, settings);
+  const clips = { made: newClips(placements, input, settings), binless: clipsWithoutBin(placements, input, settings) };
   const made = settings.emptyFolders && settings.destination ? emptyFolders(input, settings) : [];
   const steps = stop ? [] : [...around(placements, files, made, clips, settings)];
   const moved = rows.filter(({ stays }) => stays === null);
@@ -172,12 +172,17 @@ function emptyFolders(input: SortInput, settings: SortSettings): Place[] {
     .filter(({ path }) => !there.has(foldPath(path)));
 }
 
+interface SortedClips {
+  readonly made: readonly NewClip[];
+  readonly binless: readonly ClipInBin[];
+}
+
 /** The files with what comes before and after them. */
 function* around(
   placements: readonly Placement[],
   files: readonly Step[],
   made: readonly Place[],
-  clips: readonly NewClip[],
+  clips: SortedClips,
   settings: SortSettings,
 ): Generator<Step> {
   const last = Math.max(FIRST_PHASE, ...new Set(files.map(({ phase }) => phase)));
@@ -193,7 +198,13 @@ function* around(
     if (pairs.length > 0) yield linkStep<FollowCopies>(last + 1, 'clips of this project read the copies', { type: 'follow-copies', pairs });
   }
   yield* equals(placements, settings, last + 2);
-  if (clips.length > 0) yield linkStep<MakeClips>(last + 2, 'in bins named as their folders', { type: 'make-clips', clips });
+  const { made: newOnes, binless } = clips;
+  if (newOnes.length + binless.length > 0)
+    yield linkStep<MakeClips>(last + 2, 'in bins named as their folders', {
+      type: 'make-clips',
+      clips: newOnes,
+      ...(binless.length > 0 ? { binless } : {}),
+    });
   if (settings.action === 'move' && settings.removeEmptied && sources.length > 0)
     yield linkStep<RemoveEmptied>(last + 3, 'only folders that are empty go', { type: 'remove-emptied', folders: sources });
 }
@@ -268,7 +279,7 @@ function lines(
   settings: SortSettings,
   extraBytes: SortDetail['extraBytes'],
   made: number,
-  clips: readonly NewClip[],
+  clips: SortedClips,
   files: readonly Step[],
 ): PlanLine[] {
   const sum = (list: readonly SortRow[]) => ({
@@ -292,7 +303,8 @@ function lines(
     ...(toSort.length > 0 && settings.structure === 'scheme' ? [{ label: 'No rule takes', ...sum(toSort) }] : []),
     ...(other.length > 0 ? [{ label: 'Stay where they are', ...sum(other) }] : []),
     ...(settings.second && settings.action === 'copy' && going.length > 0 ? [{ label: 'Second copy', ...sum(going) }] : []),
-    ...(clips.length > 0 ? [{ label: 'Become clips in bins', files: clips.length }] : []),
+    ...(clips.made.length > 0 ? [{ label: 'Become clips in bins', files: clips.made.length }] : []),
+    ...(clips.binless.length > 0 ? [{ label: 'Clips without a bin get one', text: String(clips.binless.length) }] : []),
     ...(made > 0 ? [{ label: 'Empty folders made', text: String(made) }] : []),
     { label: 'More room if moved', text: formatBytes(extraBytes.move) },
     { label: 'More room if copied', text: formatBytes(extraBytes.copy) },

@@ -19,6 +19,7 @@ import type {
 import { binName } from '../../../core/project/bins';
 import { clipsOfItems } from '../../projects/make-clip';
 import { recordMade } from '../../runs/checksums';
+import { plural } from '../../../core/words/figures';
 import { StepFailure } from '../../runs/explain-error';
 import { ensureFolder } from '../../runs/folders';
 import type { Places } from '../../stock/mounts';
@@ -142,29 +143,39 @@ function relinkAll(projectId: string, from: Place, to: Place, { catalogue }: Cha
   });
 }
 
+function binPath(bin: string): string {
+  return bin.split('/').filter((name) => name.trim() !== '').map(binName).join('/'); // prettier-ignore
+}
+
 /** What no clip reads yet becomes clips; the files of one recording are one. */
 const makeClips: ChangeMaker<MakeClips> = {
-  toTell: (change) => ({ ...change, clips: [] }),
-  make({ clips: wanted }, { catalogue, runId }) {
+  toTell: (change) => ({ ...change, clips: [], binless: [] }),
+  make({ clips: wanted, binless = [] }, { catalogue, runId }) {
     const projectId = catalogue.runs.get(runId)?.projectId ?? '';
     if (!catalogue.projects.get(projectId)) throw new StepFailure('The project was removed meanwhile. The files stay where they are.');
     const found = wanted.flatMap(({ place, bin, name: called }) => {
       const item = catalogue.items.at(place);
-      return item ? [{ item, name: called, bin: bin.split('/').filter((name) => name.trim() !== '').map(binName).join('/') }] : []; // prettier-ignore
+      return item ? [{ item, name: called, bin: binPath(bin) }] : [];
     });
     const made = clipsOfItems(projectId, found, catalogue, randomUUID);
-    const bins = [...new Set(made.map(({ binPath }) => binPath))].flatMap((path) => catalogue.bins.make(projectId, path));
+    const inBins = binless.map(({ clipId, bin }) => ({ clipId, bin: binPath(bin) }));
+    const paths = new Set([...made.map((clip) => clip.binPath), ...inBins.map(({ bin }) => bin)]);
+    const bins = [...paths].flatMap((path) => catalogue.bins.make(projectId, path));
     for (const clip of made) catalogue.clips.put(projectId, clip);
-    const back: ClipsAway = { type: 'clips-away', clipIds: made.map(({ id }) => id), bins };
-    return { bytes: 0, checked: made.length === 1 ? '1 clip' : `${made.length} clips`, back };
+    const binned = inBins.filter(({ clipId, bin }) => catalogue.clips.fillBin(projectId, clipId, '', bin));
+    const back: ClipsAway = { type: 'clips-away', clipIds: made.map(({ id }) => id), bins, ...(binned.length > 0 ? { binned } : {}) };
+    const words = binned.length === 0 ? '' : `, ${plural(binned.length, 'clip')} without a bin put in one`;
+    return { bytes: 0, checked: `${plural(made.length, 'new clip')}${words}`, back };
   },
 };
 
 const clipsAway: ChangeMaker<ClipsAway> = {
-  toTell: (change) => ({ ...change, clipIds: [] }),
-  make({ clipIds, bins }, { catalogue, runId }) {
+  toTell: (change) => ({ ...change, clipIds: [], binned: [] }),
+  make({ clipIds, bins, binned = [] }, { catalogue, runId }) {
+    const projectId = catalogue.runs.get(runId)?.projectId ?? '';
+    for (const { clipId, bin } of binned) catalogue.clips.fillBin(projectId, clipId, bin, '');
     const went = catalogue.clips.removeUntouched(clipIds);
-    catalogue.bins.dropEmpty(catalogue.runs.get(runId)?.projectId ?? '', bins);
+    catalogue.bins.dropEmpty(projectId, bins);
     const stay = clipIds.length - went;
     return { bytes: 0, checked: `${went === 1 ? '1 clip' : `${went} clips`} taken out${stay > 0 ? `, ${stay} in use or changed since` : ''}` };
   },
