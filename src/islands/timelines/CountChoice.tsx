@@ -64,7 +64,7 @@ export function CountChoice({ projectId, view, event, onCounted }: Props) {
         <div className="soft small">
           {event?.count
             ? `Counted in ${event.count.as === 'source' ? `frames of the source (${rateLabel(event.count.sourceRate)})` : `frames of the list (${rateLabel(view.rate)}); the source runs at ${rateLabel(event.count.sourceRate)}`}.`
-            : `${plural(counts.events, 'event')} at other rates: ${counts.bySource} source, ${counts.events - counts.bySource} list`}
+            : `${counts.bySource} of ${plural(counts.events, 'event')} in frames of the source`}
         </div>
         {!event && counts.isOutdated && (
           <>

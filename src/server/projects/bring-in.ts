@@ -85,11 +85,7 @@ export function bringIn(
         format,
         sourceName,
         broughtInAt: new Date().toISOString(),
-        findings: [
-          ...(isCounted(own.model) ? file.findings.filter(({ code }) => code !== 'edl-source-count') : file.findings),
-          ...matchedHere,
-          ...counted,
-        ],
+        findings: [...saidOf(file.findings, own.model), ...matchedHere, ...counted],
         cameAs: own.text === text ? null : digest(text),
       };
       findings.push(...counted);
@@ -115,9 +111,10 @@ export function isMatched(findings: readonly Finding[]): boolean {
   return findings.some(({ code }) => code === MATCHED);
 }
 
-/** Whether all events that count in other frames than the list's own are counted in those of their sources. */
-function isCounted({ tracks }: Timeline): boolean {
-  return [...clipEvents(tracks)].every(({ count }) => !count?.labels || count.isSource);
+/** What was said of the file, without what its media has settled meanwhile: labels at a higher rate than the list's. */
+function saidOf(findings: readonly Finding[], { tracks }: Timeline): readonly Finding[] {
+  const isSettled = [...clipEvents(tracks)].every(({ count }) => !count?.labels || count.isSource);
+  return isSettled ? findings.filter(({ code }) => code !== 'edl-source-count') : findings;
 }
 
 function matchedAs(sources: readonly (Source | null)[], { clipIds }: EventClips, matched: ReadonlyMap<string, Matched> | undefined): Finding[] {

@@ -7,7 +7,7 @@ import { eventUses } from '../../core/planning/taking/used-media';
 import { asRead } from '../../core/planning/taking/part-read';
 import { clipState, isOffline, linksRead, renditionRead, sourceState, type Clip, type LinkState, type MediaLink } from '../../core/project/clip';
 import { timelineFamily } from '../../core/project/compare';
-import { floorFrames } from '../../core/project/moment';
+import { ceilFrames, floorFrames } from '../../core/project/moment';
 import { clipEvents, type ClipEvent, type Marker, type NestedStack, type Track } from '../../core/project/timeline';
 import { chosenCount } from '../../core/interchange/otio/counted-clip';
 import { ownMetadata } from '../../core/interchange/otio/otio-values';
@@ -292,7 +292,7 @@ class Drawing {
       speed: event.map || event.retimeUnknown ? null : speed,
       nestedIn: lane.nestedIn,
       sourceIn: label(sourceIn),
-      sourceOut: label(sourceIn + floorFrames(event.sourceDuration, shown)),
+      sourceOut: label(sourceIn + (count?.as === 'source' ? ceilFrames : floorFrames)(event.sourceDuration, shown)),
       ...(reads ? { reads } : {}),
       ...(count ? { count } : {}),
       ...(markers.length > 0 ? { markers } : {}),
