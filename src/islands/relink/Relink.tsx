@@ -91,7 +91,9 @@ export function Relink({ projectId }: { projectId: string }) {
   const title = !detail
     ? 'Relink'
     : detail.offline === 0
-      ? 'Nothing is offline'
+      ? detail.moved > 0
+        ? `Nothing is offline; files of ${plural(detail.moved, 'clip')} were moved`
+        : 'Nothing is offline'
       : `${plural(detail.offline, 'clip')} cannot be read, for ${plural(detail.groups.length, 'reason')}`;
   return (
     <Frame
@@ -111,7 +113,9 @@ export function Relink({ projectId }: { projectId: string }) {
           detail && detail.offline > 0
             ? `${detail.found} of ${detail.offline} found. Decide once for each cause. Nothing changes until you run the plan.`
             : detail
-              ? 'Every clip has its media.'
+              ? detail.moved > 0
+                ? 'These clips are read from copies. Nothing changes until you run the plan.'
+                : 'Every clip has its media.'
               : 'What is offline, why, and where it is now.'
         }
       >
@@ -127,7 +131,7 @@ export function Relink({ projectId }: { projectId: string }) {
           {null}
         </Face>
       )}
-      {detail?.offline === 0 && (
+      {detail?.offline === 0 && detail.moved === 0 && (
         <Empty title="All clips are present">
           When a drive is unplugged, a folder renamed or a file deleted, its clips are listed here with the reason.
           <div>

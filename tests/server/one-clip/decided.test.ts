@@ -89,6 +89,49 @@ describe('a graphic that was rendered anew', () => {
   });
 });
 
+describe('a folder that was renamed while a backup holds copies of all its files', () => {
+  const read = async () => (await clipsSeen(small)).map(({ place, state }) => `${state} ${place?.path}`).sort();
+  const rename = async () => {
+    renameSync(at('day 1'), at('DAY ONE'));
+    await stock();
+  };
+  const groups = async (own: Partial<RelinkSettings> = {}) => {
+    const plan = await relink(own);
+    const detail = plan.detail as RelinkDetail;
+    return { plan, told: detail.groups.map(({ title, rows }) => `${title}: ${rows.length}`), counts: [detail.offline, detail.moved] };
+  };
+
+  it('is told as one, with what it moved: nothing is offline, and the links follow when they are asked to', async () => {
+    for (const [index, name] of ['a', 'b'].entries()) {
+      put(small.source.root, `day 1/${name}.wav`, wavBytes(4_800, [], index + 1));
+      put(small.vault.root, `backup/${name}.wav`, wavBytes(4_800, [], index + 1));
+    }
+    await stock();
+    small.bring(cutTimeline('Cut', [cutOf('day 1/a.wav', 0, 2), cutOf('day 1/b.wav', 0, 2)], 'Audio'));
+    expect((await groups()).told).toEqual([]);
+    await rename();
+    const seen = await groups();
+    expect([seen.told, seen.counts]).toEqual([['A folder was renamed or moved on FOUNDRY-A: 2'], [0, 2]]);
+    // Nobody asked for it yet.
+    expect(seen.plan.blocked).toBe('Nothing is chosen yet.');
+    const [group] = (seen.plan.detail as RelinkDetail).groups;
+    const made = await go(small, await relink({ reasons: { [group!.key]: 'take' } }));
+    expect([await read(), (await groups()).told]).toEqual([['present DAY ONE/a.wav', 'present DAY ONE/b.wav'], []]);
+    await undo(small, made.id);
+    expect((await groups()).counts).toEqual([0, 2]);
+  });
+
+  it('goes before what is found on the backup, whose path is more alike', async () => {
+    put(small.source.root, 'day 1/a.wav', wavBytes(4 * LARGE, [], 1));
+    await stock();
+    small.bring(cutTimeline('Cut', [cutOf('day 1/a.wav', 0, 2)], 'Audio'));
+    put(small.vault.root, 'backup/day 1/a.wav', wavBytes(4 * LARGE, [], 1), 1_600_000_000);
+    await rename();
+    const { told, counts } = await groups();
+    expect([told, counts]).toEqual([['A folder was renamed or moved on FOUNDRY-A: 1'], [1, 0]]);
+  });
+});
+
 it('choices that are no clip of the project are refused; those of a clip that came back are not', async () => {
   writeFileSync(at('a.wav'), wavBytes(4_800, [], 1));
   await stock();

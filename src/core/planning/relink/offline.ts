@@ -12,24 +12,29 @@ export interface OfflineLink {
   readonly link: MediaLink;
   readonly position: number;
   readonly state: LinkState;
+  /** The link as it is read now, where a copy stands for the one that is linked. */
+  readonly readNow?: MediaLink;
 }
 
 /** What of a project is not there, and what of it is used. */
 export interface Offline {
   readonly links: readonly OfflineLink[];
+  /** Read from a copy, since the linked file is gone from its shelf: it may have been moved there. */
+  readonly gone: readonly OfflineLink[];
   readonly uses: ReadonlyMap<string, readonly EventUse[]>;
 }
 
 export function findOffline(snapshot: Snapshot): Offline {
   const stock = stockOf(snapshot);
   const away = offlineLinks(snapshot, stock);
-  const uses = usesOfClips(snapshot, new Set(away.map(({ clip }) => clip.id)));
+  const gone = goneAtHome(snapshot, stock);
+  const uses = usesOfClips(snapshot, new Set([...away, ...gone].map(({ clip }) => clip.id)));
   // What attached parts of the source hold for all its events is not missed.
   const isHeld = ({ clip }: OfflineLink) => {
     const own = uses.get(clip.id) ?? [];
     return clip.parts !== undefined && own.length > 0 && own.every((use) => asRead(use, stock) !== use);
   };
-  return { links: away.filter((link) => !isHeld(link)), uses };
+  return { links: away.filter((link) => !isHeld(link)), gone, uses };
 }
 
 function offlineLinks(snapshot: Snapshot, stock: StockView): OfflineLink[] {
@@ -41,6 +46,19 @@ function offlineLinks(snapshot: Snapshot, stock: StockView): OfflineLink[] {
       // Of several items only those that are not there; a clip of one is judged as a clip.
       const own = links.length > 1 ? linkState(link, stock) : state;
       return own === 'present' ? [] : [{ key: position === 0 ? clip.id : `${clip.id} ${position}`, clip, link, position, state: own }];
+    });
+  });
+}
+
+function goneAtHome(snapshot: Snapshot, stock: StockView): OfflineLink[] {
+  return snapshot.clips.flatMap((clip): OfflineLink[] => {
+    if (clip.setAside) return [];
+    return (sourceRendition(clip)?.links ?? []).flatMap((readNow, position) => {
+      const { linkedAt, ...link } = readNow;
+      if (!linkedAt || !stock.isAttached(linkedAt.shelfId) || stock.itemAt(linkedAt) !== null) return [];
+      if (linkState(readNow, stock) !== 'present') return [];
+      const key = position === 0 ? clip.id : `${clip.id} ${position}`;
+      return [{ key, clip, link: { ...link, place: linkedAt }, position, state: 'present', readNow }];
     });
   });
 }

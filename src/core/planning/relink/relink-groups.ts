@@ -124,7 +124,17 @@ function describe(row: Reasoned, stock: StockView): Reason {
     if (sameFile) {
       const sameShelf = from.shelfId === to.shelfId;
       const title = sameShelf ? `A folder was renamed or moved on ${shelf}` : `Found on ${stock.shelfName(to.shelfId)} instead of ${shelf}`;
-      return { key: `folder ${from.shelfId} ${from.path} ${to.shelfId} ${to.path}`, state: row.state, title, explains: '', from, to };
+      return {
+        key: `folder ${from.shelfId} ${from.path} ${to.shelfId} ${to.path}`,
+        state: row.state,
+        title,
+        explains:
+          row.state === 'present'
+            ? 'Nothing of it is offline: its clips read copies meanwhile. Relink them to make this the place of their files.'
+            : '',
+        from,
+        to,
+      };
     }
     return { key: 'renamed files', state: row.state, title: 'Files were renamed', explains: 'The same content stands under another name.', ...none };
   }

@@ -1,4 +1,5 @@
 /** Relink: where the media of offline clips stands now, with the evidence for each match. */
+import { comparePrints } from '../../media/fingerprint';
 import { placeKey, samePlace, type Item, type Place } from '../../media/item';
 import { linksRead, type Expected, type MediaLink } from '../../project/clip';
 import { totalFrames, unite } from '../../time/range';
@@ -27,6 +28,8 @@ export interface RelinkDetail {
   readonly groups: readonly RelinkGroup[];
   readonly offline: number;
   readonly found: number;
+  /** Clips that are read from copies, and whose linked files were moved. */
+  readonly moved: number;
 }
 
 const MOST_MATCHES = 5;
@@ -56,8 +59,8 @@ export type FoundItems = Pick<ReadonlyMap<string, Found>, 'get'>;
 
 /** What a relink must know of the stock: for each of these, the items that may be it. */
 export function wantedByRelink(offline: Offline, stock: StockView): Wanted[] {
-  const { links, uses } = offline;
-  return links.map((own) => {
+  const { links, gone, uses } = offline;
+  return [...links, ...gone].map((own) => {
     const { key, clip, link } = own;
     const { expected } = link;
     const first = uses.get(clip.id)?.[0]?.use;
@@ -109,10 +112,10 @@ const WHOLE: Candidates['isCut'] = { names: false, reels: false };
 /** `found`: for what wantedByRelink names, items on attached shelves; of what is only told, on any. */
 export function planRelink(snapshot: Snapshot, settings: RelinkSettings, offline: Offline, found: FoundItems): Plan<RelinkDetail> {
   const stock = stockOf(snapshot);
-  const isLookedAt = (item: Item) => stock.isAttached(item.place.shelfId) && inScope(item.place, settings.scope);
+  const isInScope = (item: Item) => stock.isAttached(item.place.shelfId) && inScope(item.place, settings.scope);
   const matched = matchTold(snapshot, settings, offline, found, stock);
-  const rows = offline.links.map((wanted): Looked => {
-    const uses = usesOf(wanted.link, offline.uses.get(wanted.clip.id) ?? [], stock);
+  const look = (wanted: OfflineLink, isLookedAt: (item: Item) => boolean): Looked => {
+    const uses = usesOf(wanted.readNow ?? wanted.link, offline.uses.get(wanted.clip.id) ?? [], stock);
     const { items, sharers } = matched.found.get(wanted.key) ?? found.get(wanted.key) ?? NOTHING_FOUND;
     const candidates = withStanding(items.filter(isLookedAt), wanted, stock);
     const decision = matched.decisions.get(wanted.key) ?? null;
@@ -121,7 +124,12 @@ export function planRelink(snapshot: Snapshot, settings: RelinkSettings, offline
     const byId = new Map(candidates.map((item) => [item.id, item]));
     const reads = row.reads.flatMap((id) => byId.get(id) ?? []);
     return { row, reads, links: relinkStep(row, wanted.clip, byId.get(row.chosen ?? '') ?? null, reads) };
-  });
+  };
+  // What is read from a copy is only told of where the very content stands on the shelf that it was linked on.
+  const moved = offline.gone
+    .map((wanted) => look(wanted, (item) => isInScope(item) && isMovedFile(item, wanted, stock)))
+    .filter(({ row }) => row.matches[0] !== undefined && row.matches[0].strength !== 'offered');
+  const rows = [...offline.links.map((wanted) => look(wanted, isInScope)), ...moved];
   const groups = groupRows(
     rows.map(({ row }) => row),
     stock,
@@ -137,7 +145,7 @@ export function planRelink(snapshot: Snapshot, settings: RelinkSettings, offline
   const toRead = rows.filter(({ row }) => row.reads.length > 0).length;
   const matchedCount = rows.filter(({ row }) => row.chosen !== null && row.matches.find((match) => match.itemId === row.chosen)?.strength === 'matched').length; // prettier-ignore
   const waiting = rows.filter(({ row }) => row.state === 'unplugged' && row.chosen === null).length;
-  const open = rows.filter(({ row }) => row.state !== 'unplugged' && row.chosen === null).length;
+  const open = rows.filter(({ row }) => row.state !== 'unplugged' && row.state !== 'present' && row.chosen === null).length;
   const lines: PlanLine[] = [
     { label: 'Proven', clips: proven },
     ...(toRead > 0
@@ -170,8 +178,13 @@ export function planRelink(snapshot: Snapshot, settings: RelinkSettings, offline
     ),
     steps,
     blocked,
-    detail: { groups, offline: rows.length, found: foundCount },
+    detail: { groups, offline: offline.links.length, found: foundCount - moved.length, moved: moved.length },
   };
+}
+
+function isMovedFile({ place, fingerprint }: Item, { link }: OfflineLink, stock: StockView): boolean {
+  const isThere = place.shelfId === link.place!.shelfId && stock.crateAround(place) === null;
+  return isThere && comparePrints(link.expected.fingerprint, fingerprint) === true;
 }
 
 /** Uses that read this item of the clip: picture and sound are measured each against its own. */
@@ -315,13 +328,13 @@ function inPlaceOrder(a: Place, b: Place): number {
   return x < y ? -1 : x > y ? 1 : 0;
 }
 
-/** How many names at the end of the two paths are the same, and whether it is the shelf that was linked: the likelier of two equal copies. */
+/** The likelier of two equal copies: on the shelf that was linked (a folder was renamed there), then by how many names at the end of both paths are the same. */
 function nearness({ shelfId, path }: Place, link: MediaLink): number {
   const a = path.split('/').reverse();
   const b = (link.place?.path ?? link.url).split('/').reverse();
   let same = 0;
   while (same < a.length && same < b.length && a[same] === b[same]) same++;
-  return same + (shelfId === link.place?.shelfId ? 0.5 : 0);
+  return same + (shelfId === link.place?.shelfId ? 1_000 : 0);
 }
 
 function relinkFindings(rows: readonly RelinkRow[], settings: RelinkSettings, snapshot: Snapshot): Finding[] {

@@ -18,8 +18,8 @@ function foundOf(candidates: FoundByTells | undefined): Found | undefined {
 }
 
 /** A choice for a clip that came back meanwhile says nothing any more; one for no clip of the project is a mistake. Throws PlanRequestError. */
-function mustBeKnown({ choices }: RelinkSettings, { links }: Offline, clipIds: readonly string[]): void {
-  const offline = new Set(links.map(({ key }) => key));
+function mustBeKnown({ choices }: RelinkSettings, { links, gone }: Offline, clipIds: readonly string[]): void {
+  const offline = new Set([...links, ...gone].map(({ key }) => key));
   const ids = new Set(clipIds);
   const unknown = Object.keys(choices).find((key) => !offline.has(key) && !ids.has(key.split(' ')[0]!));
   if (unknown !== undefined)
