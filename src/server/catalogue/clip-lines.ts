@@ -12,6 +12,8 @@ export interface LineLink {
   readonly isChosen: boolean;
   /** Of what is read elsewhere: whether it stands where it is linked too. */
   readonly isHomeStanding?: boolean;
+  /** Of that: whether nothing stands there, as far as the last stocktake saw. */
+  readonly isHomeGone?: boolean;
   /** The same text for the same bytes; null where not every byte was ever read. */
   readonly content: string | null;
   /** Names it has, had and came with. */

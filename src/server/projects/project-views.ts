@@ -2,10 +2,11 @@
 import { folderOf, placeKey, type Place } from '../../core/media/item';
 import type { ShelfSnapshot } from '../../core/planning/plan/snapshot';
 import { clipState, isOffline, LINK_STATES, linksRead, sourceRendition, type LinkState } from '../../core/project/clip';
-import { formatBytes } from '../../core/words/figures';
+import { formatBytes, plural } from '../../core/words/figures';
 import { lackWords } from '../../core/planning/crate/crate-words';
 import type { Advice, OverviewView, ProjectView } from '../api/views';
 import type { Catalogue } from '../catalogue/catalogue';
+import type { LineLink } from '../catalogue/clip-lines';
 import { tidyAdvice } from './tidy-advice';
 import type { ProjectRow } from '../catalogue/projects';
 import type { ClipRead } from '../catalogue/timelines';
@@ -99,6 +100,7 @@ export function overviewView(catalogue: Catalogue, project: ProjectRow, lines: P
         shelvesKnown,
         lines.clips.filter((clip) => clipState(clip, lines) === 'missing').reduce((sum, clip) => sum + (counts.get(clip.id) ?? 0), 0),
       ),
+      ...movedAdvice(lines),
       ...joinAdvice(lines),
       ...tidyAdvice(
         catalogue,
@@ -121,6 +123,21 @@ function filesRead(reads: readonly ClipRead[], lines: ProjectLines): Set<string>
 }
 
 /** Of catalogues made before a source was one clip. */
+/** Clips that read their files where they were moved to, while their links still lead to where they were. */
+function movedAdvice(lines: ProjectLines): Advice[] {
+  const isMoved = ({ place, linkedAt, isHomeGone }: LineLink) => linkedAt !== undefined && isHomeGone === true && place?.shelfId === linkedAt.shelfId && lines.isAttached(linkedAt.shelfId); // prettier-ignore
+  const clips = lines.clips.filter((clip) => sourceRendition(clip)?.links.some(isMoved)).length;
+  return clips === 0
+    ? []
+    : [
+        {
+          stage: 'relink',
+          title: `Relink ${plural(clips, 'clip')} whose files were moved`,
+          why: 'They are read where they are now. Relinked, the project remembers that place.',
+        },
+      ];
+}
+
 function joinAdvice(lines: ProjectLines): Advice[] {
   const counts = new Map<string, number>();
   for (const clip of lines.clips) {

@@ -108,7 +108,7 @@ export function readLines(lines: readonly ClipLine[], wish: ReadingWish, isAttac
     const is = !link.item ? 'gone' : isExpected(link.item, link) ? 'standing' : 'other';
     const copy = copyRead({ place: link.place, is, isChosen: link.isChosen }, link.copies, wish, isAttached);
     return copy && !samePlace(copy.place, link.place)
-      ? { ...link, place: copy.place, item: copy.item, linkedAt: link.place, isHomeStanding: is === 'standing' }
+      ? { ...link, place: copy.place, item: copy.item, linkedAt: link.place, isHomeStanding: is === 'standing', isHomeGone: is === 'gone' }
       : link;
   };
   return sameOr(lines, (line) => {

@@ -8,7 +8,8 @@ import type { RelinkDetail } from '../../../src/core/planning/relink/relink';
 import type { RelinkSettings } from '../../../src/core/planning/relink/settings';
 import { readFrom } from '../../../src/server/projects/copies-view';
 import { eject } from '../../helpers/colleague';
-import { clipsSeen, makeHouse, type SmallHouse } from '../../helpers/small-house';
+import type { OverviewView } from '../../../src/server/api/views';
+import { clipsSeen, makeHouse, seen, type SmallHouse } from '../../helpers/small-house';
 import { put, sortSettings } from '../../helpers/sort-house';
 import { alterInSecret, cutOf, cutTimeline, go, pullSettings, states, undo, wavBytes } from '../../helpers/trust-house';
 
@@ -110,12 +111,15 @@ describe('a folder that was renamed while a backup holds copies of all its files
     small.bring(cutTimeline('Cut', [cutOf('day 1/a.wav', 0, 2), cutOf('day 1/b.wav', 0, 2)], 'Audio'));
     expect((await groups()).told).toEqual([]);
     await rename();
-    const seen = await groups();
-    expect([seen.told, seen.counts]).toEqual([['A folder was renamed or moved on FOUNDRY-A: 2'], [0, 2]]);
+    const looked = await groups();
+    expect([looked.told, looked.counts]).toEqual([['A folder was renamed or moved on FOUNDRY-A: 2'], [0, 2]]);
+    const advice = async () => (await seen<OverviewView>(small, 'overview')).advice.map(({ title }) => title);
+    expect(await advice()).toContain('Relink 2 clips whose files were moved');
     // Nobody asked for it yet.
-    expect(seen.plan.blocked).toBe('Nothing is chosen yet.');
-    const [group] = (seen.plan.detail as RelinkDetail).groups;
+    expect(looked.plan.blocked).toBe('Nothing is chosen yet.');
+    const [group] = (looked.plan.detail as RelinkDetail).groups;
     const made = await go(small, await relink({ reasons: { [group!.key]: 'take' } }));
+    expect(await advice()).not.toContain('Relink 2 clips whose files were moved');
     expect([await read(), (await groups()).told]).toEqual([['present DAY ONE/a.wav', 'present DAY ONE/b.wav'], []]);
     await undo(small, made.id);
     expect((await groups()).counts).toEqual([0, 2]);
