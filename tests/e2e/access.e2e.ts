@@ -1,6 +1,6 @@
 /** Every screen, light and dark, against the rules of WCAG 2.2 A and AA that axe-core can check (deque axe-core, rule tags). */
 import AxeBuilder from '@axe-core/playwright';
-import { expect, test } from '@playwright/test';
+import { expect, test, type Page } from '@playwright/test';
 import { startDemo, type DemoServer } from '../helpers/demo-server';
 
 let demo: DemoServer;
@@ -37,42 +37,49 @@ const STAGES = [
 const DARK_TOO = new Set(['overview', 'timelines', 'timelines?view=usage', 'sort', 'relink', 'proxies', 'runs']);
 const TAGS = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
 
-test('nothing to complain of, light and dark', async ({ browser }) => {
-  const context = await browser.newContext({ reducedMotion: 'reduce' });
-  const page = await context.newPage();
+/** What axe complains of on the page as it stands. */
+async function complaints(page: Page, schemes: readonly ('light' | 'dark')[]): Promise<string[]> {
   const found: string[] = [];
-  const look = async (name: string, schemes: readonly ('light' | 'dark')[] = ['light']) => {
-    for (const colorScheme of schemes) {
-      await page.emulateMedia({ colorScheme });
-      await expect(page.locator('html')).toHaveAttribute('data-mantine-color-scheme', colorScheme);
-      // What does not depend on colours is the same in the dark.
-      const axe =
-        colorScheme === 'light'
-          ? new AxeBuilder({ page }).withTags(TAGS)
-          : new AxeBuilder({ page }).withRules(['color-contrast', 'link-in-text-block']);
-      const { violations } = await axe.analyze();
-      for (const { id, nodes } of violations)
-        found.push(...nodes.map((node) => `${name}, ${colorScheme}: ${id} at ${node.target.join(' ')} ${node.html.slice(0, 160)}`));
-    }
-  };
+  for (const colorScheme of schemes) {
+    await page.emulateMedia({ colorScheme });
+    await expect(page.locator('html')).toHaveAttribute('data-mantine-color-scheme', colorScheme);
+    // What does not depend on colours is the same in the dark.
+    const axe =
+      colorScheme === 'light'
+        ? new AxeBuilder({ page }).withTags(TAGS)
+        : new AxeBuilder({ page }).withRules(['color-contrast', 'link-in-text-block']);
+    const { violations } = await axe.analyze();
+    for (const { id, nodes } of violations)
+      found.push(...nodes.map((node) => `${colorScheme}: ${id} at ${node.target.join(' ')} ${node.html.slice(0, 160)}`));
+  }
+  return found;
+}
+
+// A screen at a time: all of them together take minutes on a slow machine.
+test.use({ contextOptions: { reducedMotion: 'reduce' } });
+
+test('nothing to complain of: projects, and a new one', async ({ page }) => {
   await page.goto(demo.address);
   await page.locator('.row').first().waitFor();
-  await look('projects', ['light', 'dark']);
+  expect(await complaints(page, ['light', 'dark'])).toEqual([]);
   await page.getByRole('button', { name: 'New project' }).click();
   await page.getByRole('dialog').waitFor();
-  await look('new project');
-  for (const stage of STAGES) {
+  expect(await complaints(page, ['light'])).toEqual([]);
+});
+
+for (const stage of STAGES)
+  test(`nothing to complain of: ${stage}`, async ({ page }) => {
     await page.goto(`${demo.address}p/${project}/${stage}`);
     await page.locator('[data-ready]').waitFor();
     await expect(page.locator('[aria-busy=true]')).toHaveCount(0);
     // Colours are tokens, the same on every screen: those with most kinds of them are looked at in the dark too.
-    await look(stage, DARK_TOO.has(stage) ? ['light', 'dark'] : ['light']);
-  }
+    expect(await complaints(page, DARK_TOO.has(stage) ? ['light', 'dark'] : ['light'])).toEqual([]);
+  });
+
+test('nothing to complain of: the choice of columns', async ({ page }) => {
   await page.goto(`${demo.address}p/${project}/pull`);
   await page.locator('.row').first().waitFor();
   await page.getByRole('button', { name: 'Columns of What is taken' }).click();
   await page.getByRole('checkbox', { name: 'Keeps' }).waitFor();
-  await look('columns');
-  await context.close();
-  expect(found).toEqual([]);
+  expect(await complaints(page, ['light'])).toEqual([]);
 });

@@ -161,7 +161,8 @@ describe('a list that comes in', () => {
     expect(plan.headline.value).toBe(0);
     // The very file at another place is read, without being asked for.
     put(plainFile('moved/a.mov'), 'source', old.fingerprint!);
-    expect((await small.plan({ kind: 'relink', settings: { scope: null, choices: {} } })).blocked).toBe('Nothing is offline.');
+    const again = (await small.plan({ kind: 'relink', settings: { scope: null, choices: {} } })) as Plan<RelinkDetail>;
+    expect([again.detail.offline, again.detail.moved, again.headline.value]).toEqual([0, 1, 0]);
     expect((await clipsSeen(small)).map(({ state, place }) => [state, place?.path])).toEqual([['present', 'moved/a.mov']]);
   });
 
