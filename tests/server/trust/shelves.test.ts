@@ -222,8 +222,9 @@ describe('two versions of a sequence with one slate', () => {
       rmSync(at('v2'), { recursive: true });
     }
     execFileSync('cp', ['-a', original, at('moved')]);
-    // Every byte of frames as small as these is known: they are read where they stand now.
-    expect([await match(), Object.values(await states(small))]).toEqual([undefined, ['present']]);
+    // Every byte of frames as small as these is known: they are read where they stand now, and told as moved.
+    const moved = await match();
+    expect([moved?.state, moved?.chosen, Object.values(await states(small))]).toEqual(['present', null, ['present']]);
   });
 
   it('one too long to sample every frame of agrees, no more', async () => {
