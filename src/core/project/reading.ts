@@ -37,12 +37,13 @@ function rankOf(place: Place, linked: LinkedFile, wish: ReadingWish): number {
   if (isLinked && linked.isChosen) return -1;
   const wanted = wish.drives.indexOf(place.shelfId);
   if (wanted >= 0) return wanted;
-  if (isIn(place, wish.own)) return OWN;
+  if (liesIn(place, wish.own)) return OWN;
   const rank = isLinked ? LINKED : place.shelfId === wish.most ? MOST : ANY;
-  return isIn(place, wish.crates) ? rank + SEALED : rank;
+  return liesIn(place, wish.crates) ? rank + SEALED : rank;
 }
 
-function isIn({ shelfId, path }: Place, folders: readonly Place[]): boolean {
+/** Whether a place is one of these folders or lies below one. */
+export function liesIn({ shelfId, path }: Place, folders: readonly Place[]): boolean {
   return folders.some((folder) => folder.shelfId === shelfId && isBelow(path, folder.path));
 }
 

@@ -2,6 +2,7 @@
 import { folderOf, placeKey, type Place } from '../../core/media/item';
 import type { ShelfSnapshot } from '../../core/planning/plan/snapshot';
 import { clipState, isOffline, LINK_STATES, linksRead, sourceRendition, type LinkState } from '../../core/project/clip';
+import { liesIn } from '../../core/project/reading';
 import { formatBytes, plural } from '../../core/words/figures';
 import { lackWords } from '../../core/planning/crate/crate-words';
 import type { Advice, OverviewView, ProjectView } from '../api/views';
@@ -100,7 +101,7 @@ export function overviewView(catalogue: Catalogue, project: ProjectRow, lines: P
         shelvesKnown,
         lines.clips.filter((clip) => clipState(clip, lines) === 'missing').reduce((sum, clip) => sum + (counts.get(clip.id) ?? 0), 0),
       ),
-      ...movedAdvice(lines),
+      ...movedAdvice(catalogue, lines),
       ...joinAdvice(lines),
       ...tidyAdvice(
         catalogue,
@@ -122,22 +123,27 @@ function filesRead(reads: readonly ClipRead[], lines: ProjectLines): Set<string>
   return used;
 }
 
-/** Of catalogues made before a source was one clip. */
-/** Clips that read their files where they were moved to, while their links still lead to where they were. */
-function movedAdvice(lines: ProjectLines): Advice[] {
-  const isMoved = ({ place, linkedAt, isHomeGone }: LineLink) => linkedAt !== undefined && isHomeGone === true && place?.shelfId === linkedAt.shelfId && lines.isAttached(linkedAt.shelfId); // prettier-ignore
-  const clips = lines.clips.filter((clip) => sourceRendition(clip)?.links.some(isMoved)).length;
+/** Clips whose linked file is gone while its content stands elsewhere on its shelf, outside of crates: what Relink tells as moved. */
+function movedAdvice(catalogue: Catalogue, lines: ProjectLines): Advice[] {
+  const crates = catalogue.sort.crates().map(({ place }) => place);
+  const isMoved = ({ linkedAt, isHomeGone, copies = [] }: LineLink) =>
+    linkedAt !== undefined &&
+    isHomeGone === true &&
+    lines.isAttached(linkedAt.shelfId) &&
+    copies.some(({ place }) => place.shelfId === linkedAt.shelfId && !liesIn(place, crates));
+  const clips = lines.clips.filter((clip) => !clip.setAside && sourceRendition(clip)?.links.some(isMoved)).length;
   return clips === 0
     ? []
     : [
         {
           stage: 'relink',
           title: `Relink ${plural(clips, 'clip')} whose files were moved`,
-          why: 'They are read where they are now. Relinked, the project remembers that place.',
+          why: 'Clips read copies meanwhile. Relinked, the project remembers the new place.',
         },
       ];
 }
 
+/** Of catalogues made before a source was one clip. */
 function joinAdvice(lines: ProjectLines): Advice[] {
   const counts = new Map<string, number>();
   for (const clip of lines.clips) {

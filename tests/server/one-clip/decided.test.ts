@@ -125,6 +125,19 @@ describe('a folder that was renamed while a backup holds copies of all its files
     expect((await groups()).counts).toEqual([0, 2]);
   });
 
+  it('is not told where the only copy on its shelf lies in a crate', async () => {
+    put(small.source.root, 'day 1/a.wav', wavBytes(4_800, [], 1));
+    put(small.vault.root, 'backup/a.wav', wavBytes(4_800, [], 1));
+    await stock();
+    const id = small.bring(cutTimeline('Cut', [cutOf('day 1/a.wav', 0, 2)], 'Audio'));
+    const { folderName: _name, ...shared } = pullSettings(small, id);
+    await go(small, await small.plan({ kind: 'crate', settings: { ...shared, destination: { shelfId: small.source.id, path: '' }, crateName: 'Sealed', note: '' } })); // prettier-ignore
+    unlinkSync(at('day 1/a.wav'));
+    await stock();
+    const { advice } = await seen<OverviewView>(small, 'overview');
+    expect([(await groups()).counts, advice.filter(({ stage }) => stage === 'relink')]).toEqual([[0, 0], []]);
+  });
+
   it('goes before what is found on the backup, whose path is more alike', async () => {
     put(small.source.root, 'day 1/a.wav', wavBytes(4 * LARGE, [], 1));
     await stock();
