@@ -361,9 +361,9 @@ export class Study {
     const { catalogue, mounts } = this;
     const book = new AddressBook(catalogue, mounts, folder);
     const named = namedBy(file);
-    const { matches, counts } = catalogue.moment(() => {
+    const { matches, found } = catalogue.moment(() => {
       const matches = match && matchNamed(catalogue, mounts, book, named, match);
-      return { matches, counts: match ? countsAhead(book, file, named, matches) : [] };
+      return { matches, found: match ? countsAhead(book, file, named, matches) : file.findings };
     });
     return {
       matches: matches && matchSummary(matches, file.format === 'otio' ? null : rate),
@@ -378,7 +378,7 @@ export class Study {
         tracks: timeline.tracks.length,
       })),
       clips: file.clips.length,
-      findings: [...findings, ...said, ...file.findings, ...counts],
+      findings: [...findings, ...said, ...found],
       table: file.format === 'clip-list' ? previewClipList(text) : null,
     };
   }

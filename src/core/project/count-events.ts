@@ -72,6 +72,12 @@ export function countAtFirst(format: string): SourceCount {
 
 export const COUNTED = 'source-count';
 
+/** What was said of a list, without its labels at a higher rate once all events that have such are counted by their source. */
+export function withoutSettled(findings: readonly Finding[], { tracks }: Timeline, isBySource: (event: ClipEvent) => boolean): readonly Finding[] {
+  const isSettled = [...clipEvents(tracks)].every((event) => !event.count?.labels || isBySource(event));
+  return isSettled ? findings.filter(({ code }) => code !== 'edl-source-count') : findings;
+}
+
 /**
  * `chosen`: for the whole list; null where the media decides. `atFirst`: what holds where that leaves it open. What is chosen
  * for one event holds for that alone.

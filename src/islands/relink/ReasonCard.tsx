@@ -86,6 +86,7 @@ function Pill({ group }: { group: RelinkGroup }) {
     return (
       <span className="pill ochre">{proven > 0 ? `waits for the drive · ${plural(proven, 'copy', 'copies')} found` : 'waits for the drive'}</span>
     );
+  if (state === 'present' && chosen < count) return <span className="pill">read from copies</span>;
   if (state === 'set-aside') return <span className="pill dusk">set aside</span>;
   if (chosen === count && group.key.startsWith('matched ')) return <span className="pill dusk">{`${chosen} of ${count} chosen, not proven`}</span>;
   if (chosen === count)

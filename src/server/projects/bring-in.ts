@@ -8,6 +8,7 @@ import { sourcesOf, type Source, type Sources } from '../../core/matching/source
 import type { Place } from '../../core/media/item';
 import { notes, type Finding } from '../../core/words/finding';
 import type { TimelineSnapshot } from '../../core/planning/plan/snapshot';
+import { withoutSettled } from '../../core/project/count-events';
 import { binName } from '../../core/project/bins';
 import type { ClipMarks } from '../../core/project/clip';
 import { ceilFrames, floorFrames } from '../../core/project/moment';
@@ -85,7 +86,7 @@ export function bringIn(
         format,
         sourceName,
         broughtInAt: new Date().toISOString(),
-        findings: [...saidOf(file.findings, own.model), ...matchedHere, ...counted],
+        findings: [...withoutSettled(file.findings, own.model, ({ count }) => count?.isSource === true), ...matchedHere, ...counted],
         cameAs: own.text === text ? null : digest(text),
       };
       findings.push(...counted);
@@ -109,12 +110,6 @@ export const MATCHED = 'matched';
 
 export function isMatched(findings: readonly Finding[]): boolean {
   return findings.some(({ code }) => code === MATCHED);
-}
-
-/** What was said of the file, without what its media has settled meanwhile: labels at a higher rate than the list's. */
-function saidOf(findings: readonly Finding[], { tracks }: Timeline): readonly Finding[] {
-  const isSettled = [...clipEvents(tracks)].every(({ count }) => !count?.labels || count.isSource);
-  return isSettled ? findings.filter(({ code }) => code !== 'edl-source-count') : findings;
 }
 
 function matchedAs(sources: readonly (Source | null)[], { clipIds }: EventClips, matched: ReadonlyMap<string, Matched> | undefined): Finding[] {

@@ -1,14 +1,15 @@
 /** How the source timecode of a file would be counted, before anything comes in. */
 import type { TimelineFile } from '../../core/interchange/read-timeline-file';
-import { countAtFirst, eventsAtOtherRates, settleCounts } from '../../core/project/count-events';
+import { countAtFirst, eventsAtOtherRates, settleCounts, withoutSettled } from '../../core/project/count-events';
 import type { Finding } from '../../core/words/finding';
 import type { AddressBook } from './address-book';
 import type { NamedSources } from './bring-in';
 import type { Matches } from './match-sources';
 
-/** What will be said of counts as a file comes in. */
+/** What will be said of a file as it comes in: what its reader found, and how its sources are counted. */
 export function countsAhead(book: AddressBook, file: TimelineFile, named: NamedSources, matches: Matches | null): Finding[] {
-  return file.timelines.flatMap(({ timeline }, index) => {
+  let said: readonly Finding[] = file.findings;
+  const counted = file.timelines.flatMap(({ timeline }, index) => {
     const sources = named.timelines[index]!;
     const files = eventsAtOtherRates(timeline, (event) => {
       const source = sources[event.index];
@@ -17,6 +18,9 @@ export function countsAhead(book: AddressBook, file: TimelineFile, named: NamedS
       const item = (place ? (book.itemAt(place) ?? book.goneAt(place)) : null) ?? taken;
       return source && item ? { key: source.key, facts: item.facts } : null;
     });
-    return [...settleCounts(files, null, countAtFirst(file.format ?? 'otio')).findings];
+    const { counts, findings } = settleCounts(files, null, countAtFirst(file.format ?? 'otio'));
+    said = withoutSettled(said, timeline, (event) => counts.get(event.index) === 'source');
+    return [...findings];
   });
+  return [...said, ...counted];
 }

@@ -168,7 +168,12 @@ export function planRelink(snapshot: Snapshot, settings: RelinkSettings, offline
     kind: 'relink',
     title: `Relink ${links} ${links === 1 ? 'clip' : 'clips'}`,
     projectId: snapshot.project.id,
-    headline: { value: links, of: rows.length, unit: 'clips', words: 'come back' },
+    headline: {
+      value: links,
+      of: rows.length,
+      unit: 'clips',
+      words: offline.links.length === 0 && moved.length > 0 ? 'are linked where they were moved to' : 'come back',
+    },
     lines,
     fills: [],
     findings: relinkFindings(
