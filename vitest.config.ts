@@ -7,5 +7,7 @@ export default defineConfig({
     hookTimeout: 120_000,
     // Real ffmpeg runs beside each other starve on two cores.
     maxWorkers: 2,
+    // Files of one worker share what they load: loading took as long as a third of the tests.
+    isolate: false,
   },
 });

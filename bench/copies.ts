@@ -12,6 +12,7 @@ import { rate } from '../src/core/time/rate';
 import type { ProjectView } from '../src/server/api/views';
 import { House } from '../src/server/house';
 import { clipOfItems } from '../src/server/projects/make-clip';
+import { readersOf } from '../src/server/projects/readers';
 import { registerShelf } from '../src/server/stock/register-shelf';
 import { Study, type Question } from '../src/server/study';
 import { configOf, itemAt } from './made-up';
@@ -83,6 +84,12 @@ console.log(`  ${states(plugged)}`);
 await look('a window of the clips (limit 100)', list);
 await look('bins (limit 100)', { ask: 'bins', projectId });
 await look('overview', { ask: 'overview', projectId });
+
+// Who reads files that would go: what a removal of them all asks at once, and each of its steps for one.
+const going = Array.from({ length: clips / (SHELVES / 2) }, (_, index) => itemAt(shelves[0]!, index * (SHELVES / 2)).place);
+const readers = await took(`who reads ${going.length} files that would go, and whose last they are`, () => readersOf(catalogue, house.mounts, going));
+console.log(`  ${readers.done.length} readers, ${readers.done.filter(({ losesLast }) => losesLast).length} of them lose their last file`);
+await took('the same of one file', () => readersOf(catalogue, house.mounts, going.slice(0, 1)));
 
 const db = new Database(join(folder, 'data/catalogue.sqlite'), { readonly: true });
 const plain = await took(

@@ -1,4 +1,5 @@
 /** Sorting against plain tools in the same run: planning a hundred thousand files, moving ten thousand, copying and proving. */
+import { STANDARD_CARDS } from '../src/core/media/card';
 import { execFileSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -39,6 +40,9 @@ async function planMany(count: number): Promise<number> {
     items,
     chosen: new Set(items.map(({ id }) => id)),
     extras: [],
+    hollow: [],
+    cannotGo: [],
+    papers: [],
     uses: new Map(),
     used: new Set<string>(),
     takes: [],
@@ -50,7 +54,11 @@ async function planMany(count: number): Promise<number> {
     named: new Map(),
     light: new Set<string>(),
     otherWriter: null,
+    cards: STANDARD_CARDS,
+    onCard: new Set<string>(),
+    notHeld: new Map<string, string>(),
     sealed: [],
+    nested: [],
     open: new Map(),
     volumes: new Map([['A', '1']]),
     others: new Set<string>(),

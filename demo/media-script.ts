@@ -158,6 +158,6 @@ export const DRIVES = [
   { name: 'FOUNDRY-A', capacityBytes: 192_000_000 },
   { name: 'FOUNDRY-B', capacityBytes: 64_000_000 },
   { name: 'SOUND-CART', capacityBytes: 32_000_000 },
-  { name: 'STUDIO-RAID', capacityBytes: 240_000_000 },
+  { name: 'STUDIO-RAID', capacityBytes: 480_000_000 },
   { name: 'TRAVEL-SSD', capacityBytes: 320_000_000 },
 ];

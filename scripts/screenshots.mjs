@@ -113,14 +113,9 @@ const shots = {
       .click({ position: { x: 80, y: 15 } });
     await page.waitForTimeout(400);
   },
-  'crates-open': async () => {
-    await stage('crates')();
-    await click('text=Open a crate');
-    await page.waitForTimeout(400);
-    await page.getByRole('button', { name: 'TRAVEL-SSD' }).click();
-    await page.getByRole('treeitem').filter({ hasText: 'a crate' }).click({ timeout: 5000 });
-    await page.getByRole('button', { name: 'Take this folder' }).click();
-    await page.waitForTimeout(900);
+  'crates-decode': async () => {
+    await open(`/p/${project.id}/crates?view=decode`);
+    await page.waitForTimeout(1500);
   },
   runs: stage('runs'),
   // Last, since it puts a shelf on the list for a while.

@@ -28,7 +28,13 @@ done
 echo "== Vitest"
 npx --no-install vitest run --reporter=default --reporter=json --outputFile.json=.setup/results/vitest.json
 vitest=$?
-echo "== Playwright"
-PLAYWRIGHT_JSON_OUTPUT_NAME=.setup/results/playwright.json npx --no-install playwright test --reporter=line,json
-playwright=$?
-node scripts/count-results.mjs "$passed" "$failed" "$vitest" "$playwright"
+# What has the machine for itself comes last, and whatever happened before it.
+browser() {
+  echo "== Playwright, $1"
+  PLAYWRIGHT_JSON_OUTPUT_NAME=.setup/results/$1.json npx --no-install playwright test --project="$1" --no-deps --reporter=line,json
+}
+browser beside
+beside=$?
+KEEP_DEMO=1 browser alone
+alone=$?
+node scripts/count-results.mjs "$passed" "$failed" "$vitest" "$beside" "$alone"

@@ -9,6 +9,7 @@ import { Posters } from './media/poster';
 import { Previews } from './media/previews';
 import { Samples } from './media/samples';
 import { HouseLock } from './catalogue/house-lock';
+import { startedAs } from './catalogue/started-as';
 import { endCommands } from './outside/run-command';
 import { Runner } from './runs/runner';
 import { Mounts } from './stock/mounts';
@@ -24,6 +25,8 @@ export type News =
 
 /** A worker that writes holds up the event loop no longer than this; who asked waits and tries again. */
 const MOST_HELD_UP_MS = 50;
+/** After the last of many runs or stocktakes. */
+const NOTE_PAUSE_MS = 15_000;
 
 export class House {
   private readonly lock: HouseLock;
@@ -38,15 +41,19 @@ export class House {
   readonly news = new EventEmitter<{ news: [News] }>();
   readonly stocktakes = new Map<string, { progress: StocktakeProgress; abort: AbortController; done: Promise<void> }>();
 
+  /** Where the catalogue was started before, in words, where this is a copy of it or it was restored; null otherwise. */
+  readonly copiedFrom: string | null;
+
   private isClosing = false;
 
   constructor(readonly config: Config) {
     mkdirSync(config.dataFolder, { recursive: true });
     this.lock = new HouseLock(config.dataFolder);
     this.catalogue = Catalogue.open(join(config.dataFolder, 'catalogue.sqlite'), false, MOST_HELD_UP_MS);
+    this.copiedFrom = this.catalogue.start(startedAs(config.dataFolder, new Date().toISOString()));
     this.bay = config.bayFolder ? new DriveBay(config.bayFolder) : null;
     this.mounts = new Mounts(join(config.dataFolder, 'mounts.json'), config.roots, this.bay);
-    this.runner = new Runner(config, this.catalogue, this.mounts, (id) => this.tell({ type: 'run', id }));
+    this.runner = new Runner(config, this.catalogue, this.mounts, (id) => this.heardOf(id));
     this.uploads = new Uploads(join(config.dataFolder, 'uploads'));
     this.posters = new Posters(join(config.dataFolder, 'posters'));
     this.previews = new Previews(join(config.dataFolder, 'previews'));
@@ -66,6 +73,22 @@ export class House {
 
   tell(news: News): void {
     this.news.emit('news', news);
+  }
+
+  private heardOf(id: number): void {
+    this.tell({ type: 'run', id });
+    if (this.runner.progress(id) === null) this.noteHouse();
+  }
+
+  private noting: NodeJS.Timeout | null = null;
+
+  /** Leaves a word on the shelves of what is read here, once for many changes; nobody waits for it. */
+  noteHouse(): void {
+    if (this.noting !== null || this.isClosing) return;
+    this.noting = setTimeout(() => {
+      this.noting = null;
+      if (!this.isClosing) void this.study({ ask: 'note-house' }).catch(() => undefined);
+    }, NOTE_PAUSE_MS).unref();
   }
 
   /** Starts a stocktake, or gives the one that is going on. */
@@ -102,12 +125,14 @@ export class House {
     const space = await this.mounts.space(root).catch(() => null);
     if (space) this.catalogue.shelves.sawIfRoom(shelfId, new Date().toISOString(), space.capacityBytes, space.freeBytes);
     this.tell({ type: 'changed' });
+    this.noteHouse();
     // Nobody waits for it: the stocktake is over.
     if (!this.isClosing) void makeWishedProxies(this);
   }
 
   async close(): Promise<void> {
     this.isClosing = true;
+    if (this.noting !== null) clearTimeout(this.noting);
     for (const { abort } of this.stocktakes.values()) abort.abort();
     await this.runner.shutdown();
     // Nobody waits for a look at a file any more.

@@ -102,7 +102,10 @@ server.listen(config.port, config.host, () => {
   const address = server.address();
   const port = typeof address === 'object' && address ? address.port : config.port;
   console.log(`Mill Shelf is open at http://${config.host.includes(':') ? `[${config.host}]` : config.host}:${port}/`);
-  house.runner.recover();
+  if (house.copiedFrom !== null)
+    console.log(`This catalogue was started before ${house.copiedFrom}. Runs that were going on are held: look at them under Runs.`);
+  house.runner.recover(house.copiedFrom);
+  house.noteHouse();
   // Whoever opens the list first finds it read.
   void house.study({ ask: 'projects' }).catch(() => undefined);
 });

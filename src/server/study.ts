@@ -3,6 +3,7 @@
  * answered in worker threads, from a connection of their own, so that the server's event loop stays free.
  */
 import { randomUUID } from 'node:crypto';
+import { hostname } from 'node:os';
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { previewClipList } from '../core/interchange/clip-list/clip-list-reader';
@@ -41,18 +42,22 @@ import { clipFiles } from './projects/copies-view';
 import { overviewView, projectView } from './projects/project-views';
 import { lookAt, narrowed, narrowedToUses, partsStamp } from './projects/snapshot';
 import type { ProjectLines } from './projects/project-lines';
+import { crateViews } from './projects/safety';
+import { withCurrentIds } from './projects/current-ids';
 import { timelineSummaries, timelineView } from './projects/timeline-views';
 import { itemUsesView, usageTotals, usageWindow, type UsageRequest } from './projects/usage-views';
+import { claimFolder, claimOf } from './runs/claim-folder';
 import { enterRun } from './runs/enter-run';
 import { LastMade } from './last-made';
 import type { WindowQuery } from './list-window';
 import { planView } from './kinds/plan-views';
 import { stepWindow } from './projects/step-views';
+import { fewFolders, writeHouseNote } from './stock/house-notes';
 import { Mounts } from './stock/mounts';
 
 export type Question =
-  | { readonly ask: 'projects' }
-  | { readonly ask: 'head' | 'project' | 'overview' | 'timelines' | 'bins'; readonly projectId: string }
+  | { readonly ask: 'projects' | 'note-house' }
+  | { readonly ask: 'head' | 'project' | 'overview' | 'timelines' | 'bins' | 'crates'; readonly projectId: string }
   | { readonly ask: 'clips'; readonly projectId: string; readonly query: ClipQuery }
   | { readonly ask: 'clip-files'; readonly projectId: string; readonly clipId: string }
   | { readonly ask: 'timeline'; readonly projectId: string; readonly timelineId: string }
@@ -101,9 +106,10 @@ export type TimelineSource = { readonly text: string } | { readonly file: string
 
 const MOST_KEPT_BYTES = 32 * 1024 * 1024;
 
-type NoView = 'projects' | 'steps' | 'plan' | 'plan-rows' | 'plan-text' | 'enter-run' | 'preview' | 'bring-in' | 'unmatch' | 'recount';
+type NoView = 'projects' | 'note-house' | 'steps' | 'plan' | 'plan-rows' | 'plan-text' | 'enter-run' | 'preview' | 'bring-in' | 'unmatch' | 'recount';
 const NO_VIEWS: readonly Question['ask'][] = [
   'projects',
+  'note-house',
   'steps',
   'plan',
   'plan-rows',
@@ -119,6 +125,8 @@ const NO_VIEWS: readonly Question['ask'][] = [
 function isView(question: Question): question is Exclude<Question, { ask: NoView }> {
   return !NO_VIEWS.includes(question.ask);
 }
+
+const NAMES_TIMELINES: readonly Question['ask'][] = ['timeline', 'usage', 'compare', 'plan', 'plan-rows', 'plan-text', 'enter-run', 'unmatch', 'recount']; // prettier-ignore
 
 export class Study {
   /** Answers that were given, the latest last, each with what it was made of. */
@@ -165,7 +173,14 @@ export class Study {
   private madeOf(projectId: string): string {
     const { catalogue, mounts } = this;
     const attached = catalogue.shelves.list().map(({ id }) => `${id} ${mounts.rootOf(id) !== null}`);
-    return [partsStamp(catalogue, projectId), catalogue.stamp(`words ${projectId}`), ...attached].join();
+    const crates = catalogue.crates.shelvesOf(projectId).map((id) => `${id} ${catalogue.stamp(id)}`);
+    return [partsStamp(catalogue, projectId), catalogue.stamp(`words ${projectId}`), ...crates, ...attached].join();
+  }
+
+  /** All that a plan may read, of whatever project, shelf or run: no kind says by hand what it goes by. */
+  private madeOfHouse(): string {
+    const { catalogue, mounts } = this;
+    return [catalogue.state(), ...catalogue.shelves.list().map(({ id }) => `${id} ${mounts.rootOf(id) !== null}`)].join();
   }
 
   private madeOfAll(projectId: string): string {
@@ -184,22 +199,28 @@ export class Study {
     }
   }
 
-  async answer(question: Question): Promise<unknown> {
+  async answer(asked: Question): Promise<unknown> {
     this.mounts.reload();
+    // Who asks may know a timeline by an id it had before.
+    const question = NAMES_TIMELINES.includes(asked.ask) && 'projectId' in asked && asked.projectId !== null ? withCurrentIds(asked, this.catalogue.timelines.followers(asked.projectId)) : asked; // prettier-ignore
     switch (question.ask) {
       case 'projects':
         return JSON.parse(await this.answerJson(question)) as unknown;
+      case 'note-house':
+        return this.noteHouse();
       case 'head':
         return this.look(question.projectId, (_, project, lines) => projectView(this.catalogue, project, lines()));
       case 'project':
         return this.look(question.projectId, (_, project, lines) => ({
           ...projectView(this.catalogue, project, lines()),
-          remembered: this.catalogue.projects.remembered(project.id),
+          remembered: withCurrentIds(this.catalogue.projects.remembered(project.id), this.catalogue.timelines.followers(project.id)),
         }));
       case 'overview':
         return this.look(question.projectId, ({ shelves }, project, lines) => overviewView(this.catalogue, project, lines(), shelves));
       case 'clips':
         return this.look(question.projectId, (snapshot, _, lines) => clipWindow(this.catalogue, snapshot, lines(), question.query));
+      case 'crates':
+        return this.look(question.projectId, (_, project, lines) => crateViews(this.catalogue, project.id, lines()));
       case 'clip-files':
         return this.look(question.projectId, (snapshot) => {
           const files = clipFiles(this.catalogue, snapshot, question.clipId);
@@ -214,7 +235,7 @@ export class Study {
           const timeline = snapshot.timelines.find((entry) => entry.id === question.timelineId);
           if (!row || !timeline) throw notFound('timeline');
           const used = new Set(timeline.clipIds.filter((id) => id !== null));
-          return timelineView(row, timeline, narrowed(this.catalogue, snapshot, [...used]));
+          return timelineView(this.catalogue, row, timeline, narrowed(this.catalogue, snapshot, [...used]));
         });
       case 'bins':
         return this.look(question.projectId, (_, project, lines) => binViews(this.catalogue, project.id, lines()));
@@ -243,12 +264,16 @@ export class Study {
       }
       case 'enter-run': {
         const texts = new PackedTexts();
+        const { goesByDisks } = KINDS[question.request.kind];
+        // What nobody told the catalogue of is looked at once more.
+        if (goesByDisks?.(await this.plan(question.projectId, question.request))) this.plans.forget(planKey(question.projectId, question.request));
         const plan = await this.plan(question.projectId, question.request, texts.keep);
         const stop = plan.findings.find(({ severity }) => severity === 'stops' || severity === 'asks');
         if (plan.blocked !== null) throw new Problem(409, 'blocked', plan.blocked, stop?.hint);
         if (planDigest(plan) !== question.digest)
           throw new Problem(409, 'plan-changed', 'Things have changed since you read this plan.', 'Read the new plan, then run it.');
-        const id = enterRun(this.catalogue, plan, question.digest, texts.bySha);
+        const claim = claimOf(plan);
+        const id = enterRun(this.catalogue, plan, question.digest, texts.bySha, claim && ((runId) => claimFolder(claim, runId, this)));
         // From now on the run is looked at: a plan of many clips takes much room.
         this.plans.forget(planKey(question.projectId, question.request));
         return { id };
@@ -294,10 +319,28 @@ export class Study {
 
   private lastMade(kept: LastMade<Promise<Plan>>, projectId: string, request: PlanRequest, make: () => Promise<Plan>): Promise<Plan> {
     const key = planKey(projectId, request);
-    return kept.of(key, this.madeOfAll(projectId), make).catch((error: unknown) => {
+    return kept.of(key, this.madeOfHouse(), make).catch((error: unknown) => {
       kept.forget(key);
       throw error;
     });
+  }
+
+  /** On every shelf that is plugged in and can be written to: what is read of it here. */
+  private noteHouse(): { noted: number } {
+    const { catalogue, mounts } = this;
+    const at = new Date().toISOString();
+    let noted = 0;
+    for (const { id } of catalogue.shelves.list()) {
+      const root = mounts.rootOf(id);
+      if (root === null) continue;
+      try {
+        writeHouseNote(root, { house: catalogue.id, name: hostname(), at, reads: fewFolders(catalogue.holdings.foldersLinked(id)) });
+        noted++;
+      } catch {
+        // It cannot be written to: nobody is told.
+      }
+    }
+    return { noted };
   }
 
   private async planRows({ projectId, request, group, query }: Extract<Question, { ask: 'plan-rows' }>): Promise<unknown> {

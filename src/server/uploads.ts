@@ -3,8 +3,8 @@ import { randomUUID } from 'node:crypto';
 import { createWriteStream, existsSync, mkdirSync } from 'node:fs';
 import { readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
+import { BodyPieces } from './api/body-pieces';
 import { Problem } from './api/problem';
 
 const HOUR_MS = 3_600_000;
@@ -41,6 +41,7 @@ export class Uploads {
     const path = join(this.folder, `${id} ${encodedName(name)}`);
     let bytes = 0;
     const standing = (await this.tidy()) - this.coming;
+    const pieces = new BodyPieces(body);
     const limited = async function* (this: Uploads, source: AsyncIterable<Uint8Array>) {
       for await (const piece of source) {
         bytes += piece.length;
@@ -52,9 +53,10 @@ export class Uploads {
       }
     };
     try {
-      await pipeline(Readable.fromWeb(body as never), limited.bind(this), createWriteStream(path, { flags: 'wx' }));
+      await pipeline(pieces, limited.bind(this), createWriteStream(path, { flags: 'wx' }));
       if (bytes === 0) throw new Problem(400, 'empty-file', 'The file is empty.', 'Send the file as the body of the request.');
     } catch (error) {
+      void pieces.discardRest();
       await rm(path, { force: true });
       throw error;
     } finally {

@@ -32,6 +32,7 @@ const STAGES = [
   'proxies?view=generations',
   'proxies?view=finish',
   'crates',
+  'crates?view=decode',
   'runs',
 ];
 const DARK_TOO = new Set(['overview', 'timelines', 'timelines?view=usage', 'sort', 'relink', 'proxies', 'runs']);
@@ -44,10 +45,9 @@ async function complaints(page: Page, schemes: readonly ('light' | 'dark')[]): P
     await page.emulateMedia({ colorScheme });
     await expect(page.locator('html')).toHaveAttribute('data-mantine-color-scheme', colorScheme);
     // What does not depend on colours is the same in the dark.
-    const axe =
-      colorScheme === 'light'
-        ? new AxeBuilder({ page }).withTags(TAGS)
-        : new AxeBuilder({ page }).withRules(['color-contrast', 'link-in-text-block']);
+    // There is one document, which the older way of running looks at in half the time; rows are all of a kind.
+    const all = new AxeBuilder({ page }).setLegacyMode(true).exclude('.row:nth-child(n+9)');
+    const axe = colorScheme === 'light' ? all.withTags(TAGS) : all.withRules(['color-contrast', 'link-in-text-block']);
     const { violations } = await axe.analyze();
     for (const { id, nodes } of violations)
       found.push(...nodes.map((node) => `${colorScheme}: ${id} at ${node.target.join(' ')} ${node.html.slice(0, 160)}`));

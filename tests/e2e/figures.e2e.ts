@@ -1,6 +1,6 @@
 /** Every figure that stands on two screens is held against itself, and what a run did against the files it left. */
 import { execFileSync } from 'node:child_process';
-import { readFileSync } from 'node:fs';
+import { appendFileSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test, type BrowserContext, type Page } from '@playwright/test';
 import { asker, makeCrate, pullParts, runPlan, type Ask } from '../helpers/ask';
@@ -139,4 +139,50 @@ test('a run has one size: list, receipt, print, journal and disk; an undo says w
   expect([undone.row, undone.printed]).toEqual([onDisk, onDisk]);
   expect(undone.text).toContain('Removed');
   expect(undone.text).not.toContain('Written');
+});
+
+test('a crate is what it is today: checked, locked against an undo, altered and told everywhere', async () => {
+  const [{ id, runId, place, files }] = await ask<[{ id: string; runId: number; place: { shelfId: string; path: string }; files: number }]>(
+    `projects/${project}/crates`,
+  );
+  const row = page.getByRole('grid', { name: 'Crates made' }).getByRole('row', { name: /Counted crate/ });
+  await stage(`crates?view=made&crate=${id}`);
+  await expect(row).toContainText('whole');
+  await page.getByRole('button', { name: `Check ${files} files` }).click();
+  await expect(page.locator('.sheet dl[data-run-state=done]')).toBeVisible();
+  await page.getByRole('button', { name: 'Back to the plan' }).click();
+  await page.getByLabel('Locked until').fill('2999-12-31');
+  await expect(page.getByRole('button', { name: 'Unlock' })).toBeVisible();
+  await stage(`runs?run=${runId}`);
+  await page.getByRole('button', { name: /^Undo/ }).first().click();
+  await expect(page.locator('.sheet')).toContainText('The crate Counted crate is locked until 2999-12-31.');
+
+  const media = join(demo.drive('TRAVEL-SSD'), place.path, 'data/media/picture');
+  appendFileSync(
+    join(
+      media,
+      readdirSync(media).find((name) => name.endsWith('.mov'))!,
+    ),
+    'x',
+  );
+  await ask(`shelves/${place.shelfId}/stocktake`, {});
+  await stage(`crates?view=made&crate=${id}`);
+  await expect(row).toContainText('changed');
+  await expect(page.locator('.sheet')).toContainText('No safe copy: 1 file was changed.');
+  // It lacks clips as well: nowhere is it called safe.
+  await expect(page.locator('footer.strip')).toContainText('No safe copy');
+  await stage('overview');
+  await expect(fact('Last safe copy')).toContainText('none');
+});
+
+test('media is decoded from the page: counts before, and that it is known after', async () => {
+  await stage('crates?view=decode');
+  const button = page.getByRole('button', { name: /^Decode \d+ files?$/ });
+  await expect(button).toBeEnabled();
+  const frames = await term('Frames to decode').innerText();
+  await button.click();
+  await expect(page.locator('.sheet dl[data-run-state=done]')).toBeVisible({ timeout: 60_000 });
+  const [run] = (await ask<{ rows: { id: number }[] }>('runs?limit=1')).rows;
+  const { rows } = await ask<{ rows: { outcome: { checked: string } | null }[] }>(`runs/${run!.id}/steps?limit=100`);
+  expect(rows.map(({ outcome }) => outcome?.checked)).toContain(`${frames} of ${frames} frames decode`);
 });

@@ -230,7 +230,7 @@ test('find anything leads to the very thing: clip, bin, file, run, crate', async
   await find('lapel', /A003_C001_lapel\.wav/);
   await expect(page.getByRole('dialog')).toContainText('A003_C001_lapel.wav');
   await find('crate to be', /Crate to be found/);
-  await expect(sheet()).toContainText('Receipt');
+  await expect(sheet()).toContainText('Check 6 files');
   await expect(grid('Crates made').locator('.sel')).toContainText('Crate to be found');
   await find('pull the used', new RegExp(`Run ${run},`));
   await expect(sheet()).toContainText(`Receipt · run ${run}`);

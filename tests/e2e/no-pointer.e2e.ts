@@ -169,8 +169,8 @@ test('from Projects to an opened crate', async () => {
   await tabTo(page.getByRole('link', { name: 'Go to the new project' }), 'Shift+Tab', 90);
   await press('Enter');
   await page.waitForURL('**/overview');
-  // What waited for a drive waits on; everything else is there.
-  await expect(page.locator('h1')).toHaveText('4 of 19 clips need attention');
+  // What was not in the crate is missing; everything else is there.
+  await expect(page.locator('h1')).toHaveText('5 of 18 clips need attention');
   await expect(page.locator('.project-name')).toContainText('Bronze Hour');
   expect(await page.title()).not.toContain('pointer');
 });

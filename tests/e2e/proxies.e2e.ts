@@ -65,7 +65,7 @@ test('are planned with what each clip really gets, made, listed, and stand in fo
   await expect(runButton()).toHaveText(/Make \d+ files/);
   const before = await states();
   await runButton().click();
-  await expect(sheet()).toContainText('Receipt', { timeout: 60_000 });
+  await expect(sheet()).toContainText('Receipt', { timeout: 150_000 });
   const { rows: runs } = await ask<{ rows: { id: number }[] }>(`runs?project=${project}`);
   const run = await ask<{ state: string; troubled: { message: string }[] }>(`runs/${runs[0]!.id}?wait=end`);
   expect([run.state, ...run.troubled.map(({ message }) => message)]).toEqual(['done']);
@@ -160,11 +160,16 @@ test('made elsewhere are linked, and removed again with a word on what goes offl
   await page.goto(`${demo.address}p/${project}/proxies?view=remove&filter=A002_C001`);
   await page.locator('[data-ready]').waitFor();
   const going = page.getByRole('grid', { name: 'What is removed' }).getByRole('row').filter({ hasText: 'A002_C001_proxy.mov' });
+  // What somebody else made is only let go of, unless it is named as such.
+  await expect(going).toContainText('it was made elsewhere');
+  await sheet()
+    .getByRole('checkbox', { name: /Delete files made elsewhere too/ })
+    .check();
   await expect(going).toContainText('file and link go');
   await pick('For which clips', /What timelines use/);
   await pick('Which of them', /All of them/);
   await ask('bay/FOUNDRY-B', { plugged: false });
-  const word = sheet().getByRole('checkbox', { name: /go(es)? offline. Remove them all the same/ });
+  const word = sheet().getByRole('checkbox', { name: /Delete the last file of B_0412/ });
   await expect(word).toBeVisible();
   await expect(runButton()).toBeDisabled();
   await word.check();

@@ -36,6 +36,7 @@ const SCREENS = [
   'crates',
   'crates?view=made',
   'crates?view=open',
+  'crates?view=decode',
   'runs',
 ];
 const LONG = 'The long evening at the foundry when the second bell was poured and nobody spoke '.repeat(3).slice(0, 200).trim();

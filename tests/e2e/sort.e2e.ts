@@ -45,7 +45,7 @@ test('the plan follows: scope, folders, names; both ways of doing it with the ro
   await expect(sheet()).toContainText('Choose the shelf the new files go to');
   await pick('Destination shelf', /STUDIO-RAID/);
   await expect(sheet()).toContainText('go to their place');
-  await expect(page.getByRole('radio', { name: /Move · no more room/ })).toBeChecked();
+  await expect(page.getByRole('radio', { name: /Move · [\d.,]+ MB more room/ })).toBeChecked();
   await expect(folder(/Sound/).first()).toContainText('MB');
   await expect(sheet()).toContainText('SOUND-CART is not plugged in');
   // The flow leads to what it shows, and its words tell it to those who cannot see it.
@@ -68,6 +68,27 @@ test('the plan follows: scope, folders, names; both ways of doing it with the ro
   await expect(folder(/Interviews/)).toBeVisible();
   await pick('Into which folders', /By the scheme/);
   await expect(folder(/Interviews/)).toHaveCount(0);
+});
+
+test('cards are known by rules that can be seen and added', async () => {
+  await go();
+  await page.locator('.more-choices summary').click();
+  await page.getByRole('button', { name: 'How camera cards are known' }).click();
+  const dialog = page.getByRole('dialog', { name: 'How camera cards are known' });
+  await expect(dialog.getByRole('row').filter({ hasText: 'DCIM/###?????' })).toContainText('1 card here');
+  await dialog.getByRole('textbox', { name: 'Folders' }).fill('**');
+  await dialog.getByRole('textbox', { name: 'What it is' }).fill('Rushes of a day');
+  await dialog.getByRole('button', { name: 'Add this rule' }).click();
+  await expect(dialog).toContainText('at least one of them needs letters');
+  await dialog.getByRole('textbox', { name: 'Folders' }).fill('Day ? rushes');
+  await page.keyboard.press('Enter');
+  const own = dialog.getByRole('row').filter({ hasText: 'Day ? rushes' });
+  await expect(own).toContainText('1 card here');
+  await own.getByRole('button', { name: 'Remove the rule Day ? rushes' }).click();
+  await expect(own).toHaveCount(0);
+  await page.keyboard.press('Escape');
+  await expect(dialog).toHaveCount(0);
+  await page.locator('.more-choices summary').click();
 });
 
 test('rows are moved by hand, with the keyboard too, and stay an exception', async () => {

@@ -112,7 +112,7 @@ export function makeIntra(
 }
 
 /** What a page would be told. */
-export async function seen<T>({ house, projectId }: SmallHouse, ask: 'overview' | 'bins' | 'timelines' | 'head'): Promise<T> {
+export async function seen<T>({ house, projectId }: SmallHouse, ask: 'overview' | 'bins' | 'timelines' | 'head' | 'crates'): Promise<T> {
   return (await new Study(house.catalogue, house.mounts).answer({ ask, projectId })) as T;
 }
 

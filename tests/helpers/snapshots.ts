@@ -20,7 +20,6 @@ import { rate, type Rate } from '../../src/core/time/rate';
 import type { Sharer } from '../../src/core/planning/evidence/proof';
 import { findOffline } from '../../src/core/planning/relink/offline';
 import { planRelink, wantedByRelink, type Found, type RelinkDetail, type Wanted } from '../../src/core/planning/relink/relink';
-import { stockOf } from '../../src/core/planning/plan/stock-view';
 import type { RelinkSettings } from '../../src/core/planning/relink/settings';
 import type { Plan } from '../../src/core/planning/plan/plan';
 import type { PlanText } from '../../src/core/planning/plan/plan-text';
@@ -127,7 +126,8 @@ export function snapshot({ timelines, items, shelves = [shelf('A'), shelf('B')],
     const model = readOtioDocument(document, PAL).timelines[0]!.timeline;
     const clipIds = [...clipEvents(model.tracks)].map((event) => {
       const reference = activeReference(event)!;
-      const path = reference.url!;
+      const path = reference.url;
+      if (path === null) return null;
       const standing = items.find((entry) => entry.place.path === path);
       const unknown: Expected = { ...UNKNOWN, name: path.split('/').at(-1)! };
       const remembered = { ...(standing ? expectedFrom(standing, standing.place.path.split('/').at(-1)!) : unknown), ...expected[path] };
@@ -176,7 +176,7 @@ export function relinkIn(from: Snapshot, settings: RelinkSettings): Plan<RelinkD
       print === null ? [] : [[print, from.items.filter((other) => other.fingerprint === print).map(sharerOf)]],
     ),
   );
-  const found = wantedByRelink(offline, stockOf(from)).map((wanted): [string, Found] => [
+  const found = wantedByRelink(offline).map((wanted): [string, Found] => [
     wanted.key,
     { items: from.items.filter((candidate) => mayBe(wanted, candidate)), sharers },
   ]);

@@ -1,4 +1,5 @@
 /** What a sort is planned from, made up. */
+import { STANDARD_CARDS } from '../../src/core/media/card';
 import { placeKey, type Item } from '../../src/core/media/item';
 import type { SortInput } from '../../src/core/planning/sort/sort-input';
 import { shelf } from './snapshots';
@@ -11,6 +12,9 @@ export function sortInput(items: readonly Item[], own: Partial<SortInput> = {}):
     items,
     chosen: new Set(items.map(({ id }) => id)),
     extras: [],
+    hollow: [],
+    cannotGo: [],
+    papers: [],
     uses: new Map(),
     used: new Set(),
     takes: [],
@@ -22,7 +26,11 @@ export function sortInput(items: readonly Item[], own: Partial<SortInput> = {}):
     named: new Map(),
     light: new Set<string>(),
     otherWriter: null,
+    cards: STANDARD_CARDS,
+    onCard: new Set(),
+    notHeld: new Map(),
     sealed: [],
+    nested: [],
     open: new Map(),
     volumes: new Map([['A', '1'], ['B', '1']]), // prettier-ignore
     others: new Set(),

@@ -21,7 +21,8 @@ import { readTimelineFile } from '../../src/core/interchange/read-timeline-file'
 import { activeReference, clipEvents, type ClipEvent, type Timeline } from '../../src/core/project/timeline';
 import { rate, rateAsNumber, type Rate } from '../../src/core/time/rate';
 import { PAL } from '../helpers/snapshots';
-import { clipsSeen, makeHouse, makeIntra } from '../helpers/small-house';
+import { clipsSeen, ffmpeg, makeHouse, makeIntra } from '../helpers/small-house';
+import { go } from '../helpers/trust-house';
 
 const folder = mkdtempSync(join(tmpdir(), 'mill-live-'));
 afterAll(() => rmSync(folder, { recursive: true }));
@@ -160,9 +161,55 @@ describe('bundles', () => {
       for (const name of readdirSync(media))
         expect(readFileSync(join(media, name))).toEqual(readFileSync(new URL(`bundle.otiod/media/${name}`, vectors)));
       const views = await clipsSeen(small);
+      // Their media is text in the vectors: what is linked is found, and is no movie.
       expect(views.map((view) => [view.place?.path, view.state])).toEqual([
-        ['in/media/one.mov', 'present'],
-        ['in/media/two.mov', 'present'],
+        ['in/media/one.mov', 'damaged'],
+        ['in/media/two.mov', 'damaged'],
+      ]);
+    } finally {
+      await small.remove();
+    }
+  });
+});
+
+const READ_FRAMES = `
+import json, sys
+import opentimelineio as otio
+t = otio.adapters.read_from_file(sys.argv[1])
+out = []
+for c in t.find_clips():
+    r, span = c.media_reference, c.trimmed_range()
+    frames = [r.frame_for_time(span.start_time + otio.opentime.RationalTime(k, span.duration.rate)) for k in range(int(span.duration.value))]
+    out.append([round(r.rate, 3), [r.target_url_for_image_number((f - r.start_frame) // r.frame_step).split('/')[-1] for f in frames]])
+print(json.dumps(out))
+`;
+
+describe('numbered frames under an exchange', () => {
+  it.each([
+    ['24000/1001', rate(24_000, 1001)],
+    ['24', rate(24)],
+    ['30000/1001', rate(30_000, 1001)],
+    ['60000/1001', rate(60_000, 1001)],
+  ])('at %s the library finds the very frames: none repeated, none left out', async (name, r) => {
+    const small = makeHouse();
+    try {
+      const [fps, start] = [Math.round(r.num / r.den), Math.round(r.num / r.den) * 3600 * 10];
+      await makeIntra(join(small.source.root, 'pour.mov'), 60, '10:00:00:00', name);
+      mkdirSync(join(small.vault.root, 'pour'));
+      await ffmpeg('-f', 'lavfi', '-i', `testsrc2=s=64x36:r=${name}`, '-frames:v', '50', '-start_number', String(start + 7), join(small.vault.root, 'pour', 'pour.%07d.dpx')); // prettier-ignore
+      for (const shelf of [small.source, small.vault]) await small.stocktake(shelf.id);
+      const shot = (from: number, length: number) => clipDocument('Pour', timeRange(start + from, length, r), externalReference(`file://${join(small.source.root, 'pour.mov')}`, 'pour', timeRange(start, 60, r))); // prettier-ignore
+      const id = small.bring(timelineDocument('Reel', rationalTime(fps * 3600, r), [trackDocument('V1', 'Video', [shot(10, 20), shot(41, 16)])]));
+      const settings = { timelineId: id, scope: { of: 'project' as const }, among: 'folder' as const, place: { shelfId: small.vault.id, path: '' }, endings: '', inFolders: '', what: 'picture' as const, newest: false, inPlace: true, name: '', choices: {} }; // prettier-ignore
+      expect((await go(small, await small.plan({ kind: 'exchange', settings }))).run.state).toBe('done');
+      const [entry] = small.house.catalogue.timelines.entries(small.projectId).filter((own) => own.name === 'Reel');
+      await go(small, await small.plan({ kind: 'export', settings: { timelineIds: [entry!.id], format: 'otio', destination: { shelfId: small.vault.id, path: '' }, folderName: 'out' } })); // prettier-ignore
+      const names = (from: number, length: number) =>
+        Array.from({ length }, (_, index) => `pour.${String(start + from + index).padStart(7, '0')}.dpx`);
+      const own = Math.round((r.num / r.den) * 1000) / 1000;
+      expect(python(READ_FRAMES, join(small.vault.root, 'out/Reel.otio'))).toEqual([
+        [own, names(10, 20)],
+        [own, names(41, 16)],
       ]);
     } finally {
       await small.remove();

@@ -24,6 +24,7 @@ import {
   transitionDocument,
 } from '../../src/core/interchange/otio/otio-writer';
 import { readTimelineFile } from '../../src/core/interchange/read-timeline-file';
+import { floorFrames } from '../../src/core/project/moment';
 import { activeReference } from '../../src/core/project/timeline';
 import { canDropFrame, rate, rateAsNumber, type Rate } from '../../src/core/time/rate';
 
@@ -180,7 +181,7 @@ describe('lists that we write, read by the reference adapter', () => {
       one.tracks.forEach((shots, track) => {
         const clips = timeline.tracks[track]!.items.filter((item) => item.type === 'clip');
         const lines = linesOf(shots);
-        expect(clips.map((clip) => [clip.name, clip.sourceIn.value, clip.durationFrames, clip.start - clips[0]!.start])).toEqual(
+        expect(clips.map((clip) => [clip.name, floorFrames(clip.sourceIn, one.rate), clip.durationFrames, clip.start - clips[0]!.start])).toEqual(
           lines.map(({ name, record, source }) => [name, source[0], record[1] - record[0], record[0] - lines[0]!.record[0]]),
         );
         clips.forEach((clip, at) => expect(clip.speed.num / clip.speed.den, texts[index]).toBeCloseTo(lines[at]!.speed, 2));
@@ -201,7 +202,12 @@ describe('lists that the reference adapter writes, read by us', () => {
         .slice(0, 1)
         .map((shots) => shots.map((entry, index) => (entry.into || shots[index + 1]?.into ? { ...entry, speed: [1, 1] as const } : entry))),
     }));
-  const styles = cuts.map((_, index) => (index % 2 === 0 ? 'avid' : 'nucoda'));
+  // The first two of the ways of writing that the adapter itself has.
+  const ways = python(
+    'import json; import opentimelineio as otio; print(json.dumps(list(otio.adapters.from_name("cmx_3600").module().VALID_EDL_STYLES)))',
+    [],
+  ) as string[];
+  const styles = cuts.map((_, index) => ways[index % 2]!);
   const texts = python(WRITE, cuts.map((one, index) => [JSON.stringify(documentOf(one, index % 4 < 3)), rateAsNumber(one.rate), styles[index]])) as string[]; // prettier-ignore
   const theirs = python(READ, texts.map((text, index) => [text, rateAsNumber(cuts[index]!.rate)])) as Theirs[]; // prettier-ignore
 

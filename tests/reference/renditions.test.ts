@@ -28,6 +28,7 @@ const settings = (own: Partial<ProxySettings>): ProxySettings => ({
   quality: 0,
   sound: 'all',
   alphaIsOwn: false,
+  slates: false,
   onlyLacking: false,
   burnIn: null,
   destination: { shelfId: house.vault.id, path: '' },
@@ -178,3 +179,62 @@ it(
     ]);
   },
 );
+
+/** Luma and colour differences of 8 bits in ordinary range: ITU-R BT.709-6 (item 3.2) and BT.601-7 (item 2.5), each quantised as their items 4 and 2.5.4. */
+function codedAs([r, g, b]: readonly number[], [kr, kb]: readonly [number, number]): number[] {
+  const y = kr * r! + (1 - kr - kb) * g! + kb * b!;
+  return [16 + (219 * y) / 255, 128 + (224 * (b! - y)) / (2 * (1 - kb)) / 255, 128 + (224 * (r! - y)) / (2 * (1 - kr)) / 255];
+}
+const BT709 = [0.2126, 0.0722] as const;
+const BT601 = [0.299, 0.114] as const;
+
+/** The picture's left and right half as 8 bits of luma and colour difference, and how its colours are said to be written. */
+function patches(path: string): { left: number[]; right: number[]; tags: string } {
+  const bytes = execFileSync('ffmpeg', ['-v', 'error', '-i', path, '-frames:v', '1', '-vf', 'scale=32:16:flags=area', '-pix_fmt', 'yuv444p', '-f', 'rawvideo', '-']); // prettier-ignore
+  const at = (x: number) => [0, 1, 2].map((plane) => bytes[plane * 512 + 8 * 32 + x]!);
+  const { streams } = JSON.parse(execFileSync('ffprobe', ['-v', 'error', '-select_streams', 'v', '-show_entries', 'stream=color_space,color_primaries,color_transfer', '-of', 'json', path], { encoding: 'utf8' })) as { streams: Record<string, string>[] }; // prettier-ignore
+  const { color_space: matrix, color_primaries: primaries, color_transfer: transfer } = streams[0]!;
+  return { left: at(6), right: at(26), tags: `${matrix} ${primaries} ${transfer}` };
+}
+
+it(
+  'patches keep their colours: red, green and blue by the size of the picture, what is coded already as it is, and it is said',
+  { timeout: 120_000 },
+  async () => {
+    const [red, blue] = [[179, 0, 2], [20, 60, 200]]; // prettier-ignore
+    const two = (size: string) => { const [w, h] = size.split('x').map(Number); return ['-f', 'lavfi', '-i', `color=c=0xB30002:s=${w! / 2}x${h}:r=25:d=0.12`, '-f', 'lavfi', '-i', `color=c=0x143CC8:s=${w! / 2}x${h}:r=25:d=0.12`]; }; // prettier-ignore
+    const rgb = (size: string, name: string) => ffmpeg(...two(size), '-filter_complex', '[0][1]hstack,format=gbrp', '-c:v', 'png', '-pix_fmt', 'rgb24', at(name)); // prettier-ignore
+    await rgb('1280x720', 'high.mov');
+    await rgb('640x480', 'standard.mov');
+    const coded = (name: string, ...tags: string[]) => ffmpeg(...two('1280x720'), '-filter_complex', '[0][1]hstack,scale=out_color_matrix=bt709,format=yuv422p10le', '-c:v', 'prores_ks', ...tags, '-movflags', '+write_colr', at(name)); // prettier-ignore
+    await coded('silent.mov');
+    await coded('tagged.mov', '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709');
+    await clipsOfAll();
+    for (const presetId of ['courier', 'pocket', 'thread'] as const) {
+      const { run } = await go(house, await house.plan({ kind: 'proxies', settings: settings({ presetId, size: { by: 'share', share: 4 } }) }));
+      expect(run.state).toBe('done');
+      for (const [name, matrix, tags] of [
+        ['high', BT709, 'bt709 bt709 bt709'],
+        ['silent', BT709, 'bt709 bt709 bt709'],
+        ['tagged', BT709, 'bt709 bt709 bt709'],
+        ['standard', BT601, 'smpte170m smpte170m smpte170m'],
+      ] as const) {
+        // prettier-ignore
+        const seen = patches(join(house.vault.root, presetId, `${name}.mov`));
+        const near = (found: number[], wanted: readonly number[]) =>
+          found.every((value, index) => Math.abs(value - codedAs(wanted, matrix)[index]!) <= 3);
+        expect([presetId, name, near(seen.left, red), near(seen.right, blue), seen.tags]).toEqual([presetId, name, true, true, tags]);
+      }
+    }
+  },
+);
+
+it('alpha of VP9 in WebM is seen, and stays in what is made of it', { timeout: 60_000 }, async () => {
+  await ffmpeg('-f', 'lavfi', '-i', 'testsrc2=s=320x180:r=25:d=0.4', '-f', 'lavfi', '-i', 'color=white:s=320x180:r=25:d=0.4', '-filter_complex', '[1]drawbox=w=160:h=180:color=black:t=fill,format=gray[mask];[0][mask]alphamerge,format=yuva420p', '-c:v', 'libvpx-vp9', '-auto-alt-ref', '0', at('logo.webm')); // prettier-ignore
+  await clipsOfAll();
+  const { run } = await go(house, await house.plan({ kind: 'proxies', settings: settings({ presetId: 'veil', size: { by: 'full' } }) }));
+  expect(run.state).toBe('done');
+  const made = join(house.vault.root, 'veil/logo.mov');
+  const bytes = execFileSync('ffmpeg', ['-v', 'error', '-i', made, '-frames:v', '1', '-vf', 'alphaextract,scale=32:18:flags=area', '-pix_fmt', 'gray', '-f', 'rawvideo', '-']); // prettier-ignore
+  expect([bytes[9 * 32 + 4]! < 20, bytes[9 * 32 + 28]! > 235]).toEqual([true, true]);
+});

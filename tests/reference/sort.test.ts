@@ -50,3 +50,28 @@ it('every timeline resolves in the reference library, to the same bytes', async 
   expect(paths.slice(0, 4).map(([path]) => sumOf(path!))).toEqual(sums);
   expect(paths[4]).toHaveLength(5);
 });
+
+it('a bag that others made is one thing: nothing is moved out of it, and their validator finds it whole afterwards', async () => {
+  const { root } = house.source;
+  const bagit = (...args: string[]) => execFileSync(resolve('.venv/bin/python'), ['-m', 'bagit', ...args], { stdio: 'pipe' });
+  for (const folder of ['Archive 1962', 'Loose/Reel 2']) {
+    put(root, `${folder}/one.wav`, wavBytes(4_800, [], 1));
+    put(root, `${folder}/sub/notes.txt`, 'paper');
+    bagit('--sha256', join(root, folder));
+  }
+  put(root, 'Loose/free.wav', wavBytes(4_800, [], 2));
+  // What only bears the name is none.
+  put(root, 'Not one/bagit.txt', 'a letter about bags');
+  put(root, 'Not one/two.wav', wavBytes(4_800, [], 3));
+  await house.stocktake(house.source.id);
+  const settings = (action: 'move' | 'copy') => sortSettings(action === 'move' ? house.source.id : house.vault.id, { action, scope: { of: 'folder', place: { shelfId: house.source.id, path: '' } } }); // prettier-ignore
+  const plan = await house.plan({ kind: 'sort', settings: settings('move') });
+  const moved = plan.steps.flatMap((step) => (step.action === 'move' ? [step.from!.path] : []));
+  expect(moved.sort()).toEqual(['Loose/free.wav', 'Not one/bagit.txt', 'Not one/two.wav']);
+  expect(plan.findings.filter(({ code }) => code === 'stays').map(({ message }) => message).sort()).toEqual([
+    expect.stringContaining('part of the crate Archive 1962'),
+    expect.stringContaining('part of the crate Reel 2'),
+  ]); // prettier-ignore
+  expect((await go(house, plan)).run.state).toBe('done');
+  for (const folder of ['Archive 1962', 'Loose/Reel 2']) bagit('--validate', join(root, folder));
+});

@@ -34,7 +34,7 @@ it('every status and code of a problem', () => {
     ([, status, code]) => `${status} ${code}`,
   );
   // Told through errors of their own.
-  const mapped = ['403 outside', '409 shelf', '409 shelf-copy'];
+  const mapped = ['403 outside', '409 shelf', '409 shelf-copy', '409 inside-shelf'];
   expect(unique(table('Problems').map(([status, code]) => `${status} ${code!.replaceAll('`', '')}`))).toEqual(unique([...direct, ...mapped]));
 });
 

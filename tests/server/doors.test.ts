@@ -144,6 +144,20 @@ describe('what comes in', () => {
     expect(Date.now() - began).toBeLessThan(2000);
   });
 
+  it('who sends too much hears so, and is not cut off in the middle', async () => {
+    const piece = new Uint8Array(1024 * 1024).fill(32);
+    const pieces = (count: number) => new ReadableStream({ pull: (into) => (count-- > 0 ? into.enqueue(piece) : into.close()) }); // prettier-ignore
+    const send = (path: string, body: ReadableStream | Uint8Array, duplex: object = {}) => fetch(`http://127.0.0.1:${server.port}/api/${path}`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: body as never, ...duplex }); // prettier-ignore
+    for (const [path, body, half] of [
+      ['projects', pieces(40), { duplex: 'half' }],
+      ['projects', new Uint8Array(40 * 1024 * 1024).fill(32), {}],
+      ['uploads?name=large.otio', pieces(160), { duplex: 'half' }],
+    ] as const) {
+      const answer = await send(path, body, half);
+      expect([path, answer.status, ((await answer.json()) as { code: string }).code]).toEqual([path, 413, 'too-large']);
+    }
+  });
+
   it('uploads take any name, and only so much', async () => {
     const name = encodeURIComponent(`${'鐘'.repeat(120)}.otio`);
     const uploaded = await post(`/api/uploads?name=${name}`, 'hello');

@@ -79,6 +79,7 @@ describe('bringing in', () => {
     expect((await clipsSeen(small)).map((view) => view.state)).toEqual(['present', 'present']);
     const row = small.house.catalogue.timelines.entries(small.projectId)[0]!;
     const view = timelineView(
+      small.house.catalogue,
       row,
       state.timelines.find((entry) => entry.id === id)!,
       state,

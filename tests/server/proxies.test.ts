@@ -260,7 +260,11 @@ describe('removed', () => {
       ['c', 'removed', '', 'present'],
     ]);
     const all = await removal();
-    expect([all.blocked, all.steps.length, (all.detail as RemovalDetail).goOffline]).toEqual(['Read what goes offline, then tick the box.', 0, 1]);
+    expect([all.blocked, all.steps.length, (all.detail as RemovalDetail).goOffline]).toEqual([
+      'Read which clips lose their last file, then tick the box.',
+      0,
+      1,
+    ]);
     const sure = await removal({ confirmed: true });
     // Changed after the sheet was read: it is another file by now, and stays with its link.
     const copy = join(house.vault.root, 'Proxies/c.mov');

@@ -103,7 +103,7 @@ describe('a run', () => {
   });
 
   it('pauses and goes on', async () => {
-    sparse('big.bin', 800_000_000);
+    sparse('big.bin', 250_000_000);
     const { runner } = small.house;
     const id = runner.submit(planOf([copyStep('big.bin', small.vault.id, 'big.bin')]));
     while ((runner.progress(id)?.bytes ?? 0) < 8_000_000) await wait(5);
@@ -117,7 +117,7 @@ describe('a run', () => {
   });
 
   it('says so when the shelf goes away in its middle, leaves the rest alone, and resumes when it is back', async () => {
-    sparse('a.bin', 400_000_000);
+    sparse('a.bin', 200_000_000);
     sparse('b.bin', 1000);
     const { runner, catalogue } = small.house;
     const id = runner.submit(planOf([copyStep('a.bin', small.vault.id, 'a.bin'), copyStep('b.bin', small.vault.id, 'b.bin')]));

@@ -64,7 +64,7 @@ it('every change that a view shows is in the next answer; a run that only journa
     ['a timeline', () => small.bring(cutTimeline('Second', [cutOf('two.wav', 0, 3)], 'Audio'))],
     ['another file', () => (writeFileSync(join(small.source.root, 'one.wav'), wavBytes(9600, [], 9)), small.stocktake(small.source.id))],
     ['a file gone', () => (rmSync(join(small.source.root, 'two.wav')), small.stocktake(small.source.id))],
-    ['a crate', () => catalogue.crates.add({ id: randomUUID(), projectId, name: 'C', place: { shelfId: small.vault.id, path: 'C' }, madeAt: new Date().toISOString(), bytes: 5, files: 1, runId: null, holds: null })], // prettier-ignore
+    ['a crate', () => catalogue.crates.add({ id: randomUUID(), projectId, name: 'C', place: { shelfId: small.vault.id, path: 'C' }, madeAt: new Date().toISOString(), bytes: 5, files: 1, runId: null, holds: null, checkedAt: null, about: {} })], // prettier-ignore
     ['a link to another shelf', () => relinkFirst({ shelfId: small.vault.id, path: 'there.wav' })],
     ['a file that comes there', () => (writeFileSync(join(small.vault.root, 'there.wav'), wavBytes(9600, [], 3)), small.stocktake(small.vault.id))],
     ['a shelf away', () => rmSync(join(small.vault.root, '.mill-shelf.json'))],

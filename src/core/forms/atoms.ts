@@ -38,3 +38,15 @@ export const timelineIdsForm = Joi.array().items(idForm).max(10_000);
 
 /** What systems add to the names of files: a rule each, see core/matching/additions.ts. */
 export const additionsForm = Joi.array().items(Joi.string().min(1).max(LONGEST_ADDITION)).max(MOST_ADDITIONS);
+
+/** A day of the calendar, as 2027-03-31. */
+export const dayForm = Joi.string()
+  .pattern(/^\d{4}-\d{2}-\d{2}$/)
+  .custom((text: string, helpers) => (isDay(text) ? text : helpers.error('any.invalid')))
+  .messages({ 'string.pattern.base': 'Type a day as 2027-03-31.', 'any.invalid': 'There is no such day.' });
+
+function isDay(text: string): boolean {
+  const [year, month, day] = text.split('-').map(Number) as [number, number, number];
+  const last = [31, year % 4 === 0 && (year % 100 !== 0 || year % 400 === 0) ? 29 : 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31][month - 1] ?? 0;
+  return day >= 1 && day <= last;
+}

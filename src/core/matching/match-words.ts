@@ -1,6 +1,6 @@
 /** A match in words: how a file was found, what keeps it from being taken, what was looked for in vain. */
 import { fileName } from '../media/item';
-import { formatCount } from '../words/figures';
+import { fewNames, formatCount } from '../words/figures';
 import type { Decision } from './decide';
 import { againstWords, matchedBy, type Judged } from './judge';
 import { reelsAsked } from './reel';
@@ -28,7 +28,7 @@ export function decisionWords(told: Told, { verdict, order, taken, rivals }: Dec
 function ambiguousWords(told: Told, best: Judged, rivals: readonly Judged[], looked: LookedAt): string {
   const all = [best, ...rivals.filter((own) => own !== best)];
   const shelves = [...new Set(all.map(({ candidate }) => looked.shelfName(candidate.place.shelfId)))];
-  const where = `${shelves.slice(0, 3).join(', ')}${shelves.length > 3 ? ` and ${shelves.length - 3} more` : ''}`;
+  const where = fewNames(shelves);
   const count = all.length === 1 ? 'Many files match' : `${formatCount(all.length)} files match`;
   const rate = rivals.find(({ against }) => against.includes('rate'));
   const tells = rate

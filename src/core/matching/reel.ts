@@ -1,5 +1,5 @@
 /** Reels that a file answers to: what it carries, its name or the beginning of it, the folder of its card. */
-import { onCard, stemOf } from '../media/card';
+import { STANDARD_CARDS, stemOf } from '../media/card';
 import { fileName, folderOf, type MediaFacts } from '../media/item';
 import { trimEndOf } from '../naming/trim-end';
 import { plainName } from './plain-name';
@@ -34,7 +34,7 @@ interface Answer {
 function answersOf({ place: { path }, facts, originalName }: AnswersTo, shelfName: string | null): Answer[] {
   const own = facts.sequence ? trimEndOf(facts.sequence.prefix, /[._\- ]/) : stemOf(path);
   const stems = originalName === undefined ? [own] : [stemOf(originalName), own];
-  const card = onCard(path);
+  const card = STANDARD_CARDS.around(path);
   const folder = card ? fileName(card.root) || shelfName : fileName(folderOf(path)) || shelfName;
   const parts = stems.flatMap((stem) => {
     const first = stem.indexOf('_');

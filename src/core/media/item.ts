@@ -20,6 +20,8 @@ export interface VideoFacts {
   readonly alpha: boolean;
   readonly colorTransfer: string | null;
   readonly colorPrimaries: string | null;
+  /** Matrix that its tags name; absent where they name none, or an earlier version read the file. */
+  readonly colorMatrix?: string;
   /** Degrees clockwise by which it is turned when it is shown; absent where it stands upright, or an earlier version read the file. */
   readonly rotation?: 90 | 180 | 270;
   /** Two fields a frame; absent where it is progressive, or an earlier version read the file. */
@@ -82,6 +84,8 @@ export interface MediaFacts {
   readonly take?: string;
   /** Whether the pictures come at one constant rate; absent where an earlier version read the file. */
   readonly steadyRate?: boolean;
+  /** Frames that lie in the file, where more do than are shown: an edit list leaves some out. Absent where all are shown. */
+  readonly storedFrames?: number;
 }
 
 export interface Item {
@@ -102,6 +106,8 @@ export interface Item {
   readonly originalName?: string;
   /** Why the file could not be read as media, in a sentence; null when it could. */
   readonly problem: string | null;
+  /** What of it cannot be read though it is media, in a sentence: it is cut off, has no index, does not decode. Absent where nothing is known. */
+  readonly damage?: string;
 }
 
 export function fileName(path: string): string {

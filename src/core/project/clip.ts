@@ -27,7 +27,7 @@ export interface Expected {
   /** How it was matched where nothing proves it; absent where it was linked by its address, by hand, or is proven. */
   readonly matchedBy?: MatchedBy;
   /** Of a file that holds some frames of a source: which, and the fingerprint of the whole; absent of a whole file. */
-  readonly partOf?: PartWord & { readonly print: string | null };
+  readonly partOf?: PartWord & { readonly print: string | null; readonly position?: number };
 }
 
 /** Names and reels as a timeline gives them. */
@@ -111,10 +111,11 @@ export const CLIP_COLOURS = ['spruce', 'ochre', 'brick', 'dusk', 'plum'] as cons
 export type Conform = 'by-time' | 'by-frame';
 
 /** How one file stands to its link. */
-export type FileState = 'present' | 'unplugged' | 'missing' | 'changed';
+/** `damaged`: a file stands there, and not all of it can be read. */
+export type FileState = 'present' | 'unplugged' | 'missing' | 'changed' | 'damaged';
 /** `by-proxy`: a light copy is read; `not-read`: only what lies behind the stop line of the read order is there. */
 export type LinkState = FileState | 'set-aside' | 'by-proxy' | 'not-read';
-export const LINK_STATES: readonly LinkState[] = ['present', 'unplugged', 'missing', 'changed', 'set-aside', 'by-proxy', 'not-read'];
+export const LINK_STATES: readonly LinkState[] = ['present', 'unplugged', 'missing', 'changed', 'damaged', 'set-aside', 'by-proxy', 'not-read'];
 
 /** What the state of a link goes by. */
 export interface KnownLink {
@@ -136,6 +137,8 @@ export interface KnownItem {
   readonly fingerprint: string | null;
   /** The same text for the same bytes; null or absent where not every byte was ever read. */
   readonly content?: string | null;
+  /** What of it cannot be read; absent where nothing is known. */
+  readonly damage?: string;
   readonly facts: { readonly kind: ItemKind; readonly audio: { readonly length: number } };
 }
 
@@ -180,13 +183,17 @@ export function linkState(link: KnownLink, stock: Stock): FileState {
   if (!stock.isAttached(link.place.shelfId)) return 'unplugged';
   const item = stock.itemAt(link.place);
   if (!item) return 'missing';
+  // What became damaged has other bytes than it had: that it cannot be read says more.
+  if (item.damage !== undefined) return 'damaged';
   return isExpected(item, link) ? 'present' : 'changed';
 }
 
 /** A rendition is as good as its worst item: all its items move and are missing together. */
 export function renditionState(rendition: KnownClip['renditions'][number], stock: Stock): FileState {
   const states = rendition.links.map((link) => linkState(link, stock));
-  return states.length === 0 ? 'missing' : ((['missing', 'changed', 'unplugged'] as const).find((state) => states.includes(state)) ?? 'present');
+  return states.length === 0
+    ? 'missing'
+    : ((['missing', 'changed', 'damaged', 'unplugged'] as const).find((state) => states.includes(state)) ?? 'present');
 }
 
 /** State of a clip: of the first of its renditions, in read order, that is there. */
@@ -247,19 +254,32 @@ function newClipState(clip: KnownClip, stock: Stock): LinkState {
   // What is read of it then is told event by event: not all of it need be there.
   if (clip.parts?.some((part) => renditionState({ kind: 'source', ...part }, stock) === 'present'))
     return kindsRead(stock.readOrder ?? READ_AT_FIRST).includes('source') ? 'present' : 'not-read';
-  const source = sourceRendition(clip);
-  return source ? renditionState(source, stock) : 'missing';
+  return sourceAlone(clip, stock);
 }
 
 /** State of the source alone, whatever stands in for it: for what is taken from it, and for finding it again. */
 export function sourceState(clip: KnownClip, stock: Stock): FileState | 'set-aside' {
-  const source = sourceRendition(clip);
-  const state = source ? renditionState(source, stock) : 'missing';
+  const state = sourceAlone(clip, stock);
   return state !== 'present' && clip.setAside ? 'set-aside' : state;
 }
 
+/** Of a source that was never here whole, as its parts stand: they come with their drive. */
+function sourceAlone(clip: KnownClip, stock: Stock): FileState {
+  const source = sourceRendition(clip);
+  const state = source ? renditionState(source, stock) : 'missing';
+  const isAway =
+    state === 'missing' && isInParts(clip) && clip.parts.some(({ links }) => links.some((link) => linkState(link, stock) === 'unplugged'));
+  return isAway ? 'unplugged' : state;
+}
+
+/** Whether nothing is known of the whole source but what its parts say of it. */
+export function isInParts<C extends KnownClip>(clip: C): clip is C & Required<Pick<C, 'parts'>> {
+  return (clip.parts ?? []).length > 0 && (sourceRendition(clip)?.links.every(({ place }) => place === null) ?? false);
+}
+
+/** The clip's media cannot be read now, for whatever reason; every figure and filter goes by this. */
 export function isOffline(state: LinkState): boolean {
-  return state === 'unplugged' || state === 'missing' || state === 'set-aside' || state === 'not-read';
+  return state !== 'present' && state !== 'by-proxy';
 }
 
 export function sourceRendition<R extends KnownClip['renditions'][number]>(clip: { readonly renditions: readonly R[] }): R | null {

@@ -119,6 +119,6 @@ it('an event that counts in the file’s own frames goes by its timecode, whatev
   const facts = { kind: 'video' as const, rate: film, startFrame: 864_000, durationFrames: 10_000 };
   // Ten hours as a label of 25, which is 36 s before ten hours of 23.976.
   const clip = { conform: 'by-time', mediaStart: { value: 900_000, rate: PAL }, renditions: [] } as unknown as Clip;
-  const span = { first: { value: 864_000 + 1464, rate: film }, last: { value: 864_000 + 1560, rate: film } };
+  const span = { first: { value: 864_000 + 1464, rate: film }, last: { value: 864_000 + 1560, rate: film }, night: null };
   expect(countsFrom(null, clip, facts, span)).toEqual({ value: 864_000, rate: film });
 });

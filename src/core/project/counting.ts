@@ -31,10 +31,36 @@ export interface CountedEvent extends Pick<ClipEvent, 'sourceIn' | 'activeKey'> 
 export interface UnstatedSpan {
   readonly first: Moment;
   readonly last: Moment;
+  /** The same of those in the second half of a day up to the last in the first half: what a file that runs over midnight holds. */
+  readonly night: { readonly first: Moment; readonly last: Moment } | null;
 }
 
 /** The start an event counts from; null where nothing tells and the item has no rate of its own. */
 export function countsFrom(event: CountedEvent | null, clip: Clip, facts: CountedFacts, span: UnstatedSpan | null): Moment | null {
+  const start = startOfAll(event, clip, facts, span);
+  return start && event ? onItsDay(start, event.sourceIn, facts) : start;
+}
+
+/** Whether labels begin anew within the file: the start that its events count from is not the same for all. */
+export function runsOverMidnight(start: Moment, facts: CountedFacts): boolean {
+  if (facts.rate === null || !facts.durationFrames) return false;
+  const day = dayOf(start.rate, facts);
+  return modulo(start.value, day) + ceilToRate(facts.durationFrames, facts.rate, start.rate) > day;
+}
+
+/** Of a file that runs over midnight: the start on the day of the event, whose label may be after it. */
+function onItsDay(start: Moment, sourceIn: Moment, facts: CountedFacts): Moment {
+  if (!runsOverMidnight(start, facts)) return start;
+  const day = dayOf(start.rate, facts);
+  const evening = { value: modulo(start.value, day), rate: start.rate };
+  return compare(sourceIn, evening) >= 0 ? evening : { value: evening.value - day, rate: start.rate };
+}
+
+function modulo(value: number, by: number): number {
+  return ((value % by) + by) % by;
+}
+
+function startOfAll(event: CountedEvent | null, clip: Clip, facts: CountedFacts, span: UnstatedSpan | null): Moment | null {
   const stated = event ? statedStart(event, clip, facts) : null;
   if (stated) return soundStart(clip, stated, facts);
   const known = clip.mediaStart ? soundStart(clip, clip.mediaStart, facts) : null;
@@ -59,7 +85,14 @@ export function countsFrom(event: CountedEvent | null, clip: Clip, facts: Counte
   const within = (start: Moment) => begins(start) && ends(start);
   const hours =
     facts.startFrame === null && length !== null ? hoursBefore(span.first, facts.rate).map((value) => ({ value, rate: facts.rate! })) : [];
-  return starts.find(within) ?? hours.find(within) ?? starts.find(begins) ?? starts[0]!;
+  const { night } = span;
+  const overMidnight = (start: Moment): boolean => {
+    if (!night || !runsOverMidnight(start, facts)) return false;
+    const day = dayOf(start.rate, facts);
+    const next = { value: modulo(start.value, day) - day, rate: start.rate };
+    return compare(night.first, { value: next.value + day, rate: start.rate }) >= 0 && compareSum(night.last, next, { value: length!, rate: lengthRate(clip, facts, start) }) <= 0; // prettier-ignore
+  };
+  return starts.find(within) ?? hours.find(within) ?? starts.find(overMidnight) ?? starts.find(begins) ?? starts[0]!;
 }
 
 /**
@@ -133,7 +166,8 @@ const kept = new WeakMap<Timeline, { clipIds: readonly (string | null)[]; spans:
 export function unstatedSpans(model: Timeline, clipIds: readonly (string | null)[]): ReadonlyMap<string, UnstatedSpan> {
   const known = kept.get(model);
   if (known?.clipIds === clipIds) return known.spans;
-  const spans = new Map<string, UnstatedSpan>();
+  const all = new Map<string, Ends>();
+  const halves = { morning: new Map<string, Ends>(), evening: new Map<string, Ends>() };
   for (const event of clipEvents(model.tracks)) {
     const clipId = clipIds[event.index];
     if (!clipId || activeReference(event)?.availableStart) continue;
@@ -141,14 +175,33 @@ export function unstatedSpans(model: Timeline, clipIds: readonly (string | null)
     const last = sameRate(first.rate, sourceDuration.rate)
       ? { value: first.value + sourceDuration.value, rate: first.rate }
       : { value: first.value + ceilToRate(sourceDuration.value, sourceDuration.rate, first.rate), rate: first.rate };
-    const span = spans.get(clipId);
-    if (!span) spans.set(clipId, { first, last });
-    else if (compare(first, span.first) < 0 || compare(last, span.last) > 0)
-      spans.set(clipId, {
-        first: compare(first, span.first) < 0 ? first : span.first,
-        last: compare(last, span.last) > 0 ? last : span.last,
-      });
+    widen(all, clipId, first, last);
+    widen(isMorning(first) ? halves.morning : halves.evening, clipId, first, last);
+  }
+  const spans = new Map<string, UnstatedSpan>();
+  for (const [clipId, ends] of all) {
+    const [first, last] = [halves.evening.get(clipId)?.first, halves.morning.get(clipId)?.last];
+    spans.set(clipId, { ...ends, night: first && last ? { first, last } : null });
   }
   kept.set(model, { clipIds, spans });
   return spans;
+}
+
+interface Ends {
+  readonly first: Moment;
+  readonly last: Moment;
+}
+
+function widen(spans: Map<string, Ends>, clipId: string, first: Moment, last: Moment): void {
+  const span = spans.get(clipId);
+  if (!span) spans.set(clipId, { first, last });
+  else if (compare(first, span.first) < 0 || compare(last, span.last) > 0)
+    spans.set(clipId, {
+      first: compare(first, span.first) < 0 ? first : span.first,
+      last: compare(last, span.last) > 0 ? last : span.last,
+    });
+}
+
+function isMorning({ value, rate: r }: Moment): boolean {
+  return value * r.den < 43_200 * r.num;
 }

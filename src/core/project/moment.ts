@@ -1,4 +1,5 @@
 /** A point or a length in time as a whole number of units at a rate: never seconds. */
+import Fraction from 'fraction.js';
 import { ceilToRate, floorToRate } from '../time/convert';
 import { canDropFrame, formatRate, nominalFps, rate, sameRate, type Rate } from '../time/rate';
 
@@ -20,6 +21,11 @@ export function floorFrames(m: Moment, r: Rate): number {
 
 export function ceilFrames(m: Moment, r: Rate): number {
   return sameRate(m.rate, r) ? m.value : ceilToRate(m.value, m.rate, r);
+}
+
+/** Units of `r`, exactly. */
+export function exactFrames({ value, rate: own }: Moment, r: Rate): Fraction {
+  return new Fraction(BigInt(r.num) * BigInt(own.den), BigInt(r.den) * BigInt(own.num)).mul(value);
 }
 
 const HOUR_SECONDS = 3600;

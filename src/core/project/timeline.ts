@@ -107,6 +107,8 @@ export interface MediaReference {
   readonly sequence: SequencePattern | null;
   /** Reel name where the format carries one. */
   readonly reel: string | null;
+  /** What a generator makes, as the document calls it: "black", "SMPTEBars"; absent for media. */
+  readonly makes?: string;
   /** Our own word in the metadata: frames are found by their number, not by their time. */
   readonly byFrame?: boolean;
   /** What it says of its source in our own metadata, where that is of the file it leads to. */

@@ -15,6 +15,8 @@ export interface Recipe {
   /** Rate of a sequence, which has none of its own; null for files, which keep theirs. */
   readonly sequenceRate: Rate | null;
   readonly burnIn: BurnIn | null;
+  /** Runs of frames (from 0, both ends inclusive) that are missing in the source and say so; the one before is held beneath. */
+  readonly slates?: readonly (readonly [first: number, last: number])[];
   /** Name of the clip, for the burn-in. */
   readonly clipName: string;
 }

@@ -1,4 +1,5 @@
 /** Names with tokens: "{day}_{reel|no reel}_{n:3}". A token may carry what stands for it where its value is not known. */
+import { trimEndOf } from '../naming/trim-end';
 
 export const TOKENS = ['project', 'day', 'date', 'camera', 'reel', 'scene', 'take', 'kind', 'codec', 'clip', 'original', 'bin', 'n'] as const;
 export type Token = (typeof TOKENS)[number];
@@ -72,14 +73,19 @@ export type TokenValues = Readonly<Partial<Record<Exclude<Token, 'n'>, string | 
 
 /** The name a pattern makes of values. `number` stands for {n}. A slash in a value parts no folders. */
 export function renderPattern({ parts }: Pattern, values: TokenValues, number: number): string {
-  return parts
+  let isEmpty = false;
+  const name = parts
     .map((part) => {
       if ('text' in part) return part.text;
       if (part.token === 'n') return String(number).padStart(part.digits, '0');
       const value = values[part.token]?.trim();
-      return value ? value.replaceAll('/', '-') : (part.fallback ?? UNKNOWN[part.token] ?? part.token);
+      const text = value ? value.replaceAll('/', '-') : (part.fallback ?? UNKNOWN[part.token] ?? part.token);
+      isEmpty ||= text === '';
+      return text;
     })
     .join('');
+  // What parted it from a value that is not there parts nothing.
+  return isEmpty ? trimEndOf(name.replace(/([_\- .])[_\- .]+/g, '$1').replace(/^[_\- .]/, ''), /[_\- .]/) : name;
 }
 
 export function usesNumber({ parts }: Pattern): boolean {

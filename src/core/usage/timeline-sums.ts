@@ -1,6 +1,6 @@
 /** What timelines use in all: how many clips, how long their media is, how much of it they show. */
 import { placeKey, type Item } from '../media/item';
-import { linksRead, sourceRendition, type Clip, type MediaLink } from '../project/clip';
+import { isInParts, linksRead, sourceRendition, type Clip, type MediaLink } from '../project/clip';
 import { ReadRanges } from '../project/read-ranges';
 import { rowsIn } from '../project/reads';
 import { clamp, totalFrames } from '../time/range';
@@ -9,6 +9,7 @@ import { framesToSeconds } from '../time/convert';
 import type { Snapshot, TimelineSnapshot } from '../planning/plan/snapshot';
 import { stockOf } from '../planning/plan/stock-view';
 import { framesRead, shiftRead } from '../planning/taking/event-use';
+import { readIn } from '../planning/taking/part-read';
 import { readsIn } from '../planning/taking/used-media';
 
 /** Sums over all that a timeline reads, events that are switched off too. */
@@ -43,6 +44,7 @@ export function sumTimelines(
   };
   const readers = snapshot.clips.map((clip): Reader => {
     const links = sourceRendition(clip)?.links ?? [];
+    if (isInParts(clip)) for (const part of clip.parts) numberOf(part.links[0]);
     return { clip, links, items: links.map(numberOf) };
   });
   const byClip = new Map(readers.map(({ clip }, number) => [clip.id, number]));
@@ -64,10 +66,13 @@ export function sumTimelines(
     each(reader, use, named, span) {
       const { clip, links, items: own } = readers[reader]!;
       // What stands for the clip on that track.
-      const [link] = linksRead(clip, use.trackKind === 'audio', named, stock);
-      const item = link ? own[links.indexOf(link)]! : -1;
+      const all = { timelineId, clip, use, named, span };
+      // Figures hold whatever is plugged in.
+      const read = isInParts(clip) ? readIn(all, stock, ({ links: [part] }) => numberOf(part) >= 0) : all;
+      const [link] = linksRead(read.clip, use.trackKind === 'audio', named, stock);
+      const item = !link ? -1 : read === all ? own[links.indexOf(link)]! : numberOf(link);
       if (item < 0) return;
-      const { start, end } = framesRead({ timelineId, clip, use, named, span }, items[item]!.facts);
+      const { start, end } = framesRead(read, items[item]!.facts);
       count(item, start, end);
     },
   });
@@ -75,7 +80,10 @@ export function sumTimelines(
     timelines.map((timeline) => {
       const reads = readsIn(timeline);
       const owners = Int32Array.from(reads.clipIds, (id) => byClip.get(id) ?? -1);
-      const most = owners.reduce((sum, reader) => sum + (reader < 0 ? 0 : readers[reader]!.items.length), 0);
+      const most = owners.reduce(
+        (sum, reader) => sum + (reader < 0 ? 0 : readers[reader]!.items.length + (readers[reader]!.clip.parts?.length ?? 0)),
+        0,
+      );
       timelineId = timeline.id;
       touched = [];
       ranges = new RangeSets(most, rowsIn(reads) + 1);

@@ -28,6 +28,11 @@ export function plural(count: number, one: string, many = `${one}s`): string {
   return `${formatCount(count)} ${count === 1 ? one : many}`;
 }
 
+/** "a, b, c and 2 more". */
+export function fewNames(names: readonly string[], most = 3): string {
+  return `${names.slice(0, most).join(', ')}${names.length > most ? ` and ${names.length - most} more` : ''}`;
+}
+
 /** "40 s", "6 min", "2 h 10 min". */
 export function formatDuration(seconds: number): string {
   if (seconds < 60) return `${Math.max(1, Math.round(seconds))} s`;

@@ -2,6 +2,12 @@
 
 /** What became of the bytes of a run's files, by its kind. */
 export function bytesWord(kind: string): string {
-  const words: Readonly<Record<string, string>> = { undo: 'Removed', restore: 'Read and compared', relink: 'Read whole' };
+  const words: Readonly<Record<string, string>> = {
+    undo: 'Removed',
+    restore: 'Read and compared',
+    'check-crate': 'Read and compared',
+    decode: 'Decoded',
+    relink: 'Read whole',
+  };
   return words[kind] ?? 'Written and checked';
 }

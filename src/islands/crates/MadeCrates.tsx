@@ -1,55 +1,94 @@
 import type { ReactNode } from 'react';
-import { lackWords } from '../../core/planning/crate/crate-words';
+import { folderOf } from '../../core/media/item';
+import type { LinkState } from '../../core/project/clip';
+import type { CrateState } from '../../core/planning/crate/crate-standing';
 import { askedOf } from '../shared/asked';
 import { fullDate, shortDate } from '../shared/dates';
 import { Bytes } from '../shared/figures';
 import { Frame } from '../shared/Frame';
 import { Gone } from '../shared/Gone';
-import { useCrates, type ListedCrate } from '../shared/questions';
+import type { CrateView } from '../../server/api/views';
+import { useCrates } from '../shared/questions';
 import { useAddressPlace } from '../shared/use-address';
-import { PathText } from '../shared/PathText';
-import { Receipt } from '../shared/Receipt';
 import { StateSign } from '../shared/StateSign';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 import { StageHead } from '../shared/StageHead';
+import { CompareCrates } from './CompareCrates';
+import { CrateSheet } from './CrateSheet';
 import { Empty } from '../shared/Empty';
 
-type Crate = ListedCrate;
+type Crate = CrateView;
+
+/** As link states are drawn: what is not compared since counts as not known. */
+const SIGNS: Record<CrateState, LinkState> = { whole: 'present', unread: 'set-aside', changed: 'changed', gone: 'missing' };
+
+function stateWords({ standing, attached }: Crate): string {
+  const words: Record<CrateState, string> = {
+    whole: 'whole',
+    unread: standing.files === 0 ? 'not checked' : 'to be checked',
+    changed: 'changed',
+    gone: 'gone',
+  };
+  return `${words[standing.state]}${attached ? '' : ', unplugged'}`;
+}
 
 const COLUMNS: readonly Column<Crate>[] = [
-  { key: 'state', title: '', width: '16px', cell: (crate) => <StateSign state={crate.attached ? 'present' : 'unplugged'} bare /> },
   {
     key: 'name',
     title: 'Crate',
-    width: 'minmax(90px, 0.9fr)',
+    width: 'minmax(184px, 1.6fr)',
     value: (crate) => crate.name,
     cell: (crate) => <b title={crate.name}>{crate.name}</b>,
   },
   {
     key: 'place',
-    title: 'Where',
-    width: 'minmax(150px, 1.8fr)',
-    value: (crate) => `${crate.shelfName}/${crate.place.path}`,
+    title: 'Stored on',
+    width: 'minmax(86px, 0.7fr)',
+    value: (crate) => `${crate.shelfName}/${crate.standing.place.path}`,
     group: (crate) => crate.shelfName,
-    cell: (crate) => <PathText shelf={crate.shelfName} path={crate.place.path} />,
+    cell: (crate) => (
+      <span className="clip" title={`${crate.shelfName} / ${crate.standing.place.path}`}>
+        {[crate.shelfName, ...folderOf(crate.standing.place.path).split('/')].filter((name) => name !== '').join(' / ')}
+      </span>
+    ),
+  },
+  {
+    key: 'state',
+    title: 'State',
+    width: 'minmax(92px, 0.6fr)',
+    value: stateWords,
+    group: stateWords,
+    cell: (crate) => (
+      <span className="sign" title={crate.trouble ?? undefined}>
+        <StateSign state={crate.attached ? SIGNS[crate.standing.state] : 'unplugged'} bare /> {stateWords(crate)}
+      </span>
+    ),
   },
   {
     key: 'clips',
     title: 'Clips',
-    width: 'minmax(120px, 1.2fr)',
+    width: 'minmax(70px, 0.7fr)',
     cell: (crate) => {
-      const lacks = lackWords(crate.holds);
+      const { lacks } = crate;
       return lacks ? <span title={lacks}>{lacks}</span> : <span className="soft">{crate.holds ? `all ${crate.holds.clips}` : '–'}</span>;
     },
   },
-  { key: 'files', title: 'Files', width: '44px', numeric: true, value: (crate) => crate.files, cell: (crate) => crate.files },
+  {
+    key: 'files',
+    title: 'Files',
+    width: '40px',
+    numeric: true,
+    value: (crate) => crate.files,
+    cell: (crate) => crate.files,
+  },
   { key: 'bytes', title: 'Size', width: '76px', numeric: true, value: (crate) => crate.bytes, cell: (crate) => <Bytes value={crate.bytes} /> },
   {
-    key: 'made',
-    title: 'Made',
-    width: '92px',
-    value: (crate) => crate.madeAt,
-    cell: (crate) => <span title={fullDate(crate.madeAt)}>{shortDate(crate.madeAt)}</span>,
+    key: 'checked',
+    title: 'Checked',
+    width: '86px',
+    value: (crate) => crate.checkedAt,
+    cell: (crate) =>
+      crate.checkedAt ? <span title={fullDate(crate.checkedAt)}>{shortDate(crate.checkedAt)}</span> : <span className="soft">never</span>,
   },
 ];
 
@@ -57,10 +96,32 @@ export function MadeCrates({ projectId, tabs }: { projectId: string; tabs: React
   const query = useCrates(projectId);
   const { data: crates } = query;
   const [selected, setSelected] = useAddressPlace('crate');
+  const [other, setOther] = useAddressPlace('with');
   const crate = crates?.find((entry) => entry.id === selected);
+  const compared = crates?.find((entry) => entry.id === other);
+  if (crate && compared && compared !== crate) {
+    // The earlier one first, whichever was chosen first.
+    const [before, after] = compared.madeAt < crate.madeAt ? [compared, crate] : [crate, compared];
+    return <CompareCrates projectId={projectId} before={before} after={after} tabs={tabs} onBack={() => setOther(null)} />;
+  }
   return (
-    <Frame projectId={projectId} stage="crates" sheet={crate?.runId ? <Receipt key={crate.runId} runId={crate.runId} /> : null} asks={selected ?? ''}>
-      <StageHead title="Crates made" lead="Choose one to read its receipt.">
+    <Frame
+      projectId={projectId}
+      stage="crates"
+      sheet={
+        crate ? (
+          <CrateSheet
+            key={crate.id}
+            projectId={projectId}
+            crate={crate}
+            others={(crates ?? []).filter((own) => own !== crate)}
+            onCompare={setOther}
+          />
+        ) : null
+      }
+      asks={selected ?? ''}
+    >
+      <StageHead title="Crates made" lead="Each as it stands today. Choose one to check it.">
         {tabs}
       </StageHead>
       {crates && selected !== null && !crate && <Gone what="The crate" onLeave={() => setSelected(null)} />}

@@ -13,6 +13,7 @@ import { idleWords, initialTakeSettings, TakeSettings, useTimelineChoice } from 
 import { usePlan } from '../shared/use-plan';
 import type { ProjectWithChoices } from '../shared/questions';
 import { useRemembered } from '../shared/use-remembered';
+import { AboutCrate } from './AboutCrate';
 import { StageHead } from '../shared/StageHead';
 import { SheetField } from '../shared/SheetField';
 
@@ -65,6 +66,7 @@ export function MakeCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
                 value={settings.note}
                 onChange={(event) => change({ note: event.currentTarget.value })}
               />
+              <AboutCrate settings={settings} invalid={state.invalid} onChange={change} />
             </SheetField>
           )}
         </PlanSheet>

@@ -90,7 +90,9 @@ export function OpenCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
           ))}
         {crate && <PathText shelf={names(crate.shelfId)} path={crate.path || '(the whole shelf)'} />}
       </div>
-      {state.receiptId !== null && <Opened runId={state.receiptId} />}
+      {state.receiptId !== null && (
+        <Opened runId={state.receiptId} files={(state.plan?.detail.files ?? []).filter(({ bytes }) => bytes !== null).length} />
+      )}
       <VirtualTable
         label="Files of the crate"
         asked={crate ? allOf(askedOf(query), state.asked) : askedOf(query)}
@@ -110,13 +112,13 @@ export function OpenCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
   );
 }
 
-function Opened({ runId }: { runId: number }) {
+function Opened({ runId, files }: { runId: number; files: number }) {
   const { run } = useRun(runId);
   if (run?.state !== 'done' || !run.projectId) return null;
   return (
     <div className="note good">
       <p>
-        All {plural(run.stepsDone - 1, 'file')} are as the manifest says.{' '}
+        {files === 1 ? 'The file is' : `All ${plural(files, 'file')} are`} as the manifest says.{' '}
         <a href={stagePath(run.projectId, 'overview')} className="own-link">
           Go to the new project
         </a>

@@ -1,7 +1,7 @@
 import { Button } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, type ReactNode } from 'react';
-import { formatBytes } from '../../core/words/figures';
+import { formatBytes, formatCount } from '../../core/words/figures';
 import type { OverviewView } from '../../server/api/views';
 import { api } from '../shared/api';
 import { askedOf } from '../shared/asked';
@@ -27,8 +27,8 @@ export function Overview({ projectId }: { projectId: string }) {
         </Face>
       </>
     );
-  const { missing, changed, unplugged, 'not-read': notRead } = view.states;
-  const bad = missing + changed + unplugged + notRead;
+  const { missing, changed, damaged, unplugged, 'not-read': notRead } = view.states;
+  const bad = missing + changed + damaged + unplugged + notRead;
   const title =
     view.clips === 0
       ? 'Nothing in here yet'
@@ -49,9 +49,7 @@ export function Overview({ projectId }: { projectId: string }) {
       <section className="next panel" aria-label="What to do next">
         <h2>What to do next</h2>
         {view.advice.length === 0 && (
-          <p className="soft">
-            Nothing needs you. The last safe copy is from {view.lastCrate && !view.lastCrate.lacks ? shortDate(view.lastCrate.madeAt) : 'never'}.
-          </p>
+          <p className="soft">Nothing needs you. The last safe copy is from {view.lastCrate?.isSafe ? shortDate(view.lastCrate.madeAt) : 'never'}.</p>
         )}
         {view.advice.map((advice, index) => (
           <div className="advice" key={advice.title}>
@@ -73,27 +71,37 @@ export function Overview({ projectId }: { projectId: string }) {
         <Fact
           label="Media"
           value={<Bytes value={view.mediaBytes} />}
-          more={`${plural(view.folders, 'folder')} on ${plural(view.shelves, 'shelf', 'shelves')}`}
+          more={`${plural(view.folders, 'folder')} on ${plural(view.shelves, 'shelf', 'shelves')}, project data ${formatBytes(view.projectBytes)}`}
         />
         <Fact label="Used by timelines" value={<Bytes value={view.usedBytes} />} more="whole files, each once" />
         <Fact
-          label="Project data"
-          value={<Bytes value={view.projectBytes} />}
-          more={view.mediaBytes > 0 ? `1 to ${Math.round(view.mediaBytes / Math.max(1, view.projectBytes))} against its media` : 'no media yet'}
-        />
-        <Fact
           label="Last safe copy"
-          value={view.lastCrate && !view.lastCrate.lacks ? shortDate(view.lastCrate.madeAt) : 'none yet'}
-          more={
-            view.lastCrate
-              ? `${view.lastCrate.name} on ${view.lastCrate.shelfName}, ${view.lastCrate.lacks ?? formatBytes(view.lastCrate.bytes)}`
-              : 'make one in Crates'
-          }
+          value={view.lastCrate?.isSafe ? shortDate(view.lastCrate.madeAt) : view.lastCrate && !view.lastCrate.lacks ? 'none now' : 'none yet'}
+          more={crateFact(view)}
         />
+        <Fact label="Verified copies" value={copiesValue(view.copies)} more={copiesFact(view.copies)} />
       </div>
       {view.byShelf.length > 0 && <Sizes view={view} />}
     </>
   );
+}
+
+function crateFact({ lastCrate: crate }: OverviewView): string {
+  if (!crate) return 'make one in Crates';
+  const what = crate.lacks ?? crate.trouble ?? (crate.checkedAt ? `checked ${shortDate(crate.checkedAt)}` : formatBytes(crate.bytes));
+  return `${crate.name} on ${crate.shelfName}${crate.attached ? '' : ' (unplugged)'}, ${what}`;
+}
+
+/** Of which every byte was read. */
+function copiesValue({ files, twice }: OverviewView['copies']): string {
+  return files === 0 ? '–' : `${formatCount(twice)} of ${formatCount(files)}`;
+}
+
+function copiesFact({ files, once, twice, leastDrives }: OverviewView['copies']): string {
+  if (files === 0) return 'no media yet';
+  if (twice === files) return `files on ${leastDrives} drives or more`;
+  const unread = files - once - twice;
+  return `files on two drives; ${once > 0 ? `${formatCount(once)} on one` : ''}${once > 0 && unread > 0 ? ', ' : ''}${unread > 0 ? `${formatCount(unread)} not verified` : ''}`;
 }
 
 function Fact({ label, value, more }: { label: string; value: ReactNode; more: string }) {

@@ -78,13 +78,13 @@ export function ProjectList() {
       key: 'crate',
       title: 'Last safe copy',
       width: 'minmax(150px, 1fr)',
-      value: (project) => (project.lastCrate && !project.lastCrate.lacks ? project.lastCrate.madeAt : null),
+      value: (project) => (project.lastCrate?.isSafe ? project.lastCrate.madeAt : null),
       cell: (project) =>
-        project.lastCrate && !project.lastCrate.lacks ? (
+        project.lastCrate?.isSafe ? (
           `${shortDate(project.lastCrate.madeAt)}, ${project.lastCrate.shelfName}`
         ) : (
-          <span className="soft" title={project.lastCrate?.lacks ?? undefined}>
-            none yet
+          <span className="soft" title={project.lastCrate?.lacks ?? project.lastCrate?.trouble ?? undefined}>
+            {project.lastCrate && !project.lastCrate.lacks ? 'none now' : 'none yet'}
           </span>
         ),
     },

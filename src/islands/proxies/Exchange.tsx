@@ -224,20 +224,19 @@ interface ShotProps {
 
 /** The shot in hand: before and after, and all files that may be it. */
 function Shot({ row, step, inFolder, shelfName, onChoose }: ShotProps) {
-  const chosen = row.after?.itemId ?? null;
   return (
     <section className="panel shot" aria-label={`${row.name} before and after`}>
       <ShotPair title={row.name} before={lookOf(row.before)} after={lookOf(row.after)} words={['Before', 'After']} step={step} />
       <div className="rendition-strip shot-files">
         {row.candidates.length === 0 && <span className="soft">{row.why}</span>}
-        {row.candidates.map(({ itemId, place, bytes, by, misfits, range, modifiedMs }) => (
-          <div key={itemId} className="shot-file">
+        {row.candidates.map(({ key, itemId, place, bytes, by, misfits, range, modifiedMs }) => (
+          <div key={key} className="shot-file">
             <Checkbox
               size="xs"
               aria-label={`Read ${place.path}`}
               disabled={misfits.length > 0}
-              checked={chosen === itemId}
-              onChange={(event) => onChoose(event.currentTarget.checked ? itemId : null)}
+              checked={row.chosen === key}
+              onChange={(event) => onChoose(event.currentTarget.checked ? key : null)}
             />
             <Poster itemId={itemId} frame={range.start} />
             <PathText path={place.path} shelf={inFolder ? undefined : shelfName(place.shelfId)} />

@@ -30,7 +30,7 @@ const COLUMNS: readonly Column<FinishRow>[] = [
     unsorted: true,
     cell: ({ state, read }) => (
       <span className="rendition">
-        <StateSign state={state} bare /> {read ?? <span className="soft">nothing</span>}
+        <StateSign state={state} bare /> {read ?? <span className="soft">{state === 'made-here' ? 'no media' : 'nothing'}</span>}
       </span>
     ),
   },

@@ -150,9 +150,11 @@ export function ProxySheet({ projectId, settings, onChange, state, onBring }: Pr
       </SheetField>
       <details className="more-choices">
         <summary>
-          {[settings.sound === 'two' ? 'two channels of sound' : 'all channels', ...(settings.alphaIsOwn ? ['graphics are their own'] : [])].join(
-            ', ',
-          )}
+          {[
+            settings.sound === 'two' ? 'two channels of sound' : 'all channels',
+            ...(settings.slates ? ['missing pictures marked'] : []),
+            ...(settings.alphaIsOwn ? ['graphics are their own'] : []),
+          ].join(', ')}
         </summary>
         <div className="sheet-ticks">
           <Checkbox
@@ -160,6 +162,12 @@ export function ProxySheet({ projectId, settings, onChange, state, onBring }: Pr
             label="Only two channels of sound: its first ones"
             checked={settings.sound === 'two'}
             onChange={(event) => onChange({ sound: event.currentTarget.checked ? 'two' : 'all' })}
+          />
+          <Checkbox
+            size="xs"
+            label="Mark pictures that are missing in a sequence"
+            checked={settings.slates}
+            onChange={(event) => onChange({ slates: event.currentTarget.checked })}
           />
           <Checkbox
             size="xs"

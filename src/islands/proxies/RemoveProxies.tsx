@@ -4,6 +4,7 @@ import type { RemovalDetail, RemovalRow } from '../../core/planning/remove-proxi
 import { removeProxiesForm, type RemoveProxiesSettings } from '../../core/planning/remove-proxies/settings';
 import type { PlanView } from '../../server/kinds/plan-views';
 import { Empty } from '../shared/Empty';
+import { fewNames } from '../../core/words/figures';
 import { Bytes, plural } from '../shared/figures';
 import { Choice } from '../shared/form/Choice';
 import { StateSign } from '../shared/StateSign';
@@ -15,7 +16,7 @@ import { PlanList } from '../shared/PlanList';
 import { ClipScopePick } from './ClipScopePick';
 import { ProxiesView } from './ProxiesView';
 
-type Kept = Omit<RemoveProxiesSettings, 'confirmed'>;
+type Kept = Omit<RemoveProxiesSettings, 'confirmed' | 'elsewhere'>;
 const initial = (): Kept => ({ scope: { of: 'project' }, rendition: 'proxy', which: 'spare' });
 
 /** Which proxies go, how much room that makes, and what would be offline. */
@@ -24,13 +25,18 @@ export function RemoveProxies({ projectId, tabs }: { projectId: string; tabs: Re
   // A yes is for what was read: for nothing that is chosen later, and for no clip that joins meanwhile.
   const [yes, setYes] = useState('');
   const [toRead, setToRead] = useState('');
+  // Never remembered: it deletes what nobody here can make again.
+  const [isElsewhereToo, setElsewhereToo] = useState(false);
   const confirmed = kept !== null && yes !== '' && yes === toRead;
-  const settings = useMemo((): RemoveProxiesSettings | null => kept && { ...kept, confirmed }, [kept, confirmed]);
+  const settings = useMemo(
+    (): RemoveProxiesSettings | null => kept && { ...kept, confirmed, ...(isElsewhereToo ? { elsewhere: true } : {}) },
+    [kept, confirmed, isElsewhereToo],
+  );
   const state = usePlan<RemovalDetail>('remove-proxies', projectId, settings, removeProxiesForm, kept);
   const shelfName = useShelfNames();
   const columns = useMemo(() => removalColumns(shelfName), [shelfName]);
-  const goOffline = state.plan?.detail.goOffline ?? 0;
-  const reads = `${JSON.stringify(kept)} ${goOffline}`;
+  const { goOffline = 0, lost = [], elsewhere = 0 } = state.plan?.detail ?? {};
+  const reads = `${JSON.stringify(kept)} ${isElsewhereToo} ${goOffline} ${JSON.stringify(lost)}`;
   if (state.plan && toRead !== reads) setToRead(reads);
   return (
     <ProxiesView
@@ -42,9 +48,20 @@ export function RemoveProxies({ projectId, tabs }: { projectId: string; tabs: Re
       runLabel={runWords}
       sheet={
         <>
-          {goOffline > 0 && (
+          {elsewhere > 0 && (
             <Checkbox
-              label={`${goOffline === 1 ? '1 clip goes' : `${goOffline} clips go`} offline. Remove them all the same`}
+              label={`Delete files made elsewhere too (${elsewhere})`}
+              checked={isElsewhereToo}
+              onChange={(event) => setElsewhereToo(event.currentTarget.checked)}
+            />
+          )}
+          {goOffline + lost.length > 0 && (
+            <Checkbox
+              label={
+                lost.length > 0
+                  ? `Delete the last file of ${fewNames(lost, 5)}`
+                  : `${goOffline === 1 ? '1 clip goes' : `${goOffline} clips go`} offline. Remove them all the same`
+              }
               checked={confirmed}
               onChange={(event) => setYes(event.currentTarget.checked ? reads : '')}
             />

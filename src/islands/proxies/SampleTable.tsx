@@ -1,7 +1,7 @@
 import { Button } from '@mantine/core';
-import { useQueries } from '@tanstack/react-query';
-import { useState } from 'react';
-import { reckon, type Alternative, type Alternatives, type Measured } from '../../core/planning/proxies/alternatives';
+import { useQueries, useQueryClient } from '@tanstack/react-query';
+import { useEffect, useState } from 'react';
+import type { Alternative, Alternatives } from '../../core/planning/proxies/alternatives';
 import type { ProxySettings } from '../../core/planning/proxies/settings';
 import { sizeOf, sizeWords, type PictureSize } from '../../core/rendition/picture-size';
 import { presetOf } from '../../core/rendition/presets';
@@ -25,7 +25,7 @@ export function SampleTable({ alternatives: { sample, all }, settings, onChange 
   const sizes = [...new Map(all.map(({ size }) => [keyOf(size), size])).values()];
   const presets = [...new Set(all.map(({ presetId }) => presetId))];
   // Sources that must not go into a preset get another: that one is measured too.
-  const measuredIds = [...new Set(all.flatMap(({ loads }) => loads.map(({ presetId }) => presetId)))];
+  const measuredIds = [...new Set(all.flatMap(({ gets }) => gets))];
   const wanted = sizes.flatMap((size) => measuredIds.map((presetId) => ({ presetId, size })));
   const samples = useQueries({
     queries: wanted.map(({ presetId, size }) => ({
@@ -36,14 +36,13 @@ export function SampleTable({ alternatives: { sample, all }, settings, onChange 
     })),
   });
   const failed = samples.find(({ error }) => error)?.error;
-  const measuredAt = (size: PictureSize): Measured[] =>
-    samples.flatMap(({ data }, index) => {
-      const own = wanted[index]!;
-      if (!data || keyOf(own.size) !== keyOf(size)) return [];
-      const { width, height } = sizeOf(sample, size);
-      return [{ ...data, presetId: own.presetId, pixels: width * height, sourcePixels: sample.width * sample.height }];
-    });
   const busy = samples.some(({ isLoading }) => isLoading);
+  // The sheet reckons with what was measured, and the table with the sheet.
+  const client = useQueryClient();
+  const isNews = !busy && !failed && all.some(({ isMeasured }) => !isMeasured);
+  useEffect(() => {
+    if (isNews) void client.invalidateQueries({ queryKey: ['plan', 'proxies'] });
+  }, [isNews, client]);
   return (
     <div className="sample-table">
       <div className="soft preset-about">
@@ -69,7 +68,7 @@ export function SampleTable({ alternatives: { sample, all }, settings, onChange 
                 const isAsked = presetId === settings.presetId && keyOf(size) === keyOf(settings.size);
                 return (
                   <td key={keyOf(size)}>
-                    <Figure alternative={alternative} measured={measuredAt(size)} isAsked={isAsked} onTake={() => onChange({ presetId, size })} />
+                    <Figure alternative={alternative} isAsked={isAsked} onTake={() => onChange({ presetId, size })} />
                   </td>
                 );
               })}
@@ -92,19 +91,17 @@ function keyOf(size: PictureSize): string {
 
 interface FigureProps {
   readonly alternative: Alternative;
-  readonly measured: readonly Measured[];
   readonly isAsked: boolean;
   readonly onTake: () => void;
 }
 
-function Figure({ alternative, measured, isAsked, onTake }: FigureProps) {
-  const found = reckon(alternative, measured);
-  if (!found) return <span className="soft">…</span>;
+function Figure({ alternative, isAsked, onTake }: FigureProps) {
+  if (!alternative.isMeasured) return <span className="soft">…</span>;
   const words = `${presetOf(alternative.presetId).name}, ${sizeWords(alternative.size)}`;
   return (
     <button type="button" aria-pressed={isAsked} title={`Take ${words}`} aria-label={`Take ${words}`} onClick={onTake}>
-      <Bytes value={found.bytes} />
-      <span className="soft">{formatDuration(found.seconds)}</span>
+      <Bytes value={alternative.bytes} />
+      {alternative.seconds !== null && <span className="soft">{formatDuration(alternative.seconds)}</span>}
     </button>
   );
 }

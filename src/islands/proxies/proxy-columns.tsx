@@ -83,7 +83,7 @@ function Fate({ row: { fate, preset, width, height, why } }: { row: ProxyRow }) 
         {preset} {width} × {height}
       </span>
     );
-  const words = fate === 'cannot' ? why : fate === 'its own proxy' ? '' : fate;
+  const words = fate === 'cannot' ? why : fate === 'its own proxy' ? '' : fate === 'being made' ? `${fate} ${why}` : fate;
   return (
     <span className={fate === 'cannot' ? 'rendition-mark' : 'soft'} title={why}>
       {words}

@@ -12,19 +12,26 @@ export function UndoSheet({ projectId, runId }: { projectId: string; runId: numb
   const settings = useMemo(() => ({ runId, confirmed }), [runId, confirmed]);
   const undo = usePlan<UndoDetail>('undo', projectId, settings, undoForm);
   const affectedClips = (undo.plan?.detail.affected ?? []).reduce((sum, entry) => sum + entry.clips, 0);
+  const { last = 0, houses = 0 } = undo.plan?.detail ?? {};
   return (
     <PlanSheet
       state={undo}
       idle=""
       runLabel={({ detail }) => (detail.files.length > 0 ? `Undo run ${runId}: remove ${plural(detail.files.length, 'file')}` : `Undo run ${runId}`)}
     >
-      {affectedClips > 0 && (
+      {affectedClips + last + houses > 0 && (
         <Checkbox
-          label={`${plural(affectedClips, 'clip')} read these files. Remove them all the same`}
+          label={confirmWords(affectedClips, last, houses)}
           checked={confirmed}
           onChange={(event) => setConfirmed(event.currentTarget.checked)}
         />
       )}
     </PlanSheet>
   );
+}
+
+function confirmWords(clips: number, last: number, houses: number): string {
+  const reads = clips > 0 ? `${plural(clips, 'clip')} ${clips === 1 ? 'reads' : 'read'} these files. ` : '';
+  if (clips + last === 0) return `${houses === 1 ? 'Another Mill Shelf reads' : 'Others read'} these files. Remove them all the same`;
+  return last > 0 ? `${reads}Remove the last copy of ${plural(last, 'file')} too` : `${reads}Remove them all the same`;
 }

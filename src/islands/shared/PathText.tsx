@@ -3,15 +3,23 @@ import { fileName, folderOf } from '../../core/media/item';
 import { copyText } from './copy-text';
 import { IconCheck, IconCopy, IconMissing } from './icons';
 
+interface Props {
+  readonly path: string;
+  readonly shelf?: string | undefined;
+  /** What stands in its place: the path is seen on hover then. */
+  readonly called?: string | undefined;
+  readonly copy?: boolean;
+}
+
 /** A path shortened in its folders, the file name whole; the full path on hover, one click copies it. */
-export function PathText({ path, shelf, copy = true }: { path: string; shelf?: string | undefined; copy?: boolean }) {
+export function PathText({ path, shelf, called, copy = true }: Props) {
   const folder = folderOf(path);
   const full = shelf ? `${shelf} / ${path}` : path;
   const lead = [shelf, folder].filter((part) => part !== undefined && part !== '').join(' / ');
   return (
-    <span className="path" title={full}>
-      {lead !== '' && <span className="folder">{lead} /</span>}
-      <span className="file">{fileName(path)}</span>
+    <span className="path" title={called === undefined ? full : `${called}: ${full}`}>
+      {lead !== '' && called === undefined && <span className="folder">{lead} /</span>}
+      <span className={called === undefined ? 'file' : 'file called'}>{called ?? fileName(path)}</span>
       {copy && <CopyPath full={full} />}
     </span>
   );

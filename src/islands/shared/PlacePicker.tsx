@@ -16,6 +16,10 @@ interface Props {
   readonly none?: string;
 }
 
+function freeWords({ freeBytes }: { readonly freeBytes: number | null }): string {
+  return freeBytes === null ? 'free space unknown' : `${formatBytes(freeBytes)} free`;
+}
+
 /** A shelf, and a folder on it when wanted. Shelves that cannot be chosen say why. */
 export function PlacePicker({ label, value, onChange, none }: Props) {
   const query = useShelves();
@@ -24,7 +28,7 @@ export function PlacePicker({ label, value, onChange, none }: Props) {
   const { isUsed, use } = useUsedShelves();
   const options = shelves.map((shelf) => ({
     value: shelf.id,
-    label: shelf.attached ? `${shelf.name} · ${formatBytes(shelf.freeBytes)} free` : `${shelf.name} · unplugged`,
+    label: shelf.attached ? `${shelf.name} · ${freeWords(shelf)}` : `${shelf.name} · unplugged`,
     disabled: !shelf.attached,
   }));
   const [used, others] = [options.filter(({ value: id }) => isUsed(id)), options.filter(({ value: id }) => !isUsed(id))];

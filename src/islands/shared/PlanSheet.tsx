@@ -131,17 +131,24 @@ export function Lines({ lines }: { lines: readonly PlanLine[] }) {
 }
 
 function Fill({ fill }: { fill: ShelfFill }) {
-  const used = fill.capacityBytes - fill.freeBytes;
-  const percent = (bytes: number) => `${(100 * bytes) / Math.max(1, fill.capacityBytes)}%`;
-  const over = fill.addsBytes > fill.freeBytes;
+  const { capacityBytes, freeBytes } = fill;
+  if (capacityBytes === null || freeBytes === null)
+    return (
+      <div className="soft label-above">
+        {fill.name} · {formatBytes(fill.addsBytes)} more; its free space is unknown
+      </div>
+    );
+  const used = capacityBytes - freeBytes;
+  const percent = (bytes: number) => `${(100 * bytes) / Math.max(1, capacityBytes)}%`;
+  const over = fill.addsBytes > freeBytes;
   return (
     <div>
       <div className="soft label-above">
-        {fill.name} · {formatBytes(fill.capacityBytes)}, {formatBytes(Math.max(0, fill.freeBytes - fill.addsBytes))} free afterwards
+        {fill.name} · {formatBytes(capacityBytes)}, {formatBytes(Math.max(0, freeBytes - fill.addsBytes))} free afterwards
       </div>
       <div className="gauge" role="img" aria-label={`${fill.name}: ${formatBytes(used)} used, ${formatBytes(fill.addsBytes)} more`}>
         <i style={{ width: percent(used) }} />
-        <u className={over ? 'over' : ''} style={{ width: percent(Math.min(fill.addsBytes, fill.freeBytes)) }} />
+        <u className={over ? 'over' : ''} style={{ width: percent(Math.min(fill.addsBytes, freeBytes)) }} />
       </div>
     </div>
   );

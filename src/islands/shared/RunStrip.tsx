@@ -8,10 +8,14 @@ import { isOver, useLiveRuns } from './news/live-runs';
 import { RunButtons } from './RunButtons';
 import { stagePath } from './stages';
 
-/** A crate that lacks clips is named, not called safe. */
-function safeWords(crate: ProjectView['lastCrate']): string {
-  if (!crate) return 'No safe copy yet';
-  return crate.lacks ? `No safe copy yet · ${crate.name}: ${crate.lacks}` : `Last safe copy: ${shortDate(crate.madeAt)}, ${crate.shelfName}`;
+/** The best that is true today. A crate that lacks clips or is not whole any more is named, not called safe. */
+function safeWords({ lastCrate: crate, copies }: ProjectView): string {
+  const twice = copies.files > 0 && copies.leastDrives > 1 ? `verified copies of every file on ${copies.leastDrives} drives` : null;
+  if (!crate) return twice ? `No crate yet · ${twice}` : 'No safe copy yet';
+  if (crate.lacks) return `No safe copy yet · ${crate.name}: ${crate.lacks}`;
+  if (!crate.isSafe) return `No safe copy now · ${crate.name}: ${crate.trouble}`;
+  const where = crate.attached ? crate.shelfName : `${crate.shelfName} (unplugged)`;
+  return `Last safe copy: ${shortDate(crate.madeAt)}, ${where}${crate.checkedAt ? ` · checked ${shortDate(crate.checkedAt)}` : ''}`;
 }
 
 /** What is going on, on every stage; and whether that is known. */
@@ -50,8 +54,8 @@ export function RunStrip({ projectId, project }: { projectId: string | null; pro
         <span className="soft">Nothing is running</span>
       )}
       {project && (
-        <span className="soft push clip" title={safeWords(project.lastCrate)}>
-          {safeWords(project.lastCrate)}
+        <span className="soft push clip" title={safeWords(project)}>
+          {safeWords(project)}
         </span>
       )}
     </footer>

@@ -1,5 +1,5 @@
 import type { LinkState } from '../../core/project/clip';
-import { IconByProxy, IconChanged, IconMadeHere, IconMissing, IconNotRead, IconPresent, IconSetAside, IconUnplugged } from './icons';
+import { IconByProxy, IconChanged, IconDamaged, IconMadeHere, IconMissing, IconNotRead, IconPresent, IconSetAside, IconUnplugged } from './icons';
 
 type Shown = LinkState | 'made-here';
 
@@ -8,6 +8,7 @@ const SIGNS: Record<Shown, { icon: typeof IconPresent; colour: string; word: str
   unplugged: { icon: IconUnplugged, colour: 'var(--ochre)', word: 'unplugged' },
   missing: { icon: IconMissing, colour: 'var(--brick)', word: 'missing' },
   changed: { icon: IconChanged, colour: 'var(--brick)', word: 'changed' },
+  damaged: { icon: IconDamaged, colour: 'var(--brick)', word: 'damaged' },
   'set-aside': { icon: IconSetAside, colour: 'var(--soft)', word: 'set aside' },
   'by-proxy': { icon: IconByProxy, colour: 'var(--plum)', word: 'by proxy' },
   'not-read': { icon: IconNotRead, colour: 'var(--dusk)', word: 'not read' },

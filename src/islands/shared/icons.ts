@@ -3,6 +3,7 @@ export { default as IconPresent } from '@tabler/icons-react/dist/esm/icons/IconC
 export { default as IconUnplugged } from '@tabler/icons-react/dist/esm/icons/IconCircleDashed.mjs';
 export { default as IconMissing } from '@tabler/icons-react/dist/esm/icons/IconX.mjs';
 export { default as IconChanged } from '@tabler/icons-react/dist/esm/icons/IconEqualNot.mjs';
+export { default as IconDamaged } from '@tabler/icons-react/dist/esm/icons/IconBandage.mjs';
 export { default as IconSetAside } from '@tabler/icons-react/dist/esm/icons/IconMinus.mjs';
 export { default as IconByProxy } from '@tabler/icons-react/dist/esm/icons/IconCircleHalf2.mjs';
 export { default as IconNotRead } from '@tabler/icons-react/dist/esm/icons/IconBarrierBlock.mjs';

@@ -1,11 +1,9 @@
 /** What several screens ask the server: one key and one address each. */
 import { useQuery } from '@tanstack/react-query';
-import type { CrateRow } from '../../server/catalogue/crates';
-import type { BinsView, ProjectView, ShelfView, TimelineSummary } from '../../server/api/views';
+import type { BinsView, CrateView, ProjectView, ShelfView, TimelineSummary } from '../../server/api/views';
 import { api } from './api';
 
 export type ProjectWithChoices = ProjectView & { readonly remembered: Record<string, unknown> };
-export type ListedCrate = CrateRow & { readonly shelfName: string; readonly attached: boolean };
 
 export function useProjects() {
   return useQuery({ queryKey: ['projects'], queryFn: () => api.get<ProjectView[]>('projects') });
@@ -39,7 +37,7 @@ export function useBins(projectId: string | null) {
 export function useCrates(projectId: string | null) {
   return useQuery({
     queryKey: ['crates', projectId],
-    queryFn: () => api.get<ListedCrate[]>(`projects/${projectId}/crates`),
+    queryFn: () => api.get<CrateView[]>(`projects/${projectId}/crates`),
     enabled: projectId !== null,
   });
 }

@@ -24,7 +24,7 @@ export function ItemFacts({ item, shelfName, attached }: { item: Item; shelfName
     ['Rate', rateWords(facts)],
     [
       'Length',
-      `${lengthWords(facts)}${facts.durationFrames !== null ? ` (${facts.durationFrames} ${facts.kind === 'audio' ? 'samples' : 'frames'})` : ''}`,
+      `${lengthWords(facts)}${facts.durationFrames !== null ? ` (${facts.durationFrames} ${facts.kind === 'audio' ? 'samples' : 'frames'}${facts.storedFrames ? ` shown of ${facts.storedFrames}: its edit list leaves out the others` : ''})` : ''}`,
     ],
     ['Start timecode', startWords(facts)],
     ['Reel', facts.reel ?? '–'],
@@ -50,7 +50,8 @@ export function ItemFacts({ item, shelfName, attached }: { item: Item; shelfName
   ];
   return (
     <>
-      {item.problem && <div className="note stops">{item.problem} The file is listed and left alone.</div>}
+      {item.damage !== undefined && <div className="note stops">Damaged. {item.damage} Look for another copy.</div>}
+      {item.problem && item.damage === undefined && <div className="note stops">{item.problem} The file is listed and left alone.</div>}
       {facts.video && attached && (
         <img src={`/api/items/${item.id}/poster?frame=${Math.floor((facts.durationFrames ?? 1) / 2)}`} alt="" className="item-picture" />
       )}

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { fileName, type Item } from '../../core/media/item';
-import type { ShelfView } from '../../server/api/views';
+import type { ListedItem, ShelfView } from '../../server/api/views';
 import { api } from '../shared/api';
 import { Bytes } from '../shared/figures';
 import { Gone } from '../shared/Gone';
@@ -16,21 +16,21 @@ import { codecWords, lengthWords, pictureWords, rateWords, startWords } from './
 import { Empty } from '../shared/Empty';
 import { Dialog } from '../shared/Dialog';
 
-const COLUMNS: readonly Column<Item>[] = [
+const COLUMNS: readonly Column<ListedItem>[] = [
   {
     key: 'path',
     title: 'File',
     width: 'minmax(200px, 1.6fr)',
-    cell: (item) => <PathText path={item.place.path} />,
+    cell: ({ place, partOf }) => <PathText path={place.path} called={partOf} />,
   },
   {
     key: 'codec',
     title: 'Codec',
     width: '96px',
     cell: (item) =>
-      item.problem ? (
-        <span className="bad" title={item.problem}>
-          ✕ unreadable
+      (item.damage ?? item.problem) ? (
+        <span className="bad" title={item.damage ?? item.problem ?? undefined}>
+          ✕ {item.damage === undefined ? 'unreadable' : 'damaged'}
         </span>
       ) : (
         codecWords(item.facts)
@@ -79,7 +79,7 @@ export function ItemTable({ filter, shelf }: { filter: string; shelf: ShelfView 
   const sort = useOrder('Items', SORTED_BY);
   const filtered = filter.trim() !== '';
   const query = new URLSearchParams({ filter, sort: sort.key, down: String(sort.down) });
-  const items = useWindow<Item>(['items'], shelf ? `shelves/${shelf.id}/items?${query}` : null);
+  const items = useWindow<ListedItem>(['items'], shelf ? `shelves/${shelf.id}/items?${query}` : null);
   return (
     <>
       {shownId !== null && gone && <Gone what="The item" onLeave={() => setShown(null)} />}

@@ -15,7 +15,6 @@ export function ShelfCard({ shelf, chosen, onChoose }: { shelf: ShelfView; chose
   const client = useQueryClient();
   const live = useStocktake(shelf);
   const running = live?.state === 'running' ? live : null;
-  const used = shelf.capacityBytes - shelf.freeBytes;
   const act = (call: Promise<unknown>) => void call.then(() => client.invalidateQueries(), tellError);
   return (
     <div role="group" aria-label={shelf.name} className={chosen ? 'panel shelf-card chosen' : 'panel shelf-card'}>
@@ -53,12 +52,7 @@ export function ShelfCard({ shelf, chosen, onChoose }: { shelf: ShelfView; chose
           </Menu.Dropdown>
         </Menu>
       </div>
-      <div className="gauge" role="img" aria-label={`${formatBytes(used)} of ${formatBytes(shelf.capacityBytes)} used`}>
-        <i style={{ width: `${(100 * used) / Math.max(1, shelf.capacityBytes)}%` }} />
-      </div>
-      <div className="soft">
-        {formatBytes(shelf.freeBytes)} free of {formatBytes(shelf.capacityBytes)}
-      </div>
+      <Room shelf={shelf} />
       <div className="foot">
         {running ? (
           <>
@@ -97,5 +91,20 @@ export function ShelfCard({ shelf, chosen, onChoose }: { shelf: ShelfView; chose
         )}
       </div>
     </div>
+  );
+}
+
+function Room({ shelf: { capacityBytes, freeBytes } }: { shelf: ShelfView }) {
+  if (capacityBytes === null || freeBytes === null) return <div className="soft">Free space unknown: the file system does not tell it</div>;
+  const used = capacityBytes - freeBytes;
+  return (
+    <>
+      <div className="gauge" role="img" aria-label={`${formatBytes(used)} of ${formatBytes(capacityBytes)} used`}>
+        <i style={{ width: `${(100 * used) / Math.max(1, capacityBytes)}%` }} />
+      </div>
+      <div className="soft">
+        {formatBytes(freeBytes)} free of {formatBytes(capacityBytes)}
+      </div>
+    </>
   );
 }

@@ -11,6 +11,7 @@ import { IconPlus, IconSearch } from '../shared/icons';
 import { ItemTable } from './ItemTable';
 import { RegisterShelf } from '../shared/RegisterShelf';
 import { ShelfCard } from './ShelfCard';
+import { NestedShelves } from './NestedShelves';
 import { ShelfCopies } from './ShelfCopies';
 import { StocktakeNote } from './StocktakeNote';
 import './shelves.css';
@@ -68,6 +69,7 @@ export function Shelves() {
             <StocktakeNote key={entry.id} shelf={entry} />
           ))}
           <ShelfCopies shelves={shelves} />
+          <NestedShelves shelves={shelves} />
           <div className="controls">
             <b className="head-14">On {shelf?.name}</b>
             <TextInput

@@ -1,4 +1,5 @@
 import { Button, Checkbox, NumberInput, TextInput } from '@mantine/core';
+import { useState } from 'react';
 import { readPattern } from '../../core/scheme/pattern';
 import { rootFolder } from '../../core/planning/sort/target-folder';
 import { Ask } from '../shared/Ask';
@@ -7,12 +8,14 @@ import { Choice } from '../shared/form/Choice';
 import { SheetField } from '../shared/SheetField';
 import { tellError } from '../shared/notices';
 import type { SortChoices, SortOf } from './use-sort';
+import { CardRules } from './CardRules';
 import { Tokens } from './FolderEditor';
 import { saveText } from '../shared/save-text';
 
 /** Where to, under which names, and what else: on the paper. */
 export function SortSheet({ projectId, projectName, sort }: { projectId: string; projectName: string; sort: SortOf }) {
   const { choices, change, settings, state } = sort;
+  const [cards, setCards] = useState(false);
   if (!choices || !settings) return null;
   const { names } = choices;
   const root = rootFolder({ project: { id: projectId, name: projectName } }, settings);
@@ -136,6 +139,12 @@ export function SortSheet({ projectId, projectName, sort }: { projectId: string;
               value={choices.perFolder ?? 500}
               onChange={(value) => typeof value === 'number' && change({ perFolder: value })}
             />
+          </div>
+          <div>
+            <Button size="compact-xs" variant="default" onClick={() => setCards(true)}>
+              How camera cards are known …
+            </Button>
+            <CardRules opened={cards} onClose={() => setCards(false)} />
           </div>
         </div>
       </details>

@@ -68,7 +68,7 @@ export function ClipFiles({ projectId, clip }: { projectId: string; clip: ClipVi
 }
 
 function wordsOf(file: ClipFileView): string {
-  const what = file.of === 'part' ? 'holds a part' : file.of === 'earlier' ? 'an earlier delivery' : file.isRead ? 'read now' : '';
+  const what = file.of === 'part' ? (file.holds ?? 'holds a part') : file.of === 'earlier' ? 'an earlier delivery' : file.isRead ? 'read now' : '';
   const where = file.isGone ? 'not there any more' : file.isAttached ? '' : 'not plugged in';
   return [
     what,

@@ -151,7 +151,7 @@ function ClipWords({ projectId, clip, bins, onEdit, onOpen }: { clip: ClipView }
       <ClipFiles projectId={projectId} clip={clip} />
       {clip.items.some(({ place: at }) => at === null) && (
         <div>
-          <div className="soft label-above">Known by name alone</div>
+          <div className="soft label-above">{clip.parts > 0 ? 'Whole file: never seen here' : 'Known by name alone'}</div>
           {clip.items.map(({ name: file, place: at }) =>
             at ? null : (
               <div key={file} className="mono">

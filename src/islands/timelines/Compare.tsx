@@ -9,6 +9,7 @@ import { askedOf } from '../shared/asked';
 import { Face } from '../shared/Face';
 import { Gone } from '../shared/Gone';
 import { useTimelines } from '../shared/questions';
+import { timelineKnownAs } from '../shared/timeline-known-as';
 import { useAddressPlace } from '../shared/use-address';
 import { usePinned } from '../shared/use-pinned';
 import { plural } from '../shared/figures';
@@ -41,8 +42,10 @@ export function Compare({ projectId, tabs, onOpen }: Props) {
   const listed = useTimelines(projectId);
   const { data: timelines = [] } = listed;
   // Without both, those that belong together are suggested, for the newer one where it was asked for.
-  const [older, setOlder] = useAddressPlace('older');
-  const [newer, setNewer] = useAddressPlace('newer');
+  const [askedOlder, setOlder] = useAddressPlace('older');
+  const [askedNewer, setNewer] = useAddressPlace('newer');
+  const older = timelineKnownAs(timelines, askedOlder)?.id ?? askedOlder;
+  const newer = timelineKnownAs(timelines, askedNewer)?.id ?? askedNewer;
   const [first, second] = suggest(timelines, newer) ?? [];
   // A version that comes in meanwhile does not change what is compared under the hand.
   const isThere = (id: string) => newer === null && timelines.some((timeline) => timeline.id === id);

@@ -8,6 +8,7 @@ import { askedOf } from '../shared/asked';
 import { Face, StaleNote } from '../shared/Face';
 import { Gone } from '../shared/Gone';
 import { useTimelines } from '../shared/questions';
+import { timelineKnownAs } from '../shared/timeline-known-as';
 import { usePinned } from '../shared/use-pinned';
 import { useAddressPlace, useAddressView, useAddressWord } from '../shared/use-address';
 import { Findings } from '../shared/Findings';
@@ -40,7 +41,7 @@ export function Cuts({ projectId, tabs, onCompare }: Props) {
   const [chosen, setChosen] = useAddressPlace('timeline');
   const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
   const first = usePinned(list?.[0]?.id, (id) => list?.some((entry) => entry.id === id) ?? true);
-  const current = list?.find((entry) => entry.id === chosen) ?? list?.find((entry) => entry.id === first);
+  const current = timelineKnownAs(list, chosen) ?? list?.find((entry) => entry.id === first);
   const viewed = useQuery({
     queryKey: ['timeline', projectId, current?.id],
     queryFn: () => api.get<TimelineView>(`projects/${projectId}/timelines/${current!.id}`),

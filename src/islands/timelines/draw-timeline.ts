@@ -113,6 +113,7 @@ const FILLS: Record<DrawnEvent['state'], [string, string]> = {
   unplugged: ['--ochre-2', '--ochre'],
   missing: ['--brick-2', '--brick'],
   changed: ['--brick-2', '--brick'],
+  damaged: ['--brick-2', '--brick'],
   'set-aside': ['--sunk', '--soft'],
   'by-proxy': ['--plum-2', '--plum'],
   'not-read': ['--sunk', '--dusk'],

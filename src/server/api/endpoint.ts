@@ -7,6 +7,7 @@ import { isBusy } from '../catalogue/db';
 import { heldBack } from '../held-back';
 import { house, type House } from '../house';
 import { isReadyJson } from '../ready-json';
+import { BodyPieces } from './body-pieces';
 import { asProblem, Problem, problemResponse } from './problem';
 
 /** Of a file that comes in; see uploads. */
@@ -90,14 +91,17 @@ async function limitedText(request: Request, mostBytes: number): Promise<string>
     const hint = 'Take fewer at once. (A file goes to POST /api/uploads first, and is named by its upload.)';
     return new Problem(413, 'too-large', `The body is larger than ${mostBytes} bytes.`, hint);
   };
-  if (Number(request.headers.get('content-length') ?? 0) > mostBytes) throw refuse();
   if (!request.body) return '';
+  const body = new BodyPieces(request.body);
   const pieces: Uint8Array[] = [];
-  let bytes = 0;
-  for await (const piece of request.body as unknown as AsyncIterable<Uint8Array>) {
-    bytes += piece.length;
-    if (bytes > mostBytes) throw refuse();
-    pieces.push(piece);
-  }
-  return Buffer.concat(pieces).toString('utf8');
+  let bytes = Number(request.headers.get('content-length') ?? 0) > mostBytes ? Infinity : 0;
+  if (bytes <= mostBytes)
+    for await (const piece of body) {
+      bytes += piece.length;
+      if (bytes > mostBytes) break;
+      pieces.push(piece);
+    }
+  if (bytes <= mostBytes) return Buffer.concat(pieces).toString('utf8');
+  void body.discardRest();
+  throw refuse();
 }

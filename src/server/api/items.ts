@@ -4,7 +4,9 @@ import { mediaTypeOf } from '../../core/media/playable';
 import type { House } from '../house';
 import { endpoint } from './endpoint';
 import { fileAnswer } from './file-answer';
+import { uprightOf } from '../../core/planning/proxies/rendition-load';
 import type { Recipe } from '../../core/rendition/recipe';
+import type { Sample } from '../media/samples';
 import { MOST_PIXELS } from '../media/ffmpeg';
 import { notFound, Problem } from './problem';
 import { sampleSchema } from './schemas';
@@ -41,7 +43,7 @@ export const getMedia = endpoint(async ({ house, params, request }) => {
 
 /** Folder of the first project that links the item and has a home for caches, which is plugged in. */
 function previewHome({ catalogue, mounts }: House, { place }: Item): string | null {
-  for (const projectId of new Set(catalogue.clips.linking([place]).map((link) => link.projectId))) {
+  for (const projectId of new Set(catalogue.holdings.holders([place]).map((holder) => holder.projectId))) {
     const home = catalogue.projects.get(projectId)?.homes.cache;
     if (!home || mounts.rootOf(home.shelfId) === null) continue;
     try {
@@ -78,8 +80,27 @@ export const getSample = endpoint(async ({ house, params, query, request }) => {
   const item = pictured(house, params.item);
   const recipe = sampleRecipe(query);
   if (!recipe) throw new Problem(400, 'bad-query', 'Say which preset is to be tried.');
-  return house.samples.measure(item, firstFile(house, item), recipe, request.signal);
+  const found = await house.samples.measure(item, firstFile(house, item), recipe, request.signal);
+  keepSample(house, item, recipe, found);
+  return found;
 });
+
+/** Plans reckon with it from now on. */
+function keepSample(
+  house: House,
+  { fingerprint, facts }: Item,
+  { presetId, width, height, quality = 0 }: Recipe,
+  { frames, bytes, seconds }: Sample,
+): void {
+  if (fingerprint === null || frames === 0) return;
+  const source = uprightOf(facts);
+  const written = frames * width * height;
+  house.catalogue.paces.keepSample({
+    ...{ fingerprint, presetId, width, height, quality },
+    bytesPerPixel: bytes / written,
+    secondsPerPixel: seconds / (written + frames * source.width * source.height),
+  });
+}
 
 /** A picture of that piece, or, without a preset, the same one of the item itself. */
 export const getSamplePicture = endpoint(async ({ house, params, query, request }) => {

@@ -3,7 +3,7 @@ import { BinError } from '../../core/project/bins';
 import { BridgeError } from '../bridges/run-bridge';
 import { BundleError } from '../bundles/zip-entries';
 import { PlanRequestError } from '../kinds/kind';
-import { CrateError } from '../kinds/restore/read-crate';
+import { CrateError } from '../bundles/read-crate';
 import { PlaceError } from '../stock/mounts';
 import { TooManyPictures } from '../media/picture-queue';
 import { SampleFailure } from '../media/samples';

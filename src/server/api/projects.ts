@@ -117,12 +117,3 @@ export const setClipsAside = endpointWithBody(
   },
   LARGEST_LIST_BYTES,
 );
-
-export const listCrates = endpoint(({ house, params }) => {
-  const names = new Map(house.catalogue.shelves.list().map((shelf) => [shelf.id, shelf.name]));
-  return house.catalogue.crates.ofProject(projectOf(house, params.project).id).map((crate) => ({
-    ...crate,
-    shelfName: names.get(crate.place.shelfId) ?? 'a shelf that was taken out',
-    attached: house.mounts.rootOf(crate.place.shelfId) !== null,
-  }));
-});

@@ -1,17 +1,19 @@
 import { existsSync, readdirSync, statSync } from 'node:fs';
 import { basename, dirname, join, resolve } from 'node:path';
-import { joinPath, type Item } from '../../core/media/item';
+import { joinPath, placeKey, type Item } from '../../core/media/item';
+import { partName } from '../../core/project/part-name';
 import { byName } from '../../core/naming/by-name';
 import type { House } from '../house';
 import { shelfSnapshots } from '../projects/snapshot';
 import { registerShelf } from '../stock/register-shelf';
 import { readMarker } from '../stock/marker';
+import { nestingsAmong, type Nesting } from '../stock/nested-shelves';
 import { endpoint, endpointWithBody } from './endpoint';
 import { notFound, Problem } from './problem';
 import { renameForm } from '../../core/forms/project-forms';
 import { newShelfForm } from '../../core/forms/shelf-forms';
 import { plugSchema } from './schemas';
-import type { FolderView, ShelfView } from './views';
+import type { FolderView, ListedItem, ShelfView } from './views';
 import { ITEM_SORTS } from '../catalogue/item-window';
 import type { Window } from '../list-window';
 import { windowOf } from './window';
@@ -24,6 +26,7 @@ async function shelfViews(house: House): Promise<ShelfView[]> {
   const counts = house.catalogue.items.countsByShelf();
   const rows = new Map(house.catalogue.shelves.list().map((row) => [row.id, row]));
   const drives = house.bay?.drives() ?? [];
+  const nestings = nestingsAmong(house.mounts, [...rows.keys()]);
   return snapshots.flatMap((shelf) => {
     const row = rows.get(shelf.id);
     // Taken off the list meanwhile.
@@ -40,9 +43,15 @@ async function shelfViews(house: House): Promise<ShelfView[]> {
       itemBytes: count.bytes,
       stocktake: house.stocktakes.get(shelf.id)?.progress ?? null,
       copies: house.mounts.copiesOf(shelf.id),
+      inside: insideOf(shelf.id, nestings, rows),
       bayDrive: drives.find((drive) => drive.name === (root ? basename(root) : shelf.name))?.name ?? null,
     };
   });
+}
+
+function insideOf(shelfId: string, nestings: readonly Nesting[], rows: ReadonlyMap<string, { readonly name: string }>): ShelfView['inside'] {
+  const nesting = nestings.find(({ inner }) => inner === shelfId);
+  return nesting ? { shelf: rows.get(nesting.outer)?.name ?? '', path: nesting.path } : null;
 }
 
 export const listShelves = endpoint(({ house }) => shelfViews(house));
@@ -94,17 +103,29 @@ export const cancelStocktake = endpoint(({ house, params }) => {
 });
 
 /** `only=media` leaves out what is none; `endings` names those of the files that are listed, with commas between. */
-export const listItems = endpoint(({ house, params, query }): Window<Item> => {
+export const listItems = endpoint(({ house, params, query }): Window<ListedItem> => {
   if (!house.catalogue.shelves.get(params.shelf!)) throw notFound('shelf');
   const endings = query.get('endings')?.toLowerCase().split(',');
   const only = query.get('only') === 'media' ? 'media' : (endings ?? null);
-  return house.catalogue.items.window(params.shelf!, { ...windowOf(query, ITEM_ORDERS), only });
+  return named(house, house.catalogue.items.window(params.shelf!, { ...windowOf(query, ITEM_ORDERS), only }));
 });
 
 /** The same over all shelves: where is a file? */
-export const findItems = endpoint(({ house, query }): Window<Item> => {
-  return house.catalogue.items.window(null, { ...windowOf(query, ITEM_ORDERS), only: query.get('only') === 'media' ? 'media' : null });
+export const findItems = endpoint(({ house, query }): Window<ListedItem> => {
+  return named(house, house.catalogue.items.window(null, { ...windowOf(query, ITEM_ORDERS), only: query.get('only') === 'media' ? 'media' : null }));
 });
+
+/** Files that hold a part of a clip's source say which. */
+function named({ catalogue }: House, { rows, ...window }: Window<Item>): Window<ListedItem> {
+  const parts = catalogue.parts.partsAt(rows.map(({ place }) => place));
+  return {
+    ...window,
+    rows: rows.map((item) => {
+      const part = parts.get(placeKey(item.place));
+      return part ? { ...item, partOf: partName(part.clip, item.facts, part.range) } : item;
+    }),
+  };
+}
 
 /** Folders of an attached shelf, for choosing one. */
 export const listShelfFolders = endpoint(({ house, params, query }): FolderView => {

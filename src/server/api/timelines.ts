@@ -99,8 +99,10 @@ export const compareVersions = endpoint(({ house, params, query }) => {
 
 export const removeTimeline = endpoint(({ house, params }) => {
   const project = projectOf(house, params.project);
-  if (!house.catalogue.timelines.isOf(project.id, params.timeline!)) throw notFound('timeline');
-  house.catalogue.transaction(() => house.catalogue.clips.removeUnused(house.catalogue.timelines.remove(project.id, params.timeline!)));
+  const { timelines, clips } = house.catalogue;
+  const id = timelines.followers(project.id).get(params.timeline!) ?? params.timeline!;
+  if (!timelines.isOf(project.id, id)) throw notFound('timeline');
+  house.catalogue.transaction(() => clips.removeUnused(timelines.remove(project.id, id)));
   house.tell({ type: 'changed' });
 });
 

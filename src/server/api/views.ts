@@ -8,10 +8,14 @@ import type { Bin } from '../../core/project/bins';
 import type { Clip, Conform, MatchedBy, LinkState, RenditionKind } from '../../core/project/clip';
 import type { ChangeKind } from '../../core/project/compare';
 import type { SourceCount } from '../../core/project/source-count';
-import type { ItemKind, Place, MediaFacts } from '../../core/media/item';
+import type { CardRule } from '../../core/media/card';
+import type { Item, ItemKind, Place, MediaFacts } from '../../core/media/item';
 import type { FrameRange, RangeSet } from '../../core/time/range';
 import type { Rate } from '../../core/time/rate';
 import type { ShelfSnapshot } from '../../core/planning/plan/snapshot';
+import type { CrateStanding } from '../../core/planning/crate/crate-standing';
+import type { CrateRow } from '../catalogue/crates';
+import type { OpenedFrom } from '../catalogue/projects';
 import type { RunRemarks, RunRow } from '../catalogue/runs';
 import type { StocktakeProgress } from '../stock/stocktake';
 import type { Window } from '../list-window';
@@ -27,6 +31,8 @@ export interface ShelfView extends ShelfSnapshot {
   readonly bayDrive: string | null;
   /** Other folders that bear this shelf's marker: copies of it, until they get an identity of their own. */
   readonly copies: readonly string[];
+  /** The other shelf that it is a folder of, and which; null for most. Files on both have two entries. */
+  readonly inside: { readonly shelf: string; readonly path: string } | null;
 }
 
 export interface FolderView {
@@ -46,20 +52,47 @@ export interface ProjectView {
   readonly homes: Homes;
   /** Shelves that it reads before others, in order. */
   readonly drives: readonly string[];
+  /** What was wrong with the crate that it was opened from; null where nothing was. */
+  readonly openedFrom: OpenedFrom | null;
   readonly timelines: number;
   readonly clips: number;
   readonly mediaBytes: number;
   /** Bytes the project itself takes in the catalogue: its timelines. */
   readonly projectBytes: number;
   readonly states: Readonly<Record<LinkState, number>>;
-  /** The last that holds the media of every clip it was made for; if there is none, the last, and what it lacks. */
-  readonly lastCrate: {
-    readonly name: string;
-    readonly madeAt: string;
-    readonly shelfName: string;
-    readonly bytes: number;
-    readonly lacks: string | null;
-  } | null;
+  /** The crate that is worth most as it stands today; null where there is none. */
+  readonly lastCrate:
+    | (CrateView & {
+        /** Name of the shelf, where every file of the project is read from the drive that it stands on; null otherwise. */
+        readonly sharesDrive: string | null;
+      })
+    | null;
+  readonly copies: CopiesView;
+}
+
+/** A crate as it stands by what the last stocktakes saw. */
+export interface CrateView extends CrateRow {
+  /** What it lacks of the clips that it was made for; null where it lacks nothing. */
+  readonly lacks: string | null;
+  readonly standing: CrateStanding;
+  /** What is wrong with its files, in words; null while it is whole. */
+  readonly trouble: string | null;
+  /** It lacks nothing, and every file stands there and is what it was when it was read last. */
+  readonly isSafe: boolean;
+  readonly shelfName: string;
+  readonly attached: boolean;
+  /** Last stocktake of its shelf; null where there was none. */
+  readonly seenAt: string | null;
+}
+
+/** Files of the sources of a project, each content once, by the drives that hold a copy of which every byte was read. */
+export interface CopiesView {
+  readonly files: number;
+  /** On two drives or more, on one. */
+  readonly twice: number;
+  readonly once: number;
+  /** So many drives hold every one of them. */
+  readonly leastDrives: number;
 }
 
 export interface OverviewView extends ProjectView {
@@ -74,7 +107,7 @@ export interface OverviewView extends ProjectView {
 }
 
 export interface Advice {
-  readonly stage: 'shelves' | 'timelines' | 'sort' | 'relink' | 'pull' | 'proxies' | 'crates';
+  readonly stage: 'shelves' | 'timelines' | 'sort' | 'relink' | 'pull' | 'proxies' | 'crates' | 'runs';
   readonly title: string;
   readonly why: string;
   /** What the stage is to be about, in its address. */
@@ -112,10 +145,18 @@ export interface ClipView {
   readonly parts: number;
 }
 
+/** An item as lists have it. */
+export interface ListedItem extends Item {
+  /** Which part of which clip it holds, in words. */
+  readonly partOf?: string;
+}
+
 /** A file of a clip's source; see docs/api.md. */
 export interface ClipFileView {
   /** `part`: it holds some frames; `earlier`: what was linked before another took its place. */
   readonly of: 'source' | 'part' | 'earlier';
+  /** What a part holds, in words; null for others. */
+  readonly holds: string | null;
   readonly position: number;
   readonly place: Place;
   readonly shelfName: string;
@@ -134,6 +175,8 @@ export interface ClipFileView {
 
 export interface TimelineSummary {
   readonly id: string;
+  /** Of timelines whose place it took. */
+  readonly formerIds: readonly string[];
   readonly name: string;
   readonly format: string;
   readonly sourceName: string;
@@ -331,6 +374,12 @@ export interface CompareView {
   readonly counts: Readonly<Record<ChangeKind, number>>;
   /** Every change but `same`, in the order of the newer version. */
   readonly changes: readonly ComparedEvent[];
+}
+
+/** Rules by which cards are known, each with how many cards it finds on the shelves of the list. */
+export interface CardRulesView {
+  readonly standard: readonly (CardRule & { readonly cards: number })[];
+  readonly own: readonly (CardRule & { readonly id: number; readonly cards: number })[];
 }
 
 /** `isOwn`: the house's own, which can be changed. */

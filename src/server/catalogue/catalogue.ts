@@ -1,10 +1,13 @@
 /** The catalogue: one module an aggregate over one database. */
 import type { Place } from '../../core/media/item';
 import { Bins } from './bins';
+import { CardRules } from './card-rules';
 import { Clips } from './clips';
 import { Crates } from './crates';
 import { type Db, writeIfFree } from './db';
 import { openDatabase } from './database';
+import { DecodedFrames } from './decoded';
+import { Holdings } from './holdings';
 import { ItemFinder } from './item-finder';
 import { Items } from './items';
 import { Moves } from './moves';
@@ -21,6 +24,9 @@ import { Sources } from './sources';
 import { SortQuestions } from './sort-questions';
 import { TellFinder } from './tell-finder';
 import { Timelines } from './timelines';
+import { movedSince, type StartedAs } from './started-as';
+import { twinsIn } from './twins';
+import type { AskTwins } from '../../core/planning/taking/twins';
 
 export class Catalogue {
   readonly projects: Projects;
@@ -28,6 +34,7 @@ export class Catalogue {
   readonly items: Items;
   readonly clips: Clips;
   readonly sources: Sources;
+  readonly holdings: Holdings;
   readonly joins: Joins;
   readonly parts: Parts;
   readonly bins: Bins;
@@ -36,9 +43,11 @@ export class Catalogue {
   readonly outcomes: RunOutcomes;
   readonly runTexts: RunTexts;
   readonly crates: Crates;
+  readonly decoded: DecodedFrames;
   readonly moves: Moves;
   readonly paces: LearnedPaces;
   readonly schemes: Schemes;
+  readonly cardRules: CardRules;
   readonly sort: SortQuestions;
 
   constructor(private readonly db: Db) {
@@ -48,6 +57,7 @@ export class Catalogue {
     this.parts = new Parts(db);
     this.clips = new Clips(db, this.parts);
     this.sources = new Sources(db);
+    this.holdings = new Holdings(db);
     this.joins = new Joins(db, this.clips, this.projects);
     this.bins = new Bins(db, this.clips);
     this.timelines = new Timelines(db);
@@ -55,9 +65,11 @@ export class Catalogue {
     this.outcomes = new RunOutcomes(db);
     this.runTexts = new RunTexts(db);
     this.crates = new Crates(db);
+    this.decoded = new DecodedFrames(db);
     this.moves = new Moves(db);
     this.paces = new LearnedPaces(db);
     this.schemes = new Schemes(db);
+    this.cardRules = new CardRules(db);
     this.sort = new SortQuestions(db);
   }
 
@@ -78,14 +90,43 @@ export class Catalogue {
 
   private ownId: string | null = null;
 
+  /**
+   * Where it is started now. Gives what tells that it is a copy or was restored, in words; it is another catalogue from then on,
+   * so that nothing of it is mistaken for what the other one leaves on shelves. Null while it is where it was.
+   */
+  start(now: StartedAs): string | null {
+    return this.transaction(() => {
+      const known = this.db.prepare('SELECT started_as FROM house').pluck().get() as string | null;
+      const moved = movedSince(known === null ? null : (JSON.parse(known) as StartedAs), now);
+      this.db.prepare('UPDATE house SET started_as = ?').run(JSON.stringify(now));
+      if (moved !== null) this.db.prepare('UPDATE house SET id = lower(hex(randomblob(4)))').run();
+      this.ownId = null;
+      return moved;
+    });
+  }
+
   /** Another number whenever something of the scope is another; see migrations/006_counted.sql. */
   stamp(scope: string): number {
     return (this.db.prepare('SELECT version FROM stamps WHERE scope = ?').pluck().get(scope) as number | undefined) ?? 0;
   }
 
+  /**
+   * Another text whenever anything is another that plans may be made of: of any project, any shelf, any run. What a run
+   * journals of its steps is none of it.
+   */
+  state(): string {
+    const stamps = this.db.prepare("SELECT group_concat(scope || ' ' || version, char(10)) FROM stamps").pluck().get() as string | null;
+    return `${stamps ?? ''} ${this.runs.stateOfAll()}`;
+  }
+
   /** Finds items by what is known of them, on these shelves; see item-finder.ts. */
   finder(shelfIds: readonly string[], scope: Place | null): ItemFinder {
     return new ItemFinder(this.db, this.items, shelfIds, scope);
+  }
+
+  /** Sources that look like one another; see twins.ts. */
+  twins(): AskTwins {
+    return twinsIn(this.db, this.cardRules.cards());
   }
 
   /** Finds items by what a timeline tells of them, on these shelves; see tell-finder.ts. */

@@ -69,6 +69,7 @@ export type RawLine = [
   /** Names that the timelines tell, as a list in JSON, and the one before a sort. */
   told: string | null,
   cameAs: string | null,
+  damage: string | null,
   isPart: number,
 ];
 
@@ -85,12 +86,13 @@ export type RawCopy = [
   itemKind: ItemKind,
   channels: number,
   cameAs: string | null,
+  damage: string | null,
 ];
 
 function copiesByLink(raw: readonly RawCopy[]): Map<string, LineCopy[]> {
   const out = new Map<string, LineCopy[]>();
-  for (const [rendition, position, shelfId, path, id, size, print, content, kind, channels, cameAs] of raw) {
-    const copy = { place: { shelfId, path }, item: lineItem(id, size, print, content, kind, channels), cameAs: cameAs ?? '' };
+  for (const [rendition, position, shelfId, path, id, size, print, content, kind, channels, cameAs, damage] of raw) {
+    const copy = { place: { shelfId, path }, item: lineItem(id, size, print, content, kind, channels, damage), cameAs: cameAs ?? '' };
     const key = `${rendition} ${position}`;
     const own = out.get(key);
     if (own) own.push(copy);
@@ -99,8 +101,16 @@ function copiesByLink(raw: readonly RawCopy[]): Map<string, LineCopy[]> {
   return out;
 }
 
-function lineItem(id: string, sizeBytes: number, fingerprint: string | null, content: string | null, kind: ItemKind, channels: number): LineItem {
-  return { id, sizeBytes, fingerprint, content, facts: { kind, audio: { length: channels > 0 ? 1 : 0 } } };
+function lineItem(
+  id: string,
+  sizeBytes: number,
+  fingerprint: string | null,
+  content: string | null,
+  kind: ItemKind,
+  channels: number,
+  damage: string | null,
+): LineItem {
+  return { id, sizeBytes, fingerprint, content, ...(damage === null ? {} : { damage }), facts: { kind, audio: { length: channels > 0 ? 1 : 0 } } };
 }
 
 interface Growing extends ClipLine {
@@ -158,12 +168,13 @@ function linkOf(row: RawLine, copies: readonly LineCopy[] | undefined): LineLink
     content,
     told,
     cameAs,
+    damage,
   ] = row;
   return {
     place: shelfId !== null && path !== null ? { shelfId, path } : null,
     url,
     expected: { name: name ?? '', fingerprint, sizeBytes, kind },
-    item: itemId === null ? null : lineItem(itemId, itemSize, itemPrint, itemContent, itemKind, channels),
+    item: itemId === null ? null : lineItem(itemId, itemSize, itemPrint, itemContent, itemKind, channels, damage),
     isChosen: chosen === 1,
     content,
     names: [path === null ? '' : fileName(path), name ?? '', cameAs ?? '', ...(told === null ? [] : (JSON.parse(told) as string[]))].join(' '),

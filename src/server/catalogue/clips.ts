@@ -1,4 +1,4 @@
-import type { Clip, ClipMarks, Conform, Expected, MediaLink, Part, Rendition, RenditionKind } from '../../core/project/clip';
+import type { Clip, ClipMarks, Conform, MediaLink, Part, Rendition, RenditionKind } from '../../core/project/clip';
 import type { Place } from '../../core/media/item';
 import type { Made } from '../../core/rendition/recipe';
 import type { Moment } from '../../core/project/moment';
@@ -113,7 +113,7 @@ export class Clips {
     const rows = this.db
       .prepare(
         `SELECT c.id, c.name, c.bin_path, c.set_aside, c.note, r.rowid, r.kind, r.set_back, l.position, l.shelf_id, l.path, l.url, l.name, l.fingerprint, l.size_bytes,
-           l.kind, i.id, i.size_bytes, i.fingerprint, i.content, i.kind, i.channels, l.chosen, l.content, json_extract(l.expected, '$.told.names'), i.original_name, r.part IS NOT NULL
+           l.kind, i.id, i.size_bytes, i.fingerprint, i.content, i.kind, i.channels, l.chosen, l.content, json_extract(l.expected, '$.told.names'), i.original_name, i.damage, r.part IS NOT NULL
          FROM clips c LEFT JOIN renditions r ON r.clip_id = c.id AND r.part ->> 'earlier' IS NULL LEFT JOIN links l ON l.rendition_id = r.id
          LEFT JOIN items i ON i.shelf_id = l.shelf_id AND i.path = l.path AND i.gone_at IS NULL
            AND i.shelf_id IN (SELECT id FROM shelves WHERE retired_at IS NULL)
@@ -123,7 +123,7 @@ export class Clips {
       .all(projectId) as RawLine[];
     const copies = this.db
       .prepare(
-        `SELECT r.rowid, l.position, i.shelf_id, i.path, i.id, i.size_bytes, i.fingerprint, i.content, i.kind, i.channels, i.original_name ${COPIES_OF_LINKS}
+        `SELECT r.rowid, l.position, i.shelf_id, i.path, i.id, i.size_bytes, i.fingerprint, i.content, i.kind, i.channels, i.original_name, i.damage ${COPIES_OF_LINKS}
          WHERE c.project_id = ? AND ${IS_COPY}`,
       )
       .raw()
@@ -140,7 +140,7 @@ export class Clips {
       .prepare(
         `SELECT DISTINCT c.id FROM clips c LEFT JOIN renditions r ON r.clip_id = c.id AND r.kind = 'source' AND r.part IS NULL LEFT JOIN links l ON l.rendition_id = r.id
          WHERE c.project_id = @projectId AND NOT EXISTS (
-           SELECT 1 FROM items i WHERE i.shelf_id = l.shelf_id AND i.path = l.path AND i.gone_at IS NULL
+           SELECT 1 FROM items i WHERE i.shelf_id = l.shelf_id AND i.path = l.path AND i.gone_at IS NULL AND i.damage IS NULL
              AND i.size_bytes IS l.size_bytes AND i.fingerprint IS l.fingerprint AND (l.content IS NULL OR i.content IS NULL OR i.content = l.content) AND i.shelf_id IN (SELECT value FROM json_each(@shelves)))`,
       )
       .pluck()
@@ -326,28 +326,6 @@ export class Clips {
       )
       .all(place.shelfId, place.path, projectId) as RawLink[];
     return rows.map((raw) => ({ renditionId: raw.rendition_id, position: raw.position, link: linkFromRaw(raw) }));
-  }
-
-  /** Clips of any project that link files at these places, or have nothing but a copy there: project, clip and the place. */
-  linking(places: readonly Place[]): { projectId: string; project: string; clipId: string; renditionId: string; place: Place; expected: Expected }[] {
-    // prettier-ignore
-    const find = this.db.prepare(
-      `SELECT p.id AS projectId, p.name AS project, c.id AS clipId, r.id AS renditionId, l.expected FROM links l
-       JOIN renditions r ON r.id = l.rendition_id JOIN clips c ON c.id = r.clip_id JOIN projects p ON p.id = c.project_id
-       WHERE ((l.shelf_id = @shelfId AND l.path = @path) OR (l.content = (SELECT content FROM items WHERE shelf_id = @shelfId AND path = @path AND gone_at IS NULL)
-         AND NOT EXISTS (SELECT 1 FROM items h WHERE h.shelf_id = l.shelf_id AND h.path = l.path AND h.gone_at IS NULL AND h.content = l.content)))
-       -- A part is missed only where its whole is gone.
-       AND (r.part IS NULL OR NOT EXISTS (SELECT 1 FROM renditions s JOIN links o ON o.rendition_id = s.id JOIN items i ON i.gone_at IS NULL
-         AND ((i.shelf_id = o.shelf_id AND i.path = o.path AND i.fingerprint IS o.fingerprint) OR i.content = o.content)
-         WHERE s.clip_id = c.id AND s.kind = 'source' AND s.part IS NULL))`,
-    );
-    return places.flatMap((place) =>
-      (find.all({ ...place }) as { projectId: string; project: string; clipId: string; renditionId: string; expected: string }[]).map((row) => ({
-        ...row,
-        place,
-        expected: JSON.parse(row.expected) as Expected,
-      })),
-    );
   }
 
   ids(projectId: string): string[] {

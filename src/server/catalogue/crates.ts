@@ -1,5 +1,8 @@
-import type { Place } from '../../core/media/item';
+/** Crates that were made here, what they held, and how they stand now. */
+import type { CrateAbout } from '../../core/planning/crate/crate-about';
+import { crateState, type CrateCounts, type CrateStanding } from '../../core/planning/crate/crate-standing';
 import type { CrateHolds } from '../../core/planning/crate/crate-words';
+import { joinPath, samePlace, type Place } from '../../core/media/item';
 import type { Db } from './db';
 
 export interface CrateRow {
@@ -7,25 +10,46 @@ export interface CrateRow {
   readonly projectId: string | null;
   readonly runId: number | null;
   readonly name: string;
+  /** Where it was made. */
   readonly place: Place;
   readonly files: number;
   readonly bytes: number;
   readonly madeAt: string;
   /** Null for one of an earlier version. */
   readonly holds: CrateHolds | null;
+  /** When all of it was read last; null for one of an earlier version that was not checked since. */
+  readonly checkedAt: string | null;
+  /** Day until which no undo takes it, as 2027-03-31, inclusive. */
+  readonly lockedUntil: string | null;
+  /** Since when it counts as handed over. */
+  readonly acceptedAt: string | null;
+  readonly about: CrateAbout;
 }
 
-type Raw = Omit<CrateRow, 'place' | 'holds'> & { shelfId: string; path: string; clips: number | null; lacks: string | null };
+type Raw = Omit<CrateRow, 'place' | 'holds' | 'about'> & {
+  shelfId: string;
+  path: string;
+  clips: number | null;
+  lacks: string | null;
+  about: string | null;
+};
 
-const COLUMNS = 'id, project_id AS projectId, run_id AS runId, name, shelf_id AS shelfId, path, files, bytes, made_at AS madeAt, clips, lacks';
+const COLUMNS =
+  'id, project_id AS projectId, run_id AS runId, name, shelf_id AS shelfId, path, files, bytes, made_at AS madeAt, clips, lacks, checked_at AS checkedAt, locked_until AS lockedUntil, accepted_at AS acceptedAt, about';
+
+/** The list of lists: no two crates have the same. */
+export const OWN_LIST = 'tagmanifest-sha256.txt';
+const DECLARATION = 'bagit.txt';
 
 export class Crates {
   constructor(private readonly db: Db) {}
 
-  add(crate: CrateRow): void {
+  add(crate: Omit<CrateRow, 'lockedUntil' | 'acceptedAt'>): void {
     this.db
       .prepare(
-        'INSERT INTO crates (id, project_id, run_id, name, shelf_id, path, files, bytes, made_at, clips, lacks) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT DO UPDATE SET run_id = excluded.run_id, files = excluded.files, bytes = excluded.bytes, made_at = excluded.made_at, clips = excluded.clips, lacks = excluded.lacks',
+        `INSERT INTO crates (id, project_id, run_id, name, shelf_id, path, files, bytes, made_at, clips, lacks, checked_at, about) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+         ON CONFLICT DO UPDATE SET run_id = excluded.run_id, files = excluded.files, bytes = excluded.bytes, made_at = excluded.made_at, clips = excluded.clips,
+           lacks = excluded.lacks, checked_at = excluded.checked_at, about = excluded.about`,
       )
       .run(
         crate.id,
@@ -39,6 +63,8 @@ export class Crates {
         crate.madeAt,
         crate.holds?.clips ?? null,
         crate.holds ? JSON.stringify(crate.holds.lacks) : null,
+        crate.checkedAt,
+        JSON.stringify(crate.about),
       );
   }
 
@@ -46,12 +72,122 @@ export class Crates {
     this.db.prepare('DELETE FROM crates WHERE id = ?').run(id);
   }
 
-  ofProject(projectId: string): CrateRow[] {
-    const rows = this.db.prepare(`SELECT ${COLUMNS} FROM crates WHERE project_id = ? ORDER BY made_at DESC`).all(projectId) as Raw[];
-    return rows.map(({ shelfId, path, clips, lacks, ...row }) => ({
-      ...row,
-      place: { shelfId, path },
-      holds: clips === null || lacks === null ? null : { clips, lacks: JSON.parse(lacks) as CrateHolds['lacks'] },
-    }));
+  get(id: string): CrateRow | null {
+    const raw = this.db.prepare(`SELECT ${COLUMNS} FROM crates WHERE id = ?`).get(id) as Raw | undefined;
+    return raw ? crateRow(raw) : null;
   }
+
+  ofProject(projectId: string): CrateRow[] {
+    return (this.db.prepare(`SELECT ${COLUMNS} FROM crates WHERE project_id = ? ORDER BY made_at DESC`).all(projectId) as Raw[]).map(crateRow);
+  }
+
+  /** The one that a run made; null where it made none. */
+  ofRun(runId: number): CrateRow | null {
+    const raw = this.db.prepare(`SELECT ${COLUMNS} FROM crates WHERE run_id = ?`).get(runId) as Raw | undefined;
+    return raw ? crateRow(raw) : null;
+  }
+
+  /** All of it was read and compared at `root`: what stands there now of these paths on the shelf is what it holds. What lies beside it is none of it. */
+  checked(id: string, root: Place, at: string, paths: readonly string[]): void {
+    this.db.prepare('DELETE FROM crate_files WHERE crate_id = ?').run(id);
+    this.db
+      .prepare(
+        `INSERT INTO crate_files (crate_id, path, bytes, content)
+         SELECT ?, substr(i.path, ?), i.size_bytes, i.content FROM json_each(?) w CROSS JOIN items i ON i.shelf_id = ? AND i.path = w.value AND i.gone_at IS NULL`,
+      )
+      .run(id, root.path.length === 0 ? 1 : [...root.path].length + 2, JSON.stringify(paths), root.shelfId);
+    this.db.prepare('UPDATE crates SET checked_at = ? WHERE id = ?').run(at, id);
+  }
+
+  /** What it held when it was made or last checked, by the paths below its root; none of one of an earlier version that was not checked since. */
+  filesOf(id: string): { path: string; bytes: number; content: string | null }[] {
+    return this.db.prepare('SELECT path, bytes, content FROM crate_files WHERE crate_id = ? ORDER BY path').all(id) as {
+      path: string;
+      bytes: number;
+      content: string | null;
+    }[];
+  }
+
+  lock(id: string, until: string | null): void {
+    this.db.prepare('UPDATE crates SET locked_until = ? WHERE id = ?').run(until, id);
+  }
+
+  /** Name of a crate that a file lies in and that nobody may take: handed over, or locked on this day (as 2027-03-31); null where there is none. */
+  keptAt({ shelfId, path }: Place, today: string): string | null {
+    const name = this.db
+      .prepare(
+        `SELECT name FROM crates WHERE shelf_id = @shelfId AND substr(@path, 1, length(path) + 1) = path || '/'
+         AND (accepted_at IS NOT NULL OR locked_until >= @today) LIMIT 1`,
+      )
+      .pluck()
+      .get({ shelfId, path, today }) as string | undefined;
+    return name ?? null;
+  }
+
+  accept(id: string, at: string | null): void {
+    this.db.prepare('UPDATE crates SET accepted_at = ? WHERE id = ?').run(at, id);
+  }
+
+  /** How it stands by what the last stocktakes saw: where it was made, else where its own list is found. */
+  standing({ id, place }: CrateRow): CrateStanding {
+    const others = this.listsOf(id).filter((found) => !samePlace(found, place));
+    const here = this.countsAt(id, place);
+    if (this.stands(place, DECLARATION) || here.equal + here.unread > 0 || others.length === 0)
+      return { ...here, state: crateState(here, this.stands(place, DECLARATION)), place, isMoved: false, copies: others };
+    const [now, ...copies] = others;
+    const there = this.countsAt(id, now!);
+    return { ...there, state: crateState(there, this.stands(now!, DECLARATION)), place: now!, isMoved: true, copies };
+  }
+
+  /** Shelves on which its crates were made, or where their lists stand now. */
+  shelvesOf(projectId: string): string[] {
+    return this.db
+      .prepare(
+        `SELECT shelf_id FROM crates WHERE project_id = @projectId UNION
+         SELECT i.shelf_id FROM crates c JOIN crate_files f ON f.crate_id = c.id AND f.path = @list JOIN items i ON i.content = f.content
+         WHERE c.project_id = @projectId AND f.content IS NOT NULL AND i.gone_at IS NULL ORDER BY 1`,
+      )
+      .pluck()
+      .all({ projectId, list: OWN_LIST }) as string[];
+  }
+
+  private stands(root: Place, name: string): boolean {
+    return (
+      this.db.prepare('SELECT 1 FROM items WHERE shelf_id = ? AND path = ? AND gone_at IS NULL').get(root.shelfId, joinPath(root.path, name)) !==
+      undefined
+    );
+  }
+
+  /** Folders that hold its list of lists, and are not where another crate was made. */
+  private listsOf(id: string): Place[] {
+    return this.db
+      .prepare(
+        `SELECT i.shelf_id AS shelfId, i.folder AS path FROM crate_files f JOIN items i ON i.content = f.content JOIN shelves s ON s.id = i.shelf_id
+         WHERE f.crate_id = ? AND f.path = ? AND f.content IS NOT NULL AND i.gone_at IS NULL AND s.retired_at IS NULL AND i.name_key = ?
+           AND NOT EXISTS (SELECT 1 FROM crates c WHERE c.shelf_id = i.shelf_id AND c.path = i.folder AND c.id <> f.crate_id) ORDER BY i.shelf_id, i.path`,
+      )
+      .all(id, OWN_LIST, OWN_LIST) as Place[];
+  }
+
+  private countsAt(id: string, root: Place): CrateCounts {
+    return this.db
+      .prepare(
+        `SELECT count(*) AS files,
+           count(CASE WHEN i.path IS NOT NULL AND i.size_bytes = f.bytes AND (i.content = f.content OR f.bytes = 0) THEN 1 END) AS equal,
+           count(CASE WHEN i.path IS NOT NULL AND i.size_bytes = f.bytes AND f.bytes > 0 AND i.content IS NULL THEN 1 END) AS unread,
+           count(CASE WHEN i.path IS NOT NULL AND (i.size_bytes <> f.bytes OR i.content <> f.content OR (f.content IS NULL AND f.bytes > 0 AND i.content IS NOT NULL)) THEN 1 END) AS other,
+           count(CASE WHEN i.path IS NULL THEN 1 END) AS missing
+         FROM crate_files f LEFT JOIN items i ON i.shelf_id = ? AND i.path = ? || f.path AND i.gone_at IS NULL WHERE f.crate_id = ?`,
+      )
+      .get(root.shelfId, root.path === '' ? '' : `${root.path}/`, id) as CrateCounts;
+  }
+}
+
+function crateRow({ shelfId, path, clips, lacks, about, ...row }: Raw): CrateRow {
+  return {
+    ...row,
+    place: { shelfId, path },
+    holds: clips === null || lacks === null ? null : { clips, lacks: JSON.parse(lacks) as CrateHolds['lacks'] },
+    about: about === null ? {} : (JSON.parse(about) as CrateAbout),
+  };
 }

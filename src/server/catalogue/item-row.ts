@@ -17,6 +17,7 @@ export interface RawItem {
   sha256: string | null;
   original_name: string | null;
   content: string | null;
+  damage: string | null;
 }
 
 export function itemFromRaw(raw: RawItem): Item {
@@ -29,6 +30,7 @@ export function itemFromRaw(raw: RawItem): Item {
     facts: factsFromJson(raw.facts),
     problem: raw.problem,
     identity: raw.identity === null ? null : (JSON.parse(raw.identity) as FileIdentity),
+    ...(raw.damage === null ? {} : { damage: raw.damage }),
     ...(raw.sha256 === null ? {} : { sha256: raw.sha256 }),
     ...(raw.content === null ? {} : { content: raw.content }),
     ...(raw.original_name === null ? {} : { originalName: raw.original_name }),
@@ -36,5 +38,17 @@ export function itemFromRaw(raw: RawItem): Item {
 }
 
 /** Columns that make an item; the others are there to find it by. */
-export const COLUMNS = ['id', 'shelf_id', 'path', 'size_bytes', 'modified_ms', 'fingerprint', 'facts', 'problem', 'identity', 'facts_version'];
+export const COLUMNS = [
+  'id',
+  'shelf_id',
+  'path',
+  'size_bytes',
+  'modified_ms',
+  'fingerprint',
+  'facts',
+  'problem',
+  'identity',
+  'facts_version',
+  'damage',
+];
 export const OWN_COLUMNS = [...COLUMNS, 'sha256', 'original_name', 'content'].join(', ');

@@ -10,7 +10,7 @@ import { COLUMNS, itemFromRaw, OWN_COLUMNS, type RawItem } from './item-row';
 import { itemWindow, type ItemQuestion } from './item-window';
 
 /** Raised when the facts that are read of a file change: older ones are read again at the next stocktake. */
-export const FACTS_VERSION = 4;
+export const FACTS_VERSION = 6;
 /** A frame of picture beside a sound: of the slowest, ten seconds. */
 const MOST_SLACK_SECONDS = 10;
 /** A problem that the next stocktake looks at again. */
@@ -175,6 +175,7 @@ export class Items {
         item.problem,
         item.identity ? JSON.stringify(item.identity) : null,
         isSettled ? FACTS_VERSION : UNSETTLED,
+        item.damage ?? null,
         ...itemColumns(item.place.path, item.facts, this.originalNameOf(item)),
       );
     if (frames === null) return;
@@ -262,6 +263,13 @@ export class Items {
       knownAt: row.known_at,
       seenAt: row.seen_at,
     }));
+  }
+
+  /** A run met something of the file at a place that cannot be read. It is told of until the file is read anew. */
+  markDamaged(place: Place, damage: string): void {
+    this.db
+      .prepare('UPDATE items SET damage = ? WHERE shelf_id = ? AND path = ? AND gone_at IS NULL AND damage IS NULL')
+      .run(damage, place.shelfId, place.path);
   }
 
   /** Where items with this fingerprint stand. */

@@ -1,6 +1,7 @@
 /** Files of a clip beside its source: parts of it, and what it was before. */
-import type { Place } from '../../core/media/item';
+import { placeKey, type Place } from '../../core/media/item';
 import type { MediaLink, Part } from '../../core/project/clip';
+import type { FrameRange } from '../../core/time/range';
 import type { Db } from './db';
 import { insertLink } from './link-rows';
 
@@ -22,6 +23,22 @@ export class Parts {
       .prepare(`INSERT INTO renditions (id, clip_id, kind, part) SELECT ?, id, 'source', ? FROM clips WHERE id = ?`)
       .run(id, JSON.stringify({ position, range } satisfies PartOf), clipId);
     if (added.changes > 0) insertLink(this.db, id, 0, link);
+  }
+
+  /** Clips of which these files hold a part, by placeKey, with the frames they hold; of several the first by name. */
+  partsAt(places: readonly Place[]): Map<string, { readonly clip: string; readonly range: FrameRange }> {
+    const find = this.db
+      .prepare(
+        `SELECT c.name, r.part ->> 'range' FROM links l JOIN renditions r ON r.id = l.rendition_id JOIN clips c ON c.id = r.clip_id
+         WHERE l.shelf_id = ? AND l.path = ? AND r.part ->> 'range' IS NOT NULL ORDER BY c.name, c.rowid LIMIT 1`,
+      )
+      .raw();
+    const found = new Map<string, { clip: string; range: FrameRange }>();
+    for (const place of places) {
+      const row = find.get(place.shelfId, place.path) as [string, string] | undefined;
+      if (row) found.set(placeKey(place), { clip: row[0], range: JSON.parse(row[1]) as FrameRange });
+    }
+    return found;
   }
 
   /** Files below a folder are parts of no clip of the project any more. */

@@ -14,6 +14,15 @@ export interface ProjectRow {
   readonly drives: readonly string[];
   readonly createdAt: string;
   readonly usedAt: string;
+  /** What was wrong with the crate that it was opened from; null where nothing was, or it came otherwise. */
+  readonly openedFrom: OpenedFrom | null;
+}
+
+/** A crate that was opened though something was wrong with it: what, in sentences. */
+export interface OpenedFrom {
+  readonly crate: string;
+  readonly runId: number;
+  readonly trouble: readonly string[];
 }
 
 interface Raw {
@@ -25,6 +34,7 @@ interface Raw {
   read_order: string | null;
   homes: string | null;
   drives: string | null;
+  opened_from: string | null;
   created_at: string;
   used_at: string;
 }
@@ -40,6 +50,7 @@ function fromRaw(raw: Raw): ProjectRow {
     drives: raw.drives === null ? [] : (JSON.parse(raw.drives) as string[]),
     createdAt: raw.created_at,
     usedAt: raw.used_at,
+    openedFrom: raw.opened_from === null ? null : (JSON.parse(raw.opened_from) as OpenedFrom),
   };
 }
 
@@ -55,7 +66,10 @@ export class Projects {
     return raw ? fromRaw(raw) : null;
   }
 
-  add(project: Omit<ProjectRow, 'usedAt' | 'readOrder' | 'homes' | 'drives'> & Partial<Pick<ProjectRow, 'readOrder' | 'homes' | 'drives'>>): void {
+  add(
+    project: Omit<ProjectRow, 'usedAt' | 'readOrder' | 'homes' | 'drives' | 'openedFrom'> &
+      Partial<Pick<ProjectRow, 'readOrder' | 'homes' | 'drives'>>,
+  ): void {
     this.db
       .prepare(
         'INSERT INTO projects (id, name, rate_num, rate_den, drop_frame, read_order, homes, drives, created_at, used_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
@@ -88,6 +102,10 @@ export class Projects {
 
   readFrom(id: string, drives: readonly string[]): void {
     this.db.prepare('UPDATE projects SET drives = ? WHERE id = ?').run(JSON.stringify(drives), id);
+  }
+
+  openedFrom(id: string, opened: OpenedFrom | null): void {
+    this.db.prepare('UPDATE projects SET opened_from = ? WHERE id = ?').run(opened === null ? null : JSON.stringify(opened), id);
   }
 
   touch(id: string, at: string): void {

@@ -54,6 +54,10 @@ export interface StepOutcome {
   /** It stood there before, equal in every byte: somebody else's file. */
   readonly wasThere?: true;
   readonly checked: string;
+  /** What of its source cannot be read, found out while it was taken: in a sentence. */
+  readonly damaged?: string;
+  /** Pictures that were decoded without a fault. */
+  readonly decoded?: number;
   /** What was to be removed and stays, because it is not what the run made any more. */
   readonly left?: boolean;
   /** The change of the catalogue that would take this one back. */
@@ -157,6 +161,13 @@ const UNFINISHED = "state IN ('queued', 'running', 'paused')";
 /** The journal of runs: every step before and after it is done. */
 export class Runs {
   constructor(private readonly db: Db) {}
+
+  /** Another text whenever a run is entered or has another state. */
+  stateOfAll(): string {
+    const states = this.db.prepare("SELECT group_concat(state || ' ' || n) FROM (SELECT state, count(*) AS n FROM runs GROUP BY state)").pluck().get() as string | null; // prettier-ignore
+    const open = this.db.prepare("SELECT group_concat(id || state) FROM runs WHERE state IN ('queued', 'running', 'paused')").pluck().get() as string | null; // prettier-ignore
+    return `${states ?? ''} ${open ?? ''}`;
+  }
 
   /** `texts`: of its steps, where they were packed while the plan was made. */
   add(plan: Plan, at: string, digest: string | null = null, texts: ReadonlyMap<string, Uint8Array> = new Map()): number {

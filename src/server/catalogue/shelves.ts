@@ -7,12 +7,12 @@ export interface ShelfRow {
   readonly seenAt: string | null;
   readonly stocktakeAt: string | null;
   /** As last seen; a shelf that is unplugged keeps them. */
-  readonly capacityBytes: number;
-  readonly freeBytes: number;
+  readonly capacityBytes: number | null;
+  readonly freeBytes: number | null;
 }
 
 const COLUMNS =
-  'id, name, registered_at AS registeredAt, seen_at AS seenAt, stocktake_at AS stocktakeAt, capacity_bytes AS capacityBytes, free_bytes AS freeBytes';
+  'id, name, registered_at AS registeredAt, seen_at AS seenAt, stocktake_at AS stocktakeAt, nullif(capacity_bytes, 0) AS capacityBytes, iif(capacity_bytes = 0, NULL, free_bytes) AS freeBytes';
 
 const SEEN_EVERY_MS = 10_000;
 
@@ -50,11 +50,13 @@ export class Shelves {
   }
 
   /** Remembers the space of an attached shelf. It is only a help for later: where the catalogue has no room, nothing is said. */
-  sawIfRoom(id: string, at: string, capacityBytes: number, freeBytes: number): void {
+  sawIfRoom(id: string, at: string, capacityBytes: number | null, freeBytes: number | null): void {
     // Asked with every view, it is written now and then.
     if (Date.parse(at) - (this.lastSeenMs.get(id) ?? 0) < SEEN_EVERY_MS) return;
     writeIfFree(this.db, () => {
-      this.db.prepare('UPDATE shelves SET seen_at = ?, capacity_bytes = ?, free_bytes = ? WHERE id = ?').run(at, capacityBytes, freeBytes, id);
+      this.db
+        .prepare('UPDATE shelves SET seen_at = ?, capacity_bytes = ?, free_bytes = ? WHERE id = ?')
+        .run(at, capacityBytes ?? 0, freeBytes ?? 0, id);
       this.lastSeenMs.set(id, Date.parse(at));
     });
   }

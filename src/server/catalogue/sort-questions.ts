@@ -1,6 +1,9 @@
 /** What a sort must know of the catalogue, in few questions. */
 import type { ClipUse } from '../../core/planning/sort/sort-input';
-import { placeKey, type Item, type Place } from '../../core/media/item';
+import { stemOf } from '../../core/media/card';
+import { fileName, folderOf, placeKey, type Item, type Place } from '../../core/media/item';
+import { foldPath } from '../../core/naming/fold-path';
+import { trimEndOf } from '../../core/naming/trim-end';
 import type { Db } from './db';
 import { itemFromRaw, OWN_COLUMNS, type RawItem } from './item-row';
 
@@ -19,16 +22,44 @@ export class SortQuestions {
     return (rows as RawItem[]).map(itemFromRaw);
   }
 
-  /** Files beside media that are none, in these folders: what may be its sidecars. */
-  papersIn(folders: readonly Place[]): Item[] {
-    const find = this.db.prepare(
-      `SELECT ${OWN_COLUMNS} FROM items INDEXED BY items_by_path_key WHERE shelf_id = ? AND path_key >= ? AND path_key < ? AND folder = ? AND kind = 'other' AND gone_at IS NULL`,
-    );
-    return folders.flatMap(({ shelfId, path }) => {
+  /** What may be the sidecar of these items: all that is no media in their folders, and media there whose name begins as theirs does. */
+  beside(items: readonly Item[]): Item[] {
+    const folders = new Map<string, { place: Place; stems: Set<string> }>();
+    for (const { place, facts } of items) {
+      const folder = { ...place, path: folderOf(place.path) };
+      const own = folders.get(placeKey(folder)) ?? { place: folder, stems: new Set() };
+      if (!facts.sequence) own.stems.add(foldPath(stemOf(place.path)));
+      else own.stems.add(foldPath(trimEndOf(facts.sequence.prefix, /[._\- ]/)));
+      folders.set(placeKey(folder), own);
+    }
+    const find = this.db
+      .prepare(
+        'SELECT id, path, kind FROM items INDEXED BY items_by_path_key WHERE shelf_id = ? AND path_key >= ? AND path_key < ? AND folder = ? AND gone_at IS NULL',
+      )
+      .raw();
+    const ids = [...folders.values()].flatMap(({ place: { shelfId, path }, stems }) => {
       const key = path.normalize('NFC');
       const [from, to] = path === '' ? ['', '\u{10ffff}'] : [`${key}/`, `${key}0`];
-      return (find.all(shelfId, from, to, path) as RawItem[]).map(itemFromRaw);
+      const rows = find.all(shelfId, from, to, path) as [string, string, string][];
+      return rows.flatMap(([id, own, kind]) => (kind === 'other' || stems.has(foldPath(stemOf(own))) ? [id] : []));
     });
+    const rows = this.db.prepare(`SELECT ${OWN_COLUMNS} FROM items WHERE id IN (SELECT value FROM json_each(?))`).all(JSON.stringify(ids));
+    return (rows as RawItem[]).map(itemFromRaw);
+  }
+
+  /** Paths of what is no media below a folder, apart from these items; null where media lies there that is none of them. */
+  papersBelow({ shelfId, path }: Place, apart: ReadonlySet<string>): string[] | null {
+    const rows = this.db
+      .prepare('SELECT id, path, kind FROM items WHERE shelf_id = ? AND path >= ? AND path < ? AND gone_at IS NULL')
+      .raw()
+      .iterate(shelfId, `${path}/`, `${path}0`) as IterableIterator<[string, string, string]>;
+    const papers: string[] = [];
+    for (const [id, own, kind] of rows) {
+      if (apart.has(id)) continue;
+      if (kind !== 'other') return null;
+      papers.push(own);
+    }
+    return papers;
   }
 
   /** By placeKey: the project's clips that link a place, or a copy of what stands there, in the order of their names. */
@@ -118,9 +149,21 @@ export class SortQuestions {
       }) as { files: number; bytes: number };
   }
 
-  /** Crates as they lie on their shelves. */
+  /** Crates as they lie on their shelves: those of this house, and every other folder that is a bag by what lies in it (RFC 8493, section 2). */
   crates(): { place: Place; name: string }[] {
-    const rows = this.db.prepare('SELECT shelf_id AS shelfId, path, name FROM crates').all() as { shelfId: string; path: string; name: string }[];
-    return rows.map(({ name, ...place }) => ({ name, place }));
+    const own = this.db.prepare('SELECT shelf_id AS shelfId, path, name FROM crates').all() as { shelfId: string; path: string; name: string }[];
+    const known = new Set(own.map(placeKey));
+    const bags = this.db
+      .prepare(
+        `SELECT b.shelf_id AS shelfId, b.folder AS path, s.name AS shelf FROM items b JOIN shelves s ON s.id = b.shelf_id
+         WHERE b.name_key = 'bagit.txt' AND b.gone_at IS NULL AND EXISTS (SELECT 1 FROM items m INDEXED BY items_by_path_key
+           WHERE m.shelf_id = b.shelf_id AND m.path_key >= substr(b.path_key, 1, length(b.path_key) - 9) || 'manifest-'
+             AND m.path_key < substr(b.path_key, 1, length(b.path_key) - 9) || 'manifest.' AND m.folder = b.folder AND m.gone_at IS NULL)`,
+      )
+      .all() as { shelfId: string; path: string; shelf: string }[];
+    const others = bags
+      .filter((bag) => !known.has(placeKey(bag)))
+      .map(({ shelfId, path, shelf }) => ({ shelfId, path, name: fileName(path) || shelf }));
+    return [...own, ...others].map(({ name, shelfId, path }) => ({ name, place: { shelfId, path } }));
   }
 }

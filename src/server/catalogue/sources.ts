@@ -34,6 +34,17 @@ export interface SourceFile {
   readonly verifiedAt: string | null;
 }
 
+/** A clip that a file belongs to. */
+export interface ClipOfFile {
+  readonly id: string;
+  /** Which item of its source the file is, or is a part of. */
+  readonly position: number;
+  /** The part that the file is; null for a whole one. */
+  readonly part: string | null;
+}
+
+const OF_FILE = `c.id, coalesce(r.part ->> 'position', l.position) AS position, CASE WHEN r.part ->> 'range' IS NOT NULL THEN r.id END AS part`;
+
 export class Sources {
   constructor(private readonly db: Db) {}
 
@@ -67,29 +78,29 @@ export class Sources {
    * The clip whose source is the file at a place or a copy of it, and which of its items that is. What stood at the place
    * counts where nothing stands there now. Of several, first what links the place itself, then what bears its name.
    */
-  idByPlace(projectId: string, place: Place): { id: string; position: number } | null {
+  idByPlace(projectId: string, place: Place): ClipOfFile | null {
     const linked = this.idByLink(projectId, place);
     if (linked) return linked;
     const found = this.db
       .prepare(
-        `SELECT c.id, coalesce(r.part ->> 'position', l.position) AS position
+        `SELECT ${OF_FILE}
          FROM (SELECT content FROM items WHERE shelf_id = @shelfId AND path = @path AND content IS NOT NULL ORDER BY gone_at IS NOT NULL LIMIT 1) i
          JOIN links l ON l.content = i.content JOIN renditions r ON r.id = l.rendition_id JOIN clips c ON c.id = r.clip_id
-         WHERE r.kind = 'source' AND c.project_id = @projectId ORDER BY l.name = @name DESC, c.rowid LIMIT 1`,
+         WHERE r.kind = 'source' AND c.project_id = @projectId ORDER BY r.part ->> 'range' IS NOT NULL, l.name = @name DESC, c.rowid LIMIT 1`,
       )
       .get({ ...place, projectId, name: fileName(place.path) });
-    return (found as { id: string; position: number } | undefined) ?? null;
+    return (found as ClipOfFile | undefined) ?? null;
   }
 
   /** As idByPlace, of what links that very place. */
-  idByLink(projectId: string, place: Place): { id: string; position: number } | null {
+  idByLink(projectId: string, place: Place): ClipOfFile | null {
     const found = this.db
       .prepare(
-        `SELECT c.id, coalesce(r.part ->> 'position', l.position) AS position FROM links l JOIN renditions r ON r.id = l.rendition_id JOIN clips c ON c.id = r.clip_id
-         WHERE l.shelf_id = ? AND l.path = ? AND r.kind = 'source' AND c.project_id = ? ORDER BY c.rowid LIMIT 1`,
+        `SELECT ${OF_FILE} FROM links l JOIN renditions r ON r.id = l.rendition_id JOIN clips c ON c.id = r.clip_id
+         WHERE l.shelf_id = ? AND l.path = ? AND r.kind = 'source' AND c.project_id = ? ORDER BY r.part ->> 'range' IS NOT NULL, c.rowid LIMIT 1`,
       )
       .get(place.shelfId, place.path, projectId);
-    return (found as { id: string; position: number } | undefined) ?? null;
+    return (found as ClipOfFile | undefined) ?? null;
   }
 
   /** Every file of a clip's source: what it links, copies of that, parts, and what it linked before. */
@@ -121,6 +132,16 @@ export class Sources {
     const content = this.db.prepare('SELECT content FROM items WHERE shelf_id = ? AND path = ?').pluck();
     const own = content.get(linked.shelfId, linked.path) as string | null | undefined;
     return !!own && own === content.get(read.shelfId, read.path);
+  }
+
+  /** Whether a file is marked as one with a burn-in, wherever it is linked. */
+  isBurned({ shelfId, path }: Place): boolean {
+    const found = this.db
+      .prepare(
+        `SELECT 1 FROM links l JOIN renditions r ON r.id = l.rendition_id WHERE l.shelf_id = ? AND l.path = ? AND r.made ->> 'burnIn' = 1 LIMIT 1`,
+      )
+      .get(shelfId, path);
+    return found !== undefined;
   }
 
   /** The clip of a source, by what it is known by in every house. */

@@ -223,6 +223,40 @@ export class Timelines {
     return eventClips(this.db, timelineId);
   }
 
+  /** Every id that a timeline is known by: its own, and those of timelines whose place it took. */
+  knownAs(id: string): readonly string[] {
+    return [id, ...(this.db.prepare('SELECT former_id FROM timeline_follows WHERE timeline_id = ?').pluck().all(id) as string[])];
+  }
+
+  /** Who knew a timeline by one of these ids finds `id` from then on. `runId`: the run that does it. In the transaction that does. */
+  follow(formerIds: readonly string[], id: string, runId: number | null = null): void {
+    const insert = this.db.prepare('INSERT OR REPLACE INTO timeline_follows (former_id, timeline_id, run_id) VALUES (?, ?, ?)');
+    for (const formerId of formerIds) if (formerId !== id) insert.run(formerId, id, runId);
+    // The one that came back follows nobody.
+    this.db.prepare('DELETE FROM timeline_follows WHERE former_id = ?').run(id);
+  }
+
+  /** By the ids that timelines of a project had before: those they have now. */
+  followers(projectId: string): ReadonlyMap<string, string> {
+    const rows = this.db
+      .prepare('SELECT f.former_id, f.timeline_id FROM timelines t JOIN timeline_follows f ON f.timeline_id = t.id WHERE t.project_id = ?')
+      .raw()
+      .all(projectId) as [string, string][];
+    return new Map(rows);
+  }
+
+  /** By the ids that timelines of a project have now: those they had before. */
+  formerIds(projectId: string): ReadonlyMap<string, readonly string[]> {
+    const out = new Map<string, string[]>();
+    for (const [former, now] of this.followers(projectId)) out.set(now, [...(out.get(now) ?? []), former]);
+    return out;
+  }
+
+  /** The run that put another in the place of a timeline, where one did. */
+  replacedBy(formerId: string): number | null {
+    return (this.db.prepare('SELECT run_id FROM timeline_follows WHERE former_id = ?').pluck().get(formerId) as number | null | undefined) ?? null;
+  }
+
   /** Takes a timeline out; returns the clips it used. */
   remove(projectId: string, timelineId: string): string[] {
     const used = this.db.prepare('SELECT DISTINCT clip_id FROM timeline_events WHERE timeline_id = ?').pluck().all(timelineId) as string[];

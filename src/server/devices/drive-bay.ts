@@ -50,11 +50,17 @@ export class DriveBay {
     return existsSync(plugged ? inside : outside);
   }
 
+  /** Name of the simulated drive that a path lies on; null for any other path. */
+  driveOf(path: string): string | null {
+    const name = relative(this.pluggedFolder, path).split(sep)[0] ?? '';
+    return this.read().some((drive) => drive.name === name) ? name : null;
+  }
+
   /** The simulated drive that a path lies on, and its space; null for any other path. */
   async space(path: string): Promise<{ capacityBytes: number; freeBytes: number } | null> {
-    const name = relative(this.pluggedFolder, path).split(sep)[0] ?? '';
+    const name = this.driveOf(path);
     const drive = this.read().find((entry) => entry.name === name);
-    if (!drive) return null;
+    if (!drive || name === null) return null;
     const used = await folderBytes(join(this.pluggedFolder, name));
     return { capacityBytes: drive.capacityBytes, freeBytes: Math.max(0, drive.capacityBytes - used) };
   }

@@ -59,6 +59,10 @@ export interface Kind<Settings> {
   readonly texts?: Readonly<Record<string, TextMaker<never>>>;
   /** It goes by the catalogue alone, so that it is made once while nothing there is another. */
   readonly isKept?: boolean;
+  /** Whether a kept plan goes by more on the disks than the catalogue knows of: it is made anew before it runs. */
+  readonly goesByDisks?: (plan: Plan) => boolean;
+  /** It moves or copies files for good: not those that another run is about to. */
+  readonly takesOver?: boolean;
   /** What of the plan besides its steps must be the same when it runs as when it was read. */
   readonly mustBeRead?: (plan: Plan) => unknown;
   /** What its sheet lists in windows; `group` is a part of the list. Throws Problem for a group that is not there. */

@@ -1,7 +1,10 @@
 /** The table of kinds: planners, forms, changes and texts of every kind of plan are found through it. */
 import type { CatalogueChange } from '../../core/planning/plan/step';
 import { adoptChanges } from './adopt/adopt';
+import { checkCrateKind } from './check-crate/check-crate-kind';
+import { compareCratesKind } from './compare-crates/compare-crates-kind';
 import { crateKind } from './crate/crate-kind';
+import { decodeKind } from './decode/decode-kind';
 import { exchangeKind } from './exchange/exchange-kind';
 import { exportKind } from './export/export-kind';
 import { finishKind } from './finish/finish-kind';
@@ -32,6 +35,9 @@ const TABLE = {
   generations: generationsKind,
   finish: finishKind,
   crate: crateKind,
+  'check-crate': checkCrateKind,
+  decode: decodeKind,
+  'compare-crates': compareCratesKind,
   restore: restoreKind,
   'join-clips': joinClipsKind,
   undo: undoKind,

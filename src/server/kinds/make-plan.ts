@@ -1,25 +1,40 @@
 /** From a stage's settings to its plan, through the table of kinds. */
 import { createHash } from 'node:crypto';
+import { blockedBy } from '../../core/planning/plan/destination';
 import type { Plan } from '../../core/planning/plan/plan';
+import { plural } from '../../core/words/figures';
 import { asItIs, type TextKeeper } from '../../core/planning/plan/plan-text';
 import { withTextsApart } from '../../core/planning/plan/texts-apart';
 import type { Catalogue } from '../catalogue/catalogue';
 import { textNamer } from '../catalogue/run-texts';
 import type { Mounts } from '../stock/mounts';
+import { destinationOnDisk } from './destination-on-disk';
 import { isUndoable, KINDS, type PlanKind, type PlanRequest } from './kinds';
 
 /**
  * The plan of a request as things stand now. `projectId` is not looked at where the kind needs none. A plan whose texts
  * are `keepText` has taken over can run where they are given to its run.
  */
-export function makePlan(
+export async function makePlan(
   catalogue: Catalogue,
   mounts: Mounts,
   projectId: string | null,
   request: PlanRequest,
   keepText: TextKeeper = asItIs,
 ): Promise<Plan> {
-  return KINDS[request.kind].plan({ catalogue, mounts, projectId, isUndoable, keepText }, request.settings);
+  const problem = destinationOnDisk(mounts, request.settings);
+  const plan = await KINDS[request.kind].plan({ catalogue, mounts, projectId, isUndoable, keepText }, request.settings);
+  const stop = problem ?? takenUp(catalogue, plan);
+  return stop ? { ...plan, steps: [], blocked: stop.message, findings: [...blockedBy(stop), ...plan.findings] } : plan;
+}
+
+/** Files that another run is about to take are not offered once more. */
+function takenUp(catalogue: Catalogue, { kind, steps }: Plan): { readonly code: string; readonly message: string; readonly hint: string } | null {
+  if (!KINDS[kind as PlanKind].takesOver) return null;
+  const [first] = catalogue.outcomes.alsoTaking(steps);
+  if (!first) return null;
+  const message = `Run ${first.id}, ${first.title}, is about to take ${plural(first.files, 'file')} of these.`;
+  return { code: 'taken-by-run', message, hint: 'Wait for its end or cancel it; then this is planned anew.' };
 }
 
 /** The same plan has the same digest, so that what runs is what was read. Step by step, long texts by their own: the text of them all may be long. */

@@ -1,5 +1,5 @@
 /** What stands on the disks where new files would go. */
-import { existsSync, readdirSync } from 'node:fs';
+import { existsSync, readdirSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { below, joinPath, type Place } from '../../core/media/item';
 import type { Mounts } from '../stock/mounts';
@@ -14,6 +14,7 @@ export function standingIn(mounts: Mounts, destination: Place | null, folderName
   const root = below(destination, folderName);
   if (!stands(mounts, root)) return [];
   const top = mounts.resolve(root);
+  if (!statSync(top).isDirectory()) return [];
   const visit = (path: string, depth: number): string[] =>
     readdirSync(join(top, path), { withFileTypes: true }).flatMap((entry) => {
       const own = joinPath(path, entry.name);

@@ -3,6 +3,7 @@ import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { frameName } from '../../core/media/image-sequence';
 import type { MediaFacts, SequenceFacts } from '../../core/media/item';
+import { colouredPictures, colourTags, isRgb, scalerColours } from '../../core/rendition/colours';
 import type { BurnIn, BurnLine } from '../../core/rendition/burn-in';
 import { AAC_BITS_PER_CHANNEL, optionsAt, presetOf, soundCodec } from '../../core/rendition/presets';
 import { hasFewerChannels, type Recipe } from '../../core/rendition/recipe';
@@ -28,7 +29,7 @@ export function encodeArguments(source: EncodeSource, target: string, recipe: Re
     '0:V:0',
     ...(fewer ? firstTwo(facts) : ['-map', '0:a?']),
     '-vf',
-    pictureFilter(facts, recipe, burnFiles),
+    `${heldPositions(facts)}${pictureFilter(facts, recipe, burnFiles)}`,
     '-fps_mode',
     'passthrough',
     '-c:v',
@@ -36,6 +37,7 @@ export function encodeArguments(source: EncodeSource, target: string, recipe: Re
     ...optionsAt(preset, recipe.quality ?? 0),
     '-pix_fmt',
     preset.pixelFormat,
+    ...(facts.video ? colourTags(facts.video) : []),
     ...(fewer
       ? ['-ac', '2', ...soundOf(soundCodec(preset, 2), 2, 0)]
       : facts.audio.flatMap(({ channels }, index) => soundOf(soundCodec(preset, channels), channels, index))),
@@ -52,6 +54,11 @@ export function encodeArguments(source: EncodeSource, target: string, recipe: Re
   ];
 }
 
+/** A capture into AVI may leave out pictures that were lost: the one before each stays, so that every position has one. */
+function heldPositions({ container, steadyRate, rate, sequence }: MediaFacts): string {
+  return container === 'avi' && steadyRate && rate && !sequence ? `fps=fps=${formatRate(rate)}:start_time=0,` : '';
+}
+
 /** Its first two channels: the first track mixed to two, or two tracks of one channel side by side. */
 function firstTwo({ audio }: MediaFacts): string[] {
   const isMono = audio[0]?.channels === 1 && audio[1]?.channels === 1;
@@ -66,9 +73,15 @@ function soundOf(codec: string, channels: number, index: number): string[] {
 /** The source as ffmpeg reads it; of a sequence all its frames at their rate. */
 export function sourceArguments({ path, facts }: EncodeSource, { sequenceRate }: Pick<Recipe, 'sequenceRate'>): string[] {
   const { sequence } = facts;
-  if (!sequence) return inputArguments(path, facts.container);
+  if (!sequence) return [...decoderOf(facts), ...inputArguments(path, facts.container)];
   const frames = String(sequence.lastNumber - sequence.firstNumber + 1);
   return [...sequenceArguments(path, sequence, sequenceRate!, sequence.firstNumber), '-frames:v', frames];
+}
+
+/** Alpha of VP8 and VP9 is known to one of their decoders alone. */
+function decoderOf({ video }: MediaFacts): string[] {
+  const decoder = video?.alpha ? { vp8: 'libvpx', vp9: 'libvpx-vp9' }[video.codec] : undefined;
+  return decoder ? ['-c:v', decoder] : [];
 }
 
 /** Numbered frames in a folder, from one on. */
@@ -91,7 +104,30 @@ function framePattern(sequence: SequenceFacts): string {
 export function pictureFilter(facts: MediaFacts, recipe: Recipe, burnFiles: ReadonlyMap<string, string>): string {
   const { width, height } = recipe;
   const fields = facts.video?.interlaced && height < (facts.video.height ?? 0) ? ['bwdif=mode=send_frame:deint=all'] : [];
-  return [...fields, `scale=${width}:${height}:flags=bicubic`, ...burnFilters(facts, recipe, burnFiles)].join(',');
+  const { video } = facts;
+  const scale = `scale=${width}:${height}:flags=bicubic${video ? scalerColours(video) : ''}`;
+  // Red, green and blue become luma in the scaler, which knows by which matrix, and nowhere behind it.
+  const coded = video && isRgb(video) ? [`format=${presetOf(recipe.presetId).pixelFormat}`] : [];
+  return [
+    ...fields,
+    scale,
+    ...coded,
+    ...slateFilters(recipe),
+    ...burnFilters(facts, recipe, burnFiles),
+    ...(video ? [colouredPictures(video)] : []),
+  ].join(',');
+}
+
+/** Over pictures that are missing: a dark band across the middle that says so. */
+function slateFilters({ slates, height }: Recipe): string[] {
+  if (!slates || slates.length === 0) return [];
+  const font = createRequire(import.meta.url).resolve(FONT);
+  const shown = slates.map(([first, last]) => `between(n,${first},${last})`).join('+');
+  const size = Math.max(8, Math.round(height / 10));
+  return [
+    `drawbox=x=0:y=ih*3/8:w=iw:h=ih/4:color=black:t=fill:enable='${shown}'`,
+    `drawtext=fontfile='${escapeFilter(font)}':text='picture missing':fontsize=${size}:fontcolor=white:x=(w-tw)/2:y=(h-th)/2:enable='${shown}'`,
+  ];
 }
 
 const LINE_SHARE = 1 / 18;

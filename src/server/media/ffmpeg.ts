@@ -6,7 +6,8 @@ const ONLY_FILES = ['-protocol_whitelist', 'file,pipe'];
 
 /** Containers that are read as media; playlists and scripts that point elsewhere are not among them. */
 const FORMATS =
-  'mov,mp4,m4a,mxf,wav,w64,aiff,flac,mp3,ogg,matroska,webm,avi,mpeg,mpegts,dv,gxf,image2,image2pipe,png_pipe,jpeg_pipe,dpx_pipe,exr_pipe,tiff_pipe,bmp_pipe,webp_pipe,psd_pipe,gif,caf,aac,ac3';
+  'mov,mp4,m4a,mxf,wav,w64,aiff,flac,mp3,ogg,matroska,webm,avi,mpeg,mpegts,dv,gxf,image2,image2pipe,png_pipe,jpeg_pipe,dpx_pipe,exr_pipe,tiff_pipe,bmp_pipe,webp_pipe,psd_pipe,gif,caf,aac,ac3,' +
+  'asf,flv,rm,au,wv,tta,ape,eac3,dts,amr,j2k_pipe,jpegls_pipe,sgi_pipe';
 
 /** `file:` in front, so that no name is an option or a protocol. */
 export function fileArgument(path: string): string {
@@ -66,6 +67,7 @@ export interface ToolLimits {
   readonly mostMemoryBytes?: number;
   readonly inBackground?: boolean;
   readonly mustWait?: () => boolean;
+  readonly asBytes?: boolean;
 }
 
 /** A day: a cut of hours of media takes long, but not for ever. */

@@ -1,11 +1,13 @@
 /** Small copies of what a browser cannot play, made when somebody looks, one at a time, and kept within a budget. */
+import { colourTags, scalerColours } from '../../core/rendition/colours';
 import { createHash } from 'node:crypto';
 import { access, mkdir, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import type { Item } from '../../core/media/item';
 import { PREVIEW_SECONDS } from '../../core/media/playable';
 import { rate } from '../../core/time/rate';
-import { sourceArguments } from './encode-arguments';
+import { sourceArguments, type EncodeSource } from './encode-arguments';
+import { withHeldFrames } from './held-frames';
 import { fileArgument, LOOK_MEMORY_BYTES, MOST_PIXELS, runTool } from './ffmpeg';
 import { PictureCache } from './picture-cache';
 import { PictureQueue, TooManyPictures } from './picture-queue';
@@ -46,7 +48,7 @@ export class Previews {
     if (!video && audio.length === 0) return null;
     if (video && video.width * video.height > MOST_PIXELS) return null;
     const key = createHash('sha256')
-      .update(JSON.stringify(['preview 1', item.fingerprint, item.sizeBytes, item.modifiedMs, item.place]))
+      .update(JSON.stringify(['preview 3', item.fingerprint, item.sizeBytes, item.modifiedMs, item.place]))
       .digest('hex');
     const own = home === null ? null : await this.atHome(home);
     const make = async (gone: AbortSignal) => {
@@ -77,9 +79,17 @@ export class Previews {
 }
 
 async function makePreview({ facts }: Item, file: string, part: string, signal: AbortSignal): Promise<boolean> {
-  const source = { path: facts.sequence ? dirname(file) : file, facts };
+  const { source, close } = await withHeldFrames({ path: facts.sequence ? dirname(file) : file, facts });
+  try {
+    return await makeOf(source, facts, part, signal);
+  } finally {
+    await close();
+  }
+}
+
+async function makeOf(source: EncodeSource, facts: Item['facts'], part: string, signal: AbortSignal): Promise<boolean> {
   const picture = facts.video
-    ? ['-map', '0:V:0', '-vf', `scale='min(${WIDTH},iw)':-2:flags=area,setsar=1,pad=ceil(iw/2)*2:ceil(ih/2)*2,format=yuv420p`, '-fps_mode', 'passthrough', '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '26', '-bf', '0', '-g', String(KEY_FRAMES)] // prettier-ignore
+    ? ['-map', '0:V:0', '-vf', `scale='min(${WIDTH},iw)':-2:flags=area${scalerColours(facts.video)},setsar=1,pad=ceil(iw/2)*2:ceil(ih/2)*2,format=yuv420p`, '-fps_mode', 'passthrough', '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '26', '-bf', '0', '-g', String(KEY_FRAMES), ...colourTags(facts.video)] // prettier-ignore
     : [];
   const sound = facts.audio.length === 0 ? [] : ['-map', '0:a:0', '-c:a', 'aac', '-ac', '2', '-b:a', '96k'];
   const args = ['-max_pixels', String(MOST_PIXELS), ...sourceArguments(source, { sequenceRate: facts.rate ?? rate(25) }), ...picture, ...sound, '-t', String(PREVIEW_SECONDS), '-map_metadata', '-1', '-movflags', '+faststart', '-f', 'mp4', '-y', fileArgument(part)]; // prettier-ignore

@@ -22,11 +22,13 @@ interface ProbeStream {
   pix_fmt?: string;
   bits_per_raw_sample?: string;
   bits_per_sample?: number;
+  color_space?: string;
   color_transfer?: string;
   color_primaries?: string;
   r_frame_rate?: string;
   avg_frame_rate?: string;
   nb_frames?: string;
+  start_time?: string;
   nb_read_packets?: string;
   duration_ts?: number;
   time_base?: string;
@@ -41,7 +43,7 @@ interface ProbeStream {
 
 interface Probe {
   streams?: ProbeStream[];
-  format?: { format_name?: string; duration?: string; tags?: Record<string, string> };
+  format?: { format_name?: string; duration?: string; start_time?: string; tags?: Record<string, string> };
 }
 
 const STILL_FORMATS = /(_pipe|image2|gif|^psd)/;
@@ -67,12 +69,30 @@ export function otherFacts(path: string): MediaFacts {
 
 /** Throws ProbeError, with a sentence, for a media file that cannot be read. Texts and tables are `other`, no error. */
 export async function probeFacts(file: string, sequence: SequenceFacts | null): Promise<MediaFacts> {
-  if (NOT_MEDIA.test(file)) return otherFacts(file);
+  return NOT_MEDIA.test(file) ? otherFacts(file) : factsIn(file, await ffprobe(file, false), sequence);
+}
+
+/** As probeFacts of a movie, with what pictureDelay would tell. */
+export async function probeTimed(file: string): Promise<{ readonly facts: MediaFacts; readonly delay: number }> {
   const probe = await ffprobe(file, false);
+  return { facts: await factsIn(file, probe, null), delay: delayIn(probe) };
+}
+
+/** By how many seconds the first picture comes after the begin of the file; 0 where that is not told. */
+function delayIn({ streams, format }: Probe): number {
+  const picture = streams?.find((stream) => stream.codec_type === 'video' && stream.disposition?.attached_pic !== 1);
+  const delay = Number(picture?.start_time) - Number(format?.start_time);
+  return Number.isFinite(delay) ? delay : 0;
+}
+
+async function factsIn(file: string, probe: Probe, sequence: SequenceFacts | null): Promise<MediaFacts> {
   const video = probe.streams?.find((stream) => stream.codec_type === 'video' && stream.disposition?.attached_pic !== 1);
   const format = probe.format?.format_name ?? '';
   const needsCount = video && !sequence && !STILL_FORMATS.test(format) && video.nb_frames === undefined && frameCountByLength(video) === null;
   const facts = { ...factsOf(needsCount ? await ffprobe(file, true) : probe, sequence), ...shootTags(probe) };
+  const shown = video && facts.kind === 'video' && isCutByEditList(video, facts.container) ? await shownFrames(file) : null;
+  if (shown !== null && facts.durationFrames !== null && shown < facts.durationFrames)
+    return { ...facts, durationFrames: shown, storedFrames: facts.durationFrames };
   if (facts.kind === 'audio' && facts.rate === null) throw new ProbeError('Its sample rate cannot be told.');
   return format === 'wav' ? { ...facts, ...(await recordingTags(file)) } : facts;
 }
@@ -114,6 +134,7 @@ async function ffprobe(file: string, countPackets: boolean): Promise<Probe> {
   const limits = { timeLimitMs: countPackets ? COUNT_MS : PROBE_MS, mostMemoryBytes: LOOK_MEMORY_BYTES, inBackground: true };
   const result = await runTool('ffprobe', [...show, ...LOOK_ARGUMENTS, ...inputArguments(file)], limits);
   if (/max pixel count|Picture size \S+ is invalid/i.test(result.stderr)) throw new ProbeError(`Its picture has more than ${MOST_PIXELS} pixels.`);
+  if (/not on whitelist/i.test(result.stderr)) throw new ProbeError('This format is not read here.');
   if (result.exitCode !== 0) throw new ProbeError(`It cannot be read as media: ${complaint(result.stderr)}.`);
   const probe = JSON.parse(result.stdout || '{}') as Probe;
   if (!probe.streams || probe.streams.length === 0) throw new ProbeError('There is no picture and no sound in it.');
@@ -176,6 +197,22 @@ function pictureTiming(
     startTimecode: valid ? label : null,
     dropFrame: valid?.dropFrame ?? false,
   };
+}
+
+/** Whether a QuickTime or MP4 file shows less than lies in it, by a frame or more: its length is that of its edit list. */
+function isCutByEditList(stream: ProbeStream, container: string): boolean {
+  const [base, frames, stored] = [parseRate(stream.time_base ?? ''), parseRate(stream.avg_frame_rate ?? ''), Number(stream.nb_frames)];
+  if (container !== 'mov' || !base || !frames || !(stored > 0) || stream.duration_ts === undefined) return false;
+  return stored - (stream.duration_ts * base.num * frames.num) / (base.den * frames.den) >= 1;
+}
+
+/** Pictures that an edit list lets through; null where that cannot be told. The others are there to be decoded alone. */
+async function shownFrames(file: string): Promise<number | null> {
+  const show = ['-select_streams', 'V:0', '-show_entries', 'packet=flags', '-of', 'csv=p=0'];
+  const limits = { timeLimitMs: COUNT_MS, mostMemoryBytes: LOOK_MEMORY_BYTES, inBackground: true };
+  const { exitCode, stdout } = await runTool('ffprobe', [...show, ...LOOK_ARGUMENTS, ...inputArguments(file)], limits);
+  if (exitCode !== 0) return null;
+  return stdout.split('\n').filter((flags) => flags.trim() !== '' && !flags.includes('D')).length;
 }
 
 /** Frames from the stream's length, where it is a whole number of them. */
@@ -245,9 +282,11 @@ function videoFacts(stream: ProbeStream): VideoFacts {
           stream.bits_per_raw_sample ??
           8,
       ) || 8,
-    alpha: /^(yuva|rgba|bgra|argb|abgr|gbrap|ya\d|pal8)/.test(format),
+    // VP8 and VP9 keep it in a stream of its own, which the pixel format does not tell of.
+    alpha: /^(yuva|rgba|bgra|argb|abgr|gbrap|ya\d|pal8)/.test(format) || stream.tags?.alpha_mode === '1',
     colorTransfer: stream.color_transfer && stream.color_transfer !== 'unknown' ? stream.color_transfer : null,
     colorPrimaries: stream.color_primaries && stream.color_primaries !== 'unknown' ? stream.color_primaries : null,
+    ...(stream.color_space && !['unknown', 'gbr', 'reserved'].includes(stream.color_space) ? { colorMatrix: stream.color_space } : {}),
     ...turnOf(stream),
     ...(/^(tt|bb|tb|bt)$/.test(stream.field_order ?? '') ? { interlaced: true } : {}),
   };

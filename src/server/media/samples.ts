@@ -1,4 +1,5 @@
 /** A short piece of a source encoded as asked: how many bytes and how long it takes, and one of its pictures to be looked at. */
+import { colourTags } from '../../core/rendition/colours';
 import { createHash } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
@@ -111,7 +112,7 @@ function pieceOf({ facts }: Item): { readonly first: number; readonly count: num
 
 function keyOf(item: Item, recipe: Recipe | null, what: string): string {
   const { burnIn: _burnIn, clipName: _clipName, ...own } = recipe ?? { burnIn: null, clipName: '' };
-  return createHash('sha256').update(JSON.stringify(['sample 1', what, item.fingerprint, item.sizeBytes, item.modifiedMs, item.place, own])).digest('hex'); // prettier-ignore
+  return createHash('sha256').update(JSON.stringify(['sample 2', what, item.fingerprint, item.sizeBytes, item.modifiedMs, item.place, own])).digest('hex'); // prettier-ignore
 }
 
 function sampleArguments(item: Item, file: string, part: string, recipe: Recipe): string[] {
@@ -121,7 +122,7 @@ function sampleArguments(item: Item, file: string, part: string, recipe: Recipe)
   return [
     ...pieceInput(item, file, first),
     ...['-map', '0:V:0', '-an', '-vf', pictureFilter(facts, { ...recipe, burnIn: null }, new Map()), '-fps_mode', 'passthrough'],
-    ...['-frames:v', String(count), '-c:v', preset.encoder, ...optionsAt(preset, recipe.quality ?? 0), '-pix_fmt', preset.pixelFormat],
+    ...['-frames:v', String(count), '-c:v', preset.encoder, ...optionsAt(preset, recipe.quality ?? 0), '-pix_fmt', preset.pixelFormat, ...(facts.video ? colourTags(facts.video) : [])], // prettier-ignore
     ...['-map_metadata', '-1', '-movflags', '+write_colr', '-f', 'mov', '-y', fileArgument(part)],
   ];
 }

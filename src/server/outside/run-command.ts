@@ -16,6 +16,8 @@ export interface CommandOptions {
   readonly cwd?: string;
   /** The whole environment of the command; this process's own where it is left out. */
   readonly env?: Readonly<Record<string, string>>;
+  /** What it prints is no text: each letter of `stdout` is a byte then (latin1). */
+  readonly asBytes?: boolean;
   /** Gives way to everything else on the machine. */
   readonly inBackground?: boolean;
   /** Looked at several times a second: while it says so the command stands still, where it is. */
@@ -70,7 +72,7 @@ export async function runCommand(program: string, args: readonly string[], optio
   const holder = options.mustWait ? setInterval(holdWhile(child, options.mustWait), WAIT_MS) : null;
   const most = options.mostPrintedBytes ?? MOST_PRINTED_BYTES;
   let printed = 0;
-  const gather = (stream: NodeJS.ReadableStream) => {
+  const gather = (stream: NodeJS.ReadableStream, encoding: 'utf8' | 'latin1') => {
     const pieces: Buffer[] = [];
     stream.on('data', (piece: Buffer) => {
       printed += piece.length;
@@ -78,9 +80,9 @@ export async function runCommand(program: string, args: readonly string[], optio
       else pieces.push(piece);
     });
     stream.on('error', () => undefined);
-    return () => Buffer.concat(pieces).toString('utf8');
+    return () => Buffer.concat(pieces).toString(encoding);
   };
-  const [stdout, stderr] = [gather(child.stdout), gather(child.stderr)];
+  const [stdout, stderr] = [gather(child.stdout, options.asBytes ? 'latin1' : 'utf8'), gather(child.stderr, 'utf8')];
   try {
     const closed = new Promise<void>((done) => child.once('close', () => done()));
     const exitCode = await new Promise<number | null>((done) => {

@@ -1,6 +1,8 @@
 /** Bringing timelines into a project: every media reference becomes a clip; the same source is one clip. */
 import { isObject, type OtioObject } from '../../core/interchange/otio/otio-types';
 import { ownMetadata, text } from '../../core/interchange/otio/otio-values';
+import { withReferences } from '../../core/interchange/otio/otio-writer';
+import { withSourceWord, type SourceWord } from '../../core/interchange/otio/source-word';
 import { readOtioDocument, type OtioTimeline } from '../../core/interchange/otio/otio-reader';
 import type { TimelineFile } from '../../core/interchange/read-timeline-file';
 import { matchedBy } from '../../core/matching/judge';
@@ -20,7 +22,7 @@ import type { EventClips } from '../catalogue/timeline-reads';
 import type { Places } from '../stock/mounts';
 import { AddressBook } from './address-book';
 import { ClipFinder, type Matched } from './clip-finder';
-import { enterTimeline, keepFigures } from './enter-timeline';
+import { enterTimeline, keepFigures, readAgain, type TimelineText } from './enter-timeline';
 import { countSources } from './source-counts';
 import { matchSources, type MatchChoice, type Matches } from './match-sources';
 
@@ -76,10 +78,11 @@ export function bringIn(
         continue;
       }
       const id = newId();
-      const eventClips = clipsOfEvents(timeline, sources, clips, binPath(bins));
+      const { said, ...eventClips } = clipsOfEvents(timeline, sources, clips, binPath(bins));
+      const spoken = withSourceWords({ model: timeline, document, text }, said);
       const matchedHere = matchedAs(sources, eventClips, matched);
       const format = file.format ?? 'otio';
-      const { findings: counted, ...own } = countSources(catalogue, projectId, { model: timeline, document, text }, eventClips, format);
+      const { findings: counted, ...own } = countSources(catalogue, projectId, spoken, eventClips, format);
       const row = {
         id,
         name: timeline.name,
@@ -127,15 +130,32 @@ function matchedAs(sources: readonly (Source | null)[], { clipIds }: EventClips,
 }
 
 /** Clips of all events of a timeline, made where they are new. */
-export function clipsOfEvents(timeline: Timeline, sources: readonly (Source | null)[], clips: ClipFinder, bin: string): EventClips {
+export function clipsOfEvents(timeline: Timeline, sources: readonly (Source | null)[], clips: ClipFinder, bin: string): SpokenClips {
   const clipIds: (string | null)[] = [];
   const positions: (number | null)[] = [];
+  const said = new Map<number, SourceWord>();
   for (const event of clipEvents(timeline.tracks)) {
     const clip = clips.of(event, sources[event.index] ?? null, bin, 'timeline');
     clipIds[event.index] = clip?.id ?? null;
     positions[event.index] = clip?.position ?? null;
+    if (clip?.says) said.set(event.index, clip.says);
   }
-  return { clipIds, positions };
+  return { clipIds, positions, said };
+}
+
+/** With what must be said of the sources of some events, by their index. */
+interface SpokenClips extends EventClips {
+  readonly said: ReadonlyMap<number, SourceWord>;
+}
+
+/** The timeline with what is known here of its files, and was not said in it. */
+function withSourceWords(text: TimelineText, said: SpokenClips['said']): TimelineText {
+  if (said.size === 0) return text;
+  const document = withReferences(text.document, (index, old) => {
+    const word = said.get(index);
+    return word && old ? { ...old, metadata: withSourceWord(isObject(old.metadata) ? old.metadata : {}, word) } : null;
+  });
+  return readAgain(document, text.model.rate);
 }
 
 /** What a file names: by event of its timelines, and the clips of its bins. Keys are of the whole file. */

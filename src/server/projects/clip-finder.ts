@@ -1,19 +1,31 @@
 /** The clip of an event: the one that is there, or a new one. The same source is one clip. */
 import { readAddress } from '../../core/interchange/otio/target-url';
-import type { PartWord } from '../../core/interchange/otio/source-word';
+import type { PartWord, SourceWord } from '../../core/interchange/otio/source-word';
 import { comparePrints } from '../../core/media/fingerprint';
 import { hasMedia, mediaOf, sequenceLabel, type Source } from '../../core/matching/sources';
 import { stemOf } from '../../core/media/card';
 import { recordingOf } from '../../core/media/companions';
 import { fileName, samePlace, type Item, type Place } from '../../core/media/item';
-import { expectedFrom, sourceRendition, type Clip, type Expected, type MatchedBy, type MediaLink } from '../../core/project/clip';
+import { isBefore } from '../../core/matching/told';
+import {
+  expectedFrom,
+  isInParts,
+  sourceRendition,
+  type Clip,
+  type Expected,
+  type MatchedBy,
+  type MediaLink,
+  type Rendition,
+} from '../../core/project/clip';
 import { formerMediaKey, placeMediaKey } from '../../core/project/media-key';
 import { ceilFrames, floorFrames, type Moment } from '../../core/project/moment';
 import { clipEvents, type ClipEvent, type MediaReference, type Timeline } from '../../core/project/timeline';
 import { renditionOfKey } from '../../core/rendition/reference-keys';
-import { formatRate, type Rate } from '../../core/time/rate';
+import type { FrameRange } from '../../core/time/range';
+import { formatRate, sameRate, type Rate } from '../../core/time/rate';
 import { frameToTimecode } from '../../core/time/timecode';
 import type { Catalogue } from '../catalogue/catalogue';
+import type { ClipOfFile } from '../catalogue/sources';
 import type { AddressBook } from './address-book';
 import { linkTo, newClip } from './make-clip';
 
@@ -21,6 +33,8 @@ import { linkTo, newClip } from './make-clip';
 interface EventClip {
   readonly id: string;
   readonly position: number | null;
+  /** Of which source its file is a part, where the event does not say so itself; absent where there is nothing to say. */
+  readonly says?: SourceWord;
 }
 
 /** A file that was matched with a source, and how. */
@@ -67,7 +81,7 @@ export class ClipFinder {
         ? known
         : (this.find(reference, event, source, madeBy === 'list') ?? this.make(reference, event, source, binPath, madeBy, words));
     this.found.set(asked, clip);
-    if (clip) this.addPart(clip.id, reference, event);
+    if (clip) this.addPart(clip.id, reference, event, source);
     if (clip) this.addOthers(clip.id, reference, event);
     if (clip && source && this.matched.has(source.key)) this.matchedIds.add(clip.id);
     return clip;
@@ -114,18 +128,50 @@ export class ClipFinder {
   private find(reference: MediaReference, event: ClipEvent, source: Source | null, isRow = false): EventClip | null {
     const { clips } = this.catalogue;
     const link = linkOf(reference, event, this.book);
-    const linked = link.place ? this.catalogue.sources.idByLink(this.projectId, link.place) : null;
+    const linked = this.asFile(link.place && this.catalogue.sources.idByLink(this.projectId, link.place), reference, source, link.place);
     if (linked) return linked;
     const said = this.bySaid(reference, link);
     if (said) return said;
-    const copy = link.place ? this.catalogue.sources.idByPlace(this.projectId, link.place) : null;
+    const copy = this.asFile(link.place && this.catalogue.sources.idByPlace(this.projectId, link.place), reference, source, link.place);
     if (copy) return copy;
     const key = mediaKey(reference, event, link, source);
     const id = key === null ? null : (clips.idByMediaKey(this.projectId, key) ?? this.formerlyAt(link));
     const matched = source ? this.matched.get(source.key) : undefined;
     if (!matched) return id === null || (this.passesMatched && this.isMatched(id)) ? null : { id, position: null };
     if (id !== null && this.linkNow(id, source!, matched)) return { id, position: null };
-    return isRow ? null : this.catalogue.sources.idByPlace(this.projectId, matched.item.place);
+    const { place } = matched.item;
+    return isRow ? null : this.asFile(this.catalogue.sources.idByPlace(this.projectId, place), reference, source, place);
+  }
+
+  /**
+   * The clip of a file. Who names a part and says nothing of its source counts from the first frame of the part: that is
+   * said for it, or, where it cannot be told how it counts, the part is another clip.
+   */
+  private asFile(
+    found: ClipOfFile | null,
+    { source: said, availableStart, sequence, url }: MediaReference,
+    source: Source | null,
+    place: Place | null,
+  ): EventClip | null {
+    if (!found || found.part === null || said) return found && { id: found.id, position: found.position };
+    const [clip] = this.catalogue.clips.ofProject(this.projectId, [found.id]);
+    const part = clip?.parts?.find(({ id }) => id === found.part);
+    const of = part?.links[0].expected.partOf;
+    const item = place ? this.book.itemAt(place) : null;
+    if (!clip || !part || !of || !item) return null;
+    const { id, position } = found;
+    if (!availableStart) return readsByTimecode(source, item) ? { id, position } : null;
+    const file = sequence ? sequence.prefix : (readAddress(url ?? '')?.segments.at(-1) ?? '');
+    return { id, position, says: { id: clip.sourceId ?? clip.id, file, position, print: of.print, part: of } };
+  }
+
+  /** Of which source a file is a part that some clip of the project has. */
+  private partAt(place: Place | null): Pick<Expected, 'partOf'> {
+    const found = place && this.catalogue.sources.idByPlace(this.projectId, place);
+    if (!found?.part) return {};
+    const [clip] = this.catalogue.clips.ofProject(this.projectId, [found.id]);
+    const of = clip?.parts?.find(({ id }) => id === found.part)?.links[0].expected.partOf;
+    return of ? { partOf: of } : {};
   }
 
   /**
@@ -136,28 +182,62 @@ export class ClipFinder {
     if (!said) return null;
     const id = this.catalogue.sources.idBySource(this.projectId, said.id);
     const [clip] = id === null ? [] : this.catalogue.clips.ofProject(this.projectId, [id]);
-    const own = clip ? sourceRendition(clip)?.links[said.position] : undefined;
+    const links = (clip && sourceRendition(clip)?.links) ?? [];
+    const own = links[said.position];
+    // Of a recording that is here in parts, picture and sound come one after the other.
+    if (clip && !own && said.part && isInParts(clip)) return { id: clip.id, position: said.position };
     if (!clip || !own) return null;
     const known = own.expected.partOf ? own.expected.partOf.print : own.expected.fingerprint;
     if (said.print !== null && known !== null && comparePrints(said.print, known) === false) return null;
+    if (said.part && isOfOtherLength(own.expected, said.part)) return null;
     // A whole file that stands there and is another one.
     if (!said.part && !own.expected.partOf && comparePrints(link.expected.fingerprint, own.expected.fingerprint) === false) return null;
     // A clip that reads a part itself reads no other part.
     if (own.expected.partOf && !samePart(own.expected.partOf, said.part)) return null;
-    return { id: clip.id, position: (sourceRendition(clip)?.links.length ?? 1) > 1 ? said.position : null };
+    return { id: clip.id, position: links.length > 1 ? said.position : null };
   }
 
-  /** A file that holds frames of a source which the clip reads whole is one of its parts. */
-  private addPart(clipId: string, reference: MediaReference, event: ClipEvent): void {
+  /** A file that holds frames of a source is a part of the clip; the whole of which only parts were here is linked. */
+  private addPart(clipId: string, reference: MediaReference, event: ClipEvent, source: Source | null): void {
     const said = reference.source;
-    if (!said?.part || this.parts.has(`${clipId} ${reference.url}`)) return;
+    if (!said || this.parts.has(`${clipId} ${reference.url}`)) return;
     this.parts.add(`${clipId} ${reference.url}`);
-    const link = linkOf(reference, event, this.book);
+    const link = this.linkRead(reference, event, source);
     const [clip] = this.catalogue.clips.ofProject(this.projectId, [clipId]);
-    const own = clip ? sourceRendition(clip)?.links[said.position] : undefined;
-    if (!own || own.expected.partOf || !link.place || samePlace(link.place, own.place)) return;
-    const expected = { ...link.expected, partOf: { ...said.part, print: said.print } };
-    this.catalogue.parts.addPart(clipId, { id: this.newId(), links: [{ ...link, expected }], position: said.position, range: said.part.range });
+    const rendition = clip && sourceRendition(clip);
+    if (!rendition || !link.place) return;
+    if (said.part && isInParts(clip)) this.knowWhole(rendition, reference, link);
+    const own = rendition.links[said.position];
+    if (!said.part) {
+      if (own && own.place === null && comparePrints(own.expected.fingerprint, link.expected.fingerprint) === true)
+        this.catalogue.clips.setSourceLinks(rendition.id, rendition.links.map((old) => (old === own ? link : old))); // prettier-ignore
+      return;
+    }
+    if (own?.expected.partOf || samePlace(link.place, own?.place ?? null)) return;
+    const { position, part, print } = said;
+    // A part that is known, where nothing stands any more: the other place of it says enough.
+    const isKnown = clip.parts?.some((known) => known.position === position && sameRange(known.range, part.range)) ?? false;
+    if (isKnown && !this.book.itemAt(link.place)) return;
+    const expected = { ...link.expected, partOf: { ...part, print, position } };
+    this.catalogue.parts.addPart(clipId, { id: this.newId(), links: [{ ...link, expected }], position, range: part.range });
+  }
+
+  /** Another item of a source that is here in parts. */
+  private knowWhole({ id, links }: Rendition, reference: MediaReference, link: MediaLink): void {
+    const { position } = reference.source!;
+    if (links[position] && links[position].expected.durationFrames !== null) return;
+    const whole = wholesOf(reference, link, this.book);
+    this.catalogue.clips.setSourceLinks(
+      id,
+      Array.from({ length: Math.max(links.length, whole.length) }, (_, at) => (at === position ? whole[at]! : (links[at] ?? whole[at]!))),
+    );
+  }
+
+  /** What an event links: by its address, or the file that was matched with it. */
+  private linkRead(reference: MediaReference, event: ClipEvent, source: Source | null): MediaLink {
+    const told = linkOf(reference, event, this.book);
+    const matched = source ? this.matched.get(source.key) : undefined;
+    return matched ? matchedLink(matched, told.url, source!) : told;
   }
 
   private isMatched(clipId: string): boolean {
@@ -197,28 +277,41 @@ export class ClipFinder {
     const told = linkOf(reference, event, this.book);
     const key = mediaKey(reference, event, told, source);
     if (key === null) return null;
-    const link = matched
+    const link: MediaLink = matched
       ? matchedLink(matched, told.url, source!)
-      : { ...told, expected: withPart(withTold(told.expected, source), reference.source) };
-    const links = this.wholeRecording(link);
+      : {
+          ...told,
+          expected: { ...withPart(withTold(told.expected, source), reference.source), ...(reference.source ? {} : this.partAt(told.place)) },
+        };
+    // Of a part that is here the clip is that of its source.
+    const isPart = reference.source?.part != null && link.place !== null;
+    const links = isPart ? wholesOf(reference, link, this.book) : this.wholeRecording(link);
     // A clip of the same words that reads another file keeps them.
     const isFree = this.catalogue.clips.idByMediaKey(this.projectId, key) === null;
     const seed = {
       name: clipName(reference, event, source, matched, link),
       binPath,
-      mediaKey: links[0] !== link ? placeMediaKey(links[0]!.place!) : isFree ? key : `${key} ${this.newId()}`,
-      mediaStart: mediaStartOf(reference, link, this.book),
+      mediaKey: isPart
+        ? `source ${reference.source.id} ${this.newId()}`
+        : links[0] !== link
+          ? placeMediaKey(links[0]!.place!)
+          : isFree
+            ? key
+            : `${key} ${this.newId()}`,
+      mediaStart: isPart ? null : mediaStartOf(reference, link, this.book),
       madeBy,
       links,
       ...(reference.byFrame ? { conform: 'by-frame' as const } : {}),
-      ...(this.mayBeCalled(reference.source, told, links.indexOf(link)) ? { sourceId: reference.source!.id } : {}),
+      ...(this.mayBeCalled(reference.source, told, isPart ? reference.source.position : links.indexOf(link))
+        ? { sourceId: reference.source!.id }
+        : {}),
       ...words,
     };
     const clip = newClip(seed, this.newId);
     this.catalogue.bins.ensure(this.projectId, binPath);
     this.catalogue.clips.put(this.projectId, clip);
     this.made++;
-    return { id: clip.id, position: links.length > 1 ? links.indexOf(link) : null };
+    return { id: clip.id, position: isPart ? reference.source.position : links.length > 1 ? links.indexOf(link) : null };
   }
 
   /** Whether a new clip is the source that a reference says it is of: as far as its file speaks for it, and no other clip is. */
@@ -270,7 +363,8 @@ function expectedOf(reference: MediaReference, event: ClipEvent, place: Place | 
   return {
     name,
     sizeBytes: null,
-    fingerprint: null,
+    // Of what leads nowhere: as the house it comes from remembered the whole file.
+    fingerprint: place === null && reference.source?.part === null ? reference.source.print : null,
     rate: length?.rate ?? start?.rate ?? null,
     durationFrames: length?.value ?? null,
     startFrame: start ? statedTimecode(start, length?.rate ?? start.rate) : null,
@@ -292,12 +386,52 @@ function matchedLink({ item, by }: Matched, url: string, source: Source): MediaL
   return { ...link, expected: { ...link.expected, told: { names, reels }, matchedBy: by } };
 }
 
+/**
+ * What a part says of the items of its source, which stand nowhere: of its own, with nothing known of those before it. Its
+ * timecode is that of the part, from its first frame.
+ */
+function wholesOf({ source: said }: MediaReference, link: MediaLink, book: AddressBook): MediaLink[] {
+  const { position, print } = said!;
+  const part = said!.part!;
+  const facts = link.place ? book.itemAt(link.place)?.facts : null;
+  const isCounted = facts?.startFrame != null && facts.rate !== null && sameRate(facts.rate, part.rate);
+  const own: Expected = {
+    name: part.of ?? '',
+    sizeBytes: null,
+    fingerprint: print,
+    rate: part.rate,
+    durationFrames: part.ofFrames,
+    startFrame: isCounted ? facts.startFrame - part.range.start : null,
+    reel: link.expected.reel,
+    kind: link.expected.kind,
+  };
+  const unknown: Expected = { ...own, name: '', fingerprint: null, durationFrames: null, startFrame: null, rate: null, kind: null };
+  return Array.from({ length: position + 1 }, (_, at) => ({ place: null, url: '', expected: at === position ? own : unknown }));
+}
+
+/** Whether what events read of a file, which do not say from where they count, lies within its timecode. */
+function readsByTimecode(source: Source | null, { facts: { startFrame, durationFrames, rate } }: Item): boolean {
+  if (!source || startFrame === null || durationFrames === null || rate === null) return false;
+  const [first, last] = [startFrame, startFrame + durationFrames].map((value) => ({ value, rate }));
+  return source.told.reads.every((read) => !isBefore(read.first, first!) && !isBefore(last!, read.last));
+}
+
 function withPart(expected: Expected, said: MediaReference['source']): Expected {
   return said?.part ? { ...expected, partOf: { ...said.part, print: said.print } } : expected;
 }
 
+/** Whether a part is of a whole that is longer or shorter than the one that is known. */
+function isOfOtherLength({ durationFrames, rate, partOf }: Expected, part: PartWord): boolean {
+  const [length, at] = partOf ? [partOf.ofFrames, partOf.rate] : [durationFrames, rate];
+  return length !== null && at !== null && sameRate(at, part.rate) && length !== part.ofFrames;
+}
+
 function samePart(a: PartWord, b: PartWord | null): boolean {
-  return b !== null && a.range.start === b.range.start && a.range.end === b.range.end;
+  return b !== null && sameRange(a.range, b.range);
+}
+
+function sameRange(a: FrameRange, b: FrameRange): boolean {
+  return a.start === b.start && a.end === b.end;
 }
 
 /** With what the timeline says beyond the name and reel that are expected. */

@@ -4,7 +4,17 @@ import { byName } from '../../core/naming/by-name';
 import type { Snapshot } from '../../core/planning/plan/snapshot';
 import { stockOf, type StockView } from '../../core/planning/plan/stock-view';
 import { isInside } from '../../core/project/bins';
-import { clipState, isExpected, isOffline, LINK_STATES, sourceLink, sourceRendition, type Clip, type LinkState } from '../../core/project/clip';
+import {
+  clipState,
+  isExpected,
+  isOffline,
+  LINK_STATES,
+  linkState,
+  sourceLink,
+  sourceRendition,
+  type Clip,
+  type LinkState,
+} from '../../core/project/clip';
 import { floorToRate } from '../../core/time/convert';
 import { sameRate, type Rate } from '../../core/time/rate';
 import { frameToTimecode } from '../../core/time/timecode';
@@ -94,11 +104,13 @@ function markLabel(frame: number | null, rate: Rate, dropFrame: boolean): string
 function clipWords(clip: Clip, snapshot: Snapshot, stock: StockView): Omit<ClipView, keyof ReturnType<typeof viewOf>> {
   const links = sourceRendition(clip)?.links ?? [];
   const link = sourceLink(clip);
-  const item = link?.place ? stock.itemAt(link.place) : null;
+  // Of a source that was never here whole, a part shows what it is.
+  const place = link?.place ?? clip.parts?.find(({ links: [part] }) => linkState(part, stock) === 'present')?.links[0].place;
+  const item = place ? stock.itemAt(place) : null;
   const facts = item?.facts;
   const { rate, dropFrame } = snapshot.project;
   const marks = clip.marks;
-  const length = facts?.durationFrames ?? link?.expected.durationFrames ?? null;
+  const length = (link?.place ? facts?.durationFrames : null) ?? link?.expected.durationFrames ?? null;
   const own = facts?.rate ?? link?.expected.rate ?? null;
   return {
     colour: clip.colour,

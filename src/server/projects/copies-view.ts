@@ -1,7 +1,8 @@
 /** The files of a clip: its source with all copies, where each stands, when it was seen and verified, and which is read now. */
-import { samePlace, type Place } from '../../core/media/item';
+import { placeKey, samePlace, type Place } from '../../core/media/item';
 import type { Snapshot } from '../../core/planning/plan/snapshot';
 import { stockOf } from '../../core/planning/plan/stock-view';
+import { partSpan } from '../../core/project/part-name';
 import { sourceRendition } from '../../core/project/clip';
 import type { ClipFileView } from '../api/views';
 import type { Catalogue } from '../catalogue/catalogue';
@@ -25,6 +26,7 @@ export function clipFiles(catalogue: Catalogue, snapshot: Snapshot, clipId: stri
     const isRead = of === 'source' && link !== undefined && samePlace(link.place, place);
     return {
       of,
+      holds: of === 'part' ? holdsOf(place, catalogue) : null,
       position,
       place,
       shelfName: stock.shelfName(shelfId),
@@ -41,6 +43,12 @@ export function clipFiles(catalogue: Catalogue, snapshot: Snapshot, clipId: stri
   });
   const rank = (file: ClipFileView) => (file.isRead ? 0 : file.isAttached && !file.isGone ? 1 : file.isGone ? 3 : 2);
   return files.sort((a, b) => order(a) - order(b) || a.position - b.position || rank(a) - rank(b));
+}
+
+function holdsOf(place: Place, catalogue: Catalogue): string | null {
+  const part = catalogue.parts.partsAt([place]).get(placeKey(place));
+  const item = catalogue.items.at(place);
+  return part && item ? partSpan(item.facts, part.range) : null;
 }
 
 function order({ of }: ClipFileView): number {

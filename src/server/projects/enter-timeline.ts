@@ -1,8 +1,10 @@
 /** A timeline with the clips of its events, as the catalogue keeps it. */
+import { readTimeline } from '../../core/interchange/otio/otio-reader';
 import type { OtioObject } from '../../core/interchange/otio/otio-types';
 import type { TimelineSnapshot } from '../../core/planning/plan/snapshot';
 import { readsOf } from '../../core/project/reads';
 import type { Timeline } from '../../core/project/timeline';
+import type { Rate } from '../../core/time/rate';
 import { sumTimelines } from '../../core/usage/timeline-sums';
 import type { Catalogue } from '../catalogue/catalogue';
 import { shownEvents, timelineHead } from '../catalogue/timeline-head';
@@ -15,6 +17,13 @@ export interface TimelineText {
   readonly document: OtioObject;
   /** The document as JSON. */
   readonly text: string;
+}
+
+/** A timeline whose document was changed here. */
+export function readAgain(document: OtioObject, rate: Rate): TimelineText {
+  const model = readTimeline(document, rate);
+  if (!model) throw new Error('A timeline that was read once cannot be read any more.');
+  return { model, document, text: JSON.stringify(document) };
 }
 
 /** In the transaction of the caller, who keeps its figures when its clips stand too. */

@@ -35,6 +35,11 @@ export class ProjectLines implements Stock {
     return this.items.get(placeKey(place)) ?? null;
   }
 
+  /** The same text for shelves on one disk; what is unplugged counts as a disk of its own. */
+  diskOf(shelfId: string): string {
+    return this.known.shelves.find(({ id }) => id === shelfId)?.disk ?? shelfId;
+  }
+
   shelfName(shelfId: string): string {
     return shelfNameIn(this.known, shelfId);
   }
@@ -46,7 +51,7 @@ const made = new WeakMap<readonly ClipLine[], { key: string; lines: ProjectLines
 export function linesOf(clips: readonly ClipLine[], known: Known, wish: ReadingWish): ProjectLines {
   const key = JSON.stringify([
     wish,
-    known.shelves.map(({ id, name, attached }) => [id, name, attached]),
+    known.shelves.map(({ id, name, attached, disk }) => [id, name, attached, disk]),
     [...(known.retiredShelves ?? [])],
     known.readOrder,
   ]);

@@ -1,13 +1,13 @@
 /** A project in figures: link states, bytes, where the size is, what to do next. */
 import { folderOf, placeKey, type Place } from '../../core/media/item';
 import type { ShelfSnapshot } from '../../core/planning/plan/snapshot';
-import { clipState, isOffline, LINK_STATES, linksRead, sourceRendition, type LinkState } from '../../core/project/clip';
+import { clipState, isInParts, isOffline, LINK_STATES, linksRead, sourceRendition, type LinkState } from '../../core/project/clip';
 import { liesIn } from '../../core/project/reading';
 import { formatBytes, plural } from '../../core/words/figures';
-import { lackWords } from '../../core/planning/crate/crate-words';
 import type { Advice, OverviewView, ProjectView } from '../api/views';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { LineLink } from '../catalogue/clip-lines';
+import { safetyOf } from './safety';
 import { tidyAdvice } from './tidy-advice';
 import type { ProjectRow } from '../catalogue/projects';
 import type { ClipRead } from '../catalogue/timelines';
@@ -17,12 +17,10 @@ export function projectView(
   catalogue: Catalogue,
   project: ProjectRow,
   lines: ProjectLines,
-  linked: ReadonlyMap<string, LinkedFile> = linkedFiles(lines, new Set()),
+  linked: ReadonlyMap<string, LinkedFile> = linkedFiles(lines, new Set(), new Map()),
 ): ProjectView {
   const states = Object.fromEntries(LINK_STATES.map((state) => [state, 0])) as Record<LinkState, number>;
   for (const clip of lines.clips) states[clipState(clip, lines)]++;
-  const crates = catalogue.crates.ofProject(project.id);
-  const crate = crates.find(({ holds }) => lackWords(holds) === null) ?? crates[0];
   return {
     ...project,
     timelines: catalogue.timelines.entries(project.id).length,
@@ -30,9 +28,7 @@ export function projectView(
     mediaBytes: [...linked.values()].reduce((sum, file) => sum + file.bytes, 0),
     projectBytes: catalogue.timelines.bytes(project.id),
     states,
-    lastCrate: crate
-      ? { name: crate.name, madeAt: crate.madeAt, shelfName: lines.shelfName(crate.place.shelfId), bytes: crate.bytes, lacks: lackWords(crate.holds) }
-      : null,
+    ...safetyOf(catalogue, project.id, lines),
   };
 }
 
@@ -45,14 +41,21 @@ interface LinkedFile {
   readonly light: boolean;
 }
 
-/** Every file a project links, once; what is offline counts as it was when it was linked. `used`: keys of those that events read. */
-function linkedFiles(lines: ProjectLines, used: ReadonlySet<string>): Map<string, LinkedFile> {
+/**
+ * Every file a project links, once; what is offline counts as it was when it was linked. `used`: keys of those that events
+ * read; `inUse`: clips that events read.
+ */
+function linkedFiles(lines: ProjectLines, used: ReadonlySet<string>, inUse: Pick<ReadonlyMap<string, number>, 'has'>): Map<string, LinkedFile> {
   const files = new Map<string, LinkedFile>();
   for (const clip of lines.clips) {
     const isSourceRead = clip.renditions.some(
       ({ kind, links }) => kind === 'source' && links.some(({ place }) => place && used.has(placeKey(place))),
     );
-    for (const { kind, links } of clip.renditions) {
+    const isInUse = isInParts(clip) && inUse.has(clip.id);
+    for (const { kind, links } of [
+      ...clip.renditions,
+      ...(isInParts(clip) ? clip.parts : []).map((part) => ({ kind: 'source' as const, ...part })),
+    ]) {
       for (const { place, expected, item } of links) {
         if (!place) continue;
         const key = placeKey(place);
@@ -60,7 +63,7 @@ function linkedFiles(lines: ProjectLines, used: ReadonlySet<string>): Map<string
         files.set(key, {
           place,
           // What stands in for a source that is used is of use.
-          used: used.has(key) || (kind !== 'source' && isSourceRead) || known?.used === true,
+          used: isInUse || used.has(key) || (kind !== 'source' && isSourceRead) || known?.used === true,
           light: (kind === 'proxy' || kind === 'mezzanine') && known?.light !== false,
           bytes: item?.sizeBytes ?? expected.sizeBytes ?? 0,
           kind: item?.facts.kind ?? expected.kind ?? 'other',
@@ -73,7 +76,7 @@ function linkedFiles(lines: ProjectLines, used: ReadonlySet<string>): Map<string
 
 export function overviewView(catalogue: Catalogue, project: ProjectRow, lines: ProjectLines, shelvesKnown: readonly ShelfSnapshot[]): OverviewView {
   const counts = catalogue.timelines.eventsByClip(project.id);
-  const linked = linkedFiles(lines, filesRead(catalogue.timelines.reads(project.id), lines));
+  const linked = linkedFiles(lines, filesRead(catalogue.timelines.reads(project.id), lines), counts);
   const view = projectView(catalogue, project, lines, linked);
   const kinds = new Map<string, { bytes: number; items: number }>();
   const shelves = new Map<string, { usedBytes: number; unusedBytes: number }>();
@@ -167,6 +170,13 @@ function joinAdvice(lines: ProjectLines): Advice[] {
 
 function advise(view: ProjectView, shelves: readonly ShelfSnapshot[], missingEvents: number): Advice[] {
   const advice: Advice[] = [];
+  if (view.openedFrom)
+    advice.push({
+      stage: 'runs',
+      title: `Look at the crate ${view.openedFrom.crate}`,
+      why: `It was opened with something wrong: ${view.openedFrom.trouble.join(' ')}`,
+      query: `run=${view.openedFrom.runId}`,
+    });
   if (shelves.length === 0)
     advice.push({ stage: 'shelves', title: 'Register a shelf', why: 'Tell which drives and folders hold your media, then take stock of them.' });
   if (view.timelines === 0)
@@ -180,6 +190,13 @@ function advise(view: ProjectView, shelves: readonly ShelfSnapshot[], missingEve
         missingEvents === 0
           ? 'No event of a timeline uses them.'
           : `${missingEvents === 1 ? '1 event of the timelines shows' : `${missingEvents} events of the timelines show`} nothing until the media is back.`,
+    });
+  const { damaged } = view.states;
+  if (damaged > 0)
+    advice.push({
+      stage: 'relink',
+      title: `Replace ${plural(damaged, 'damaged file')}`,
+      why: 'Part of the media cannot be read: cut off, without its index, or overwritten. Look for another copy.',
     });
   const changed = view.states.changed;
   if (changed > 0)
@@ -202,13 +219,40 @@ function advise(view: ProjectView, shelves: readonly ShelfSnapshot[], missingEve
       title: 'Look at the read order',
       why: `It stops before the media of ${notRead === 1 ? '1 clip' : `${notRead} clips`}, which therefore ${notRead === 1 ? 'counts' : 'count'} as offline.`,
     });
-  if (view.timelines > 0 && view.lastCrate?.lacks)
-    advice.push({
-      stage: 'crates',
-      title: 'Make a crate that lacks nothing',
-      why: `${view.lastCrate.name} holds ${view.lastCrate.lacks}: there is no safe copy yet.`,
-    });
-  if (view.timelines > 0 && view.lastCrate === null)
-    advice.push({ stage: 'crates', title: 'Make the first crate', why: `There is no safe copy yet of ${formatBytes(view.mediaBytes)} of media.` });
+  if (view.timelines > 0) advice.push(...safetyAdvice(view));
   return advice;
+}
+
+/** What is missing before the project is safe. */
+function safetyAdvice({ lastCrate: crate, copies, mediaBytes }: ProjectView): Advice[] {
+  const twice = copies.files > 0 && copies.leastDrives > 1;
+  if (crate === null) {
+    const why = twice
+      ? `Every file has verified copies on ${copies.leastDrives} drives. A crate also holds the timelines.`
+      : `There is no safe copy yet of ${formatBytes(mediaBytes)} of media.`;
+    return [{ stage: 'crates', title: 'Make the first crate', why }];
+  }
+  const query = `view=made&crate=${crate.id}`;
+  if (crate.lacks)
+    return [{ stage: 'crates', title: 'Make a crate that lacks nothing', why: `${crate.name} holds ${crate.lacks}: there is no safe copy yet.` }];
+  if (crate.standing.state === 'unread' && crate.attached)
+    return [
+      { stage: 'crates', title: `Check the crate ${crate.name}`, why: `${upper(crate.trouble ?? '')}. Until then there is no safe copy.`, query },
+    ];
+  if (!crate.isSafe)
+    return [{ stage: 'crates', title: 'Make a new crate', why: `${crate.name} is no safe copy any more: ${crate.trouble}.`, query: 'view=make' }];
+  if (crate.sharesDrive !== null)
+    return [
+      {
+        stage: 'crates',
+        title: 'Make a crate on another drive',
+        why: `The only files of the project and the crate ${crate.name} are on one drive, ${crate.sharesDrive}.`,
+        query: 'view=make',
+      },
+    ];
+  return [];
+}
+
+function upper(words: string): string {
+  return words.charAt(0).toUpperCase() + words.slice(1);
 }

@@ -1,7 +1,7 @@
 /** Clips as they are read now: where a copy is attached, it stands for the file that is linked. */
 import { placeKey, samePlace, type Item, type Place } from '../../core/media/item';
 import type { Snapshot } from '../../core/planning/plan/snapshot';
-import { isExpected, type Clip, type MediaLink } from '../../core/project/clip';
+import { isExpected, isInParts, type Clip, type MediaLink } from '../../core/project/clip';
 import { copyRead, type ReadingWish } from '../../core/project/reading';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { ClipLine, LineLink } from '../catalogue/clip-lines';
@@ -56,7 +56,8 @@ export function readClips(
     const own = copies.get(`${renditionId} ${position}`);
     if (!own || !link.place) return link;
     const item = standing.get(placeKey(link.place));
-    const is = !item ? 'gone' : isExpected(item, link) ? 'standing' : 'other';
+    // What is damaged is as good as gone where a copy is whole.
+    const is = !item || item.damage !== undefined ? 'gone' : isExpected(item, link) ? 'standing' : 'other';
     const copy = copyRead({ place: link.place, is, isChosen: own[0]!.chosen === 1 }, own, wish, isAttached);
     if (!copy) return link;
     elsewhere.set(placeKey(copy.place), copy.place);
@@ -71,10 +72,10 @@ export function readClips(
   return { clips: readNow, items: more.length === 0 ? items : [...items, ...more] };
 }
 
-/** Files that clips of a project read now, each once. `only`: these clips; null for all. */
+/** Files that clips of a project read now, each once; parts where the whole was never here. `only`: these clips; null for all. */
 export function itemsRead(catalogue: Catalogue, projectId: string, wish: ReadingWish, isAttached: Attached, only: readonly string[] | null): Item[] {
   const { clips, items } = readClips(catalogue, projectId, wish, isAttached, only);
-  const links = clips.flatMap(({ renditions, parts = [] }) => [...renditions, ...parts].flatMap((own) => own.links));
+  const links = clips.flatMap((clip) => [...clip.renditions, ...(isInParts(clip) ? clip.parts : [])].flatMap((own) => own.links));
   const read = new Set(links.flatMap(({ place }) => (place ? [placeKey(place)] : [])));
   return items.filter(({ place }) => read.has(placeKey(place)));
 }
@@ -105,10 +106,10 @@ function sameOr<T>(list: readonly T[], change: (entry: T, index: number) => T): 
 export function readLines(lines: readonly ClipLine[], wish: ReadingWish, isAttached: Attached): readonly ClipLine[] {
   const read = (link: LineLink): LineLink => {
     if (!link.copies || !link.place) return link;
-    const is = !link.item ? 'gone' : isExpected(link.item, link) ? 'standing' : 'other';
+    const is = !link.item || link.item.damage !== undefined ? 'gone' : isExpected(link.item, link) ? 'standing' : 'other';
     const copy = copyRead({ place: link.place, is, isChosen: link.isChosen }, link.copies, wish, isAttached);
     return copy && !samePlace(copy.place, link.place)
-      ? { ...link, place: copy.place, item: copy.item, linkedAt: link.place, isHomeStanding: is === 'standing', isHomeGone: is === 'gone' }
+      ? { ...link, place: copy.place, item: copy.item, linkedAt: link.place, isHomeStanding: is === 'standing', isHomeGone: link.item === null }
       : link;
   };
   return sameOr(lines, (line) => {

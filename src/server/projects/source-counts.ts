@@ -1,7 +1,6 @@
 /** Source timecode of lists with sources at other rates: how it is counted is settled by the media of the clips. */
 import { randomUUID } from 'node:crypto';
 import { countedByList, countedBySource, chosenCount, withChosenCount } from '../../core/interchange/otio/counted-clip';
-import { readTimeline } from '../../core/interchange/otio/otio-reader';
 import type { OtioObject } from '../../core/interchange/otio/otio-types';
 import { ownMetadata } from '../../core/interchange/otio/otio-values';
 import { withClips } from '../../core/interchange/otio/otio-writer';
@@ -18,11 +17,10 @@ import {
 } from '../../core/project/count-events';
 import type { SourceCount } from '../../core/project/source-count';
 import { soundEvents, type ClipEvent } from '../../core/project/timeline';
-import type { Rate } from '../../core/time/rate';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { EventClips } from '../catalogue/timeline-reads';
 import { digest } from '../catalogue/timelines';
-import { enterTimeline, keepFigures, type TimelineText } from './enter-timeline';
+import { enterTimeline, keepFigures, readAgain, type TimelineText } from './enter-timeline';
 
 export interface CountedText extends TimelineText {
   readonly findings: CountsSettled['findings'];
@@ -45,12 +43,6 @@ export function countSources(catalogue: Catalogue, projectId: string, text: Time
     return at ? countedBySource(clip, at) : clip;
   });
   return { ...readAgain(document, text.model.rate), findings };
-}
-
-function readAgain(document: OtioObject, rate: Rate): TimelineText {
-  const model = readTimeline(document, rate);
-  if (!model) throw new Error('A timeline cannot be read any more after its sources were counted.');
-  return { model, document, text: JSON.stringify(document) };
 }
 
 /** The file an event reads, as it stands there or as it is remembered. */
@@ -95,10 +87,12 @@ export function recount(catalogue: Catalogue, projectId: string, timelineId: str
     const clips = catalogue.timelines.eventClips(timelineId);
     const { findings, ...text } = countSources(catalogue, projectId, readAgain(wished, project.rate), clips, row.format);
     const { head: _head, ...words } = row;
-    catalogue.timelines.remove(projectId, timelineId);
     const said = [...words.findings.filter(({ code }) => !code.startsWith(COUNTED)), ...findings];
     const next = { ...words, findings: said, id: randomUUID(), cameAs: words.cameAs ?? digest(before) };
-    keepFigures(catalogue, projectId, [enterTimeline(catalogue, projectId, next, text, clips)]);
+    const entered = enterTimeline(catalogue, projectId, next, text, clips);
+    catalogue.timelines.follow(catalogue.timelines.knownAs(timelineId), next.id);
+    catalogue.timelines.remove(projectId, timelineId);
+    keepFigures(catalogue, projectId, [entered]);
     return next.id;
   });
 }

@@ -8,7 +8,7 @@ import { asRead } from '../../core/planning/taking/part-read';
 import { clipState, isOffline, linksRead, renditionRead, sourceState, type Clip, type LinkState, type MediaLink } from '../../core/project/clip';
 import { timelineFamily } from '../../core/project/compare';
 import { ceilFrames, floorFrames } from '../../core/project/moment';
-import { clipEvents, type ClipEvent, type Marker, type NestedStack, type Track } from '../../core/project/timeline';
+import { activeReference, clipEvents, type ClipEvent, type Marker, type NestedStack, type Track } from '../../core/project/timeline';
 import { chosenCount } from '../../core/interchange/otio/counted-clip';
 import { ownMetadata } from '../../core/interchange/otio/otio-values';
 import { countAtFirst, countedBySourceAt, eventsAtOtherRates, settleCounts, type CountedFile } from '../../core/project/count-events';
@@ -43,9 +43,10 @@ export function timelineSummaries(
   const offlineCounts = catalogue.timelines.eventsOf(offline);
   const fresh = snapshot.timelines.filter(({ id }) => !figures.has(id));
   if (fresh.length > 0) sumTimelines(snapshot, fresh).forEach((sums, id) => figures.set(id, sums));
+  const formerly = catalogue.timelines.formerIds(snapshot.project.id);
   return catalogue.timelines
     .entries(snapshot.project.id)
-    .map((entry) => timelineSummary(entry, figures.get(entry.id)!, offlineCounts.get(entry.id) ?? 0));
+    .map((entry) => timelineSummary(entry, formerly.get(entry.id) ?? [], figures.get(entry.id)!, offlineCounts.get(entry.id) ?? 0));
 }
 
 function figuresOfSources({ clipIds }: TimelineSnapshot, sources: readonly SourceUse[]): TimelineSums {
@@ -58,10 +59,11 @@ function figuresOfSources({ clipIds }: TimelineSnapshot, sources: readonly Sourc
   };
 }
 
-function timelineSummary(row: TimelineEntry, figures: TimelineSums, offlineEvents: number): TimelineSummary {
+function timelineSummary(row: TimelineEntry, formerIds: readonly string[], figures: TimelineSums, offlineEvents: number): TimelineSummary {
   const { head } = row;
   return {
     id: row.id,
+    formerIds,
     name: row.name,
     format: row.format,
     sourceName: row.sourceName,
@@ -80,13 +82,18 @@ function timelineSummary(row: TimelineEntry, figures: TimelineSums, offlineEvent
   };
 }
 
-export function timelineView(row: TimelineEntry, timeline: TimelineSnapshot, snapshot: Snapshot): TimelineView {
+export function timelineView(catalogue: Catalogue, row: TimelineEntry, timeline: TimelineSnapshot, snapshot: Snapshot): TimelineView {
   const stock = stockOf(snapshot);
   const { sources, reads, away, files } = sourcesOf(timeline, snapshot, stock);
   const { counts, ofEvent } = countsOf(timeline, files, row.format);
   const draw = new Drawing(timeline, snapshot, stock, reads, away, ofEvent);
   return {
-    ...timelineSummary(row, figuresOfSources(timeline, sources), offlineEvents(timeline, snapshot, stock) + away.size),
+    ...timelineSummary(
+      row,
+      catalogue.timelines.knownAs(row.id).slice(1),
+      figuresOfSources(timeline, sources),
+      offlineEvents(timeline, snapshot, stock) + away.size,
+    ),
     tracks: timeline.model.tracks.map((track, index) => draw.track(track, String(index))),
     markers: timeline.model.markers.map((marker) => drawnMarker(marker, floorFrames(marker.at, timeline.model.rate))),
     sources,
@@ -283,7 +290,7 @@ class Drawing {
     });
     return {
       index: event.index,
-      name: event.name || clip?.name || 'Unnamed',
+      name: event.name || clip?.name || activeReference(event)?.makes || 'Unnamed',
       start,
       durationFrames,
       clipId: clip?.id ?? null,

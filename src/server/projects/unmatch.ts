@@ -35,17 +35,20 @@ export function unmatch(
     if (!read) return null;
     const { timeline } = read;
     const bin = binOf(catalogue, projectId, timelineId);
+    const known = catalogue.timelines.knownAs(timelineId);
     catalogue.clips.removeUnused(catalogue.timelines.remove(projectId, timelineId));
     const clips = new ClipFinder(catalogue, new AddressBook(catalogue, mounts, null), projectId, newId, new Map(), true);
     const { ofEvent } = sourcesOf(timeline, document);
     const { head: _head, ...words } = row;
+    const { said: _said, ...eventClips } = clipsOfEvents(timeline, ofEvent, clips, bin);
     const entered = enterTimeline(
       catalogue,
       projectId,
       { ...words, findings: words.findings.filter(({ code }) => code !== MATCHED && !code.startsWith(COUNTED)), id: newId() },
       { model: timeline, document, text: JSON.stringify(document) },
-      clipsOfEvents(timeline, ofEvent, clips, bin),
+      eventClips,
     );
+    catalogue.timelines.follow(known, entered.id);
     keepFigures(catalogue, projectId, [entered]);
     return entered.id;
   });

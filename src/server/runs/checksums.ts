@@ -2,8 +2,8 @@
 import { setImmediate as nextTurn } from 'node:timers/promises';
 import type { FileIdentity } from '../../core/media/identity';
 import { createHash } from 'node:crypto';
-import { presentNumbers, sequenceName } from '../../core/media/image-sequence';
-import { below, fileName, type Place, type SequenceFacts } from '../../core/media/item';
+import { frameName, presentNumbers, sequenceName } from '../../core/media/image-sequence';
+import { below, fileName, folderOf, joinPath, type Place, type SequenceFacts } from '../../core/media/item';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { MadeCopy } from '../catalogue/run-outcomes';
 import type { StepContext } from './step-context';
@@ -49,13 +49,39 @@ function recordFrames(runId: number, catalogue: Catalogue): void {
     const { sequence } = step;
     const isAll = step.names.length === presentNumbers(sequence).length && files.length === step.names.length;
     if (!isAll || files.some(({ sha256 }) => !sha256)) continue;
-    const { firstNumber, lastNumber, missingRuns } = sequence;
-    const sum = createHash('sha256').update(JSON.stringify([firstNumber, lastNumber, missingRuns, files.map(({ sha256 }) => sha256)])).digest('hex'); // prettier-ignore
+    const { firstNumber, lastNumber } = sequence;
+    const sum = framesSum(sequence, files.map(({ sha256 }) => sha256)); // prettier-ignore
     const source = catalogue.items.at(below(step.from!, sequenceName(sequence)));
     const same = (facts: SequenceFacts | null) => facts?.firstNumber === firstNumber && facts.lastNumber === lastNumber;
     const copies = catalogue.items.sequencesIn(step.to!).filter(({ facts }) => same(facts.sequence));
-    for (const item of [...(source ? [source] : []), ...copies]) catalogue.items.recordFrames(item.place, `frames ${sum}`);
+    for (const item of [...(source ? [source] : []), ...copies]) catalogue.items.recordFrames(item.place, sum);
   }
+}
+
+/** What the checksums of all frames of a sequence make, in the order of their numbers. */
+function framesSum({ firstNumber, lastNumber, missingRuns }: SequenceFacts, sums: readonly string[]): string {
+  return `frames ${createHash('sha256')
+    .update(JSON.stringify([firstNumber, lastNumber, missingRuns, sums]))
+    .digest('hex')}`;
+}
+
+/**
+ * Enters what all frames of a sequence hold, for those below a folder of which every frame was read. `sums`: checksum of each file by its
+ * path on the shelf. Gives where the stock lists what was read: files, and such sequences.
+ */
+export function recordSequences(root: Place, sums: ReadonlyMap<string, string>, catalogue: Catalogue): string[] {
+  const listed: string[] = [];
+  for (const { item } of catalogue.items.knownOn(root.shelfId, root.path)) {
+    const { sequence } = item.facts;
+    if (!sequence && sums.has(item.place.path)) listed.push(item.place.path);
+    if (!sequence) continue;
+    const folder = folderOf(item.place.path);
+    const own = presentNumbers(sequence).map((number) => sums.get(joinPath(folder, frameName(sequence, number))));
+    if (!own.every((sum) => sum !== undefined)) continue;
+    catalogue.items.recordFrames(item.place, framesSum(sequence, own));
+    listed.push(item.place.path);
+  }
+  return listed;
 }
 
 function recordCopies(made: readonly MadeCopy[], catalogue: Catalogue): void {

@@ -4,8 +4,14 @@ import type { RunRow } from '../catalogue/runs';
 import { RunRefused } from './explain-error';
 import { undoneRun } from '../kinds/undo/mark-undone';
 
-/** Enters the plan as a run that is about to begin, with the texts that were packed while it was made; gives its number. Throws RunRefused. */
-export function enterRun(catalogue: Catalogue, plan: Plan, digest: string | null, texts: ReadonlyMap<string, Uint8Array> = new Map()): number {
+/** Enters the plan as a run that is about to begin, with the texts that were packed while it was made; gives its number. Throws RunRefused. `also`: what must go well for it to be entered. */
+export function enterRun(
+  catalogue: Catalogue,
+  plan: Plan,
+  digest: string | null,
+  texts: ReadonlyMap<string, Uint8Array> = new Map(),
+  also: ((runId: number) => void) | null = null,
+): number {
   const { runs } = catalogue;
   return catalogue.transaction(() => {
     const same = digest === null ? null : runs.unfinishedWith(digest);
@@ -14,6 +20,7 @@ export function enterRun(catalogue: Catalogue, plan: Plan, digest: string | null
     if (undone !== null) mustBeUndoable(catalogue, undone);
     const added = runs.add(plan, new Date().toISOString(), digest, texts);
     if (undone !== null) runs.setUndoing(undone, added);
+    also?.(added);
     return added;
   });
 }

@@ -22,7 +22,8 @@ type Look = { readonly is: 'same' } | { readonly is: 'equal'; readonly identity:
 export async function inspectStep({ step, outcome }: StepRow, places: Places): Promise<Finding> {
   if (!outcome || step.action === 'link' || step.action === 'remove' || step.action === 'move') return { is: 'whole', outcome: null };
   try {
-    if (step.action === 'check') return await inspectChecked(step.from!, outcome, places);
+    // A sequence bears the name of no file; what was decoded was unchanged until its last frame.
+    if (step.action === 'check') return step.decode ? { is: 'whole', outcome: null } : await inspectChecked(step.from!, outcome, places);
     if (outcome.files) return await inspectFrames(step.to!, outcome, outcome.files, places);
     const look = await lookAt(step.to!, outcome, places);
     if (look.is === 'gone') return { is: 'gone' };

@@ -30,7 +30,7 @@ export async function makeFile(
   }
   if (standingAt(target)) throw Object.assign(new Error(target), { code: 'EEXIST' });
   const { freeBytes } = await context.places.space(context.places.rootOf(to.shelfId)!);
-  if (expectedBytes > freeBytes) throw Object.assign(new Error(target), { code: 'ENOSPC' });
+  if (freeBytes !== null && expectedBytes > freeBytes) throw Object.assign(new Error(target), { code: 'ENOSPC' });
   await ensureFolder({ shelfId: to.shelfId, path: folderOf(to.path) }, context);
   try {
     return await publishPart(part, target, await produce(part), context);

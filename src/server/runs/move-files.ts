@@ -14,12 +14,13 @@ import type { Pending, StepOutcome, StepRow } from '../catalogue/runs';
 import { identityOf, identityOfFrames } from '../stock/identify';
 import type { Places } from '../stock/mounts';
 import { explainError, StepFailure } from './explain-error';
+import { grownFolders } from './grown-folders';
 import { partName } from './part-name';
 import { NO_LINKS } from './folders';
 
 export interface MoveContext {
   readonly catalogue: Catalogue;
-  readonly places: Pick<Places, 'resolve'>;
+  readonly places: Pick<Places, 'resolve' | 'volumeOf'>;
   readonly runId: number;
 }
 
@@ -47,7 +48,9 @@ export function moveFiles(
   proven: ReadonlyMap<number, readonly FileIdentity[]> = new Map(),
 ): number[] {
   const { catalogue, runId } = context;
+  const grown = grownFolders(rows, context);
   const jobs = rows.map((row) => jobOf(row, context, proven.get(row.ordinal) ?? null));
+  for (const job of jobs) job.stopped ??= grown(job.step);
   for (const job of jobs) attempt(job, () => lookAtPairs(job, context));
   const now = new Date().toISOString();
   // A file that is moved again and again has no work left in the middle.
@@ -61,7 +64,8 @@ export function moveFiles(
     }
   });
   const touched = new Set<string>();
-  for (const job of begun) attempt(job, () => giveNames(job, context, touched));
+  const isApart = apartIn(context);
+  for (const job of begun) attempt(job, () => giveNames(job, context, isApart, touched));
   flushFolders(touched);
   const named = begun.filter(({ stopped }) => stopped === null);
   catalogue.transaction(() => named.forEach(({ step }) => follow(step, catalogue)));
@@ -180,7 +184,22 @@ function nameOf(path: string): string {
   return path.slice(path.lastIndexOf('/') + 1);
 }
 
-function giveNames(job: Job, context: MoveContext, touched: Set<string>): void {
+/** Whether the two shelves of a move are on two file systems. */
+function apartIn({ places }: MoveContext): (step: MoveStep) => boolean {
+  const known = new Map<string, string | null>();
+  const volumeOf = (shelfId: string) => {
+    const own = known.has(shelfId) ? known.get(shelfId)! : places.volumeOf(shelfId);
+    known.set(shelfId, own);
+    return own;
+  };
+  return ({ from, to }) => from!.shelfId !== to!.shelfId && volumeOf(from!.shelfId) !== volumeOf(to!.shelfId);
+}
+
+function giveNames(job: Job, context: MoveContext, isApart: (step: MoveStep) => boolean, touched: Set<string>): void {
+  if (isApart(job.step) && job.pairs.every(({ state }) => state === 'waiting')) {
+    job.stopped = 'copy';
+    return;
+  }
   makeFolder(job.step.frames ? job.step.to! : { ...job.step.to!, path: folderOf(job.step.to!.path) }, context, touched);
   try {
     for (const pair of job.pairs) {

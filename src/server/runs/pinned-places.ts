@@ -33,6 +33,10 @@ export class PinnedPlaces implements Places {
     return resolveBelow(root, place);
   }
 
+  volumeOf(shelfId: string): string | null {
+    return this.rootOf(shelfId) === null ? null : this.places.volumeOf(shelfId);
+  }
+
   space(root: string): ReturnType<Places['space']> {
     return this.places.space(root);
   }

@@ -53,11 +53,14 @@ export class Runner {
     private readonly tell: (runId: number) => void,
   ) {}
 
-  /** Takes up what a crash or a stop left unfinished. Paused runs stay paused, and what ended the process twice. */
-  recover(): void {
+  /**
+   * Takes up what a crash or a stop left unfinished. Paused runs stay paused, and what ended the process twice; all of them where
+   * the catalogue is a copy or was restored (`copiedFrom`: in words, where it was before).
+   */
+  recover(copiedFrom: string | null = null): void {
     for (const run of this.catalogue.runs.unfinished()) {
-      this.finishMoves(run.id);
-      const { paused, trouble } = takeUp(this.catalogue.runs, run);
+      if (copiedFrom === null) this.finishMoves(run.id);
+      const { paused, trouble } = takeUp(this.catalogue.runs, run, copiedFrom);
       this.drive(run.id, paused, trouble);
     }
   }
@@ -309,7 +312,7 @@ export class Runner {
       this.catalogue.transaction(() => {
         runs.setState(live.id, state, now);
         // An undo that took nothing back lets its run go again.
-        if (done === 0) runs.endUndoing(live.id);
+        if (done === 0 || (state !== 'done' && this.catalogue.outcomes.tookNothing(live.id))) runs.endUndoing(live.id);
       }),
     );
   }

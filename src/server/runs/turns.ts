@@ -23,7 +23,8 @@ export class Turns {
     const shelf = step.to?.shelfId ?? step.from?.shelfId ?? 'catalogue';
     const own = this.resource(step.action === 'link' ? 'catalogue' : shelf);
     // Encoding takes the processor, not the disk.
-    const resources = step.action === 'encode' ? [this.encoders] : step.action === 'trim' ? [own, this.encoders] : [own];
+    const resources =
+      step.action === 'encode' ? [this.encoders] : step.action === 'trim' || (step.action === 'check' && step.decode) ? [own, this.encoders] : [own];
     const seat = new Seat(resources);
     const place: Place = { runId: live.id, resources, seat };
     for (;;) {

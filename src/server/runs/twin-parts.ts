@@ -26,7 +26,7 @@ async function partOf(target: Place, bytes: number, context: StepContext, part: 
   try {
     if (context.handed === null || standingAt(context.places.resolve(target))) return null;
     const { freeBytes } = await context.places.space(context.places.rootOf(target.shelfId)!);
-    if (bytes > freeBytes) return null;
+    if (freeBytes !== null && bytes > freeBytes) return null;
     await ensureFolder({ ...target, path: folderOf(target.path) }, context);
     const path = await part();
     context.handed.begun(path);

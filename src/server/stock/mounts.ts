@@ -4,7 +4,7 @@
  * marker is never given up for another; where several folders bear one marker and none of them is known, none is
  * taken until the user has said which is a copy.
  */
-import { accessSync, constants, existsSync, readdirSync, realpathSync, statfsSync } from 'node:fs';
+import { accessSync, constants, existsSync, readdirSync, realpathSync, statfsSync, statSync } from 'node:fs';
 import { dirname, join, relative, sep } from 'node:path';
 import type { Place } from '../../core/media/item';
 import type { DriveBay } from '../devices/drive-bay';
@@ -26,8 +26,16 @@ export interface Places {
   rootOf(shelfId: string): string | null;
   /** Absolute path of a place. Throws PlaceError when the shelf is unplugged or the path leaves it. */
   resolve(place: Place): string;
-  /** Capacity and free bytes of an attached shelf, and whether it can be written to. */
-  space(root: string): Promise<{ capacityBytes: number; freeBytes: number; writable: boolean }>;
+  /** Room of an attached shelf, and whether it can be written to. */
+  space(root: string): Promise<Space & { readonly writable: boolean }>;
+  /** What file system an attached shelf is on: within one a file only gets another name. Null where that cannot be told. */
+  volumeOf(shelfId: string): string | null;
+}
+
+/** Capacity and free bytes; null where the file system does not tell (some network drives and bridges report no size at all). */
+export interface Space {
+  readonly capacityBytes: number | null;
+  readonly freeBytes: number | null;
 }
 
 const SEARCH_DEPTH = 2;
@@ -124,7 +132,14 @@ export class Mounts implements Places {
     return resolveBelow(this.rootOf(place.shelfId), place);
   }
 
-  async space(root: string): Promise<{ capacityBytes: number; freeBytes: number; writable: boolean }> {
+  volumeOf(shelfId: string): string | null {
+    const root = this.rootOf(shelfId);
+    const device = root === null ? undefined : statSync(root, { throwIfNoEntry: false })?.dev;
+    // Drives of the bay are folders of one disk, and stand for disks of their own.
+    return device === undefined ? null : `${device} ${this.bay?.driveOf(root!) ?? ''}`;
+  }
+
+  async space(root: string): Promise<Space & { readonly writable: boolean }> {
     const space = (await this.bay?.space(root)) ?? realSpace(root);
     return { ...space, writable: isWritable(root) };
   }
@@ -172,9 +187,13 @@ function isSameFolder(a: string, b: string): boolean {
   }
 }
 
-function realSpace(root: string): { capacityBytes: number; freeBytes: number } {
-  const info = statfsSync(root);
-  return { capacityBytes: info.blocks * info.bsize, freeBytes: info.bavail * info.bsize };
+function realSpace(root: string): Space {
+  return spaceOf(statfsSync(root));
+}
+
+/** `info`: as the system tells it of a file system, in blocks. */
+export function spaceOf({ blocks, bavail, bsize }: { readonly blocks: number; readonly bavail: number; readonly bsize: number }): Space {
+  return blocks > 0 ? { capacityBytes: blocks * bsize, freeBytes: bavail * bsize } : { capacityBytes: null, freeBytes: null };
 }
 
 function isWritable(root: string): boolean {

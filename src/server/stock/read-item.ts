@@ -3,6 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { isUntouched, looksSame, unpackIdentity } from '../../core/media/identity';
 import type { Item, MediaFacts } from '../../core/media/item';
 import { otherFacts, probeFacts, ProbeError } from '../media/probe';
+import { damageOf } from '../media/structure';
 import { fingerprintFile, fingerprintSequence } from './fingerprint-file';
 import { looksOfFrames } from './identify';
 import type { FoundFile } from './walk';
@@ -21,7 +22,7 @@ export type ReadItem =
   | { readonly how: 'again' | 'read'; readonly item: Item; readonly isSettled: boolean };
 
 /** What ffprobe says of content that is no media, the same at every look; anything else may have been the drive or the rights. */
-const OF_CONTENT = /Invalid data found|no picture and no sound|moov atom not found|not find codec|Format not on whitelist|Unknown format/i;
+const OF_CONTENT = /Invalid data found|no picture and no sound|moov atom not found|not find codec|This format is not read here|Unknown format/i;
 
 /**
  * The item of a found file. What is untouched, whole and up to date is not read; a problem is looked at until it was
@@ -39,7 +40,7 @@ export async function readItem(shelfId: string, found: FoundFile, old: KnownItem
         return { how: 'again', item: { ...old.item, identity: found.identity, modifiedMs: found.modifiedMs }, isSettled: true };
     }
     const item = await readWhole(shelfId, found, old?.item.id ?? randomUUID());
-    return { how: 'read', item, isSettled: item.problem === null || isSameProblem(item, old) };
+    return { how: 'read', item, isSettled: (item.problem === null && item.damage === undefined) || isSameProblem(item, old) };
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code === 'ENOENT') return null;
     throw error;
@@ -49,7 +50,7 @@ export async function readItem(shelfId: string, found: FoundFile, old: KnownItem
 function isSameProblem(item: Item, old: KnownItem | null): boolean {
   const before = old?.item.identity;
   if (!before || !item.identity || !isUntouched(before, item.identity) || item.fingerprint === null) return false;
-  return old.item.problem === item.problem && OF_CONTENT.test(item.problem ?? '');
+  return old.item.problem === item.problem && old.item.damage === item.damage && (item.damage !== undefined || OF_CONTENT.test(item.problem ?? ''));
 }
 
 function looksAsBefore(old: KnownItem, found: FoundFile): boolean {
@@ -73,13 +74,25 @@ async function readWhole(shelfId: string, found: FoundFile, id: string): Promise
     problem ??= problemOf(error);
   }
   const { sizeBytes, modifiedMs, identity } = found;
-  return { id, place: { shelfId, path: found.path }, sizeBytes, modifiedMs, identity, fingerprint, facts, problem };
+  // Where the fingerprint could not be made the drive or the rights are the trouble, not the file.
+  const damage = fingerprint === null ? null : await damageIn(found, problem === null ? facts : null);
+  return { id, place: { shelfId, path: found.path }, sizeBytes, modifiedMs, identity, fingerprint, facts, problem, ...(damage ? { damage } : {}) };
 }
 
 /** Whatever goes wrong with one file is said of that file; only its absence is not its own. */
 function problemOf(error: unknown): string {
   if ((error as NodeJS.ErrnoException).code === 'ENOENT') throw error;
   return error instanceof ProbeError ? error.message : `It cannot be read: ${(error as Error).message}.`;
+}
+
+async function damageIn(found: FoundFile, facts: MediaFacts | null): Promise<string | null> {
+  const { file, sizeBytes, sequence, frames } = found;
+  try {
+    return await damageOf({ file, sizeBytes, facts, sequence, frameBytes: (frames ?? []).map((packed) => unpackIdentity(packed).sizeBytes) });
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === 'ENOENT') throw error;
+    return null;
+  }
 }
 
 function fingerprintOf(found: FoundFile): Promise<string> {

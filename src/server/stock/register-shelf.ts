@@ -5,13 +5,14 @@ import type { Catalogue } from '../catalogue/catalogue';
 import type { ShelfRow } from '../catalogue/shelves';
 import { explainError } from '../runs/explain-error';
 import { readMarker, replaceMarker, writeMarker, type Marker } from './marker';
-import type { Mounts } from './mounts';
+import { attachedRoots, type Mounts } from './mounts';
+import { nestingsOf } from './nested-shelves';
 
 /** A folder that cannot become a shelf, with the reason. `copy` when it bears the marker of another that stands elsewhere. */
 export class ConflictingShelf extends Error {
   constructor(
     message: string,
-    readonly code: 'shelf' | 'shelf-copy' = 'shelf',
+    readonly code: 'shelf' | 'shelf-copy' | 'inside-shelf' = 'shelf',
     readonly hint?: string,
   ) {
     super(message);
@@ -26,11 +27,41 @@ export function registerShelf(catalogue: Catalogue, mounts: Mounts, path: string
     throw new ConflictingShelf(
       `${path} lies outside the folders this server may use (${mounts.roots.join(', ')}). Start it with --roots to allow more.`,
     );
+  mustLieApart(catalogue, mounts, root);
   const marker = markerOf(catalogue, mounts, root, name?.trim() ?? '', ownIdentity);
   catalogue.shelves.put(marker.id, name?.trim() || catalogue.shelves.names().get(marker.id) || marker.name, new Date().toISOString());
   mounts.set(marker.id, root);
   return catalogue.shelves.get(marker.id)!;
 }
+
+/** A file in two shelves would have two entries: what is done through one happens to the other. Throws ConflictingShelf. */
+function mustLieApart(catalogue: Catalogue, mounts: Mounts, root: string): void {
+  const names = catalogue.shelves.names();
+  const nameOf = (id: string) => names.get(id) ?? 'a shelf';
+  const own = readMarker(root)?.id;
+  const others = attachedRoots(mounts, catalogue.shelves.list().map(({ id }) => id)).filter(({ shelfId }) => shelfId !== own); // prettier-ignore
+  for (const { outer, inner, path } of nestingsOf([...others, { shelfId: NEW, root }])) {
+    if (inner === NEW || path === '') {
+      const shelf = nameOf(inner === NEW ? outer : inner);
+      throw new ConflictingShelf(
+        path === ''
+          ? `${root} is ${shelf}, which is on the list already.`
+          : `${root} is the folder "${path}" of ${shelf}, which is on the list already.`,
+        'inside-shelf',
+        path === '' ? 'Nothing needs to be added.' : `Nothing needs to be added: wherever a folder is asked for, choose "${path}" on ${shelf}.`,
+      );
+    }
+    if (outer === NEW)
+      throw new ConflictingShelf(
+        `${nameOf(inner)}, which is on the list, lies inside it (in "${path}").`,
+        'inside-shelf',
+        `Add its other folders one by one, or take ${nameOf(inner)} off the list first.`,
+      );
+  }
+}
+
+/** Stands for the folder that is to be added. */
+const NEW = '';
 
 function markerOf(catalogue: Catalogue, mounts: Mounts, root: string, name: string, ownIdentity: boolean): Marker {
   const marked = readMarker(root);

@@ -1,6 +1,6 @@
 /** Writing a file from parts of another while hashing it, flushing it, and reading it back; or only reading one. */
 import { createHash } from 'node:crypto';
-import { closeSync, constants, fstatSync, fsyncSync, futimesSync, openSync, readSync, writeSync } from 'node:fs';
+import { closeSync, constants, fchmodSync, fstatSync, fsyncSync, futimesSync, openSync, readSync, writeSync } from 'node:fs';
 import { isUntouched, type FileIdentity } from '../../core/media/identity';
 import type { Place } from '../../core/media/item';
 import type { Segment } from '../../core/media/riff';
@@ -156,6 +156,8 @@ function writeTarget(job: CopyJob, plan: NonNullable<CopyJob['write']>): CopyRes
       const modified = (Math.floor(info.mtimeMs) + 0.5) / 1000;
       futimesSync(target, info.atime, modified);
       if (twin.stands) twin.attempt((file) => futimesSync(file, info.atime, modified));
+      keepMode(target, info.mode);
+      if (twin.stands) twin.attempt((file) => keepMode(file, info.mode));
     }
     fsyncSync(target);
     if (twin.stands) twin.attempt(fsyncSync);
@@ -197,5 +199,14 @@ function openDirect(path: string): { file: number; direct: boolean } {
     return { file: openSync(path, constants.O_RDONLY | constants.O_DIRECT), direct: true };
   } catch {
     return { file: openSync(path, constants.O_RDONLY), direct: false };
+  }
+}
+
+/** Not every file system has permissions. */
+function keepMode(file: number, mode: number): void {
+  try {
+    fchmodSync(file, mode & 0o777);
+  } catch {
+    // It has those that all files there have.
   }
 }

@@ -1,6 +1,6 @@
 /** A process that is killed in the middle of a sort, again and again: at every start each link leads to a file that stands there. */
 import { execFileSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, rmSync, existsSync } from 'node:fs';
+import { chmodSync, mkdirSync, mkdtempSync, rmSync, existsSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
@@ -142,6 +142,13 @@ it('between disks: copied, read back, removed; killed in the middle, put back, w
   for (let index = 0; index < 40; index++) put(source, `cart/take ${index}.txt`, Buffer.alloc(400_000, index));
   mkdirSync(join(source, 'renders'));
   await makeFrames(join(source, 'renders'), 'pour.', 1001, 8);
+  // What a file has beside its bytes goes along, as far as the disk holds it.
+  const kept = join(source, 'cart/take 7.txt');
+  chmodSync(kept, 0o640);
+  execFileSync('touch', ['-d', '@1700000000.123456789', kept]);
+  const python = (code: string, ...args: string[]) =>
+    execFileSync('python3', ['-c', `import os, sys\n${code}`, ...args], { encoding: 'utf8' }).trim();
+  const hasAttributes = python("try:\n os.setxattr(sys.argv[1], 'user.note', b'second pour')\n print(1)\nexcept OSError: print(0)", kept) === '1';
   await server.start(env);
   const { id: shelfId } = await server.post<{ id: string }>('shelves', { path: source });
   await server.post(`shelves/${shelfId}/stocktake`);
@@ -162,8 +169,14 @@ it('between disks: copied, read back, removed; killed in the middle, put back, w
     expect([run.state, ...run.troubled.map(({ message }) => message)]).toEqual(['done']);
     return id;
   };
+  const beside = (path: string) => {
+    const { mode, mtimeNs } = statSync(path, { bigint: true });
+    const note = hasAttributes ? python("print(os.getxattr(sys.argv[1], 'user.note').decode())", path) : 'second pour';
+    return [Number(mode & 0o777n).toString(8), String(mtimeNs), note];
+  };
   const settings = sortSettings(shelfId, { scope: { of: 'folder', place: { shelfId, path: '' } } });
   const id = await go({ kind: 'sort', projectId, settings }, 3);
+  expect(beside(join(source, 'Test/Papers/take 7.txt'))).toEqual(['640', '1700000000123456789', 'second pour']);
   const after = diskState(source);
   const contents = (disk: Record<string, string>) => Object.values(disk).filter((text) => !text.startsWith('folder')).sort(); // prettier-ignore
   expect(contents(after)).toEqual(contents(before));
@@ -173,6 +186,7 @@ it('between disks: copied, read back, removed; killed in the middle, put back, w
   put(source, 'Test/Papers/take 3.txt', 'another by now');
   await go({ kind: 'undo', projectId, settings: { runId: id, confirmed: true } }, 2);
   const back = diskState(source);
+  expect(beside(kept)).toEqual(['640', '1700000000123456789', 'second pour']);
   expect(existsSync(join(source, 'Test/Papers/take 3.txt'))).toBe(true);
   for (const [path, text] of Object.entries(before)) if (!path.endsWith('/') && path !== 'cart/take 3.txt') expect(back[path], path).toBe(text);
 });

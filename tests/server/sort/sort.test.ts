@@ -184,3 +184,43 @@ describe('staying tidy', () => {
     expect(await titles()).toEqual(['Sort 1 new file in incoming']);
   });
 });
+
+it('nothing is put into the tree of a card, at whatever depth, and cards of other makes are whole too', async () => {
+  const { root } = house.source;
+  put(root, 'loose.wav', wavBytes(4_800, [], 9));
+  for (const [index, path] of [
+    'A/DCIM/100MILLA/M1.wav',
+    'B/PRIVATE/M4ROOT/CLIP/C0001.wav',
+    'C/XDROOT/Clip/C0002.wav',
+    'D/CONTENTS/CLIPS001/C3.wav',
+  ].entries())
+    // prettier-ignore
+    put(root, path, wavBytes(4_800, [], index));
+  put(root, 'B/PRIVATE/M4ROOT/MEDIAPRO.XML', '<index/>');
+  put(root, 'B/PRIVATE/M4ROOT/THMBNL/C0001T01.JPG', 'no picture');
+  put(root, 'plain/DCIM/notes.txt', 'no card');
+  await house.stocktake(house.source.id);
+  const to = async (path: string) => (await sort({ scope: { of: 'folder', place: { shelfId: house.source.id, path: '' } }, destination: { shelfId: house.source.id, path } })).findings.map(({ code }) => code); // prettier-ignore
+  for (const path of [
+    'A/DCIM',
+    'A/DCIM/new',
+    'A/DCIM/100MILLA/deep/er',
+    'B/PRIVATE',
+    'B/PRIVATE/M4ROOT',
+    'B/PRIVATE/M4ROOT/CLIP',
+    'B/PRIVATE/M4ROOT/new',
+    'C/XDROOT',
+    'D/CONTENTS/x',
+  ])
+    // prettier-ignore
+    expect([path, await to(path)]).toEqual([path, expect.arrayContaining(['destination-on-card'])]);
+  for (const path of ['plain/DCIM', 'beside', 'PRIVATE']) expect([path, (await to(path)).includes('destination-on-card')]).toEqual([path, false]);
+  const whole = await sort({ scope: { of: 'folder', place: { shelfId: house.source.id, path: '' } } });
+  const cards = (whole.detail as SortDetail).rows.filter(({ kind }) => kind === 'card');
+  expect(cards.map(({ oldName, files }) => [oldName, files])).toEqual([
+    ['A', 1],
+    ['B', 3],
+    ['C', 1],
+    ['D', 1],
+  ]);
+});

@@ -102,10 +102,10 @@ describe('without hard links', () => {
 it('a run in whose middle the process ended twice is not taken up again by itself, and says so; the rest of the house is open', async () => {
   mkdirSync(join(folder, 'FOUNDRY-A'));
   mkdirSync(join(folder, 'VAULT'));
-  sparse(join(folder, 'FOUNDRY-A/one.wav'), 3 * 1024 ** 3);
+  sparse(join(folder, 'FOUNDRY-A/one.bin'), 3 * 1024 ** 3);
   await server.start();
   const { vault, projectId } = await withShelves();
-  await server.post(`projects/${projectId}/timelines`, { name: 'cut.otio', text: formatOtio(cutTimeline('Cut', [cutOf('one.wav', 0, 5)], 'Audio')) });
+  await server.post(`projects/${projectId}/timelines`, { name: 'cut.otio', text: formatOtio(cutTimeline('Cut', [cutOf('one.bin', 0, 5)], 'Audio')) });
   const id = await pull(projectId, vault);
   const view = () => server.get<RunView>(`runs/${id}`);
   const moving = async () => {

@@ -80,14 +80,14 @@ describe('opening a crate', () => {
     const info = join(out('Apart'), 'bag-info.txt');
     writeFileSync(info, readFileSync(info, 'utf8').replace('Payload-Oxum', 'PAYLOAD-OXUM').replace('Project-Name', 'project-name'));
     const plan = await open('Apart');
-    expect([plan.findings, plan.lines[0]!.text]).toEqual([[], 'Test, from a crate']);
+    expect([plan.findings.map(({ code }) => code), plan.lines[0]!.text]).toEqual([['crate-tag-altered'], 'Test, from a crate']);
     expect((await go(small, plan)).run.state).toBe('done');
     const made = small.house.catalogue.projects.list().find((project) => project.name === 'Test, from a crate')!;
     const [link] = small.house.catalogue.clips.ofProject(made.id)[0]!.renditions[0]!.links;
     expect(link!.place?.path.normalize('NFC')).toBe('Apart/data/media/sound/Läuten.wav');
     // A file of no bytes more: only its count tells.
     writeFileSync(join(out('Apart'), 'data/empty.txt'), '');
-    expect((await open('Apart')).findings.map((finding) => finding.code)).toEqual(['crate-extra', 'crate-oxum']);
+    expect((await open('Apart')).findings.map((finding) => finding.code)).toEqual(['crate-tag-altered', 'crate-extra', 'crate-oxum']);
   });
 
   it('twice under no name makes two projects; the same click twice makes one and says so', async () => {
@@ -163,7 +163,7 @@ describe('opening a crate', () => {
     const sum = (content: string) => createHash('sha256').update(content).digest('hex');
     writeFileSync(out('Foreign/manifest-sha256.txt'), `${sum(text)}  data/timelines/f.otio\n${sum('literal')}  data/100%25.txt\n`);
     const plan = await open('Foreign');
-    expect(plan.findings).toEqual([]);
+    expect(plan.findings.map(({ code }) => code)).toEqual(['crate-no-taglist']);
     expect((await go(small, plan)).run.state).toBe('done');
   });
 
@@ -229,7 +229,7 @@ describe('clips that came with a timeline', () => {
     await small.stocktake(small.source.id);
     expect(await states(small)).toEqual({ 'one.wav pulled/media/sound/one.wav': 'present', 'two.wav two.wav': 'present' });
     const plan = await small.plan({ kind: 'undo', settings: { runId: pulled.id, confirmed: false } });
-    expect(plan.blocked).toBe('Read who uses these files, then tick the box.');
+    expect(plan.blocked).toBe('Read which files have no other copy, then tick the box.');
     await undo(small, pulled.id);
     expect(clips().map(({ id }) => id)).toEqual(before.map(({ id }) => id));
   });

@@ -7,7 +7,7 @@ import { canDropFrame, nominalFps, rate, type Rate } from '../../time/rate';
 import { framesPerDay, parseTimecode, type Timecode } from '../../time/timecode';
 import type { Speed } from '../../time/retime';
 import { readSpeedLine, settleSpeed, type SpeedLine } from './edl-speed';
-import { BLACK, type EdlEvent, type EdlList } from './edl-types';
+import { BETWEEN_FRAMES, MADE, type EdlEvent, type EdlList } from './edl-types';
 
 const LABEL = String.raw`(\d\d[:;]\d\d[:;]\d\d[:;.]\d\d\d?)`;
 /** A reel may hold blanks: some writers cut a name to the column. */
@@ -20,6 +20,7 @@ const LOOK_BACK = 50;
 const SAID =
   /^(FROM\s+CLIP\s+NAME|TO\s+CLIP\s+NAME|SOURCE\s+FILE(?:\s*NAME)?|FILE\s*NAME|MEDIA\s+FILE|FROM\s+FILE|TO\s+FILE|FROM\s+CLIP|TO\s+CLIP|(?:SOURCE\s+)?CLIP\s+NAME|(?:FULL\s+|SOURCE\s+)?REEL(?:\s+NAME)?|TAPE(?:\s+NAME)?|[A-Z ]{0,40}REEL NAME FROM)\s*:(.*)$/i;
 const LOCATOR = new RegExp(String.raw`^LOC(?:ATOR)?:?\s*${LABEL}(.*)$`, 'i');
+const BETWEEN = new RegExp(String.raw`^${BETWEEN_FRAMES}: (0\.\d{1,6})$`);
 
 /** Whether a text has a line that only an edit decision list has. */
 export function looksLikeEdl(text: string): boolean {
@@ -164,6 +165,7 @@ class EdlLines {
       toClipName: '',
       sourceFile: '',
       fullReel: '',
+      between: 0,
       locators: [],
       comments: [],
     };
@@ -194,6 +196,11 @@ class EdlLines {
     if (/^FREEZE FRAME/i.test(text)) {
       // Below the name of what a transition comes from it speaks of that.
       if (event.transition.type === 'cut' || this.side !== 'from') event.speed = { num: 0, den: 1 };
+      return;
+    }
+    const between = BETWEEN.exec(text);
+    if (between) {
+      event.between = Number(between[1]);
       return;
     }
     const named = SAID.exec(text);
@@ -269,7 +276,7 @@ class EdlLines {
       event.isSpeedStated = stated !== undefined || event.speed !== null;
       if (event.speed) continue;
       if (stated !== undefined) event.speed = this.stated(event, stated, source, record);
-      else if (Math.abs(source - record) > (event.isFiner ? 1 : 0) && record > 0 && source > 0 && event.reel !== BLACK) {
+      else if (Math.abs(source - record) > (event.isFiner ? 1 : 0) && record > 0 && source > 0 && !MADE.has(event.reel)) {
         event.speed = { num: source, den: record };
         this.differs(event, 'edl-lengths-differ', `takes ${source} frames of source for ${record} of record, and no speed is stated.`, LENGTHS_READ);
       }

@@ -16,7 +16,7 @@ import {
   trackDocument,
   transitionDocument,
 } from '../otio/otio-writer';
-import { AUXILIARY, BLACK, type EdlEvent, type EdlList, type EdlLocator } from './edl-types';
+import { AUXILIARY, MADE, type EdlEvent, type EdlList, type EdlLocator } from './edl-types';
 
 export function edlToOtio(list: EdlList, r: Rate): { document: OtioObject; findings: Finding[] } {
   const findings: Finding[] = [];
@@ -80,18 +80,32 @@ function nameOf(event: EdlEvent): string {
 
 /** `duration`: record frames shown of the event, from its first. */
 function eventDocument(event: EdlEvent, duration: number, list: EdlList, r: Rate): OtioObject {
-  if (event.reel === BLACK) return gapDocument(duration, r);
+  // A reel may be called so by chance: what names a file or a longer reel is media. Black is black.
+  const isNamed = event.sourceFile !== '' || event.fullReel !== '';
+  const makes = isNamed && event.reel === 'BARS' ? undefined : MADE.get(event.reel);
+  // Black that has a name is an event, as a slug is; below a fade FROM names what fades.
+  if (makes === 'black' && (event.transition.type === 'cut' ? event.fromClipName : event.toClipName) === '') return gapDocument(duration, r);
   const reel = event.fullReel || (event.reel === AUXILIARY ? '' : event.reel);
   const name = nameOf(event);
   const metadata: OtioObject = { mill_shelf: { reel, drop_frame: event.dropFrame } };
-  const reference: OtioObject = event.sourceFile
-    ? externalReference(event.sourceFile, name, null, metadata)
-    : { OTIO_SCHEMA: 'MissingReference.1', metadata, name, available_range: null, available_image_bounds: null };
+  const reference: OtioObject = makes
+    ? {
+        OTIO_SCHEMA: 'GeneratorReference.1',
+        metadata: {},
+        name,
+        available_range: null,
+        available_image_bounds: null,
+        generator_kind: makes,
+        parameters: {},
+      }
+    : event.sourceFile
+      ? externalReference(event.sourceFile, name, null, metadata)
+      : { OTIO_SCHEMA: 'MissingReference.1', metadata, name, available_range: null, available_image_bounds: null };
   // Played backwards, the last frames of the record are the first ones of the source.
   const covered = backwards(event) ? reversedFrames(event, event.recordOut - event.recordIn) - reversedFrames(event, duration) : 0;
   const sourceIn = Math.min(event.sourceIn, event.sourceOut) + covered;
   const effects = event.speed === null ? [] : [timeWarp(event.speed.num / event.speed.den)];
-  const clip = clipDocument(name, timeRange(sourceIn, duration, r), reference, effects, {
+  const clip = clipDocument(name, timeRange(sourceIn + event.between, duration, r), reference, effects, {
     ...ownWords(event, duration, list),
     cmx_3600: { event: event.number, reel: event.reel, comments: [...event.comments], ...(event.key === '' ? {} : { key: event.key }) },
   });

@@ -37,6 +37,8 @@ export interface EdlEvent {
   sourceFile: string;
   /** The whole name where the column holds a short one. */
   fullReel: string;
+  /** By how much of a frame its source begins behind the in point, from 0 up to less than 1. */
+  between: number;
   readonly locators: EdlLocator[];
   readonly comments: string[];
 }
@@ -53,3 +55,11 @@ export const LONGEST_REEL = 8;
 /** Reels that are none: black, and auxiliary (a source without timecode). */
 export const BLACK = 'BL';
 export const AUXILIARY = 'AX';
+/** What the editing system makes itself, by the reel that stands for it and the word OpenTimelineIO's CMX 3600 adapter has for it. */
+export const MADE: ReadonlyMap<string, string> = new Map([
+  [BLACK, 'black'],
+  ['BLACK', 'black'],
+  ['BARS', 'SMPTEBars'],
+]);
+/** Our own comment: by how much of a source frame a retimed event begins behind the frame of its in point. */
+export const BETWEEN_FRAMES = 'IN POINT BETWEEN FRAMES';

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { activeReference, clipEvents, type ClipEvent, type Timeline } from '../../project/timeline';
+import { forEachUse } from '../../project/usage';
 import { rate, type Rate } from '../../time/rate';
 import { readOtio } from '../otio/otio-reader';
 import type { OtioObject } from '../otio/otio-types';
@@ -104,6 +105,25 @@ describe('writing a CMX 3600 list', () => {
     const { files } = write(timeline);
     expect(files[0]!.text).toMatch(/M2 {3}RAMP .*050\.0/);
     expect(files[0]!.text).toMatch(/IN .*09:06:40:05 09:06:41:00/);
+  });
+
+  it('what the editing system makes itself is an event: bars, and black that has a name', () => {
+    const made = (name: string, kind: string) => ({ ...cut(name, 0, 10), media_references: { DEFAULT_MEDIA: { OTIO_SCHEMA: 'GeneratorReference.1', generator_kind: kind } } }); // prettier-ignore
+    const { files, findings } = write(model([picture([cut('A', 0, 10), made('SLUG', 'black'), gapDocument(5, PAL), made('Line-up', 'SMPTEBars'), made('Snow', 'Noise')])])); // prettier-ignore
+    expect(findings.map(({ code, message }) => [code, /Snow/.test(message)])).toEqual([['edl-generator', true]]);
+    const [read] = readTimelineFile(files[0]!.text, PAL).timelines;
+    expect([...clipEvents(read!.timeline.tracks)].map((event) => [event.name, event.start, activeReference(event)!.kind, activeReference(event)!.makes])).toEqual([
+      ['A', 0, 'external', undefined],
+      ['SLUG', 10, 'generator', 'black'],
+      ['Line-up', 25, 'generator', 'SMPTEBars'],
+      ['Snow', 35, 'missing', undefined],
+    ]); // prettier-ignore
+    // A reel called so by chance, with a file, is media.
+    const chance = 'TITLE: X\n001  BARS     V     C        09:14:00:00 09:14:02:00 10:00:00:00 10:00:02:00\n* FROM CLIP NAME: Snack bars\n* SOURCE FILE: bars.mov\n'; // prettier-ignore
+    expect(activeReference([...clipEvents(readTimelineFile(chance, PAL).timelines[0]!.timeline.tracks)][0]!)!.kind).toBe('external');
+    // Below a fade to black FROM names what fades: that is no slug.
+    const fade = 'TITLE: X\n001  A001     V     C        09:14:00:00 09:14:02:00 10:00:00:00 10:00:02:00\n002  A001     V     C        09:14:02:00 09:14:02:00 10:00:02:00 10:00:02:00\n002  BL       V     D    012 00:00:00:00 00:00:02:00 10:00:02:00 10:00:04:00\n* FROM CLIP NAME: LADLE\n'; // prettier-ignore
+    expect([...clipEvents(readTimelineFile(fade, PAL).timelines[0]!.timeline.tracks)].map(({ name }) => name)).toEqual(['A001']);
   });
 
   it('drops nothing in silence: transitions inside nested ones, effects, references, marks, sound inside, what is last', () => {
@@ -219,6 +239,48 @@ describe('writing a CMX 3600 list', () => {
   });
 });
 
+describe('speeds with dissolves', () => {
+  it('read again an event reads the frames it read before, whatever its speed and its transitions; backwards one more at most', () => {
+    const shots = fc.array(
+      fc.record({
+        from: fc.nat(3000),
+        length: fc.integer({ min: 9, max: 120 }),
+        // Slower ones count by two readings of their range, one of which is the length of the list.
+        speed: fc.constantFrom(1, 1.25, 1.1, 1.04, 4 / 3, -1.25, -1.6, 2.5),
+        early: fc.nat(4),
+        late: fc.nat(4),
+      }),
+      { minLength: 2, maxLength: 8 },
+    );
+    const frames = (timeline: Timeline) => {
+      const read: { name: string; backwards: boolean; start: number; end: number }[] = [];
+      forEachUse(timeline, { countDisabled: false }, ({ event: { name, speed }, source }) =>
+        read.push({ name, backwards: speed.num < 0, start: Math.floor(source.start), end: Math.ceil(source.end) }),
+      );
+      return read;
+    };
+    fc.assert(
+      fc.property(shots, fc.constantFrom(PAL, rate(24), rate(30_000, 1001)), (list, r) => {
+        const children = list.flatMap(({ from, length, speed, early, late }, index) => {
+          const clip = cut(`SHOT ${index}`, from, length, speed, r);
+          return index > 0 && early + late > 0 ? [transitionDocument(early, late, r), clip] : [clip];
+        });
+        const before = model([picture(children)], r);
+        const read = readTimelineFile(write(before).files[0]!.text, r);
+        expect(read.findings.filter((finding) => finding.severity !== 'notes')).toEqual([]);
+        const after = frames(read.timelines[0]!.timeline);
+        const fits = frames(before).map((was, index) => {
+          const { start, end } = after[index]!;
+          const more = was.backwards ? 1 : 0;
+          return start <= was.start && start >= was.start - more && end >= was.end && end <= was.end + more ? was : after[index];
+        });
+        expect(fits).toEqual(frames(before));
+      }),
+      { numRuns: 600 },
+    );
+  });
+});
+
 describe('reel names', () => {
   it('are short, unique and always the same', () => {
     const reels = new ReelNames(['AX', 'BL']);
@@ -237,5 +299,98 @@ describe('reel names', () => {
     const wanted = ['A001C001_wide', 'A001C001', 'B002C0021', 'B002C002'];
     const reels = new ReelNames(['AX', 'BL'], wanted);
     expect(wanted.map((name) => reels.short(name))).toEqual(['A001C002', 'A001C001', 'B002C003', 'B002C002']);
+  });
+});
+
+describe('nested timelines with a speed of their own', () => {
+  interface Shot {
+    readonly from: number;
+    readonly length: number;
+    readonly speed: number;
+    readonly gap: number;
+  }
+  const shots = fc.array(
+    fc.record({ from: fc.nat(200), length: fc.integer({ min: 1, max: 12 }), speed: fc.constantFrom(1, 1, 2, -1), gap: fc.constantFrom(0, 0, 3) }),
+    { minLength: 1, maxLength: 4 },
+  );
+  const lane = (layer: number, own: readonly Shot[]) =>
+    trackDocument(
+      `V${layer}`,
+      'Video',
+      own.flatMap(({ from, length, speed, gap }, index) => [
+        ...(gap > 0 ? [gapDocument(gap, PAL)] : []),
+        cut(`L${layer}S${index}`, 1000 + from, length, speed),
+      ]),
+    );
+
+  /** Which source frame a layer shows at one of its frames, worked out from the shots themselves; null where it shows none. */
+  function shownAt(layer: number, own: readonly Shot[], frame: number): string | null {
+    let at = 0;
+    for (const [index, { from, length, speed, gap }] of own.entries()) {
+      at += gap;
+      const into = frame - at;
+      if (into >= 0 && into < length) {
+        // Backwards from the end of what is passed.
+        const passed = speed > 0 ? speed * into : -speed * (length - into) - 1;
+        return `L${layer}S${index} ${821_000 + from + passed}`;
+      }
+      at += length;
+    }
+    return null;
+  }
+
+  it('show the very frames in the list that the timeline shows', () => {
+    fc.assert(
+      fc.property(
+        shots,
+        shots,
+        fc.constantFrom(1, 2, 3, -1, -2, 0),
+        fc.nat(8),
+        fc.integer({ min: 1, max: 20 }),
+        fc.nat(5),
+        fc.integer({ min: 1, max: 20 }),
+        (low, high, speed, windowStart, length, outerStart, outerLength) => {
+          // A window that lies wholly behind what is inside is read as a record timecode.
+          const lasts = (own: readonly Shot[]) => own.reduce((sum, shot) => sum + shot.gap + shot.length, 0);
+          fc.pre(windowStart < Math.max(lasts(low), lasts(high)) && outerStart < 3 + length);
+          const nested: OtioObject = {
+            OTIO_SCHEMA: 'Stack.1',
+            name: 'Montage',
+            source_range: timeRange(windowStart, length, PAL),
+            effects: speed === 1 ? [] : [timeWarp(speed)],
+            children: [lane(1, low), lane(2, high)],
+          };
+          // Once more in a nested timeline that shows a part of it.
+          const outer: OtioObject = {
+            OTIO_SCHEMA: 'Stack.1',
+            name: 'Reel',
+            source_range: timeRange(outerStart, outerLength, PAL),
+            children: [picture([cut('HEAD', 0, 3), nested])],
+          };
+          const timeline = model([picture([cut('FIRST', 0, 2), outer])]);
+          const { files } = writeEdl(timeline, source, true);
+          const [list] = readTimelineFile(files[0]!.text, PAL).timelines;
+          const inList = new Map<number, string>();
+          for (const item of list!.timeline.tracks[0]!.items) {
+            if (item.type !== 'clip' || !item.name.startsWith('L')) continue;
+            const v = item.speed.num / item.speed.den;
+            for (let k = 0; k < item.durationFrames; k++) {
+              const passed = v >= 0 ? v * k : -v * (item.durationFrames - k) - 1;
+              inList.set(item.start + k, `${item.name} ${item.sourceIn.value + passed}`);
+            }
+          }
+          const expected = new Map<number, string>();
+          for (let record = 0; record < outerLength; record++) {
+            const k = record + outerStart - 3;
+            if (k < 0 || k >= length) continue;
+            const frame = speed >= 0 ? windowStart + speed * k : windowStart - speed * (length - k) - 1;
+            const seen = shownAt(2, high, frame) ?? shownAt(1, low, frame);
+            if (seen !== null) expected.set(record + 2, seen);
+          }
+          expect([...inList].sort()).toEqual([...expected].sort());
+        },
+      ),
+      { numRuns: 600 },
+    );
   });
 });

@@ -3,6 +3,7 @@
  * What the format cannot say is a finding. Source: the list format as published with the CMX 3600; M2 lines and
  * comments are common practice.
  */
+import { fewNames } from '../../words/figures';
 import { notes, warns, type Finding } from '../../words/finding';
 import {
   activeReference,
@@ -14,15 +15,16 @@ import {
   type Track,
   type Transition,
 } from '../../project/timeline';
-import { ceilFrames, floorFrames, type Moment } from '../../project/moment';
+import { ceilFrames, exactFrames, floorFrames, type Moment } from '../../project/moment';
 import { nominalFps, rateLabel, sameRate, type Rate } from '../../time/rate';
 import Fraction from 'fraction.js';
-import { isNormal, mappedPosition, sourceInterval, type Speed, type TimeMap } from '../../time/retime';
+import { isNormal, type Speed } from '../../time/retime';
 import { framesPerDay, frameToTimecode } from '../../time/timecode';
 import { speedColumn } from './edl-speed';
-import { flatten, type Laid, type LaidAfter } from './laid';
-import { AUXILIARY, BLACK, MOST_EVENTS } from './edl-types';
+import { atSpeedOf, flatten, shownInside, type Laid, type LaidAfter } from './laid';
+import { AUXILIARY, BETWEEN_FRAMES, BLACK, MADE, MOST_EVENTS } from './edl-types';
 import { ReelNames } from './reel-names';
+import { averageSpeed, pacedRead, sourceRead, timesPace, type SourceCounting } from './source-read';
 
 /** What the list says of an event's source beside its points. */
 export interface EdlSource {
@@ -33,13 +35,6 @@ export interface EdlSource {
   readonly offsetFrames: number;
   /** What its timecode is counted in; absent where that is the count of the list. */
   readonly count?: SourceCounting;
-}
-
-export interface SourceCounting {
-  readonly rate: Rate;
-  readonly dropFrame: boolean;
-  /** Frames are found by their number: one of the source for one of the event. */
-  readonly isByFrame: boolean;
 }
 
 export interface EdlFile {
@@ -93,14 +88,13 @@ class EdlWriter {
     private readonly flattensNested: boolean,
   ) {
     const reels = [...clipEvents(timeline.tracks)].flatMap((event) => sourceOf(event).reel ?? []);
-    this.reels = new ReelNames([AUXILIARY, BLACK], reels);
+    this.reels = new ReelNames([AUXILIARY, ...MADE.keys()], reels);
   }
 
   findings(): Finding[] {
     return [...this.found].map(([code, { message, hint, names, severe }]) => {
       const unique = [...new Set(names)];
-      const list = `${unique.slice(0, 3).join(', ')}${unique.length > 3 ? ` and ${unique.length - 3} more` : ''}`;
-      return (severe ? warns : notes)(code, message(list), hint);
+      return (severe ? warns : notes)(code, message(fewNames(unique)), hint);
     });
   }
 
@@ -173,7 +167,7 @@ class EdlWriter {
         if (off) this.find('edl-disabled', item.name, (list) => `Switched off, so not written: ${list}.`);
         if (item.type === 'gap' || off) out.push({ piece: { start, end, headFrames, event: null, stand: '' }, before });
         else if (item.type === 'clip') out.push({ piece: { start, end, headFrames, event: item, stand: '' }, before });
-        else out.push(...this.nested(item, track.kind, start, end, before));
+        else out.push(...this.nested(item, track.kind, { start, end, headFrames }, before));
       }
       before = null;
     }
@@ -191,27 +185,64 @@ class EdlWriter {
     return false;
   }
 
-  private nested(item: NestedStack, kind: Track['kind'], start: number, end: number, before: Transition | null): LaidAfter[] {
+  private nested(item: NestedStack, kind: Track['kind'], place: Pick<Laid, 'start' | 'end' | 'headFrames'>, before: Transition | null): LaidAfter[] {
+    const { start, end } = place;
     const name = item.name || 'Nested timeline';
     const own = item.tracks.filter((track) => track.kind === kind && track.enabled);
-    const isPlain = isNormal(item.speed) && !item.map && !item.retimeUnknown;
+    const isSteady = !item.map && !item.retimeUnknown;
     const isFlattened = own.length > 1 && this.flattensNested;
-    if (isPlain && (own.length === 1 || isFlattened)) {
-      if (!isFlattened) this.find('edl-nested-opened', name, (list) => `Nested timelines are written as the events inside them: ${list}.`, false);
+    if (isSteady && (own.length === 1 || isFlattened)) {
+      const isPlain = isNormal(item.speed);
+      if (!isPlain)
+        this.find(
+          'edl-nested-speed',
+          name,
+          (list) => `Nested timelines with a speed of their own are written as the events inside them, each at that speed: ${list}.`,
+          false,
+          'Source points between two frames are written to the frame below.',
+        );
+      else if (!isFlattened)
+        this.find('edl-nested-opened', name, (list) => `Nested timelines are written as the events inside them: ${list}.`, false);
       const others = item.tracks
         .filter((track) => track.kind !== kind)
         .map((track) => (track.kind === 'audio' ? 'Sound' : track.kind === 'video' ? 'Picture' : 'What is neither picture nor sound'));
       for (const what of new Set(others))
         this.find(`edl-nested-${what.toLowerCase()}`, name, (list) => `${what} inside nested timelines is not written: ${list}.`);
-      const shift = item.start - item.windowStart + (start - item.start);
-      const from = item.windowStart;
-      const layers = own.map((track) => this.lay(track, shift, { start: from, end: from + (end - start) }));
-      const inside = isFlattened ? this.flattened(layers, name, kind) : layers[0]!;
+      const one = (layers: readonly LaidAfter[][]) => (isFlattened ? this.flattened(layers, name, kind) : layers[0]!);
+      const inside = isPlain
+        ? one(this.layersInside(own, item, place))
+        : this.atSpeed(item, place, (shown) => one(own.map((track) => this.lay(track, 0, shown))));
       // What leads into the nested timeline leads into its first event.
       return inside.map((entry, index) => (index === 0 && before ? { ...entry, before } : entry));
     }
-    this.find('edl-nested', name, (list) => `Written as one event without a source, because a list has no ${isPlain ? 'layers' : 'speed of its own for them'}: ${list}.`); // prettier-ignore
+    this.find('edl-nested', name, (list) => `Written as one event without a source, because a list has no ${isSteady ? 'layers' : 'speed that varies'}: ${list}.`); // prettier-ignore
     return [{ piece: { start, end, headFrames: 0, event: null, stand: name }, before }];
+  }
+
+  private layersInside(
+    tracks: readonly Track[],
+    item: NestedStack,
+    { start, end, headFrames }: Pick<Laid, 'start' | 'end' | 'headFrames'>,
+  ): LaidAfter[][] {
+    const from = item.windowStart + headFrames;
+    return tracks.map((track) => this.lay(track, start - from, { start: from, end: from + (end - start) }));
+  }
+
+  /** What lies inside a nested timeline that has a speed of its own. A transition in it would last a part of a frame: it is a cut. */
+  private atSpeed(
+    item: NestedStack,
+    { start, end, headFrames }: Pick<Laid, 'start' | 'end' | 'headFrames'>,
+    inside: (shown: { start: number; end: number }) => LaidAfter[],
+  ): LaidAfter[] {
+    const shown = { start: headFrames, end: headFrames + end - start };
+    const laid = inside(shownInside(item, shown));
+    for (const { before } of laid)
+      if (before) this.find('edl-cut-transition', before.name, (list) => `Inside a nested timeline with a speed of its own, so written as cuts: ${list}.`); // prettier-ignore
+    const pieces = atSpeedOf(item, laid.map(({ piece }) => piece), shown); // prettier-ignore
+    return pieces.map((piece) => ({
+      piece: { ...piece, start: piece.start + start - headFrames, end: piece.end + start - headFrames },
+      before: null,
+    }));
   }
 
   /** Several tracks as one: of pictures the topmost, of sounds the first that is heard. */
@@ -292,17 +323,24 @@ class EdlWriter {
     const nothing = { in: 0, out: end - start, name: '', after: [] as string[], comments: [] as string[], count: this.ownCount() };
     if (!piece.event) return piece.stand === '' ? { ...nothing, reel: BLACK } : { ...nothing, reel: AUXILIARY, name: oneLine(piece.stand) };
     const { event } = piece;
-    const kind = activeReference(event)?.kind;
-    if (kind === 'generator' || kind === 'unknown') {
-      this.find('edl-generator', event.name, (list) => `Made by the editing tool, so written without a source (${AUXILIARY}): ${list}.`);
-      return { ...nothing, reel: AUXILIARY, name: oneLine(event.name) };
+    const active = activeReference(event);
+    if (active?.kind === 'generator' || active?.kind === 'unknown') {
+      const made = [...MADE].find(([, makes]) => makes.toLowerCase() === active.makes?.toLowerCase())?.[0];
+      if (!made) this.find('edl-generator', event.name, (list) => `Made by the editing tool, so written without a source (${AUXILIARY}): ${list}.`);
+      return { ...nothing, reel: made ?? AUXILIARY, name: oneLine(event.name || active.makes || '') };
     }
     const { reel: fullReel, file, offsetFrames, count = this.ownCount() } = this.sourceOf(event);
     const reel = fullReel ? this.reels.short(fullReel) : AUXILIARY;
-    const speed = this.speed(event);
-    const first = (count.isByFrame ? floorFrames(event.sourceIn, event.units) : this.atRate(event.sourceIn, event.units, count.rate)) + offsetFrames;
+    const own = this.speed(event);
+    const speed = piece.pace ? timesPace(own, piece.pace) : own;
+    const counted = count.isByFrame ? event.units : count.rate;
+    const inFrame = count.isByFrame ? floorFrames(event.sourceIn, counted) : this.atRate(event.sourceIn, event.units, counted);
+    const part = isNormal(speed) ? new Fraction(0) : exactFrames(event.sourceIn, counted).sub(inFrame);
+    const first = inFrame + offsetFrames;
     const into = start - piece.start + piece.headFrames;
-    const read = sourceRead(speed, event.durationFrames, into, into + end - start, this.timeline.rate, count);
+    const read = piece.pace
+      ? { ...pacedRead(own, piece.pace, event.durationFrames, start - piece.start, end - piece.start, this.timeline.rate, count), between: 0 }
+      : sourceRead(speed, event.durationFrames, [into, into + end - start], part, this.timeline.rate, count);
     if (!sameRate(count.rate, this.timeline.rate))
       this.find(
         'edl-source-count',
@@ -316,7 +354,7 @@ class EdlWriter {
     const comments = [
       ...(file === '' ? [] : [`* SOURCE FILE: ${oneLine(file)}`]),
       ...(fullReel && fullReel !== reel ? [`* FULL REEL NAME: ${oneLine(fullReel)}`] : []),
-      ...event.markers.map((marker) => this.locator(marker, event, piece, speed)).filter((text) => text !== ''),
+      ...event.markers.map((marker) => this.locator(marker, event, piece, own)).filter((text) => text !== ''),
     ];
     const out = end === start ? sourceIn : first + read.end;
     return {
@@ -324,7 +362,7 @@ class EdlWriter {
       in: sourceIn,
       out,
       name: oneLine(event.name),
-      after: isNormal(speed) ? [] : this.speedLines(reel, speed, sourceIn, count),
+      after: isNormal(speed) ? [] : [...this.speedLines(reel, speed, sourceIn, count), ...betweenLine(read.between)],
       comments,
       count,
     };
@@ -369,8 +407,13 @@ class EdlWriter {
     };
     if (speed.num === 0) return lost();
     const at = floorFrames(marker.at, rate) - floorFrames(event.sourceIn, rate);
-    const passed = speed.num < 0 ? sourceRead(speed, event.durationFrames, 0, event.durationFrames, rate, this.ownCount()).end - 1 - at : at;
-    const record = piece.start - piece.headFrames + Math.floor((passed * speed.den) / Math.abs(speed.num));
+    const passed =
+      speed.num < 0 ? sourceRead(speed, event.durationFrames, [0, event.durationFrames], new Fraction(0), rate, this.ownCount()).end - 1 - at : at;
+    const frame = Math.floor((passed * speed.den) / Math.abs(speed.num));
+    if (piece.pace?.speed.equals(0)) return lost();
+    const record =
+      piece.start +
+      (piece.pace ? Number(new Fraction(frame - piece.pace.frameAt(0)).div(piece.pace.speed).ceil().valueOf()) : frame - piece.headFrames);
     if (record < piece.start || record >= piece.end) return lost();
     const words = [marker.name, marker.note].filter((text) => text !== '').join(': ');
     return `* LOC: ${frameToTimecode(startFrame + record, rate, dropFrame)} ${(marker.colour || 'RED').padEnd(7)} ${oneLine(words)}`.trimEnd();
@@ -390,24 +433,16 @@ class EdlWriter {
   }
 }
 
-/** Source frames from the in point that the record part [from, to) of an event at `r` takes, rounded outwards; one where it holds. */
-function sourceRead(speed: Speed, durationFrames: number, from: number, to: number, r: Rate, count: SourceCounting): { start: number; end: number } {
-  if (speed.num === 0) return { start: 0, end: 1 };
-  const { start, end } = sourceInterval({ speed, map: null }, durationFrames, from, Math.max(to, from + 1), true);
-  const scale = count.isByFrame ? new Fraction(1) : new Fraction(BigInt(count.rate.num) * BigInt(r.den), BigInt(count.rate.den) * BigInt(r.num));
-  return { start: start.mul(scale).floor().valueOf(), end: end.mul(scale).ceil().valueOf() };
+/** For readers that know it: rounded down, to the millionth that times are kept to. */
+function betweenLine(part: number): string[] {
+  const stated = Math.floor(part * 1e6) / 1e6;
+  return stated === 0 ? [] : [`* ${BETWEEN_FRAMES}: ${stated.toFixed(6)}`];
 }
 
 /** V, A and A2 stand in the column; A3 and A4 on a line of their own. */
 function channelColumn(channel: string): [string, string[]] {
   if (channel === 'V' || channel === 'A2') return [channel, []];
   return channel === 'A1' ? ['A', []] : ['NONE', [`AUD   ${channel.slice(1)}`]];
-}
-
-/** Source frames passed over the whole event, a record frame; to the thousandth, as finely as a list states it. */
-function averageSpeed(map: TimeMap, frames: number): Speed {
-  const passed = mappedPosition(map, new Fraction(frames)).sub(mappedPosition(map, new Fraction(0)));
-  return { num: Math.round((passed.valueOf() / frames) * 1000), den: 1000 };
 }
 
 /** Names are hostile: a line break in one would be a line of the list. */

@@ -1,5 +1,6 @@
 /** Events laid on one track for a list, and layers of several made one: the topmost picture of every moment. */
-import type { ClipEvent, Transition } from '../../project/timeline';
+import Fraction from 'fraction.js';
+import type { ClipEvent, NestedStack, Transition } from '../../project/timeline';
 
 /** An event or nothing (black) on a track, in record frames from the timeline's first. */
 export interface Laid {
@@ -10,6 +11,14 @@ export interface Laid {
   readonly event: ClipEvent | null;
   /** Reel and name of what is no clip. */
   readonly stand: string;
+  /** Of an event within a nested timeline that has a speed of its own; absent elsewhere. */
+  readonly pace?: Pace;
+}
+
+/** How an event is gone through: which of its frames a frame of the piece shows, and how many pass with each. */
+export interface Pace {
+  readonly speed: Fraction;
+  readonly frameAt: (frame: number) => number;
 }
 
 export interface LaidAfter {
@@ -45,8 +54,73 @@ export function flatten(tracks: readonly (readonly LaidAfter[])[]): Flattened {
   return { laid, covered, lostTransitions: lost };
 }
 
+type Window = { readonly start: number; readonly end: number };
+
+/** Frames inside a nested timeline that its frames [from, to) show, rounded outwards. Its speed must be one that does not vary. */
+export function shownInside(item: NestedStack, { start: from, end: to }: Window): Window {
+  const [a, b] = [from, to].map((frame) => positionInside(item, frame));
+  const [first, last] = a!.compare(b!) < 0 ? [a!, b!] : [b!, a!];
+  return { start: whole(first.floor()), end: Math.max(whole(last.ceil()), whole(first.floor()) + 1) };
+}
+
+/**
+ * Pieces that lie inside a nested timeline as its frames [from, to) show them, counted from its first: each at the speed of the
+ * nested timeline. Which piece a frame shows is decided where it begins; backwards where it ends.
+ */
+export function atSpeedOf(item: NestedStack, inside: readonly Laid[], shown: Window): Laid[] {
+  const speed = speedOf(item);
+  const pieces = inside.flatMap((piece): Laid[] => {
+    const [from, to] = framesShowing(item, piece, shown);
+    if (to <= from) return [];
+    const inner = piece.pace ?? { speed: new Fraction(1), frameAt: (frame: number) => piece.headFrames + frame };
+    const frameAt = (frame: number) => inner.frameAt(frameInside(item, from + frame) - piece.start);
+    return [{ ...piece, start: from, end: to, headFrames: 0, pace: { speed: inner.speed.mul(speed), frameAt } }];
+  });
+  return pieces.sort((a, b) => a.start - b.start);
+}
+
+/** Frames of the nested timeline, within `shown`, that show a piece. */
+function framesShowing(item: NestedStack, { start, end }: Laid, shown: Window): [number, number] {
+  const speed = speedOf(item);
+  if (speed.equals(0)) return start <= item.windowStart && end > item.windowStart ? [shown.start, shown.end] : [0, 0];
+  const frameAt = (position: number) => {
+    const passed = new Fraction(position - item.windowStart).div(speed.abs());
+    return whole((speed.compare(0) > 0 ? passed : new Fraction(item.durationFrames).sub(passed)).ceil());
+  };
+  const [from, to] = speed.compare(0) > 0 ? [frameAt(start), frameAt(end)] : [frameAt(end), frameAt(start)];
+  return [Math.max(from, shown.start), Math.min(to, shown.end)];
+}
+
+/** Where inside a nested timeline one of its frames begins; backwards it goes from its end. */
+function positionInside(item: NestedStack, frame: number): Fraction {
+  const speed = speedOf(item);
+  const passed = speed.compare(0) < 0 ? speed.abs().mul(item.durationFrames - frame) : speed.mul(frame);
+  return passed.add(item.windowStart);
+}
+
+/** Which frame inside is shown: where the frame begins; backwards where it ends. */
+function frameInside(item: NestedStack, frame: number): number {
+  const position = positionInside(item, frame);
+  return speedOf(item).compare(0) < 0 ? whole(position.ceil()) - 1 : whole(position.floor());
+}
+
+function speedOf({ speed: { num, den } }: NestedStack): Fraction {
+  return new Fraction(BigInt(num), BigInt(den));
+}
+
+function whole(value: Fraction): number {
+  return Number(value.s * value.n);
+}
+
 function comesAfter({ piece }: LaidAfter, track: readonly LaidAfter[]): boolean {
   return track.some(({ piece: other }) => other.end === piece.start && (other.event !== null || other.stand !== ''));
+}
+
+/** A piece without its first frames. */
+function laterBy(piece: Laid, frames: number): Laid {
+  const { pace } = piece;
+  const on = pace ? { pace: { ...pace, frameAt: (frame: number) => pace.frameAt(frame + frames) } } : { headFrames: piece.headFrames + frames };
+  return { ...piece, start: piece.start + frames, ...on };
 }
 
 function withoutTransition(entry: LaidAfter, lost: Transition[]): LaidAfter {
@@ -61,7 +135,7 @@ function remaining(entry: LaidAfter, above: readonly LaidAfter[], covered: Laid[
     parts = parts.flatMap((part) => {
       if (over.end <= part.start || over.start >= part.end) return [part];
       const head = { ...part, end: over.start };
-      const tail = { ...part, start: over.end, headFrames: part.headFrames + over.end - part.start };
+      const tail = laterBy(part, over.end - part.start);
       return [head, tail].filter(({ start, end }) => end > start);
     });
   if (parts.length === 0) covered.push(entry.piece);

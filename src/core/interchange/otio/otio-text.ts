@@ -3,9 +3,11 @@ import { stops, type Finding } from '../../words/finding';
 import { gaugeOf } from '../json-gauge';
 import { isObject, type Json, type OtioObject } from './otio-types';
 
-/** Marks a number that a double cannot hold: it is kept as text and written out as it came. */
+/** Marks a number that a double or JSON cannot hold: it is kept as text and written out as it came. */
 const BIG_NUMBER = '\\u0000int:';
-const BIG_NUMBER_OUT = /"\\u0000int:(-?\d[\d.eE+-]*)"/g;
+const BIG_NUMBER_OUT = /"\\u0000int:(-?(?:\d[\d.eE+-]*|NaN|Inf(?:inity)?))"/g;
+/** Numbers, and the words that the reference library writes where a value is none. */
+const NUMBERS = /-?(?:\d+(?:\.\d+)?(?:[eE][+-]?\d+)?|NaN|Infinity|Inf\b)/g;
 /** Objects that shared references may grow a document to. */
 const MOST_OBJECTS = 2_000_000;
 /** Objects and lists within each other; 64 levels of nested timelines take about 260. */
@@ -24,7 +26,7 @@ export function parseOtioText(text: string): ParsedText {
     };
   let root: unknown;
   try {
-    root = JSON.parse(gauge.hasBigNumber ? keepBigNumbers(clean) : clean);
+    root = parseNumbers(clean, gauge.hasBigNumber);
   } catch (error) {
     return { finding: jsonFinding(clean, error) };
   }
@@ -42,12 +44,47 @@ export function formatJson(document: OtioObject): string {
   return JSON.stringify(document, null, 4).replace(BIG_NUMBER_OUT, '$1');
 }
 
-function keepBigNumbers(text: string): string {
-  return text.replace(/"(?:[^"\\]|\\.)*"|-?\d+(?:\.\d+)?(?:[eE][+-]?\d+)?/g, (token) => {
-    if (token.startsWith('"')) return token;
-    const isRounded = /^-?\d{16,}$/.test(token) && String(Number(token)) !== token;
-    return isRounded || !Number.isFinite(Number(token)) ? `"${BIG_NUMBER}${token}"` : token;
-  });
+/** JSON, and beside it the words for what is no number. Throws as JSON.parse does. */
+function parseNumbers(text: string, hasBigNumber: boolean): unknown {
+  if (hasBigNumber) return JSON.parse(keepNumbers(text));
+  try {
+    return JSON.parse(text);
+  } catch (error) {
+    // Looked for only where there is no other way: few files have them.
+    if (!/NaN|Inf/.test(text)) throw error;
+    try {
+      return JSON.parse(keepNumbers(text));
+    } catch {
+      throw error;
+    }
+  }
+}
+
+/** Text by text: an expression that goes through all of them at once runs out of room on a long one. */
+function keepNumbers(text: string): string {
+  const out: string[] = [];
+  for (let at = 0; at < text.length;) {
+    const begin = text.indexOf('"', at);
+    const upTo = begin < 0 ? text.length : begin;
+    out.push(text.slice(at, upTo).replace(NUMBERS, keptNumber));
+    if (begin < 0) break;
+    let end = text.indexOf('"', begin + 1);
+    while (end >= 0 && isEscaped(text, end)) end = text.indexOf('"', end + 1);
+    at = end < 0 ? text.length : end + 1;
+    out.push(text.slice(begin, at));
+  }
+  return out.join('');
+}
+
+function isEscaped(text: string, at: number): boolean {
+  let strokes = 0;
+  while (text[at - 1 - strokes] === '\\') strokes++;
+  return strokes % 2 === 1;
+}
+
+function keptNumber(token: string): string {
+  const isRounded = /^-?\d{16,}$/.test(token) && String(Number(token)) !== token;
+  return isRounded || !Number.isFinite(Number(token)) ? `"${BIG_NUMBER}${token}"` : token;
 }
 
 /** JSON path of the first text that is no well-formed Unicode; null when all are. */
@@ -105,15 +142,6 @@ function jsonFinding(text: string, error: unknown): Finding {
   const at = errorPosition(text, message);
   const before = text.slice(0, at).split('\n');
   const where = `line ${before.length}, column ${before.at(-1)!.length + 1}`;
-  const word = /^-?(NaN|Infinity)/.exec(text.slice(at).trimStart())?.[1] ?? (/^(N|I)/.test(text[at] ?? '') ? 'NaN' : null);
-  if (word) {
-    return stops(
-      'otio-no-number',
-      `"${word}" is no number: JSON has no such value.`,
-      'Correct the value in the tool it comes from and export again.',
-      where,
-    );
-  }
   if (/end of JSON|Unterminated/i.test(message) || at >= text.trimEnd().length) {
     return stops(
       'otio-truncated',

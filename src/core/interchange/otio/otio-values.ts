@@ -72,6 +72,7 @@ export class OtioValues {
       availableDuration: available?.duration ?? null,
       sequence,
       reel: typeof own.reel === 'string' && own.reel !== '' ? own.reel : null,
+      ...(schema === 'GeneratorReference' ? { makes: text(node.generator_kind) } : {}),
     };
     if (own.source === undefined && own.conform !== 'by-frame') return reference;
     const source = readSourceWord(own, sequence ? sequence.prefix : (readAddress(url ?? '')?.segments.at(-1) ?? ''));

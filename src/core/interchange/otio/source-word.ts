@@ -12,6 +12,8 @@ export interface PartWord {
   /** Length of the whole item. */
   readonly ofFrames: number;
   readonly rate: Rate;
+  /** Name of the whole file; absent where it is not known. */
+  readonly of?: string;
 }
 
 export interface SourceWord {
@@ -48,7 +50,10 @@ function partOf(said: OtioObject): PartWord | null | undefined {
   if (said.first_frame === undefined) return null;
   const rate = typeof said.rate === 'string' ? parseRate(said.rate) : null;
   const { first_frame: start, frames, of_frames: ofFrames } = said;
-  return rate && isCount(start) && isCount(frames) && isCount(ofFrames) ? { range: { start, end: start + frames }, ofFrames, rate } : undefined;
+  const of = typeof said.of_file === 'string' && said.of_file !== '' ? { of: said.of_file } : {};
+  return rate && isCount(start) && isCount(frames) && isCount(ofFrames)
+    ? { range: { start, end: start + frames }, ofFrames, rate, ...of }
+    : undefined;
 }
 
 function isCount(value: unknown): value is number {
@@ -64,7 +69,13 @@ export function withSourceWord(metadata: OtioObject, { id, file, position, print
     position,
     ...(print === null ? {} : { fingerprint: print }),
     ...(part
-      ? { first_frame: part.range.start, frames: part.range.end - part.range.start, of_frames: part.ofFrames, rate: formatRate(part.rate) }
+      ? {
+          first_frame: part.range.start,
+          frames: part.range.end - part.range.start,
+          of_frames: part.ofFrames,
+          rate: formatRate(part.rate),
+          ...(part.of === undefined ? {} : { of_file: part.of }),
+        }
       : {}),
   };
   return { ...metadata, mill_shelf: { ...own, source } };

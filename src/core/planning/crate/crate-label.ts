@@ -3,6 +3,7 @@ import type { Place } from '../../media/item';
 import type { LinkState } from '../../project/clip';
 import type { Rate } from '../../time/rate';
 import type { CatalogueChange } from '../plan/step';
+import type { CrateAbout } from './crate-about';
 import type { CrateHolds } from './crate-words';
 
 export type CratePart = 'bag-declaration' | 'bag-manifest' | 'bag-info' | 'bag-tag-manifest' | 'crate-report';
@@ -24,6 +25,11 @@ export interface CrateLabel {
   /** Absent in plans of earlier versions. */
   readonly lacks?: readonly LackingClip[];
   readonly note: string;
+  /** Of how many sources every used frame was decoded before it was made, and how many frames; absent in plans of earlier versions. */
+  readonly decoded?: { readonly sources: number; readonly of: number; readonly frames: number };
+  readonly about?: CrateAbout;
+  /** Tells from which shelf and folder each file came; absent: it does not. */
+  readonly keepPaths?: true;
 }
 
 export interface RecordCrate extends CatalogueChange {
@@ -32,6 +38,12 @@ export interface RecordCrate extends CatalogueChange {
   readonly name: string;
   readonly root: Place;
   readonly holds?: CrateHolds;
+  readonly about?: CrateAbout;
+}
+
+/** What was copied whole is in the stock as what it is a copy of. */
+export interface EnterCopies extends CatalogueChange {
+  readonly type: 'enter-copies';
 }
 
 export interface ForgetCrate extends CatalogueChange {

@@ -1,8 +1,9 @@
 /** The report inside a crate: a page that opens anywhere, without scripts. */
 import { rateLabel } from '../../time/rate';
+import { aboutLines } from './crate-about';
 import type { CrateLabel } from './crate-label';
 import type { LinkState } from '../../project/clip';
-import { formatBytes } from '../../words/figures';
+import { formatBytes, plural } from '../../words/figures';
 import { escapeHtml } from '../../words/html';
 
 export interface ReportFile {
@@ -13,6 +14,17 @@ export interface ReportFile {
   readonly from: string;
 }
 
+function decodedWords({ decoded }: CrateLabel): string {
+  if (!decoded) return '';
+  if (decoded.sources === 0) return '<p>Its media was not decoded before it was made.</p>';
+  return `<p>Of ${decoded.sources} of ${plural(decoded.of, 'source')} every used frame was decoded before: ${plural(decoded.frames, 'frame')} without a fault.</p>`;
+}
+
+function aboutTable({ about = {} }: CrateLabel): string {
+  const rows = aboutLines(about).map(([name, value]) => `<tr><th>${escapeHtml(name.replaceAll('-', ' '))}</th><td>${escapeHtml(value)}</td></tr>`);
+  return rows.length === 0 ? '' : `<table>${rows.join('')}</table>`;
+}
+
 /** What is not in the crate, and why. */
 function lackTable({ lacks = [] }: CrateLabel): string {
   if (lacks.length === 0) return '';
@@ -20,7 +32,7 @@ function lackTable({ lacks = [] }: CrateLabel): string {
     ({ name, state, events }) => `<tr><td>${escapeHtml(name)}</td><td>${WHY_LACKING[state]}</td><td class="n">${events}</td></tr>`,
   );
   return `<h2>Not in this crate</h2>
-<p>The timelines use ${lacks.length} ${lacks.length === 1 ? 'clip' : 'clips'} whose media is not here. Their events keep the links they had.</p>
+<p>The timelines use ${lacks.length} ${lacks.length === 1 ? 'clip' : 'clips'} whose media is not here. Their events keep the name of the file.</p>
 <table><thead><tr><th>Clip</th><th>Why</th><th class="n">Events</th></tr></thead><tbody>
 ${rows.join('\n')}
 </tbody></table>
@@ -33,6 +45,7 @@ const WHY_LACKING: Record<LinkState, string> = {
   unplugged: 'its drive was not plugged in',
   missing: 'its file was not found',
   changed: 'another file stood under its name',
+  damaged: 'not all of its file can be read',
   'set-aside': 'it was set aside',
   'by-proxy': 'only a proxy of it was there',
   'not-read': 'the read order stops before it',
@@ -43,7 +56,7 @@ export function crateReport(label: CrateLabel, files: readonly ReportFile[]): st
   const rows = files
     .map(
       (file) =>
-        `<tr><td><code>${escapeHtml(file.path)}</code></td><td>${escapeHtml(file.how)}</td><td><code>${escapeHtml(file.from)}</code></td><td class="n">${file.bytes}</td><td><code>${file.sha256}</code></td></tr>`,
+        `<tr><td><code>${escapeHtml(file.path)}</code></td><td>${escapeHtml(file.how)}</td>${label.keepPaths ? `<td><code>${escapeHtml(file.from)}</code></td>` : ''}<td class="n">${file.bytes}</td><td><code>${file.sha256}</code></td></tr>`,
     )
     .join('\n');
   return `<!doctype html>
@@ -52,9 +65,11 @@ export function crateReport(label: CrateLabel, files: readonly ReportFile[]): st
 <h1>${escapeHtml(label.crateName)}</h1>
 <p>Made from the project <b>${escapeHtml(label.projectName)}</b> (${rateLabel(label.rate)} frames a second) on ${escapeHtml(label.madeAt)}.</p>
 ${label.note ? `<p>${escapeHtml(label.note)}</p>` : ''}
+${aboutTable(label)}
 <p>${files.length + 1} files with this report; beside it ${formatBytes(total)} (${total} bytes). Timelines: ${label.timelineNames.map(escapeHtml).join(', ') || 'none'}.</p>
 <p>Each file was read back after it was written and compared. To check again later, run <code>sha256sum -c manifest-sha256.txt</code> in the crate's folder. The timelines in <code>data/timelines</code> are OpenTimelineIO with links relative to their own folder.</p>
-${lackTable(label)}<table><thead><tr><th>File</th><th>How</th><th>From</th><th class="n">Bytes</th><th>SHA-256</th></tr></thead><tbody>
+${decodedWords(label)}
+${lackTable(label)}<table><thead><tr><th>File</th><th>How</th>${label.keepPaths ? '<th>From</th>' : ''}<th class="n">Bytes</th><th>SHA-256</th></tr></thead><tbody>
 ${rows}
 </tbody></table></body></html>
 `;

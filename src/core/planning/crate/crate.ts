@@ -1,10 +1,15 @@
 /** Crate: one verified folder with media, timelines, manifest and report, laid out as a bag of RFC 8493. */
 import { below, folderOf, type Place } from '../../media/item';
-import { layMedia, packageTimelines } from '../package/package-layout';
+import { subtract, totalFrames, type RangeSet } from '../../time/range';
+import { fewNames, formatCount, plural } from '../../words/figures';
+import { notes, type Finding } from '../../words/finding';
+import { layMedia, packageTimelines, type PackagedTimeline } from '../package/package-layout';
+import { lessRoom } from '../taking/settings';
 import { mediaFindings, nothingToTake, takenDetail, takenLines, type TakenDetail } from '../taking/taken';
 import { blockedBy, destinationProblem, hiddenProblem, shelfFills } from '../plan/destination';
+import type { CrateAbout } from './crate-about';
 import type { CrateHolds } from './crate-words';
-import type { CrateLabel, CratePart, RecordCrate } from './crate-label';
+import type { CrateLabel, CratePart, EnterCopies, RecordCrate } from './crate-label';
 import type { CrateSettings } from './settings';
 import { linkStep, type Step } from '../plan/step';
 import type { Plan } from '../plan/plan';
@@ -20,6 +25,10 @@ export interface CrateContext {
   readonly madeAt: string;
   /** Whether something already stands where the crate would. */
   readonly exists: boolean;
+  /** Name of the crate of this project that was made before; absent where there is none. */
+  readonly follows?: string;
+  /** By content: frames that were decoded without a fault; absent where nobody asked. */
+  readonly decoded?: ReadonlyMap<string, RangeSet>;
   readonly keepText?: TextKeeper;
 }
 
@@ -33,7 +42,17 @@ export function planCrate(snapshot: Snapshot, settings: CrateSettings, context: 
   const root = below(settings.destination ?? { shelfId: '', path: '' }, folder);
   const payload = below(root, 'data');
   const layout = layMedia(media, payload, 0, snapshot.frames);
-  const timelines = packageTimelines(snapshot, settings.timelineIds, media, layout, (name) => name, context.keepText ?? asItIs);
+  const timelines = packageTimelines(
+    snapshot,
+    settings.timelineIds,
+    media,
+    layout,
+    (name) => name,
+    context.keepText ?? asItIs,
+    [],
+    settings.keepPaths !== true,
+  );
+  const about: CrateAbout = { ...settings.about, ...(context.follows ? { follows: context.follows } : {}) };
   const label: CrateLabel = {
     crateName: settings.crateName.trim(),
     projectName: snapshot.project.name,
@@ -42,6 +61,9 @@ export function planCrate(snapshot: Snapshot, settings: CrateSettings, context: 
     madeAt: context.madeAt,
     timelineNames: timelines.map((timeline) => timeline.name),
     note: settings.note,
+    decoded: decodedOf(media, context.decoded),
+    about,
+    ...(settings.keepPaths ? { keepPaths: true as const } : {}),
     lacks: media.offline.map(({ clip, state, events }) => ({ name: clip.name, state, events })),
   };
   const listed = layout.steps.reduce(
@@ -78,12 +100,14 @@ export function planCrate(snapshot: Snapshot, settings: CrateSettings, context: 
     made(4, 'bag-tag-manifest', 'tagmanifest-sha256.txt', 'checksums of the lists themselves'),
     // Last of all files: no tool takes for whole what is not.
     made(5, 'bag-declaration', 'bagit.txt', 'says that this is a bag, and whole'),
-    linkStep<RecordCrate>(6, 'the crate is entered in this project', {
+    linkStep<EnterCopies>(6, 'what was copied whole is known as a copy', { type: 'enter-copies' }),
+    linkStep<RecordCrate>(7, 'the crate is entered in this project', {
       type: 'record-crate',
       crateId: context.crateId,
       name: label.crateName,
       root,
       holds: holdsOf(media),
+      about,
     }),
   ];
   const bytes = steps.reduce((sum, step) => sum + step.expectedBytes, 0);
@@ -97,16 +121,57 @@ export function planCrate(snapshot: Snapshot, settings: CrateSettings, context: 
     lines: [
       ...takenLines(media, layout),
       { label: 'Timelines', text: label.timelineNames.join(', ') || 'none' },
+      { label: 'Decoded before', text: `${formatCount(label.decoded?.sources ?? 0)} of ${plural(media.items.length, 'source')}` },
       { label: 'Form', text: 'BagIt, SHA‑256' },
       { label: 'Checks', text: 'every file read back' },
       { label: 'Originals', text: 'untouched' },
     ],
     fills: shelfFills(steps, snapshot.shelves),
-    findings: [...blockedBy(problem), ...mediaFindings(snapshot, settings, media, ofBytes, bytes)],
+    findings: [
+      ...blockedBy(problem),
+      ...mediaFindings(snapshot, settings, media, ofBytes, bytes, settings.keepPaths ? undefined : 'the file name'),
+      ...handedOnFindings(timelines, media),
+    ],
     steps: problem ? [] : steps,
     blocked: problem?.message ?? null,
     detail: takenDetail(media, layout),
   };
+}
+
+/** Of how many sources every frame that is used was decoded before, and how many frames that is. Sounds count as sources alone. */
+function decodedOf(media: UsedMedia, known: CrateContext['decoded']): CrateLabel['decoded'] {
+  const done = media.items.filter(({ item, used }) => {
+    const frames = item.facts.durationFrames === null ? [{ start: 0, end: 1 }] : used;
+    return item.content !== undefined && subtract(frames, known?.get(item.content) ?? []).length === 0;
+  });
+  const frames = done.filter(({ item }) => item.facts.kind !== 'audio').reduce((sum, { used }) => sum + totalFrames(used), 0);
+  return { sources: done.length, of: media.items.length, frames };
+}
+
+/** What the timelines name beside the media that is offline, and what is left out of their metadata. */
+function handedOnFindings(timelines: readonly PackagedTimeline[], media: UsedMedia): Finding[] {
+  const offline = new Set(media.offline.flatMap(({ clip }) => clip.renditions.flatMap(({ links }) => links.map(({ expected }) => expected.name))));
+  const unlinked = [...new Set(timelines.flatMap((timeline) => timeline.unlinked))].filter((name) => !offline.has(name));
+  const shortened = timelines.reduce((sum, timeline) => sum + timeline.shortened, 0);
+  return [
+    ...(unlinked.length > 0
+      ? [
+          notes(
+            'crate-unlinked',
+            `The timelines name ${fewNames(unlinked)} in places that show nothing: disabled events, parts outside a nested timeline, other versions.`,
+            'This media is left out. The events keep the file names.',
+          ),
+        ]
+      : []),
+    ...(shortened > 0
+      ? [
+          notes(
+            'crate-no-paths',
+            `${shortened === 1 ? 'One text' : `${formatCount(shortened)} texts`} in the timelines ${shortened === 1 ? 'names' : 'name'} a folder of another system or of this house. Only the file name is kept.`,
+          ),
+        ]
+      : []),
+  ];
 }
 
 function holdsOf(media: UsedMedia): CrateHolds {
@@ -132,5 +197,5 @@ function findProblem(
       message: `A folder "${folder}" already stands in ${folderOf(root.path) || 'that place'}.`,
       hint: 'Choose another name: nothing is ever overwritten.',
     };
-  return hiddenProblem(root.path) ?? destinationProblem(snapshot.shelves, root.shelfId, bytes);
+  return hiddenProblem(root.path) ?? destinationProblem(snapshot.shelves, root.shelfId, bytes, lessRoom(settings));
 }

@@ -4,24 +4,12 @@ import { foldPath } from '../../naming/fold-path';
 import { splitExtension } from '../../naming/safe-name';
 import { trimEndOf } from '../../naming/trim-end';
 import { endingsOf, stemsOf } from '../../rendition/name-rules';
-import { subtract, totalFrames, type FrameRange } from '../../time/range';
-import { formatRate, rateLabel, sameRate, type Rate } from '../../time/rate';
+import type { FrameRange } from '../../time/range';
+import { expectedFrom } from '../../project/clip';
+import { formatRate, type Rate } from '../../time/rate';
 import { framesPerDay } from '../../time/timecode';
+import { heldFor, spanOf, type Held } from '../taking/held';
 import type { ShotSource } from '../taking/shot-source';
-
-/** From what says most to what says least. */
-export const EVIDENCE = ['linked', 'reel, timecode and name', 'reel and timecode', 'name and timecode', 'name and frame numbers', 'name and length'] as const; // prettier-ignore
-export type Evidence = (typeof EVIDENCE)[number];
-
-/** An item held against a source, for all events that read it. */
-export interface Held {
-  readonly item: Item;
-  readonly by: Evidence;
-  /** Frames of the source before its first one. */
-  readonly offset: number;
-  /** What does not agree, in words, whatever frames are read. */
-  readonly misfits: readonly string[];
-}
 
 /** What has one reel and rate, by its start timecode: looked up by where a shot lies, not held against every source. */
 interface Reel {
@@ -80,7 +68,7 @@ export function heldAgainst(source: ShotSource, clipName: string, from: Candidat
   const own = source.link.place ? placeKey(source.link.place) : null;
   const print = source.item?.fingerprint ?? source.link.expected.fingerprint;
   const isOther = ({ place, fingerprint, facts }: Item) => placeKey(place) !== own && (fingerprint === null || fingerprint !== print) && carries(facts, sound, source); // prettier-ignore
-  const few = [...new Set([...linked, ...named])].filter(isOther).flatMap((item) => held(item, source, linked.includes(item), named.has(item)) ?? []);
+  const few = [...new Set([...linked, ...named])].filter(isOther).flatMap((item) => heldFor(item, source, linked.includes(item), named.has(item)));
   const known = new Set(few.map(({ item }) => item));
   const { reel, startFrame } = source.facts;
   const list = reel !== null && source.rate !== null && startFrame !== null ? from.byReel.get(reelKey(reel, source.rate)) : undefined;
@@ -92,7 +80,7 @@ export function heldAgainst(source: ShotSource, clipName: string, from: Candidat
       const found = [...few];
       for (const shift of day === 0 ? [0] : [0, -day, day])
         for (const item of standingIn(list, startFrame + start + shift, startFrame + end + shift))
-          if (!known.has(item) && isOther(item)) found.push(held(item, source, false, false)!); // prettier-ignore
+          if (!known.has(item) && isOther(item)) found.push(...heldFor(item, source, false, false));
       return found;
     },
   };
@@ -118,67 +106,13 @@ function carries({ kind, audio }: Item['facts'], sound: boolean, { facts }: Shot
   return facts.kind === 'audio' ? kind === 'audio' : kind === 'video' && audio.length > 0;
 }
 
-/** Null: nothing but the reel tells of it, and that is the reel of a whole day. */
-function held(item: Item, source: ShotSource, isLinked: boolean, isNamed: boolean): Held | null {
-  const { facts } = item;
-  const own = source.facts;
-  if (own.kind === 'still') return { item, by: isLinked ? 'linked' : 'name and length', offset: 0, misfits: [] };
-  const misfits: string[] = [];
-  const rate = facts.rate ?? (facts.kind === 'sequence' ? source.rate : null);
-  if (!source.rate || !rate || !sameRate(source.rate, rate)) {
-    if (!isNamed && !isLinked) return null;
-    misfits.push(`${rate ? rateLabel(rate) : 'no rate'} instead of ${source.rate ? rateLabel(source.rate) : 'a rate that is not known'}`);
-    return { item, by: isLinked ? 'linked' : 'name and length', offset: 0, misfits };
-  }
-  const sameReel = own.reel !== null && facts.reel !== null && foldPath(own.reel) === foldPath(facts.reel);
-  if (own.reel !== null && facts.reel !== null && !sameReel) misfits.push('another reel');
-  const begins = startOf(item, source);
-  if (own.startFrame !== null && begins !== null) {
-    const by = isLinked ? 'linked' : begins.isNumber ? 'name and frame numbers' : sameReel ? (isNamed ? 'reel, timecode and name' : 'reel and timecode') : 'name and timecode'; // prettier-ignore
-    return { item, by, offset: later(begins.frame, own.startFrame, source), misfits };
-  }
-  if (!isNamed && !isLinked) return null;
-  if (own.durationFrames === null || facts.durationFrames !== own.durationFrames)
-    misfits.push(`no timecode, and ${facts.durationFrames ?? 'no'} frames instead of ${own.durationFrames ?? 'a length that is not known'}`);
-  return { item, by: isLinked ? 'linked' : 'name and length', offset: 0, misfits };
-}
-
-/** Start timecode; of frames without one their first number, where that lies in the timecode of the source. */
-function startOf(
-  { facts: { startFrame, sequence } }: Item,
-  { facts: own }: ShotSource,
-): { readonly frame: number; readonly isNumber: boolean } | null {
-  if (startFrame !== null) return { frame: startFrame, isNumber: false };
-  if (!sequence || own.startFrame === null || own.durationFrames === null) return null;
-  const apart = sequence.firstNumber - own.startFrame;
-  const isNumber = apart >= 0 && apart < own.durationFrames;
-  return isNumber ? { frame: sequence.firstNumber, isNumber } : null;
-}
-
-/** Timecode begins anew at midnight: what is nearer the other way round is of the other day. */
-function later(frame: number, than: number, { rate, facts: { dropFrame, kind } }: ShotSource): number {
-  const apart = frame - than;
-  if (kind === 'audio' || !rate) return apart;
-  const day = framesPerDay(rate, dropFrame);
-  return apart > day / 2 ? apart - day : apart < -day / 2 ? apart + day : apart;
-}
-
-/** Frames of the source that an item has, half-open. */
-export function spanOf({ item, offset }: Held): FrameRange {
-  return { start: offset, end: offset + (item.facts.durationFrames ?? 0) };
-}
-
-/** Frames that are read and that it lacks, holes of a sequence included. A still has them all. */
-export function lackingFrames(held: Held, read: FrameRange): number {
-  const { facts } = held.item;
-  if (facts.kind === 'still') return 0;
-  const beyond = totalFrames(subtract([read], [spanOf(held)]));
-  const { sequence } = facts;
-  if (!sequence) return beyond;
-  const holes = sequence.missingRuns.reduce((sum, [first, last]) => {
-    const start = Math.max(read.start, first - sequence.firstNumber + held.offset);
-    const end = Math.min(read.end, last + 1 - sequence.firstNumber + held.offset);
-    return sum + Math.max(0, end - start);
-  }, 0);
-  return beyond + holes;
+/** Whether an item could stand for another source: it agrees in all that is known, and holds a frame of it. */
+export function mayBeOf(item: Item, twin: Item, endings: string): boolean {
+  const link = { place: twin.place, url: '', expected: expectedFrom(twin, fileName(twin.place.path)) };
+  const source: ShotSource = { link, item: twin, facts: twin.facts, rate: twin.facts.rate, isCounted: false, name: fileName(twin.place.path) };
+  const isNamed = stemsOf(nameOf(item), endingsOf(endings)).includes(foldPath(splitExtension(nameOf(twin))[0]));
+  return heldFor(item, source, false, isNamed).some((one) => {
+    const span = spanOf(one);
+    return one.misfits.length === 0 && span.start < (twin.facts.durationFrames ?? Infinity) && span.end > 0;
+  });
 }

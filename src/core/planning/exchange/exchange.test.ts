@@ -76,12 +76,63 @@ describe('what stands for what', () => {
 
   it('of several the user chooses, or the newest is asked for; a copy of the source is none of them', () => {
     const two = [graded('v1/a.mov', {}, { modifiedMs: 5 }), graded('v2/a.mov', {}, { modifiedMs: 9 }), graded('copy/a.mov', {}, { fingerprint: item('a.mov').fingerprint })]; // prettier-ignore
-    expect(fates(house(), two)).toEqual(['offered: 2 files fit']);
-    expect(planExchange(house(), settings({ newest: true }), two).detail.rows[0]!.after!.place!.path).toBe('v2/a.mov');
+    expect(fates(house(), two)).toEqual(['offered: 2 files fit, in several folders']);
+    expect(fates(house(), two, { newest: true })).toEqual(['offered: 2 files fit, in several folders']);
+    const beside = [graded('v1/a.mov', {}, { modifiedMs: 5 }), graded('v1/a_v2.mov', {}, { modifiedMs: 9 })];
+    expect(planExchange(house(), settings({ newest: true }), beside).detail.rows[0]!.after!.place!.path).toBe('v1/a_v2.mov');
     expect(planExchange(house(), settings({ choices: { 0: two[0]!.id } }), two).detail.rows[0]).toMatchObject({ fate: 'exchanged', after: { itemId: two[0]!.id } }); // prettier-ignore
     expect(fates(house(), two, { choices: { 0: null } })).toEqual(['kept: left as it is']);
     // What the name says beside reel and timecode counts more.
     expect(planExchange(house(), settings(), [graded('x.mov'), graded('a_v2.mov')]).detail.rows[0]!.after!.name).toBe('a_v2.mov');
+  });
+
+  it('of two sources of one name nothing is taken for either, unless its folder says which; the newest never crosses folders', () => {
+    const bare = { startFrame: null, startTimecode: null, reel: null };
+    const source = (path: string, facts: Partial<MediaFacts> = {}) => item(path, facts);
+    const from = house([cut('c1/C0001.mov', 100, 50, 0)], [source('c1/C0001.mov', bare), source('c2/C0001.mov', { ...bare })]);
+    const twin = source('c2/C0001.mov', bare);
+    const ask = (others: readonly Item[], own: Partial<ExchangeSettings> = {}, twins: readonly Item[] = [twin]) =>
+      planExchange(from, settings(own), others, () => twins).detail.rows.map(({ fate, why }) => `${fate}: ${why}`);
+    const d = (path: string, more: Partial<Item> = {}) => graded(path, bare, more);
+    expect(ask([d('C0001_graded.mov')])).toEqual(['offered: it fits another source too: c2/C0001.mov']);
+    expect(ask([d('C0001_graded.mov')], { newest: true })).toEqual(['offered: it fits another source too: c2/C0001.mov']);
+    expect(ask([d('c1/C0001.mov')])).toEqual(['exchanged: name and length']);
+    expect(ask([d('c2/C0001.mov')])).toEqual(['offered: it fits another source too: c2/C0001.mov']);
+    expect(ask([d('c1/C0001.mov', { modifiedMs: 1 }), d('c2/C0001.mov', { modifiedMs: 9 })], { newest: true })).toEqual(['exchanged: name and length']); // prettier-ignore
+    // Whoever chooses it gets it; a light copy of the source is no other source; one that differs in length is none.
+    expect(ask([d('C0001_graded.mov')], { choices: { 0: d('C0001_graded.mov').id } })).toEqual(['exchanged: as you chose']);
+    const small = source('c2/C0001.mov', { ...bare, video: { ...VIDEO.video!, height: 540 } });
+    expect(ask([d('C0001_graded.mov')], {}, [small])).toEqual(['exchanged: name and length']);
+    expect(ask([d('C0001_graded.mov')], {}, [source('c2/C0001.mov', { ...bare, durationFrames: 900 })])).toEqual(['exchanged: name and length']);
+    // One reel and timecode twice.
+    const timed = planExchange(house(), settings(), [graded('BH_010.mov')], () => [item('other/x.mov')]).detail.rows;
+    expect(timed.map(({ fate }) => fate)).toEqual(['offered']);
+    expect(planExchange(house(), settings(), [graded('BH_010.mov')], () => [item('other/x.mov', { startFrame: 990_000 })]).detail.rows[0]!.fate).toBe('exchanged'); // prettier-ignore
+  });
+
+  it('numbers of frames are timecode only where nothing else can be meant', () => {
+    const delivered = (first: number, length: number, missing: readonly (readonly [number, number])[] = []) =>
+      graded('a.dpx', { kind: 'sequence', startFrame: null, startTimecode: null, reel: null, durationFrames: length, sequence: { prefix: 'a.', suffix: '.dpx', padding: 7, firstNumber: first, lastNumber: first + length - 1, missingRuns: missing } }); // prettier-ignore
+    const read = (start: number, others: readonly Item[], own: Partial<ExchangeSettings> = {}) => {
+      const from = house([cut('a.mov', 49, 10, start)], [item('a.mov', { startFrame: start, reel: null, durationFrames: 1100 })]);
+      const [row] = planExchange(from, settings(own), others).detail.rows;
+      return [row!.fate, row!.after?.range.start ?? null, row!.candidates.map(({ by }) => by)];
+    };
+    const whole = [['name and length']];
+    // As many as the source has, from a number beyond its end.
+    expect(read(0, [delivered(1001, 1100)])).toEqual(['exchanged', 49, ...whole]);
+    // All of them within its timecode, from a number that says nothing else.
+    expect(read(900_000, [delivered(900_040, 60)])).toEqual(['exchanged', 9, ['name and frame numbers']]);
+    // Within its timecode, but where any rendered frames begin: two readings, and the user chooses one of them.
+    const doubtful = delivered(1001, 99);
+    expect(read(0, [doubtful])).toEqual(['offered', null, ['name and length', 'name and frame numbers']]);
+    expect(read(0, [doubtful], { choices: { 0: doubtful.id } })[1]).toBe(49);
+    const late = delivered(0, 1100);
+    expect(read(0, [late])[1]).toBe(49);
+    expect(read(0, [delivered(1, 1099)])[0]).toBe('offered');
+    expect(read(25 * 3600 * 10 - 500, [delivered(25 * 3600 * 10, 600)])[0]).toBe('offered');
+    // A hole in the frames that are read is missed in either reading.
+    expect(read(900_000, [delivered(900_040, 60, [[900_050, 900_050]])])[0]).toBe('lacks');
   });
 
   it('only among the chosen clips and folders; the source itself may be away', () => {

@@ -1,12 +1,13 @@
 /** Exchange: other pictures or sound under the same edit, event by event, on a new timeline or in the place of the old one. */
 import type { OtioObject } from '../../interchange/otio/otio-types';
-import { placeKey, type Item, type Place } from '../../media/item';
+import { folderOf, placeKey, type Item, type Place } from '../../media/item';
 import { sourceRendition, type Clip } from '../../project/clip';
 import { isBelowFolder } from '../../rendition/name-rules';
 import type { FrameRange } from '../../time/range';
+import type { Rate } from '../../time/rate';
 import { frameToTimecode } from '../../time/timecode';
 import { asks, notes, warns, type Finding } from '../../words/finding';
-import { formatCount } from '../../words/figures';
+import { fewNames, formatCount } from '../../words/figures';
 import { countedRange } from '../package/counted-range';
 import type { Plan } from '../plan/plan';
 import type { Snapshot, TimelineSnapshot } from '../plan/snapshot';
@@ -15,9 +16,12 @@ import { stockOf, type StockView } from '../plan/stock-view';
 import { clipsInScope } from '../taking/clip-scope';
 import { framesRead, type EventUse } from '../taking/event-use';
 import { forEachEventUse } from '../taking/used-media';
-import { candidatesOf, EVIDENCE, heldAgainst, lackingFrames, spanOf, type Candidates, type Held, type HeldAgainst } from './candidates';
+import { candidatesOf, heldAgainst, mayBeOf, type Candidates, type HeldAgainst } from './candidates';
+import { EVIDENCE, heldKey, lackingFrames, spanOf, type Held } from '../taking/held';
 import type { ExchangeSettings } from './settings';
+import { framesToSeconds } from '../../time/convert';
 import { shotSource, type ShotSource } from '../taking/shot-source';
+import { NO_TWINS, rivalOf, type AskTwins, type Twinned } from '../taking/twins';
 
 /** Events of a timeline read other items, on a new one that is otherwise the same. */
 export interface ExchangeChange extends CatalogueChange {
@@ -31,11 +35,20 @@ export interface ExchangeChange extends CatalogueChange {
   readonly events: readonly (readonly [index: number, media: number, available: OtioObject | null])[];
 }
 
+/** What takes an exchange back. `kept`: the old timeline under its other name, and as it was before; null where it stayed. */
+export interface ExchangeBack extends CatalogueChange {
+  readonly type: 'exchange-back';
+  readonly timelineId: string;
+  readonly kept: { readonly id: string; readonly asId: string; readonly asName: string } | null;
+}
+
 export interface ExchangedMedia {
   readonly place: Place;
   readonly fingerprint: string | null;
   /** Clip in whose place it stands. */
   readonly clipId: string;
+  /** At which numbered frames without one of their own are counted: that of their source. Absent in older journals. */
+  readonly rate?: Rate;
 }
 
 export type ShotFate = 'exchanged' | 'offered' | 'lacks' | 'unfit' | 'none' | 'kept';
@@ -49,6 +62,8 @@ export interface ShotSide {
 }
 
 export interface ShotCandidate {
+  /** What a choice calls it: a file whose numbers may be read in two ways is offered twice. */
+  readonly key: string;
   readonly itemId: string;
   readonly place: Place;
   readonly bytes: number;
@@ -69,6 +84,8 @@ export interface ShotRow {
   readonly why: string;
   readonly before: ShotSide | null;
   readonly after: ShotSide | null;
+  /** Key of the candidate that it reads then; null where it stays. */
+  readonly chosen: string | null;
   readonly candidates: readonly ShotCandidate[];
 }
 
@@ -90,15 +107,20 @@ interface Shot {
   readonly source: ShotSource | null;
 }
 
-/** `items`: all that stands below the chosen folder. */
-export function planExchange(snapshot: Snapshot, settings: ExchangeSettings, items: readonly Item[]): Plan<ExchangeDetail> {
+/** `items`: all that stands below the chosen folder; `twins`: other sources that the house knows, of whatever project. */
+export function planExchange(
+  snapshot: Snapshot,
+  settings: ExchangeSettings,
+  items: readonly Item[],
+  twins: AskTwins = NO_TWINS,
+): Plan<ExchangeDetail> {
   const timeline = snapshot.timelines.find(({ id }) => id === settings.timelineId);
   // Light copies of the project's own clips often lie beside what is finished, under the very names of their sources.
   const light = new Set(snapshot.clips.flatMap(({ renditions }) => renditions.flatMap(({ kind, links }) => (kind === 'proxy' && links[0]?.place ? [placeKey(links[0].place)] : [])))); // prettier-ignore
   const looked = items.filter(
     ({ place, problem }) => problem === null && !light.has(placeKey(place)) && isBelowFolder(place.path, settings.inFolders),
   );
-  const shots = timeline ? shotsOf(snapshot, timeline, settings, candidatesOf(looked, settings.endings)) : [];
+  const shots = timeline ? shotsOf(snapshot, timeline, settings, candidatesOf(looked, settings.endings), rivals(snapshot, settings, looked, twins)) : []; // prettier-ignore
   const rows = shots.map(({ row }) => row);
   const count = (fate: ShotFate) => rows.filter((row) => row.fate === fate).length;
   const exchanged = shots.filter(({ row }) => row.fate === 'exchanged');
@@ -130,14 +152,41 @@ export function planExchange(snapshot: Snapshot, settings: ExchangeSettings, ite
       { label: 'Effects, speeds, names, markers', text: 'stay' },
     ],
     fills: [],
-    findings: findingsOf(shots, settings, timeline !== undefined),
+    findings: [...findingsOf(shots, settings, timeline !== undefined), ...warningsOf(shots, snapshot, settings)],
     steps: blocked || !timeline ? [] : [linkStep(0, `${formatCount(exchanged.length)} of ${formatCount(rows.length)} events`, changeOf(timeline.id, exchanged, name, keptAs))],
     blocked,
     detail: { rows, timeline: old, name, looked: looked.length },
   }; // prettier-ignore
 }
 
-function shotsOf(snapshot: Snapshot, timeline: TimelineSnapshot, settings: ExchangeSettings, from: Candidates): Shot[] {
+/** Another source that a file may be of as well as of the one an event reads; null where there is none or the folders tell. */
+type RivalOf = (source: ShotSource, held: Held) => Item | null;
+
+function rivals(snapshot: Snapshot, { endings }: ExchangeSettings, looked: readonly Item[], twins: AskTwins): RivalOf {
+  const stock = stockOf(snapshot);
+  const isLooked = new Set(looked.map(({ id }) => id));
+  return (source, { item }) => {
+    if (source.facts.kind === 'still' || source.facts.kind === 'audio') return null;
+    const own = twinnedOf(source);
+    const others = twins(own).filter(({ id }) => !isLooked.has(id));
+    return rivalOf(item, own, others, (twin) => mayBeOf(item, twin, endings), (id) => stock.shelfName(id)); // prettier-ignore
+  };
+}
+
+function twinnedOf({ link, item, facts, rate, name }: ShotSource): Twinned {
+  const seconds = (frames: number | null) => (frames === null || rate === null ? null : framesToSeconds(frames, rate));
+  return {
+    place: link.place,
+    name,
+    fingerprint: item?.fingerprint ?? link.expected.fingerprint,
+    reel: facts.reel,
+    startSeconds: seconds(facts.startFrame),
+    seconds: seconds(facts.durationFrames),
+    height: facts.video?.height ?? null,
+  };
+}
+
+function shotsOf(snapshot: Snapshot, timeline: TimelineSnapshot, settings: ExchangeSettings, from: Candidates, rivalIn: RivalOf): Shot[] {
   const stock = stockOf(snapshot);
   const { model } = timeline;
   const wanted = new Set(clipsInScope(snapshot, settings.scope).map(({ id }) => id));
@@ -155,7 +204,7 @@ function shotsOf(snapshot: Snapshot, timeline: TimelineSnapshot, settings: Excha
       const source = shotSource(use, stock);
       const read = source && source.rate ? framesRead(use, source.facts) : null;
       const all = source ? heldOf(known, source, use.clip, settings, from, stock, sound) : NOTHING;
-      const { fate, why, held, candidates } = judge(source, read, all, settings, use.use.event.index, sound);
+      const { fate, why, held, candidates } = judge(source, read, all, settings, use.use.event.index, sound, rivalIn);
       // What is switched off follows where it can, and is not missed where it cannot.
       if (!shown.has(use.use.event.index) && fate !== 'exchanged') return;
       const side = (item: Item | null, place: Place | null, name: string, range: FrameRange): ShotSide => ({ itemId: item?.id ?? null, place, name, range }); // prettier-ignore
@@ -174,7 +223,9 @@ function shotsOf(snapshot: Snapshot, timeline: TimelineSnapshot, settings: Excha
           why,
           before: source && side(source.item, source.link.place, source.name, range),
           after: held && side(held.item, held.item.place, held.item.place.path.split('/').at(-1)!, shifted(range, held)),
+          chosen: held && heldKey(held),
           candidates: candidates.map((one) => ({
+            key: heldKey(one.held),
             itemId: one.held.item.id,
             place: one.held.item.place,
             bytes: one.held.item.sizeBytes,
@@ -234,6 +285,7 @@ function judge(
   settings: ExchangeSettings,
   index: number,
   sound: boolean,
+  rivalIn: RivalOf,
 ): Judged {
   const none = (fate: ShotFate, why: string, candidates: Judged['candidates'] = []): Judged => ({ fate, why, held: null, candidates });
   if (!source) return none('none', 'it reads no media');
@@ -256,7 +308,7 @@ function judge(
   const fitting = near.filter(({ misfits }) => misfits.length === 0);
   const choice = settings.choices[String(index)];
   if (choice === null) return none('kept', 'left as it is', candidates);
-  const chosen = fitting.find(({ held }) => held.item.id === choice);
+  const chosen = fitting.find(({ held }) => heldKey(held) === choice);
   if (chosen) return { fate: 'exchanged', why: 'as you chose', held: chosen.held, candidates };
   const [first] = fitting;
   if (!first) {
@@ -266,9 +318,20 @@ function judge(
   if (source.isCounted && !first.held.by.startsWith('reel') && first.held.by !== 'linked')
     return none('offered', 'its own timecode is only what the timeline counts', candidates);
   const best = fitting.filter(({ held }) => held.by === first.held.by);
-  if (best.length > 1 && !settings.newest) return none('offered', `${best.length} files fit`, candidates);
-  return { fate: 'exchanged', why: first.held.by, held: first.held, candidates };
+  if (first.held.isOneOfTwo) return none('offered', 'its frame numbers may be timecode, or count from its first frame', candidates);
+  // What is of another source as well is nobody's until somebody says so.
+  const mine = best.filter(({ held }) => held.by === 'linked' || rivalIn(source, held) === null);
+  const [only, ...more] = mine;
+  if (!only) return none('offered', `it fits another source too: ${rivalIn(source, first.held)!.place.path}`, candidates);
+  const isOneFolder = more.every(({ held }) => isBeside(held.item.place, only.held.item.place));
+  if (more.length > 0 && (!settings.newest || !isOneFolder))
+    return none('offered', `${mine.length} files fit${isOneFolder ? '' : ', in several folders'}`, candidates);
+  return { fate: 'exchanged', why: only.held.by, held: only.held, candidates };
 } // prettier-ignore
+
+function isBeside(a: Place, b: Place): boolean {
+  return a.shelfId === b.shelfId && folderOf(a.path) === folderOf(b.path);
+}
 
 function changeOf(timelineId: string, shots: readonly Shot[], name: string, keptAs: string | null): ExchangeChange {
   const media: ExchangedMedia[] = [];
@@ -276,7 +339,7 @@ function changeOf(timelineId: string, shots: readonly Shot[], name: string, kept
   const events = shots.map(({ use, held, source }): ExchangeChange['events'][number] => {
     const { place, fingerprint } = held!.item;
     const key = `${use.clip.id} ${placeKey(place)}`;
-    const number = numbers.get(key) ?? media.push({ place, fingerprint, clipId: use.clip.id }) - 1;
+    const number = numbers.get(key) ?? media.push({ place, fingerprint, clipId: use.clip.id, ...(source?.rate ? { rate: source.rate } : {}) }) - 1;
     numbers.set(key, number);
     // It is a part of the source, as far as counting goes.
     const facts = { ...source!.facts, durationFrames: source!.facts.durationFrames ?? 0 };
@@ -284,6 +347,19 @@ function changeOf(timelineId: string, shots: readonly Shot[], name: string, kept
     return [use.use.event.index, number, available];
   });
   return { type: 'exchange', timelineId, name, keptAs, media, events };
+}
+
+/** Of files with a burn-in, and of a place that is not there to be looked at. */
+function warningsOf(shots: readonly Shot[], snapshot: Snapshot, { among, place }: ExchangeSettings): Finding[] {
+  const burned = new Set(snapshot.clips.flatMap(({ renditions }) => renditions.flatMap(({ made, links }) => (made?.burnIn ? links.flatMap((link) => (link.place ? [placeKey(link.place)] : [])) : [])))); // prettier-ignore
+  const names = shots.flatMap(({ row, held }) =>
+    row.fate === 'exchanged' && held && burned.has(placeKey(held.item.place)) ? [row.after!.name] : [],
+  );
+  const shelf = among === 'folder' && place ? snapshot.shelves.find(({ id }) => id === place.shelfId) : undefined;
+  return [
+    ...(names.length > 0 ? [warns('burn-in', `${fewNames([...new Set(names)])} ${new Set(names).size === 1 ? 'has' : 'have'} a burn-in.`, 'Use clean files for finishing; the mark goes with them.')] : []), // prettier-ignore
+    ...(shelf && !shelf.attached ? [warns('unplugged', `${shelf.name} is unplugged: its files are listed as they were when it was last looked through.`, 'Plug it in to see whether they are still there.')] : []), // prettier-ignore
+  ];
 }
 
 function findingsOf(shots: readonly Shot[], settings: ExchangeSettings, isChosen: boolean): Finding[] {

@@ -3,7 +3,7 @@ import { externalReference, inPlaceOf, sequenceReference, timeRange, withReferen
 import { isObject, type OtioObject } from '../../interchange/otio/otio-types';
 import type { Item } from '../../media/item';
 import type { Conform } from '../../project/clip';
-import { rate } from '../../time/rate';
+import { isRateNumber, rateFromNumber, type Rate } from '../../time/rate';
 import type { ExchangeChange } from './exchange';
 
 export interface ExchangedItem {
@@ -12,6 +12,8 @@ export interface ExchangedItem {
   readonly address: string;
   readonly name: string;
   readonly conform: Conform;
+  /** At which its frames are counted where it has no rate of its own. */
+  readonly rate?: Rate;
 }
 
 /** `media`: beside those of the change. */
@@ -24,7 +26,19 @@ export function exchangedDocument(document: OtioObject, { name, events }: Exchan
   return withReferences({ ...document, name }, reference, null, true);
 }
 
-function referenceTo({ item: { facts }, address, name, conform }: ExchangedItem, available: OtioObject | null, old: OtioObject | null): OtioObject {
+/** Journals of before say no more than where the event counts. */
+function rateOf(available: OtioObject | null): Rate | null {
+  const length = available && isObject(available.duration) ? available.duration.rate : null;
+  return isRateNumber(length) ? rateFromNumber(length) : null;
+}
+
+const PAL: Rate = { num: 25, den: 1 };
+
+function referenceTo(
+  { item: { facts }, address, name, conform, rate }: ExchangedItem,
+  available: OtioObject | null,
+  old: OtioObject | null,
+): OtioObject {
   // What was said of the other file is not true of this one.
   const metadata: OtioObject = conform === 'by-frame' ? { mill_shelf: { conform } } : {};
   const bounds = { available_image_bounds: old?.available_image_bounds ?? null };
@@ -34,7 +48,7 @@ function referenceTo({ item: { facts }, address, name, conform }: ExchangedItem,
     return inPlaceOf(bounds, externalReference(address, name, kept, metadata));
   }
   const { prefix, suffix, padding, firstNumber } = sequence;
-  const own = facts.rate ?? rate(25);
+  const own = facts.rate ?? rate ?? rateOf(available) ?? PAL;
   const range = available ?? timeRange(0, facts.durationFrames ?? 0, own);
   return inPlaceOf(bounds, sequenceReference({ folderUrl: address, prefix, suffix, padding, startNumber: firstNumber, rate: own }, name, range, metadata)); // prettier-ignore
 }

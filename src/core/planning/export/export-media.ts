@@ -1,5 +1,6 @@
 /** Media as an export packs it, and what is said of media that is not there. */
-import { isObject, schemaName, type OtioObject } from '../../interchange/otio/otio-types';
+import { fewNames } from '../../words/figures';
+import { schemaName, type OtioObject } from '../../interchange/otio/otio-types';
 import { unpackIdentity } from '../../media/identity';
 import { folderOf, type Item } from '../../media/item';
 import { warns, type Finding } from '../../words/finding';
@@ -28,21 +29,8 @@ export function isMedia(reference: OtioObject): boolean {
   return ['ExternalReference', 'ImageSequenceReference'].includes(schemaName(reference));
 }
 
-export function missing(old: OtioObject): OtioObject {
-  const metadata = isObject(old.metadata) ? old.metadata : {};
-  const own = isObject(metadata.mill_shelf) ? metadata.mill_shelf : {};
-  const url = old.target_url ?? old.target_url_base ?? '';
-  return {
-    OTIO_SCHEMA: 'MissingReference.1',
-    metadata: { ...metadata, mill_shelf: { ...own, url } },
-    name: old.name ?? '',
-    available_range: old.available_range ?? null,
-    available_image_bounds: null,
-  };
-}
-
 export function offline(names: readonly string[], hint: string): Finding {
   const unique = [...new Set(names)];
-  const list = `${unique.slice(0, 3).join(', ')}${unique.length > 3 ? ` and ${unique.length - 3} more` : ''}`;
+  const list = fewNames(unique);
   return warns('media-offline', `${list} ${unique.length === 1 ? 'is' : 'are'} offline.`, hint);
 }

@@ -85,17 +85,15 @@ describe('export as a bundle', () => {
     items: [item('x/a.mov'), item('y/a.mov')],
   });
 
-  it('holds every file once, under names of its own, and the offline as missing with their address', () => {
+  it('holds every file once, under names of its own, and the offline as missing with the names of their files', () => {
     const { steps, detail } = plan(from, 'otioz');
     const { entries } = (steps[0] as WriteStep).content as Extract<WriteStep['content'], { type: 'zip' }>;
     expect(entries.map((entry) => entry.path)).toEqual(['content.otio', 'version.txt', 'media/a.mov', 'media/a_2.mov']);
-    expect(
-      referencesIn(steps[0]).map((reference) => [reference.OTIO_SCHEMA, reference.target_url ?? (reference.metadata as OtioObject).mill_shelf]),
-    ).toEqual([
+    expect(referencesIn(steps[0]).map((reference) => [reference.OTIO_SCHEMA, reference.target_url ?? reference.name])).toEqual([
       ['ExternalReference.1', 'media/a.mov'],
       ['ExternalReference.1', 'media/a_2.mov'],
       ['ExternalReference.1', 'media/a.mov'],
-      ['MissingReference.1', { url: 'gone.mov' }],
+      ['MissingReference.1', 'gone.mov'],
     ]);
     expect(detail.rows).toMatchObject([{ path: 'Cut.otioz', mediaFiles: 2, events: 4 }]);
   });

@@ -2,6 +2,7 @@
 import { writeClipList } from '../../interchange/clip-list/clip-list-writer';
 import type { ClipListRow } from '../../interchange/clip-list/clip-list-types';
 import { writeEdl, type EdlSource } from '../../interchange/edl/edl-writer';
+import { handedOn, missingReference } from '../../interchange/otio/handed-on';
 import { isObject, schemaName, type OtioObject } from '../../interchange/otio/otio-types';
 import { ownMetadata, text } from '../../interchange/otio/otio-values';
 import { readSourceWord, withSourceWord } from '../../interchange/otio/source-word';
@@ -22,7 +23,7 @@ import { isRateNumber, rateFromNumber, rateLabel, type Rate } from '../../time/r
 import { frameToTimecode } from '../../time/timecode';
 import type { ExportFormat, ExportSettings } from './settings';
 import { listSource } from './list-source';
-import { entriesOf, frameCondition, guardedSequence, isMedia, missing, offline } from './export-media';
+import { entriesOf, frameCondition, guardedSequence, isMedia, offline } from './export-media';
 import { clipListFindings } from './clip-list-rows';
 import type { Finding } from '../../words/finding';
 import { framesOf } from '../package/package-layout';
@@ -69,7 +70,7 @@ export function planExport(snapshot: Snapshot, settings: ExportSettings, context
       ? { code: 'no-timeline', message: 'No timeline is chosen.', hint: 'Choose at least one timeline.' }
       : steps.length === 0
         ? { code: 'nothing-to-write', message: 'There is nothing that this format could hold.', hint: 'Choose another format.' }
-        : (hiddenProblem(root.path) ?? destinationProblem(snapshot.shelves, root.shelfId, bytes));
+        : (hiddenProblem(root.path) ?? destinationProblem(snapshot.shelves, root.shelfId, bytes, ' or fewer timelines'));
   const rows = made.flatMap((one) => one.rows);
   const found = made.flatMap((one, index) => one.findings.map((finding) => ({ ...finding, where: timelines[index]!.model.name })));
   const media = rows.reduce((sum, row) => sum + row.mediaFiles, 0);
@@ -327,13 +328,13 @@ class Exporter {
     const inside = new NameRegister();
     const taken = new Map<string, { item: Item; path: string }>();
     const lost: string[] = [];
-    const document = withReferences(timeline.document, (index, old) => {
+    const inPlace = withReferences(timeline.document, (index, old) => {
       const link = this.linkOf(timeline, index);
       const item = link?.place && this.stock.isAttached(link.place.shelfId) ? this.stock.itemAt(link.place) : null;
       if (!item) {
         if (!old || !isMedia(old)) return null;
         lost.push(link?.expected.name || (typeof old.name === 'string' ? old.name : '') || 'unnamed media');
-        return missing(old);
+        return missingReference(old);
       }
       let entry = taken.get(item.id);
       if (!entry) {
@@ -343,13 +344,15 @@ class Exporter {
         entry = { item, path: inside.claim('media', name) };
         taken.set(item.id, entry);
       }
-      const address = relativeAddress((item.facts.sequence ? `${entry.path}/frames` : entry.path).split('/'));
-      return this.sourceReference(this.clipOf(timeline, index)!, item, old, address, timeline.model.rate);
+      return this.sourceReference(this.clipOf(timeline, index)!, item, old, addressIn(entry), timeline.model.rate);
     });
+    // Nothing leads out of a bundle, in whatever reference or text.
+    const links = new Set([...taken.values()].map((entry) => (entry.item.facts.sequence ? folderOf(addressIn(entry)) : addressIn(entry))));
+    const { document } = handedOn(inPlace, (url) => links.has(url.endsWith('/') ? url.slice(0, -1) : url), missingReference);
     const text = formatOtio(document);
     const media = [...taken.values()];
     const mediaBytes = media.reduce((sum, { item }) => sum + item.sizeBytes, 0);
-    const findings = lost.length === 0 ? [] : [offline(lost, 'They are in the timeline as missing, with their address.')];
+    const findings = lost.length === 0 ? [] : [offline(lost, 'They are in the timeline as missing, with the names of their files.')];
     const steps = format === 'otioz' ? [this.zip(path, text, media, mediaBytes)] : this.folder(path, text, media);
     return { steps, rows: [this.row(timeline, path, mediaBytes + text.length, media.length)], findings };
   }
@@ -409,4 +412,9 @@ class Exporter {
       { ...this.write(`${path}/content.otio`, text, 'the timeline of the bundle'), phase: 1, content: { type: 'timeline', text, parts: [] } } as Step,
     ];
   }
+}
+
+/** Of media inside a bundle, as its timeline addresses it; of a sequence one of its frames. */
+function addressIn({ item, path }: { readonly item: Item; readonly path: string }): string {
+  return relativeAddress((item.facts.sequence ? `${path}/frames` : path).split('/'));
 }

@@ -1,5 +1,6 @@
 /** What a list says of the source of an event: reel, file, and what its timecode is counted in. */
-import type { EdlSource, SourceCounting } from '../../interchange/edl/edl-writer';
+import type { EdlSource } from '../../interchange/edl/edl-writer';
+import type { SourceCounting } from '../../interchange/edl/source-read';
 import { chosenCount } from '../../interchange/otio/counted-clip';
 import { ownMetadata } from '../../interchange/otio/otio-values';
 import { readAddress } from '../../interchange/otio/target-url';

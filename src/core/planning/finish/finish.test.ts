@@ -32,6 +32,24 @@ describe('finish check', () => {
     expect([plan.headline.value, plan.headline.of, plan.detail.rows[0]!.record, plan.steps]).toEqual([1, 1, '00:00:00:00', []]);
   });
 
+  it('what the editing system makes is ready; what names no media, or a kind that nobody here knows, is not', () => {
+    const instead = (schema: string) => ({ ...cut('', 100, 50), media_references: { DEFAULT_MEDIA: { OTIO_SCHEMA: schema, generator_kind: 'SMPTEBars' } } }); // prettier-ignore
+    const house = snapshot({
+      timelines: [timeline('t', ['GeneratorReference.1', 'MissingReference.1', 'OtherReference.1'].map(instead))],
+      items: [],
+    });
+    const { headline, detail } = planFinish(house, { timelineId: 't', countDisabled: false });
+    expect([headline.value, headline.of, detail.rows.map(({ name, problems: own }) => [name, own.map(({ words }) => words).join()])]).toEqual([
+      1,
+      3,
+      [
+        ['SMPTEBars', ''],
+        ['Unnamed', 'it names no media'],
+        ['Unnamed', 'its kind of media is not known here'],
+      ],
+    ]);
+  });
+
   it('a proxy that is read is said, one that only stands there is not', () => {
     const copy = light();
     const proxy = rendition('proxy', copy, MADE);

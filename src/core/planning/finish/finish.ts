@@ -14,8 +14,9 @@ import {
   type Rendition,
   type RenditionKind,
 } from '../../project/clip';
+import { activeReference } from '../../project/timeline';
+import { forEachUse } from '../../project/usage';
 import { isOlder } from '../../rendition/fits';
-import { totalFrames, subtract } from '../../time/range';
 import { rateLabel, sameRate, type Rate } from '../../time/rate';
 import { frameToTimecode } from '../../time/timecode';
 import { asks, notes, type Finding } from '../../words/finding';
@@ -24,6 +25,8 @@ import type { Plan } from '../plan/plan';
 import type { Snapshot } from '../plan/snapshot';
 import { stockOf, type StockView } from '../plan/stock-view';
 import { framesRead, type EventUse } from '../taking/event-use';
+import { heldFor, lackingFrames, type Held } from '../taking/held';
+import { shotSource } from '../taking/shot-source';
 import { forEachEventUse } from '../taking/used-media';
 import type { FinishSettings } from './settings';
 
@@ -47,7 +50,7 @@ export interface FinishRow {
   readonly record: string;
   readonly track: string;
   readonly name: string;
-  readonly state: LinkState;
+  readonly state: LinkState | 'made-here';
   readonly read: RenditionKind | null;
   readonly place: Place | null;
   readonly itemId: string | null;
@@ -104,6 +107,16 @@ function rowsOf(snapshot: Snapshot, timelineId: string, countDisabled: boolean, 
       },
     });
   });
+  // What the editing tool makes itself needs no media; what names none cannot be told from that by anybody.
+  const { clipIds } = snapshot.timelines.find(({ id }) => id === timelineId)!;
+  forEachUse(model, { countDisabled }, ({ event, recordStart, nestedIn, trackName }) => {
+    if ((clipIds[event.index] ?? null) !== null) return;
+    const record = frameToTimecode(model.startFrame + Math.floor(recordStart), model.rate, model.dropFrame);
+    const active = activeReference(event);
+    const name = event.name || active?.makes || 'Unnamed';
+    const problems = active?.kind === 'generator' ? [] : [{ is: 'offline' as const, words: active?.kind === 'unknown' ? 'its kind of media is not known here' : 'it names no media' }]; // prettier-ignore
+    found.push({ at: recordStart, row: { record, track: [...nestedIn, trackName].join(' / '), name, state: 'made-here', read: null, place: null, itemId: null, problems } }); // prettier-ignore
+  });
   return found.sort((a, b) => a.at - b.at).map(({ row }, index) => ({ key: String(index), ...row }));
 }
 
@@ -142,19 +155,28 @@ function problemsOf(
     if (!sound && facts.kind !== 'still' && facts.kind !== 'audio' && facts.rate && !sameRate(facts.rate, rate))
       problems.push({ is: 'rate', words: `${rateLabel(facts.rate)} on a timeline of ${rateLabel(rate)}` });
     if (origin && !sound && isOlder(origin, item, rendition.made ?? null)) problems.push({ is: 'older', words: 'its source was changed since' });
-    if (facts.kind === 'still' || facts.durationFrames === null) continue;
-    const later = source && source !== rendition ? beginsLater(item, source, origin) : 0;
-    const lacking = totalFrames(subtract([framesRead(use, facts)], [{ start: later, end: later + facts.durationFrames }]));
+    const lacking = lackingOf(use, item, rendition === source, stock);
     if (lacking > 0) problems.push({ is: 'frames', words: `${formatCount(lacking)} ${facts.kind === 'audio' ? 'sample' : 'frame'}${lacking === 1 ? '' : 's'} beyond ${fileName(item.place.path)}` }); // prettier-ignore
   }
   return problems;
 }
 
-/** Frames of the source before the first one of another rendition: what is finished may hold but a part of it. */
-function beginsLater({ facts }: Item, source: Rendition, origin: Item | null): number {
-  const { rate, startFrame } = origin?.facts ?? source.links[0]?.expected ?? { rate: null, startFrame: null };
-  if (startFrame === null || facts.startFrame === null || !rate || !facts.rate || !sameRate(rate, facts.rate)) return 0;
-  return facts.startFrame - startFrame;
+/** Frames that the event reads and that the item lacks, holes of a sequence included; where it may be read in two ways, the worse. */
+function lackingOf(use: EventUse, item: Item, isSource: boolean, stock: StockView): number {
+  const { facts } = item;
+  if (facts.kind === 'still' || facts.durationFrames === null) return 0;
+  const own: Pick<Held, 'item' | 'offset'> = { item, offset: 0 };
+  const source = isSource ? null : shotSource(use, stock);
+  const readings = source && !source.isCounted ? heldFor(item, source, true, true) : [];
+  // At another rate it is counted by time.
+  if (!source || readings.length === 0 || !sameRate(readRate(facts, use), readRate(source.facts, use)))
+    return lackingFrames(own, framesRead(use, facts));
+  const read = framesRead(use, source.facts);
+  return Math.max(...readings.map((held) => lackingFrames(held, read)));
+}
+
+function readRate({ rate }: Pick<Item['facts'], 'rate'>, { use }: EventUse): Rate {
+  return rate ?? use.rate;
 }
 
 function originOf({ links }: Rendition, stock: StockView): Item | null {

@@ -1,5 +1,5 @@
 /** Renditions made elsewhere: found by their names, linked where frames, rate and timecode agree. */
-import { fileName, placeKey, type Item, type MediaFacts, type Place } from '../../media/item';
+import { fileName, placeKey, samePlace, type Item, type MediaFacts, type Place } from '../../media/item';
 import { foldPath } from '../../naming/fold-path';
 import { splitExtension } from '../../naming/safe-name';
 import { trimEndOf } from '../../naming/trim-end';
@@ -12,7 +12,9 @@ import type { Plan } from '../plan/plan';
 import type { Snapshot } from '../plan/snapshot';
 import { linkStep, precondition, type CatalogueChange } from '../plan/step';
 import { stockOf, type StockView } from '../plan/stock-view';
+import { framesToSeconds } from '../../time/convert';
 import { clipsInScope } from '../taking/clip-scope';
+import { NO_TWINS, rivalOf, type AskTwins, type Twinned } from '../taking/twins';
 import type { LinkProxiesSettings } from './settings';
 
 /** Clips get one file as another rendition, once it was compared with the source that is there. */
@@ -25,6 +27,8 @@ export interface RenditionFound extends CatalogueChange {
   /** What its pictures are compared with; null where the source is not there, or the pictures may well differ. */
   readonly source: { readonly place: Place; readonly facts: MediaFacts } | null;
   readonly clips: readonly { readonly clipId: string; readonly sound: readonly MediaLink[] }[];
+  /** The user named it: pictures that tell nothing do not keep it from being linked. */
+  readonly isChosen?: true;
 }
 
 export interface FoundCandidate {
@@ -59,8 +63,13 @@ interface Match {
   readonly candidates: readonly (FoundCandidate & { readonly item: Item })[];
 }
 
-/** `items`: all that stands below the chosen folder. */
-export function planLinkProxies(snapshot: Snapshot, settings: LinkProxiesSettings, items: readonly Item[]): Plan<FoundDetail> {
+/** `items`: all that stands below the chosen folder; `twins`: other sources that the house knows, of whatever project. */
+export function planLinkProxies(
+  snapshot: Snapshot,
+  settings: LinkProxiesSettings,
+  items: readonly Item[],
+  twins: AskTwins = NO_TWINS,
+): Plan<FoundDetail> {
   const stock = stockOf(snapshot);
   const clips = clipsInScope(snapshot, settings.scope);
   // What stands for something else already: sources, and above all light copies where finished pictures are looked for.
@@ -75,7 +84,29 @@ export function planLinkProxies(snapshot: Snapshot, settings: LinkProxiesSetting
   const wanted = new Map<string, Set<string>>();
   for (const { picture, candidates } of matches)
     for (const { itemId, misfits: wrong } of candidates) if (wrong.length === 0) wanted.set(itemId, (wanted.get(itemId) ?? new Set()).add(sourceKey(picture))); // prettier-ignore
-  const rows = matches.map((match) => rowOf(match, settings, (itemId) => (wanted.get(itemId)?.size ?? 0) > 1));
+  const isLooked = new Set(looked.map(({ id }) => id));
+  const shelfName = (id: string) => stock.shelfName(id);
+  const rivalIn = ({ picture, source, clip }: Match, item: Item): Item | null => {
+    const own = twinnedOf(picture, source);
+    const others = twins(own).filter(({ id }) => !isLooked.has(id));
+    const fits = (twin: Item) =>
+      stemsOf(nameOf(item.facts, fileName(item.place.path)), endingsOf(settings.endings)).includes(foldPath(splitExtension(nameOf(twin.facts, fileName(twin.place.path)))[0])) && misfits(twin.facts, item.facts, settings.rendition === 'finished' ? 'pictures' : 'elsewhere').length === 0; // prettier-ignore
+    const links = sourceRendition(clip)?.links ?? [];
+    return rivalOf(item, own, others.filter(({ place }) => !links.some((link) => samePlace(link.place, place))), fits, shelfName); // prettier-ignore
+  };
+  // A clip of the project that fits as well, whose folder does not tell either.
+  const isShared = (match: Match, itemId: string) => {
+    if ((wanted.get(itemId)?.size ?? 0) < 2) return false;
+    const item = match.candidates.find((candidate) => candidate.itemId === itemId)!.item;
+    const twinItems = matches.flatMap(
+      (other) =>
+      other !== match && other.source && sourceKey(other.picture) !== sourceKey(match.picture) && other.candidates.some((own) => own.itemId === itemId && own.misfits.length === 0) ? [other.source] : [], // prettier-ignore
+    );
+    // What is not there to be held against it is told by nothing.
+    const isAllThere = twinItems.length > 0 && twinItems.length === wanted.get(itemId)!.size - 1;
+    return !isAllThere || rivalOf(item, twinnedOf(match.picture, match.source), twinItems, () => true, shelfName) !== null;
+  };
+  const rows = matches.map((match) => rowOf(match, settings, isShared, rivalIn));
   const chosen = new Map<string, { item: Item; source: Item | null; clips: RenditionFound['clips'][number][] }>();
   for (const [index, { fate, itemId }] of rows.entries()) {
     if (fate !== 'linked') continue;
@@ -119,6 +150,7 @@ export function planLinkProxies(snapshot: Snapshot, settings: LinkProxiesSetting
               burnIn: settings.burnIn,
               source: source && settings.rendition !== 'finished' ? { place: source.place, facts: source.facts } : null,
               clips: own,
+              ...(own.every(({ clipId }) => settings.choices[clipId] === item.id) ? { isChosen: true as const } : {}),
             },
             { from: item.place, mustHold: precondition(item) },
           ),
@@ -174,6 +206,20 @@ function matchOf(clip: Clip, byStem: ReadonlyMap<string, readonly Item[]>, stock
   return { clip, picture, source, candidates };
 }
 
+function twinnedOf({ place, expected }: MediaLink, source: Item | null): Twinned {
+  const { rate, startFrame, durationFrames, reel } = source?.facts ?? expected;
+  const seconds = (frames: number | null) => (frames === null || rate === null ? null : framesToSeconds(frames, rate));
+  return {
+    place,
+    name: source ? fileName(source.place.path) : expected.name,
+    fingerprint: source?.fingerprint ?? expected.fingerprint,
+    reel,
+    startSeconds: seconds(startFrame),
+    seconds: seconds(durationFrames),
+    height: source?.facts.video?.height ?? null,
+  };
+}
+
 /** What a rendition must agree with: of the source as it stands, or else as it is remembered. */
 function factsOf(expected: Expected, source: Item | null): FittedFacts {
   if (source) return source.facts;
@@ -181,7 +227,13 @@ function factsOf(expected: Expected, source: Item | null): FittedFacts {
   return { rate, durationFrames, startFrame, reel, kind: kind ?? 'video', sequence: null, audio: null };
 }
 
-function rowOf({ clip, picture, source, candidates }: Match, settings: LinkProxiesSettings, isShared: (itemId: string) => boolean): FoundRow {
+function rowOf(
+  match: Match,
+  settings: LinkProxiesSettings,
+  isShared: (match: Match, itemId: string) => boolean,
+  rivalIn: (match: Match, item: Item) => Item | null,
+): FoundRow {
+  const { clip, picture, source, candidates } = match;
   const row = (fate: FoundRow['fate'], why: string, itemId: string | null = null): FoundRow => ({
     clipId: clip.id,
     name: clip.name,
@@ -202,7 +254,9 @@ function rowOf({ clip, picture, source, candidates }: Match, settings: LinkProxi
   const [first] = fitting;
   if (!first) return row('unfit', candidates[0]!.misfits.join(', '));
   if (fitting.length > 1) return row('offered', `${fitting.length} files fit`);
-  if (isShared(first.itemId)) return row('offered', 'it fits another source too');
+  if (isShared(match, first.itemId)) return row('offered', 'it fits another source too');
+  const rival = rivalIn(match, first.item);
+  if (rival) return row('offered', `it fits another source too: ${rival.place.path}`);
   const known = source?.facts ?? picture.expected;
   if (known.durationFrames === null || known.rate === null) return row('offered', 'the length of its source is not known');
   // Timecode tells takes of one length apart; without it the pictures of the source do, when they are there.

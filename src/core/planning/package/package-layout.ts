@@ -2,7 +2,8 @@
  * How taken media and its timelines are laid out below one root folder, by pull and by crate alike:
  *   media/picture, media/sound, media/stills, media/other   and   timelines/*.otio with relative links.
  */
-import { relativeAddress } from '../../interchange/otio/target-url';
+import { readAddress, relativeAddress } from '../../interchange/otio/target-url';
+import { handedOn } from '../../interchange/otio/handed-on';
 import { isObject, type OtioObject } from '../../interchange/otio/otio-types';
 import { externalReference, formatOtio, inPlaceOf, sequenceReference, timeRange, withReferences } from '../../interchange/otio/otio-writer';
 import { findSequences, frameName, presentNumbers } from '../../media/image-sequence';
@@ -10,8 +11,9 @@ import { below, fileName, folderOf, placeKey, type ItemKind, type Place, type Se
 import { NameRegister, portableName, portablePrefix, splitExtension } from '../../naming/safe-name';
 import { trimEndOf } from '../../naming/trim-end';
 import { withSourceWord } from '../../interchange/otio/source-word';
-import { linksRead } from '../../project/clip';
+import { linksRead, sourceRendition, type Clip } from '../../project/clip';
 import { sourceWordOf } from '../../project/source-word-of';
+import { fewNames } from '../../words/figures';
 import { totalFrames, type FrameRange } from '../../time/range';
 import type { Rate } from '../../time/rate';
 import { frameToTimecode } from '../../time/timecode';
@@ -102,12 +104,20 @@ function partsOf(used: UsedItem, root: Place, phase: number, names: NameRegister
       to: below(root, path),
       range,
       facts: item.facts,
+      usedBy: fewNames(
+        [...new Set(used.uses.flatMap((use) => (overlaps(framesRead(use, item.facts), range) ? [use.use.event.name || use.clip.name] : [])))],
+        5,
+      ),
       expectedBytes: partBytes(item, totalFrames([range])),
       bytesExact: false,
       reason: used.kept.length === 1 ? 'the used part with handles' : `part ${index + 1} of ${used.kept.length} with handles`,
     };
     return { range, path, step };
   });
+}
+
+function overlaps(a: FrameRange, b: FrameRange): boolean {
+  return a.start < b.end && b.start < a.end;
 }
 
 function sequenceParts(
@@ -171,11 +181,16 @@ export interface PackagedTimeline {
   readonly bytes: number;
   /** Cut files it links. */
   readonly parts: readonly CutPart[];
+  /** Files that it names and that are not in the package, where it is handed on. */
+  readonly unlinked: readonly string[];
+  /** Texts of its metadata that named a folder, where it is handed on. */
+  readonly shortened: number;
 }
 
 /**
  * The timelines with their links pointed at the taken parts, relative to `timelines/`. Source ranges, effects,
- * markers and names are untouched; only media references change. Events whose media was not taken keep theirs.
+ * markers and names are untouched; only media references change. Events whose media was not taken keep theirs, unless it
+ * is `handOn`: then nothing leads out of the package.
  */
 export function packageTimelines(
   snapshot: Snapshot,
@@ -185,10 +200,12 @@ export function packageTimelines(
   nameOf: (name: string) => string,
   keepText: TextKeeper,
   taken: Iterable<string> = [],
+  handOn = false,
 ): PackagedTimeline[] {
   const names = new NameRegister(taken);
   const usedByClip = new Map<string, UsedItem[]>();
   for (const used of media.items) for (const clip of used.clips) usedByClip.set(clip.id, [...(usedByClip.get(clip.id) ?? []), used]);
+  const clips = new Map(snapshot.clips.map((clip) => [clip.id, clip]));
   const chosen = new Set(timelineIds);
   const byTimeline = usesByTimeline(media);
   return snapshot.timelines
@@ -197,11 +214,31 @@ export function packageTimelines(
       const name = nameOf(timelineName(timeline));
       const linked = new Map<TakenPart, UsedItem>();
       const link = referenceFor(snapshot, timeline, usedByClip, byTimeline.get(timeline.id) ?? noUses(), layout, linked);
-      const document = withReferences({ ...timeline.document, name }, link);
+      const own = withReferences(
+        { ...timeline.document, name },
+        handOn ? (index, old) => link(index, old) ?? saidOfLost(timeline, clips, index, old) : link,
+      );
+      const inside = new Set([...linked.keys()].map(addressOf));
+      const { document, unlinked, shortened } = handOn
+        ? handedOn(own, (url) => inside.has(url.endsWith('/') ? url.slice(0, -1) : url))
+        : { document: own, unlinked: [], shortened: 0 };
       const text = formatOtio(document);
       const bytes = new TextEncoder().encode(text).length;
-      return { name, path: names.claim('timelines', `${portableName(name)}.otio`), text: keepText(text), bytes, parts: [...linked].flatMap(cutPart) };
+      const path = names.claim('timelines', `${portableName(name)}.otio`);
+      return { name, path, text: keepText(text), bytes, parts: [...linked].flatMap(cutPart), unlinked, shortened };
     });
+}
+
+/** Media that is not in the package is known by its content where it is found again: what is remembered of it goes along. */
+function saidOfLost(timeline: TimelineSnapshot, clips: ReadonlyMap<string, Clip>, index: number, old: OtioObject | null): OtioObject | null {
+  const clip = clips.get(timeline.clipIds[index] ?? '');
+  const position = timeline.positions?.[index] ?? 0;
+  const expected = clip && sourceRendition(clip)?.links[position]?.expected;
+  if (!old || !clip || !expected?.fingerprint || expected.partOf) return null;
+  const file = typeof old.name_prefix === 'string' ? old.name_prefix : typeof old.target_url === 'string' ? readAddress(old.target_url)?.segments.at(-1) : null; // prettier-ignore
+  if (!file) return null;
+  const kept = isObject(old.metadata) ? old.metadata : {};
+  return { ...old, metadata: withSourceWord(kept, { id: clip.sourceId ?? clip.id, file, position, print: expected.fingerprint, part: null }) };
 }
 
 /** A cut file of a package, as a timeline addresses it; none for other files. */

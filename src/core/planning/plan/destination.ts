@@ -33,11 +33,12 @@ export function blockedBy(problem: { readonly code: string; readonly message: st
   return [NOT_YET.has(code) ? asks(code, message, hint) : stops(code, message, hint)];
 }
 
-/** Why nothing can be written to `shelfId`, or null. */
+/** Why nothing can be written to `shelfId`, or null. `less`: what else the sheet offers to make them take less room. */
 export function destinationProblem(
   shelves: readonly ShelfSnapshot[],
   shelfId: string,
   needsBytes: number,
+  less: string,
 ): { code: string; message: string; hint: string } | null {
   const shelf = shelves.find((entry) => entry.id === shelfId);
   if (!shelf && shelfId !== '') return { code: 'destination-gone', message: 'The shelf they would go to is not on the list any more.', hint: 'Choose another shelf, or put it on the list again.' }; // prettier-ignore
@@ -46,11 +47,12 @@ export function destinationProblem(
     return { code: 'destination-unplugged', message: `${shelf.name} is not plugged in.`, hint: 'Plug it in or choose another shelf.' };
   if (!shelf.writable)
     return { code: 'destination-read-only', message: `${shelf.name} cannot be written to.`, hint: 'Change its permissions or choose another shelf.' };
-  if (needsBytes > shelf.freeBytes) {
+  // Where the file system does not tell, a write that finds no room says so.
+  if (shelf.freeBytes !== null && needsBytes > shelf.freeBytes) {
     return {
       code: 'destination-full',
       message: `${shelf.name} has too little room: ${formatBytes(needsBytes)} needed, ${formatBytes(shelf.freeBytes)} free.`,
-      hint: 'Choose another shelf, shorter handles or fewer timelines.',
+      hint: `Choose another shelf${less}.`,
     };
   }
   return null;

@@ -14,8 +14,9 @@ export interface PlanLine {
 export interface ShelfFill {
   readonly shelfId: string;
   readonly name: string;
-  readonly capacityBytes: number;
-  readonly freeBytes: number;
+  /** Null where the file system does not tell. */
+  readonly capacityBytes: number | null;
+  readonly freeBytes: number | null;
   readonly addsBytes: number;
 }
 
@@ -24,7 +25,12 @@ export interface Plan<Detail = unknown> {
   readonly kind: string;
   readonly title: string;
   readonly projectId: string | null;
-  readonly headline: { readonly value: number; readonly of: number; readonly unit: 'bytes' | 'clips' | 'files' | 'events'; readonly words: string };
+  readonly headline: {
+    readonly value: number;
+    readonly of: number;
+    readonly unit: 'bytes' | 'clips' | 'files' | 'folders' | 'events';
+    readonly words: string;
+  };
   readonly lines: readonly PlanLine[];
   readonly fills: readonly ShelfFill[];
   readonly findings: readonly Finding[];

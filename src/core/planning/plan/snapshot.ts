@@ -13,8 +13,11 @@ export interface ShelfSnapshot {
   readonly name: string;
   readonly attached: boolean;
   readonly writable: boolean;
-  readonly capacityBytes: number;
-  readonly freeBytes: number;
+  /** Null where the file system does not tell. */
+  readonly capacityBytes: number | null;
+  readonly freeBytes: number | null;
+  /** The same text for shelves on one disk; absent of what is unplugged. */
+  readonly disk?: string;
 }
 
 export interface TimelineSnapshot {

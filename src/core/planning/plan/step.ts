@@ -44,6 +44,8 @@ export interface TrimStep extends StepBase {
   readonly action: 'trim';
   readonly range: FrameRange;
   readonly facts: MediaFacts;
+  /** Names of events that read the part, a few of them; absent in older journals. */
+  readonly usedBy?: string;
 }
 
 /** Numbered frames copied one by one; `from` and `to` are folders. */
@@ -97,6 +99,8 @@ export interface CutPart {
 export interface CheckStep extends StepBase {
   readonly action: 'check';
   readonly sha256: string | null;
+  /** Its frames are decoded instead; half-open, counted from the first. `content`: as items have it; null where not every byte is known. */
+  readonly decode?: { readonly facts: MediaFacts; readonly ranges: readonly FrameRange[]; readonly content: string | null };
 }
 
 export interface RemoveStep extends StepBase {
@@ -105,6 +109,27 @@ export interface RemoveStep extends StepBase {
   readonly sha256: string | null;
   /** The file as the run left it, or as the plan saw it: another one in its place is left alone, equal or not. Null in older journals. */
   readonly made: FileIdentity | null;
+  /** Who reads it that the user knows of: whoever else does when it comes to it keeps it. Absent in older journals: nobody is asked. */
+  readonly known?: KnownReaders;
+  /** What is asked before the last whole copy of a content goes; absent where nobody asks: older journals, texts. */
+  readonly copyOf?: CopyOf;
+}
+
+/** What a file that goes is a copy or a part of. */
+export interface CopyOf {
+  /** Where the stock lists it: the sequence, where it is a frame. */
+  readonly listed: Place;
+  readonly source: Place | null;
+  readonly sourcePrint: string | null;
+  /** The user has read that there is no other, and wants it removed all the same. */
+  readonly isLastKnown: boolean;
+}
+
+export interface KnownReaders {
+  /** Renditions that link it. */
+  readonly renditions: readonly string[];
+  /** Clips that have no other file attached. */
+  readonly losing: readonly string[];
 }
 
 /** Numbered frames that move together; the names of both sides stand beside each other. */
@@ -132,6 +157,8 @@ export interface MoveStep extends StepBase {
   readonly originalAfter: string | null;
   /** Undo of a move that may have stopped in its middle: the file may stand under both names. */
   readonly settles?: boolean;
+  /** The folder that goes whole, with all that is in it, of which this is a part. */
+  readonly whole?: Place;
   /** What is another file by now is left where it is. */
   readonly leaveIfChanged?: boolean;
 }
@@ -180,9 +207,9 @@ export interface MovedState {
 
 /** The move that takes another back. `settles`: that one may stand in its middle. */
 export function moveBack(step: MoveStep, phase: number, { identity, frames: held }: MovedState, settles: boolean): MoveStep {
-  const { frames, mustHold } = step;
+  const { frames, mustHold, whole: _whole, ...rest } = step;
   return {
-    ...step,
+    ...rest,
     phase,
     from: step.to,
     to: step.from,

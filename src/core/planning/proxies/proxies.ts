@@ -1,10 +1,12 @@
 /** Proxies and mezzanines: one encoded file for each source that clips of the scope read, linked beside it. */
 import { isIntraFrame } from '../../media/codec-traits';
-import { below, fileName, folderOf, placeKey, type Item, type Place } from '../../media/item';
+import { missingFrames } from '../../media/image-sequence';
+import { below, fileName, folderOf, placeKey, type Item, type Place, type SequenceFacts } from '../../media/item';
 import { NameRegister, portableName, splitExtension } from '../../naming/safe-name';
 import { trimEndOf } from '../../naming/trim-end';
 import {
   clipState,
+  isInParts,
   isOffline,
   LINK_STATES,
   linkState,
@@ -21,9 +23,9 @@ import { fittingOf, isOlder, isOwnProxy, misfits } from '../../rendition/fits';
 import { atHome, rootOf } from '../../rendition/homes';
 import { sizeOf, sizeWords } from '../../rendition/picture-size';
 import type { ReadOrder } from '../../rendition/read-order';
-import { isMezzanineGrade, presetFor, presetOf, PRESETS, remainWords, type Preset } from '../../rendition/presets';
+import { isMezzanineGrade, presetFor, presetOf, PRESETS, remainWords, type Preset, type PresetId } from '../../rendition/presets';
 import { notes, warns, type Finding } from '../../words/finding';
-import { formatCount, formatDuration } from '../../words/figures';
+import { fewNames, formatCount, formatDuration, plural } from '../../words/figures';
 import { blockedBy, destinationProblem, hiddenProblem, shelfFills } from '../plan/destination';
 import type { Plan } from '../plan/plan';
 import type { Snapshot } from '../plan/snapshot';
@@ -31,17 +33,21 @@ import { precondition, type EncodeStep } from '../plan/step';
 import { stockOf, type StockView } from '../plan/stock-view';
 import { clipsInScope } from '../taking/clip-scope';
 import { isBelow, newHomes } from '../taking/homes';
-import { alternativesOf, type Alternatives } from './alternatives';
-import { pixelsOf, secondsFor, UNKNOWN_MACHINE, type Machine } from './pace';
+import { alternativesOf, sampleOf, type Alternatives } from './alternatives';
+import { pixelsOf, rateOf, secondsFor, UNKNOWN_MACHINE, type Machine } from './pace';
 import { expectedBytes, uprightOf } from './rendition-load';
+import { beingMadeKey } from './rendition-changes';
 import { cellsOf, type RenditionCell, type RenditionCells } from './rendition-cells';
 import type { ProxySettings } from './settings';
+
+/** Places of missing pictures in one sequence, from which it is no film any more. */
+const MOST_GAPS = 500;
 
 /** What becomes of a clip: it gets one, or why it gets none. */
 export interface ProxyRow {
   readonly clipId: string;
   readonly name: string;
-  readonly fate: 'made' | 'has one' | 'its own proxy' | 'not needed' | 'cannot';
+  readonly fate: 'made' | 'being made' | 'has one' | 'its own proxy' | 'not needed' | 'cannot';
   readonly why: string;
   /** Name of the preset that it really gets. */
   readonly preset: string | null;
@@ -81,19 +87,22 @@ interface Making {
 
 type Fate = Pick<ProxyRow, 'fate' | 'why'> & { readonly item?: Item; readonly preset?: Preset; readonly sound?: readonly MediaLink[] };
 
-/** `standing`: paths below the destination folder that are taken; `machine`: see pace.ts. */
+/** `standing`: paths below the destination folder that are taken; `machine`: see pace.ts; `onTheWay`: by beingMadeKey, the run that will make it. */
 export function planProxies(
   snapshot: Snapshot,
   wanted: ProxySettings,
   standing: Iterable<string> = [],
   machine: Machine = UNKNOWN_MACHINE,
+  onTheWay: ReadonlyMap<string, number> = new Map(),
 ): Plan<ProxyDetail> {
   const asked = presetOf(wanted.presetId);
   const settings = atHome(wanted, snapshot.project.homes?.[asked.for]);
   const stock = stockOf(snapshot);
   const left = stockThen(snapshot, settings);
   const clips = clipsInScope(snapshot, settings.scope);
-  const fates = new Map(clips.map((clip) => [clip.id, fateOf(clip, stock, settings, machine.encoders)]));
+  const fates = new Map(
+    clips.map((clip) => [clip.id, fateOf(clip, stock, settings, machine.encoders, onTheWay.get(beingMadeKey(asked.for, clip.id)))]),
+  );
   const makings = new Map<string, Making>();
   for (const clip of clips) {
     const { item, preset, sound } = fates.get(clip.id)!;
@@ -103,7 +112,9 @@ export function planProxies(
     own.clips.push({ clip, sound: sound ?? [] });
     makings.set(key, own);
   }
-  const steps = encodeSteps([...makings.values()], snapshot, settings, standing);
+  const sources = [...makings.values()].map(({ item }) => item);
+  const rateIn = rates(machine, sampleOf(sources), settings);
+  const steps = encodeSteps([...makings.values()], snapshot, settings, standing, rateIn);
   const byItem = new Map(steps.map((step) => [placeKey(step.from!), step]));
   const root = rootOf(settings);
   const rows = clips.map((clip): ProxyRow => {
@@ -125,19 +136,24 @@ export function planProxies(
       without: clipState(clip, left),
     };
   });
-  const seconds = secondsFor(
-    steps.map(({ facts, recipe }) => ({ presetId: recipe.presetId, pixels: pixelsOf(facts, recipe) })),
-    machine.paces,
-  );
+  const seconds = secondsFor(steps.map(({ facts, recipe }) => ({ pixels: pixelsOf(facts, recipe), pace: rateIn(recipe.presetId).secondsPerPixel })));
   const homes = newHomes(snapshot, settings.asHome && steps.length > 0 ? { [asked.for]: root } : {}, 0);
   const bytes = steps.reduce((sum, { expectedBytes }) => sum + expectedBytes, 0);
   const problem =
     settings.folderName.trim() === ''
       ? { code: 'no-folder-name', message: 'The folder of the new files has no name.', hint: 'Type a name for it.' }
-      : ((root && hiddenProblem(root.path)) ?? destinationProblem(snapshot.shelves, settings.destination?.shelfId ?? '', bytes));
-  const nothing = clips.length === 0 ? 'No clip is in what is chosen.' : steps.length === 0 ? 'Every clip that can have one has one.' : null;
+      : ((root && hiddenProblem(root.path)) ??
+        destinationProblem(snapshot.shelves, settings.destination?.shelfId ?? '', bytes, ', a smaller picture, another preset or fewer clips'));
   const made = rows.filter(({ fate }) => fate === 'made');
   const count = (fate: ProxyRow['fate']) => rows.filter((row) => row.fate === fate).length;
+  const nothing =
+    clips.length === 0
+      ? 'No clip is in what is chosen.'
+      : steps.length === 0
+        ? count('being made') > 0
+          ? 'What is lacking is being made.'
+          : 'Every clip that can have one has one.'
+        : null;
   return {
     kind: 'proxies',
     title: `${asked.for === 'proxy' ? 'Make proxies' : 'Make mezzanines'}: ${asked.name}, ${sizeWords(settings.size)}`,
@@ -146,6 +162,7 @@ export function planProxies(
     lines: [
       { label: 'Made', files: steps.length, bytes },
       ...(seconds === null ? [] : [{ label: 'Takes', text: `about ${formatDuration(seconds)}` }]),
+      ...(count('being made') > 0 ? [{ label: 'Being made', text: beingMadeWords(rows) }] : []),
       ...(count('has one') > 0 ? [{ label: 'Have one that fits', text: formatCount(count('has one')) }] : []),
       ...(count('its own proxy') > 0 ? [{ label: 'Are their own proxies', text: formatCount(count('its own proxy')) }] : []),
       ...(count('not needed') > 0 ? [{ label: 'Need none', text: formatCount(count('not needed')) }] : []),
@@ -153,7 +170,12 @@ export function planProxies(
       { label: 'Checks after the run', text: 'frame by frame' },
     ],
     fills: shelfFills(steps, snapshot.shelves),
-    findings: [...blockedBy(problem), ...(problem ? [] : homes.findings), ...proxyFindings(rows, asked, settings, machine.encoders)],
+    findings: [
+      ...blockedBy(problem),
+      ...(problem ? [] : homes.findings),
+      ...heldFindings(sources, settings),
+      ...proxyFindings(rows, asked, settings, machine.encoders),
+    ],
     ...(seconds === null ? {} : { seconds }),
     steps: problem || steps.length === 0 ? [] : [...steps, ...homes.steps],
     blocked: problem?.message ?? nothing,
@@ -162,15 +184,17 @@ export function planProxies(
       bytes: bytesOfKinds(rows),
       states: { now: countStates(clips, stock), without: countStates(clips, left) },
       timelines: stock === left ? [] : offlineByTimeline(snapshot, stock, left),
-      alternatives: alternativesOf(
-        [...makings.values()].map(({ item }) => item),
-        settings,
-        snapshot.project.rate,
-      ),
+      alternatives: alternativesOf(sources, settings, snapshot.project.rate, machine),
       order: stock.readOrder,
       elsewhere: rows.filter((row) => row.isElsewhere).length,
     },
   };
+}
+
+/** "12, by run 7". */
+function beingMadeWords(rows: readonly ProxyRow[]): string {
+  const own = rows.filter(({ fate }) => fate === 'being made');
+  return `${formatCount(own.length)}, ${[...new Set(own.map(({ why }) => why))].join(', ')}`;
 }
 
 function isElsewhere(cell: RenditionCell | null, root: Place | null): boolean {
@@ -205,7 +229,7 @@ function bytesOfKinds(rows: readonly ProxyRow[]): ProxyDetail['bytes'] {
   return { source: of('source'), mezzanine: of('mezzanine'), proxy: of('proxy'), finished: of('finished') };
 }
 
-function fateOf(clip: Clip, stock: StockView, settings: ProxySettings, encoders: Machine['encoders']): Fate {
+function fateOf(clip: Clip, stock: StockView, settings: ProxySettings, encoders: Machine['encoders'], byRun: number | undefined): Fate {
   const asked = presetOf(settings.presetId);
   const source = sourceRendition(clip);
   const picture = source?.links.find(
@@ -217,14 +241,17 @@ function fateOf(clip: Clip, stock: StockView, settings: ProxySettings, encoders:
   if (item && isOwnProxy(item.facts))
     return asked.for === 'proxy' ? { fate: 'its own proxy', why: item.facts.kind } : { fate: 'not needed', why: 'a still' };
   if (item?.facts.video?.alpha && settings.alphaIsOwn && asked.for === 'proxy') return { fate: 'its own proxy', why: 'a graphic with alpha' };
+  if (byRun !== undefined) return { fate: 'being made', why: `by run ${byRun}` };
   if (settings.onlyLacking && clip.renditions.some((rendition) => rendition.kind === asked.for && isGood(rendition, item, stock, settings)))
     return { fate: 'has one', why: 'it fits its source' };
+  if (isInParts(clip)) return { fate: 'cannot', why: 'only parts are here' };
   const state = linkState(picture, stock);
   if (state !== 'present' || !item) return { fate: 'cannot', why: `its source is ${state}` };
   const { facts } = item;
   if (!facts.video) return { fate: 'cannot', why: 'there is no picture in it' };
   if (facts.durationFrames === null) return { fate: 'cannot', why: 'its length is not known' };
-  if (facts.sequence && facts.sequence.missingRuns.length > 0) return { fate: 'cannot', why: 'frames of it are missing' };
+  if ((facts.sequence?.missingRuns.length ?? 0) > MOST_GAPS)
+    return { fate: 'cannot', why: `frames of it are missing in more than ${MOST_GAPS} places` };
   if (asked.for === 'mezzanine' && isMezzanineGrade(facts, isIntraFrame(facts))) return { fate: 'not needed', why: 'easy to play already' };
   const { preset, why } = presetFor(settings.presetId, facts);
   if (encoders && !encoders.has(preset.encoder)) return { fate: 'cannot', why: `the ffmpeg of this machine has no ${preset.encoder}, which ${preset.name} needs`, preset }; // prettier-ignore
@@ -241,7 +268,24 @@ function isGood(rendition: Rendition, source: Item | null, stock: StockView, set
   return !source || (misfits(source.facts, item.facts, fittingOf(rendition)).length === 0 && !isOlder(source, item, rendition.made ?? null));
 }
 
-function encodeSteps(makings: readonly Making[], snapshot: Snapshot, settings: ProxySettings, standing: Iterable<string>): EncodeStep[] {
+type RateIn = (presetId: PresetId) => ReturnType<typeof rateOf>;
+
+function rates(machine: Machine, sample: Item | null, settings: ProxySettings): RateIn {
+  const known = new Map<PresetId, ReturnType<typeof rateOf>>();
+  return (presetId) => {
+    const own = known.get(presetId) ?? rateOf(machine, sample, presetId, settings);
+    known.set(presetId, own);
+    return own;
+  };
+}
+
+function encodeSteps(
+  makings: readonly Making[],
+  snapshot: Snapshot,
+  settings: ProxySettings,
+  standing: Iterable<string>,
+  rateIn: RateIn,
+): EncodeStep[] {
   const names = new NameRegister(standing);
   const root = below(settings.destination ?? { shelfId: '', path: '' }, settings.folderName);
   return makings.map(({ item, preset, clips }): EncodeStep => {
@@ -259,7 +303,7 @@ function encodeSteps(makings: readonly Making[], snapshot: Snapshot, settings: P
       phase: 0,
       from: item.place,
       to: below(root, path),
-      expectedBytes: expectedBytes(facts, preset, size, rate, settings.quality, settings.sound),
+      expectedBytes: expectedBytes(facts, preset, size, rate, settings.quality, settings.sound, rateIn(preset.id).bytesPerPixel),
       bytesExact: false,
       reason: `${preset.name}, ${size.width} × ${size.height}${burnIn ? ', burned in' : ''}`,
       mustHold: precondition(item),
@@ -273,11 +317,26 @@ function encodeSteps(makings: readonly Making[], snapshot: Snapshot, settings: P
         ...size,
         sequenceRate: facts.sequence ? rate : null,
         burnIn,
+        ...(settings.slates && facts.sequence && facts.sequence.missingRuns.length > 0 ? { slates: slatesOf(facts.sequence) } : {}),
         clipName: clips[0]!.clip.name,
       },
       clips: clips.map(({ clip, sound }) => ({ clipId: clip.id, sound })),
     };
   });
+}
+
+/** Missing frames, counted from the first. */
+function slatesOf({ firstNumber, missingRuns }: SequenceFacts): (readonly [number, number])[] {
+  return missingRuns.map(([first, last]) => [first - firstNumber, last - firstNumber] as const);
+}
+
+/** Sequences that get one though pictures of them are missing. */
+function heldFindings(sources: readonly Item[], { slates }: ProxySettings): Finding[] {
+  const held = sources.flatMap(({ place, facts: { sequence } }) => (sequence && missingFrames(sequence) > 0 ? [{ name: fileName(place.path), count: missingFrames(sequence) }] : [])); // prettier-ignore
+  if (held.length === 0) return [];
+  const count = held.reduce((sum, own) => sum + own.count, 0);
+  const message = `${fewNames(held.map(({ name }) => name))} ${held.length === 1 ? 'lacks' : 'lack'} ${plural(count, 'picture')}: the one before each stands in its place${slates ? ', with a line that says so' : ''}.`; // prettier-ignore
+  return [warns('held', message, slates ? undefined : 'Have them marked where they are missing, below.')];
 }
 
 function folderFor({ place, facts }: Item, { name }: Clip, { shelves }: Snapshot, { layout }: ProxySettings): string {

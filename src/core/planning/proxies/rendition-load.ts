@@ -6,17 +6,28 @@ import { hasFewerChannels, type SoundWish } from '../../rendition/recipe';
 import { framesToSeconds } from '../../time/convert';
 import type { Rate } from '../../time/rate';
 
+/** What stands around pictures and sound in a file; a sample has it in it. */
+const AROUND_BYTES = 20_000;
+
 /** As it is shown: a phone held upright writes its picture lying. */
 export function uprightOf({ video }: MediaFacts): Picture {
   const { width = 0, height = 0, rotation = 0 } = video ?? {};
   return rotation % 180 === 0 ? { width, height } : { width: height, height: width };
 }
 
-/** Pictures by what the preset takes of a pixel, sound exactly. */
-export function expectedBytes(facts: MediaFacts, preset: Preset, size: Picture, rate: Rate, quality: number, wish: SoundWish): number {
+/** Pictures by what a sample took of a pixel, else by what the preset usually takes; sound exactly. */
+export function expectedBytes(
+  facts: MediaFacts,
+  preset: Preset,
+  size: Picture,
+  rate: Rate,
+  quality: number,
+  wish: SoundWish,
+  measured: number | null,
+): number {
   const frames = facts.durationFrames ?? 0;
-  const picture = (frames * size.width * size.height * preset.bitsPerPixel * bytesShare(preset, quality)) / 8;
-  return Math.round(picture + soundBytes(facts, preset, wish, framesToSeconds(frames, rate)) + 20_000);
+  const picture = frames * size.width * size.height * (measured ?? (preset.bitsPerPixel * bytesShare(preset, quality)) / 8);
+  return Math.round(picture + soundBytes(facts, preset, wish, framesToSeconds(frames, rate)) + (measured === null ? AROUND_BYTES : 0));
 }
 
 export function soundBytes({ audio }: Pick<MediaFacts, 'audio'>, preset: Preset, wish: SoundWish, seconds: number): number {

@@ -17,6 +17,8 @@ export interface ProxySettings {
   readonly sound: SoundWish;
   /** Graphics with alpha are their own proxies, like stills. */
   readonly alphaIsOwn: boolean;
+  /** Pictures that are missing in a sequence say so; otherwise the one before each stands in its place. */
+  readonly slates: boolean;
   /** Only where none exists, or the one there is does not fit any more. */
   readonly onlyLacking: boolean;
   readonly burnIn: BurnIn | null;
@@ -44,6 +46,7 @@ export const proxyForm = Joi.object<ProxySettings>({
     .valid(...SOUND_WISHES)
     .default('all'),
   alphaIsOwn: Joi.boolean().default(false),
+  slates: Joi.boolean().default(false),
   onlyLacking: Joi.boolean().required(),
   burnIn: burnInForm.allow(null).required(),
   destination: placeForm.allow(null).required(),
@@ -62,6 +65,7 @@ export const PROXIES_AT_FIRST: ProxySettings = {
   quality: 0,
   sound: 'all',
   alphaIsOwn: false,
+  slates: false,
   onlyLacking: true,
   burnIn: null,
   destination: null,

@@ -190,6 +190,7 @@ describe('planCrate', () => {
       [4, 'tagmanifest-sha256.txt'],
       [5, 'bagit.txt'],
       [6, undefined],
+      [7, undefined],
     ]);
     expect(plan.steps[0]!.to!.path).toContain('jobs/To the grade_ v2/');
   });

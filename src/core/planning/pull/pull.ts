@@ -7,6 +7,7 @@ import type { Plan, PlanLine } from '../plan/plan';
 import { asItIs, type TextKeeper } from '../plan/plan-text';
 import type { Snapshot } from '../plan/snapshot';
 import { linkStep, type Step } from '../plan/step';
+import { lessRoom } from '../taking/settings';
 import { PULLED } from '../taking/other-timelines';
 import { mediaFindings, nothingToTake, takenDetail, takenLines, type TakenDetail } from '../taking/taken';
 import { findUsedMedia, type UsedMedia } from '../taking/used-media';
@@ -50,7 +51,7 @@ export function planPull(
       ? nothingToTake(settings.timelineIds)
       : settings.folderName.trim() === ''
         ? noFolderName()
-        : (hiddenProblem(root.path) ?? destinationProblem(snapshot.shelves, root.shelfId, keepsBytes));
+        : (hiddenProblem(root.path) ?? destinationProblem(snapshot.shelves, root.shelfId, keepsBytes, lessRoom(settings)));
   const findings = [...blockedBy(problem), ...mediaFindings(snapshot, settings, media, ofBytes, keepsBytes)];
   return {
     kind: 'pull',

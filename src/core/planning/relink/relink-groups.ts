@@ -79,7 +79,7 @@ export function groupRows(rows: readonly RelinkRow[], stock: StockView): RelinkG
     offered: own.filter((row) => row.matches.length > 0).length,
     standing: own.filter((row) => row.matches.some((match) => match.isStanding)).length,
   }));
-  const order: LinkState[] = ['missing', 'changed', 'unplugged', 'by-proxy', 'set-aside', 'not-read', 'present'];
+  const order: LinkState[] = ['missing', 'damaged', 'changed', 'unplugged', 'by-proxy', 'set-aside', 'not-read', 'present'];
   return groups.sort((a, b) => order.indexOf(a.state) - order.indexOf(b.state) || b.rows.length - a.rows.length);
 }
 
@@ -101,6 +101,15 @@ function describe(row: Reasoned, stock: StockView): Reason {
       state: row.state,
       title: 'Another file stands under the same name',
       explains: 'It is not the one that was linked. Take the new one if it was rendered anew, or go back to the old one.',
+      ...none,
+    };
+  }
+  if (row.state === 'damaged') {
+    return {
+      key: 'damaged',
+      state: row.state,
+      title: 'Damaged files',
+      explains: 'The file that was linked is there, but not all of it can be read. Look for another copy: a backup, the card, the camera original.',
       ...none,
     };
   }

@@ -1,6 +1,7 @@
 /** What a relink does: files that are read whole first, and the links. */
 import { fileName, type Item, type Place } from '../../media/item';
-import { expectedFrom, sourceRendition, type Clip, type MediaLink } from '../../project/clip';
+import { sameRate } from '../../time/rate';
+import { expectedFrom, sourceRendition, type Clip, type Expected, type MediaLink } from '../../project/clip';
 import { linkStep, precondition, type CatalogueChange, type Step } from '../plan/step';
 import type { RelinkRow } from './relink-groups';
 
@@ -58,7 +59,12 @@ export function relinkStep(row: RelinkRow, clip: Clip, item: Item | null, reads:
   // What the timeline said of it is kept: exports say it again, and it is found by it again.
   const told = match.by === null ? {} : { told: { names: [old.expected.name, ...(old.expected.told?.names ?? [])].filter((name) => name !== ''), reels: [old.expected.reel ?? '', ...(old.expected.told?.reels ?? [])].filter((reel) => reel !== '') } }; // prettier-ignore
   const how = match.by !== null && match.strength === 'matched' ? { matchedBy: match.by } : {};
-  const link: MediaLink = { place: item.place, url: row.oldUrl, expected: { ...expectedFrom(item, fileName(item.place.path)), ...told, ...how } };
+  const part = isSamePart(old.expected, item) ? { partOf: old.expected.partOf! } : {};
+  const link: MediaLink = {
+    place: item.place,
+    url: row.oldUrl,
+    expected: { ...expectedFrom(item, fileName(item.place.path)), ...told, ...how, ...part },
+  };
   const change: RelinkChange = {
     type: 'relink',
     clipId: clip.id,
@@ -71,6 +77,13 @@ export function relinkStep(row: RelinkRow, clip: Clip, item: Item | null, reads:
   const by = match.strength === 'matched' ? `matched by ${match.by}, not proven` : 'accepted by you';
   const reason = match.ground ?? (reads.length > 0 ? 'copies of each other' : by);
   return [linkStep(0, reason, change, { from: row.oldPlace, to: item.place, mustHold: precondition(item) })];
+}
+
+/** Whether a file holds the frames of a part: the whole source has other lengths. */
+function isSamePart({ partOf, durationFrames, rate }: Expected, { facts }: Item): boolean {
+  if (!partOf) return false;
+  if (durationFrames === null) return true;
+  return facts.durationFrames === durationFrames && (rate === null || facts.rate === null || sameRate(rate, facts.rate));
 }
 
 /** The link as it is kept, whatever copy is read in its stead. */

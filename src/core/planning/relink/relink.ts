@@ -1,7 +1,7 @@
 /** Relink: where the media of offline clips stands now, with the evidence for each match. */
 import { comparePrints } from '../../media/fingerprint';
 import { placeKey, samePlace, type Item, type Place } from '../../media/item';
-import { linksRead, type Expected, type MediaLink } from '../../project/clip';
+import type { Expected, MediaLink } from '../../project/clip';
 import { totalFrames, unite } from '../../time/range';
 import { rateAsNumber } from '../../time/rate';
 import { chosenAdditions, matchAll, type Candidates, type Wish } from '../../matching/match-all';
@@ -21,7 +21,6 @@ import type { Sharer } from '../evidence/proof';
 import type { Plan, PlanLine } from '../plan/plan';
 import type { Snapshot } from '../plan/snapshot';
 import { stockOf, type StockView } from '../plan/stock-view';
-import type { EventUse } from '../taking/event-use';
 import type { Offline, OfflineLink } from './offline';
 
 export interface RelinkDetail {
@@ -58,27 +57,26 @@ export interface Found {
 export type FoundItems = Pick<ReadonlyMap<string, Found>, 'get'>;
 
 /** What a relink must know of the stock: for each of these, the items that may be it. */
-export function wantedByRelink(offline: Offline, stock: StockView): Wanted[] {
-  const { links, gone, uses } = offline;
-  return [...links, ...gone].map((own) => {
-    const { key, clip, link } = own;
+export function wantedByRelink(offline: Offline): Wanted[] {
+  return [...offline.links, ...offline.gone].map((own) => {
+    const { key, link } = own;
     const { expected } = link;
-    const first = uses.get(clip.id)?.[0]?.use;
+    const first = own.uses[0]?.use;
     const { startFrame, rate } = expected;
     const around = first ? first.source.start / rateAsNumber(first.rate) : startFrame !== null && rate ? startFrame / rateAsNumber(rate) : null;
-    return { key, expected, aroundSeconds: around, told: toldOf(own, offline, stock) };
+    return { key, expected, aroundSeconds: around, told: toldOf(own) };
   });
 }
 
-function toldOf({ link, clip }: OfflineLink, { uses }: Offline, stock: StockView): Told | null {
-  return isToldOnly(link) ? toldOfLink(link, clip, usesOf(link, uses.get(clip.id) ?? [], stock)) : null;
+function toldOf({ link, clip, uses }: OfflineLink): Told | null {
+  return isToldOnly(link) ? toldOfLink(link, clip, uses) : null;
 }
 
 /** Media that is found by what is told of it: all of it together, since what most agree on ranks the files of each. */
 function matchTold(snapshot: Snapshot, settings: RelinkSettings, offline: Offline, found: FoundItems, stock: StockView): ToldMatches {
   const kept = new Map<string, Found>();
   const wishes = offline.links.flatMap((own) => {
-    const told = toldOf(own, offline, stock);
+    const told = toldOf(own);
     return told ? [{ key: own.key, told, accepted: settings.choices[own.key] ?? null }] : [];
   });
   const additions = chosenAdditions(settings.additions);
@@ -115,12 +113,11 @@ export function planRelink(snapshot: Snapshot, settings: RelinkSettings, offline
   const isInScope = (item: Item) => stock.isAttached(item.place.shelfId) && inScope(item.place, settings.scope);
   const matched = matchTold(snapshot, settings, offline, found, stock);
   const look = (wanted: OfflineLink, isLookedAt: (item: Item) => boolean): Looked => {
-    const uses = usesOf(wanted.readNow ?? wanted.link, offline.uses.get(wanted.clip.id) ?? [], stock);
     const { items, sharers } = matched.found.get(wanted.key) ?? found.get(wanted.key) ?? NOTHING_FOUND;
     const candidates = withStanding(items.filter(isLookedAt), wanted, stock);
     const decision = matched.decisions.get(wanted.key) ?? null;
     const why = decision ? decisionWords(matched.told.get(wanted.key)!, decision, matched.looked) : '';
-    const row = rowOf(wanted, candidates, sharers, uses, settings, stock, decision && { ...decision, told: matched.told.get(wanted.key)!, why });
+    const row = rowOf(wanted, candidates, sharers, settings, stock, decision && { ...decision, told: matched.told.get(wanted.key)!, why });
     const byId = new Map(candidates.map((item) => [item.id, item]));
     const reads = row.reads.flatMap((id) => byId.get(id) ?? []);
     return { row, reads, links: relinkStep(row, wanted.clip, byId.get(row.chosen ?? '') ?? null, reads) };
@@ -192,11 +189,6 @@ function isMovedFile({ place, fingerprint }: Item, { link }: OfflineLink, stock:
   return isThere && comparePrints(link.expected.fingerprint, fingerprint) === true;
 }
 
-/** Uses that read this item of the clip: picture and sound are measured each against its own. */
-function usesOf(link: MediaLink, uses: readonly EventUse[], stock: StockView): EventUse[] {
-  return uses.filter(({ clip, use, named }) => linksRead(clip, use.trackKind === 'audio', named, stock).includes(link));
-}
-
 /** Where another file stands under the linked name, that one too: it may be meant. */
 function withStanding(items: readonly Item[], { link, state }: OfflineLink, stock: StockView): readonly Item[] {
   const standing = state === 'changed' && link.place ? stock.itemAt(link.place) : null;
@@ -218,10 +210,9 @@ function decided(decision: ReasonDecision | undefined, matches: readonly Match[]
 }
 
 function rowOf(
-  { key, clip, link, position, state }: OfflineLink,
+  { key, clip, link, position, state, uses }: OfflineLink,
   items: readonly Item[],
   sharers: Found['sharers'],
-  uses: readonly EventUse[],
   settings: RelinkSettings,
   stock: StockView,
   decision: ToldDecision | null,
@@ -229,7 +220,8 @@ function rowOf(
   const inCrate = ({ place }: Item) => stock.crateAround(place);
   const isStanding = ({ place }: Item) => state === 'changed' && samePlace(place, link.place);
   const candidates = (decision ? itemsIn(decision.order, items).slice(0, MOST_MATCHES) : items)
-    .filter((item) => item.facts.kind !== 'other' || link.expected.kind === 'other')
+    // What is damaged helps nobody.
+    .filter((item) => (item.facts.kind !== 'other' || link.expected.kind === 'other') && item.damage === undefined)
     .map((item): Match => {
       const match = matchOf(link, item, uses, sharers.get(item.fingerprint ?? '') ?? []);
       const crate = inCrate(item);
@@ -260,7 +252,10 @@ function rowOf(
   const proven = matches.find((match) => match.strength === 'proven');
   const shared = proven ? [] : readable(candidates, items, sharers);
   const only = matches.find((match) => match.strength === 'matched');
-  const automatic = state === 'missing' ? (proven ?? matches.find((match) => match.isShared && shared.includes(match)) ?? only)?.itemId : undefined;
+  const automatic =
+    state === 'missing' || state === 'damaged'
+      ? (proven ?? matches.find((match) => match.isShared && shared.includes(match)) ?? only)?.itemId
+      : undefined;
   const chosen = valid === undefined ? (automatic ?? null) : valid;
   const used = unite(uses.map(({ use }) => use.source));
   return {

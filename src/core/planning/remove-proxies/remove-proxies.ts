@@ -3,12 +3,13 @@ import { placeKey, type Item, type Place } from '../../media/item';
 import { clipState, isOffline, linkState, renditionState, type Clip, type LinkState, type Rendition } from '../../project/clip';
 import { fittingOf, isOlder, misfits } from '../../rendition/fits';
 import { notes, warns, type Finding } from '../../words/finding';
-import { formatCount } from '../../words/figures';
+import { fewNames, formatCount } from '../../words/figures';
 import type { Plan } from '../plan/plan';
 import type { Snapshot } from '../plan/snapshot';
 import { linkStep, precondition, type CatalogueChange, type RemoveStep } from '../plan/step';
 import { stockOf, type StockView } from '../plan/stock-view';
 import { clipsInScope } from '../taking/clip-scope';
+import { knownReaders, lostClips, readersByPlace, type AskReaders, type FileReader } from '../taking/file-readers';
 import type { RemoveProxiesSettings } from './settings';
 
 /** Links that go when their files have gone; where a file was left, its link stays. */
@@ -23,6 +24,8 @@ export interface RemovalRow {
   readonly name: string;
   readonly place: Place | null;
   readonly bytes: number;
+  /** Made by somebody else, and only linked here. */
+  readonly isElsewhere: boolean;
   /** The file goes with its link, the link alone does, or both stay. */
   readonly fate: 'removed' | 'unlinked' | 'stays';
   readonly why: string;
@@ -34,41 +37,66 @@ export interface RemovalDetail {
   readonly rows: readonly RemovalRow[];
   /** Clips that would be offline and are not now. */
   readonly goOffline: number;
+  /** Names of clips of which no file would be left on any drive that is plugged in, whether they are online now or not. */
+  readonly lost: readonly string[];
+  /** Files made elsewhere among those chosen. */
+  readonly elsewhere: number;
 }
-
-/** Who else reads a file, by its place: renditions of this and other projects. */
-export type Readers = ReadonlyMap<string, readonly { readonly renditionId: string; readonly words: string }[]>;
 
 interface Removal {
   readonly clip: Clip;
   readonly rendition: Rendition;
 }
 
-export function planRemoveProxies(snapshot: Snapshot, settings: RemoveProxiesSettings, readers: Readers): Plan<RemovalDetail> {
+export function planRemoveProxies(snapshot: Snapshot, settings: RemoveProxiesSettings, ask: AskReaders): Plan<RemovalDetail> {
   const stock = stockOf(snapshot);
   const own = removals(snapshot, settings, stock);
   const going = new Set(own.map(({ rendition }) => rendition.id));
   const after = new Map(own.map(({ clip }) => [clip.id, { ...clip, renditions: clip.renditions.filter(({ id }) => !going.has(id)) }]));
+  const readers = readersByPlace(ask(own.flatMap(({ rendition }) => rendition.links[0]?.place ?? [])));
+  const projectId = snapshot.project.id;
+  const goingClips = new Set(own.map(({ clip }) => clip.id));
+  /** Somebody whose link stays, or who knows the file as a copy and has no other. */
+  const otherReader = (place: Place | null): string | undefined => {
+    const other = (readers.get(place ? placeKey(place) : '') ?? []).find((reader) =>
+      reader.isLinked ? !going.has(reader.renditionId) : reader.losesLast && !goingClips.has(reader.clipId),
+    );
+    return other && (other.projectId === projectId ? `the clip "${other.clip}"` : `the project "${other.project}"`);
+  };
   const rows = own.map(({ clip, rendition }): RemovalRow => {
     const place = rendition.links[0]?.place ?? null;
     const item = place ? stock.itemAt(place) : null;
     const now = clipState(clip, stock);
-    const fate = fateOf(rendition, stock, (readers.get(place ? placeKey(place) : '') ?? []).find((reader) => !going.has(reader.renditionId))?.words); // prettier-ignore
+    const fate = fateOf(rendition, stock, otherReader(place), settings.elsewhere === true);
     const then = fate.fate === 'stays' ? now : clipState(after.get(clip.id)!, stock);
-    return { renditionId: rendition.id, clipId: clip.id, name: clip.name, place, bytes: item?.sizeBytes ?? 0, ...fate, now, then };
+    return {
+      renditionId: rendition.id,
+      clipId: clip.id,
+      name: clip.name,
+      place,
+      bytes: item?.sizeBytes ?? 0,
+      isElsewhere: !rendition.made?.presetId,
+      ...fate,
+      now,
+      then,
+    };
   });
   const removed = new Map<string, Item>();
   for (const { fate, place } of rows) if (fate === 'removed') removed.set(placeKey(place!), stock.itemAt(place!)!);
   const gone = rows.filter(({ fate }) => fate !== 'stays');
   const goOffline = new Set(rows.filter(({ now, then }) => isOffline(then) && !isOffline(now)).map(({ clipId }) => clipId)).size;
+  const readersLeft = readersByPlace(ask([...removed.values()].map(({ place }) => place)));
+  const lost = lostClips(readersLeft);
   const bytes = [...removed.values()].reduce((sum, { sizeBytes }) => sum + sizeBytes, 0);
   const all = new Map(rows.map((row) => [row.place ? placeKey(row.place) : row.renditionId, row.bytes]));
   const words = settings.rendition === 'proxy' ? 'proxies' : 'mezzanines';
   const blocked =
     gone.length === 0
       ? `Nothing of what is chosen can be removed.`
-      : goOffline > 0 && !settings.confirmed
-        ? 'Read what goes offline, then tick the box.'
+      : goOffline + lost.length > 0 && !settings.confirmed
+        ? lost.length > 0
+          ? 'Read which clips lose their last file, then tick the box.'
+          : 'Read what goes offline, then tick the box.'
         : null;
   return {
     kind: 'remove-proxies',
@@ -79,21 +107,22 @@ export function planRemoveProxies(snapshot: Snapshot, settings: RemoveProxiesSet
       { label: 'Files removed', files: removed.size, bytes },
       ...(gone.length > 0 ? [{ label: 'Clips that lose one', clips: new Set(gone.map(({ clipId }) => clipId)).size }] : []),
       { label: 'Clips that go offline', clips: goOffline },
+      ...(lost.length > 0 ? [{ label: 'Clips that lose their last file', clips: lost.length }] : []),
       { label: 'Sources', text: 'untouched' },
     ],
     fills: [],
-    findings: removalFindings(rows, goOffline),
+    findings: removalFindings(rows, goOffline, lost),
     steps: blocked
       ? []
       : [
-          ...[...removed.values()].map(removeStep),
+          ...[...removed.values()].map((item) => removeStep(item, readersLeft.get(placeKey(item.place)) ?? [])),
           linkStep<RenditionsForgotten>(1, 'not linked any more', {
             type: 'renditions-forgotten',
             renditions: gone.map(({ renditionId, place, fate }) => ({ id: renditionId, place: fate === 'removed' ? place : null })),
           }),
         ],
     blocked,
-    detail: { rows, goOffline },
+    detail: { rows, goOffline, lost, elsewhere: rows.filter(({ isElsewhere }) => isElsewhere).length },
   };
 }
 
@@ -120,7 +149,7 @@ function isUnfit(rendition: Rendition, source: Rendition | null, stock: StockVie
 }
 
 /** `reader`: who else reads the file. */
-function fateOf({ links }: Rendition, stock: StockView, reader: string | undefined): Pick<RemovalRow, 'fate' | 'why'> {
+function fateOf({ links, made }: Rendition, stock: StockView, reader: string | undefined, elsewhere: boolean): Pick<RemovalRow, 'fate' | 'why'> {
   const [first] = links;
   if (!first?.place) return { fate: 'unlinked', why: 'no file is known' };
   const state = linkState(first, stock);
@@ -129,10 +158,11 @@ function fateOf({ links }: Rendition, stock: StockView, reader: string | undefin
   if (state === 'unplugged') return { fate: 'stays', why: 'its shelf is not plugged in' };
   if (state === 'changed') return { fate: 'stays', why: 'another file stands there' };
   if (stock.itemAt(first.place)!.facts.sequence) return { fate: 'stays', why: 'numbered frames are not removed from here' };
+  if (!made?.presetId && !elsewhere) return { fate: 'unlinked', why: 'its file stays: it was made elsewhere' };
   return { fate: 'removed', why: '' };
 }
 
-function removeStep(item: Item): RemoveStep {
+function removeStep(item: Item, readers: readonly FileReader[]): RemoveStep {
   return {
     action: 'remove',
     phase: 0,
@@ -144,11 +174,20 @@ function removeStep(item: Item): RemoveStep {
     mustHold: precondition(item),
     sha256: item.sha256 ?? null,
     made: item.identity,
+    known: knownReaders(readers),
   };
 }
 
-function removalFindings(rows: readonly RemovalRow[], goOffline: number): Finding[] {
+function removalFindings(rows: readonly RemovalRow[], goOffline: number, lost: readonly string[]): Finding[] {
   const findings: Finding[] = [];
+  if (lost.length > 0)
+    findings.push(
+      warns(
+        'last-file',
+        `${fewNames(lost)} ${lost.length === 1 ? 'loses its' : 'lose their'} last file: no other one of ${lost.length === 1 ? 'it' : 'them'} is on a drive that is plugged in.`,
+        'Plug in the drive with the source first, or keep these.',
+      ),
+    );
   if (goOffline > 0)
     findings.push(
       warns('goes-offline', `${goOffline === 1 ? '1 clip goes' : `${formatCount(goOffline)} clips go`} offline: nothing else of ${goOffline === 1 ? 'it' : 'them'} is read.`, 'They come back when their sources do.'), // prettier-ignore

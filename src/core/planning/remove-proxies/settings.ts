@@ -8,6 +8,8 @@ export interface RemoveProxiesSettings {
   readonly which: 'all' | 'spare' | 'unfit';
   /** The user has read which clips go offline and wants it all the same. */
   readonly confirmed: boolean;
+  /** Files that were made elsewhere and only linked are deleted too; absent: they stay, their links go. */
+  readonly elsewhere?: boolean;
 }
 
 export const removeProxiesForm = Joi.object<RemoveProxiesSettings>({
@@ -15,4 +17,5 @@ export const removeProxiesForm = Joi.object<RemoveProxiesSettings>({
   rendition: Joi.string().valid('proxy', 'mezzanine').required(),
   which: Joi.string().valid('all', 'spare', 'unfit').required(),
   confirmed: Joi.boolean().default(false),
+  elsewhere: Joi.boolean(),
 });

@@ -1,35 +1,12 @@
 /** Opening a crate: every file is read and compared, then its timelines become a project of their own. */
-import type { ManifestEntry } from '../../manifest/bag';
 import { below, type Place } from '../../media/item';
 import type { Rate } from '../../time/rate';
 import { notes, stops, warns, type Finding } from '../../words/finding';
 import { hiddenProblem } from '../plan/destination';
 import type { AdoptedTimeline } from '../package/adopt';
+import { checkSteps, payloadThere, tagFindings, type CrateContent, type CrateFiles } from '../package/crate-content';
 import type { Plan } from '../plan/plan';
-import { linkStep, type CatalogueChange, type Step } from '../plan/step';
-
-/** A crate as it stands on the disk, read by the server. Paths are relative to its root. */
-export interface CrateContent {
-  readonly root: Place;
-  readonly name: string;
-  readonly projectName: string;
-  readonly rate: Rate;
-  readonly dropFrame: boolean;
-  readonly entries: readonly ManifestEntry[];
-  /** Sizes of the files that are there. */
-  readonly sizes: ReadonlyMap<string, number>;
-  readonly timelines: readonly CrateTimeline[];
-  readonly badLines: readonly number[];
-  /** Payload-Oxum of bag-info.txt as bytes and files; null when not stated. */
-  readonly oxum: { readonly bytes: number; readonly files: number } | null;
-}
-
-export interface CrateTimeline extends AdoptedTimeline {
-  /** Below the crate's root. */
-  readonly path: string;
-  /** Checksum of the bytes that were read. */
-  readonly sha256: string;
-}
+import { linkStep, type CatalogueChange } from '../plan/step';
 
 /** A project is made of the crate. */
 export interface OpenCrate extends CatalogueChange {
@@ -40,11 +17,13 @@ export interface OpenCrate extends CatalogueChange {
   readonly dropFrame: boolean;
   readonly timelines: readonly AdoptedTimeline[];
   readonly base: Place;
+  /** What was wrong with it; absent where nothing was. */
+  readonly trouble?: readonly string[];
+  /** Name of the crate; absent in plans of earlier versions. */
+  readonly crateName?: string;
 }
 
-export interface RestoreDetail {
-  readonly files: readonly { readonly path: string; readonly bytes: number | null }[];
-}
+export type RestoreDetail = CrateFiles;
 
 export function planRestore(crate: CrateContent, newProjectId: string, projectName: string): Plan<RestoreDetail> {
   const missing = crate.entries.filter((entry) => !crate.sizes.has(entry.path));
@@ -53,23 +32,14 @@ export function planRestore(crate: CrateContent, newProjectId: string, projectNa
   const sums = new Map(crate.entries.map((entry) => [entry.path, entry.checksum]));
   // Only what the manifest vouches for comes in.
   const timelines = crate.timelines.filter((timeline) => sums.get(timeline.path) === timeline.sha256);
-  const checks = crate.entries.flatMap((entry): Step[] => {
-    const bytes = crate.sizes.get(entry.path);
-    if (bytes === undefined) return [];
-    return [
-      {
-        action: 'check',
-        phase: 0,
-        from: below(crate.root, entry.path),
-        to: null,
-        expectedBytes: bytes,
-        bytesExact: true,
-        reason: 'compare with the manifest',
-        mustHold: null,
-        sha256: entry.checksum,
-      },
-    ];
-  });
+  const checks = checkSteps(crate);
+  const findings = restoreFindings(
+    crate,
+    sums,
+    missing.map((entry) => entry.path),
+    extra,
+  );
+  const trouble = findings.filter(({ severity }) => severity === 'warns').map(({ message }) => message);
   const open = linkStep<OpenCrate>(1, 'the project is made from the crate', {
     type: 'open-crate',
     projectId: newProjectId,
@@ -78,24 +48,21 @@ export function planRestore(crate: CrateContent, newProjectId: string, projectNa
     dropFrame: crate.dropFrame,
     timelines: timelines.map(({ name, text, folder }) => ({ name, text, folder })),
     base: below(crate.root, 'data'),
+    crateName: crate.name,
+    ...(trouble.length > 0 ? { trouble } : {}),
   });
-  const findings = restoreFindings(
-    crate,
-    sums,
-    missing.map((entry) => entry.path),
-    extra,
-  );
   const blocked = findings.find((finding) => finding.severity === 'stops')?.message ?? null;
-  const bytes = checks.reduce((sum, step) => sum + step.expectedBytes, 0);
+  const there = payloadThere(crate);
   return {
     kind: 'restore',
     title: `Open the crate ${crate.name}`,
     projectId: null,
-    headline: { value: checks.length, of: crate.entries.length, unit: 'files', words: 'are there to be checked' },
+    headline: { value: there.files, of: crate.entries.length, unit: 'files', words: 'are there to be checked' },
     lines: [
       { label: 'New project', text: projectName },
       { label: 'Timelines', text: timelines.map((timeline) => timeline.name).join(', ') || 'none' },
-      { label: 'Read and compared', files: checks.length, bytes },
+      { label: 'Read and compared', ...there },
+      ...(checks.length > there.files ? [{ label: 'Lists of the crate', files: checks.length - there.files }] : []),
       { label: 'Missing', files: missing.length },
       { label: 'Files moved or written', text: 'none' },
     ],
@@ -111,6 +78,7 @@ function restoreFindings(crate: CrateContent, sums: ReadonlyMap<string, string>,
   const findings: Finding[] = [];
   const hidden = hiddenProblem(crate.root.path);
   if (hidden) findings.push(stops(hidden.code, hidden.message, 'Move the crate to a folder whose name does not begin with a dot.'));
+  findings.push(...tagFindings(crate));
   const altered = crate.timelines.filter((timeline) => sums.has(timeline.path) && sums.get(timeline.path) !== timeline.sha256);
   if (altered[0])
     findings.push(

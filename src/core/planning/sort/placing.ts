@@ -1,5 +1,6 @@
 /** Where every unit goes, under which name: no two meet, what is in its place stays there. */
-import { isBelow, onCard } from '../../media/card';
+import { trimEndOf } from '../../naming/trim-end';
+import { isBelow, type Cards } from '../../media/card';
 import { comparePrints } from '../../media/fingerprint';
 import { fileName, folderOf, joinPath, placeKey, samePlace, type Item, type Place, type SequenceFacts } from '../../media/item';
 import { sequenceName } from '../../media/image-sequence';
@@ -34,6 +35,8 @@ export interface Placement {
   /** The folder it ends in: the target, or a numbered one in it. Below the destination shelf. */
   readonly folder: string;
   readonly files: readonly Placed[];
+  /** Empty folders of a folder kept whole: where they are, and their paths then. */
+  readonly folders?: readonly { readonly from: Place; readonly to: string }[];
   /** Why the name of its lead is another; none where it stays. */
   readonly renamed: readonly string[];
   /** Why it stays where it is; null where it goes. */
@@ -192,7 +195,7 @@ class Placing {
   /** What lies in its folder under a name that fits stays there, numbers and all. */
   private inPlace({ unit, target, folder }: Aim): Placement | null {
     if (!unit.members.every(({ place }) => this.isOnDestination(place))) return null;
-    if (isBareTree(unit)) return null;
+    if (isBareTree(unit, this.input.cards)) return null;
     const now = unit.root ? folderOf(unit.root.path) : homeOf(unit);
     const rolls = this.settings.perFolder !== null;
     const own = rolls ? (folderOf(now) === folder && /^\d{3,}$/.test(fileName(now)) ? now : null) : now === folder ? folder : null;
@@ -236,7 +239,9 @@ class Placing {
     const renamed: string[] = [];
     for (const [master, ...papers] of groupsOf(unit)) {
       const wanted = wantedName(unit, master!.item!, this.input, this.settings);
-      const own = master!.item!.facts.sequence ? this.placeSequence(master!, folder, wanted) : this.placeNamed(unit, master!, papers, folder, wanted);
+      const own = master!.item!.facts.sequence
+        ? this.placeSequence(master!, papers, folder, wanted)
+        : this.placeNamed(unit, master!, papers, folder, wanted);
       files.push(...own);
       if (master === unit.members[0]) renamed.push(...this.whyNamed(master!, wanted, own[0]!));
     }
@@ -249,7 +254,7 @@ class Placing {
       const renames = sequence !== null && sequence.prefix !== member.item!.facts.sequence!.prefix;
       return from !== to || !this.isOnDestination(member.place) || renames;
     });
-    return moves ? placement : { ...placement, files: [], renamed: [], stays: 'in its place' };
+    return moves ? placement : { ...placement, files: [], folders: [], renamed: [], stays: 'in its place' };
   }
 
   /** Why the name of the lead is another than it was. */
@@ -320,17 +325,25 @@ class Placing {
   }
 
   /** Frames lie in a folder of their own: those of two sequences never meet. */
-  private placeSequence(member: Member, folder: string, wanted: WantedName): Placed[] {
+  private placeSequence(member: Member, papers: readonly Member[], folder: string, wanted: WantedName): Placed[] {
     const facts = member.item!.facts.sequence!;
     const [home] = this.claim(folder, (number) => [this.homeAt(wanted, number)]);
     const keeps = this.settings.names.from === 'original';
-    return [{ member, from: folderOf(member.place.path), to: home!, sequence: renamedSequence(facts, wanted.stem(1), keeps) }];
+    const sequence = renamedSequence(facts, wanted.stem(1), keeps);
+    const stems = [facts.prefix, sequence.prefix].map((prefix) => trimEndOf(prefix, /[._\- ]/));
+    // They lie beside the frames.
+    const beside = papers.map((paper): Placed => {
+      const name = this.sidecarName(fileName(paper.place.path), `${stems[0]!}.x`, `${stems[1]!}.x`);
+      const [to] = this.claim(home!, (number) => [number === 1 ? name : this.numbered(name, number)]);
+      return { member: paper, from: paper.place.path, to: to!, sequence: null };
+    });
+    return [{ member, from: folderOf(member.place.path), to: home!, sequence }, ...beside];
   }
 
   private placeWhole(unit: Unit, root: Place, target: Target, folder: string): Placement {
     const shelf = this.input.shelves.find(({ id }) => id === root.shelfId)?.name ?? 'card';
     // A tree that stood beside other media gets a folder of its own, by which it is known as a card again.
-    const bare = isBareTree(unit);
+    const bare = isBareTree(unit, this.input.cards);
     const name = bare ? fileName(folderOf(root.path)) || shelf : fileName(root.path);
     const safe = safeName(name, this.settings.names.level);
     const to = this.claim(folder, (number) => [this.numbered(safe, number)])[0]!;
@@ -341,7 +354,9 @@ class Placing {
       return { member, from, to: joinPath(home, from.slice(root.path.length + 1)), sequence };
     });
     const renamed = !bare && fileName(to) !== name ? whyRenamed(name, fileName(to)) : [];
-    return this.settled({ unit, target, folder, files, renamed, stays: null, equalTo: null });
+    const hollow = this.input.hollow.filter((place) => place.shelfId === root.shelfId && isBelow(place.path, root.path));
+    const folders = hollow.map((from) => ({ from, to: joinPath(home, from.path.slice(root.path.length + 1)) }));
+    return this.settled({ unit, target, folder, files, folders, renamed, stays: null, equalTo: null });
   }
 
   private sidecarName(name: string, oldMaster: string, newMaster: string): string {
@@ -393,8 +408,8 @@ function extensionLength(name: string): number {
 }
 
 /** A card that is its tree alone: the folder around it holds other media, or is the shelf. */
-function isBareTree({ kind, root, lead }: Unit): boolean {
-  return kind === 'card' && root !== null && onCard(lead.place.path)?.tree === root.path;
+function isBareTree({ kind, root, lead }: Unit, cards: Cards): boolean {
+  return kind === 'card' && root !== null && cards.around(lead.place.path)?.tree === root.path;
 }
 
 /** The folder a unit lies in; a sequence lies in one of its own there. */
@@ -407,8 +422,7 @@ function homeOf({ kind, lead }: Unit): string {
 function groupsOf({ members }: Unit): Member[][] {
   const groups: Member[][] = [];
   for (const member of members) {
-    const isPaper = groups.length > 0 && member.item?.facts.kind === 'other' && !member.item.facts.sequence;
-    if (isPaper) groups.at(-1)!.push(member);
+    if (member.isSidecar && groups.length > 0) groups.at(-1)!.push(member);
     else groups.push([member]);
   }
   return groups;

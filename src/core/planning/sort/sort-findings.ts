@@ -1,12 +1,12 @@
 /** What is to be read before a sort runs. */
-import { isBelow, onCard } from '../../media/card';
-import { fileName, joinPath, type Place } from '../../media/item';
+import { isBelow } from '../../media/card';
+import { fileName, joinPath, placeKey, type Place } from '../../media/item';
 import { LONGEST_WINDOWS_PATH } from '../../naming/name-level';
 import { utf8Length } from '../../naming/utf8-length';
 import { schemeFindings } from '../../scheme/scheme';
 import { readPattern } from '../../scheme/pattern';
 import { asks, notes, stops, warns, type Finding } from '../../words/finding';
-import { formatCount } from '../../words/figures';
+import { fewNames, formatCount } from '../../words/figures';
 import { blockedBy, destinationProblem, hiddenProblem } from '../plan/destination';
 import { namePattern } from './new-name';
 import { COPIED_BEFORE, type Placement } from './placing';
@@ -30,17 +30,22 @@ const LONGEST_NAME_BYTES = 255;
 
 export function sortFindings(seen: Seen): Finding[] {
   return [
+    ...nestedFindings(seen),
     ...destinationFindings(seen),
     ...secondDestinationFindings(seen),
     ...namingFindings(seen),
     ...(seen.settings.structure === 'scheme' ? ruleFindings(seen) : []),
     ...fileFindings(seen),
+    ...paperFindings(seen),
+    ...wholeFindings(seen),
+    ...notHeldFindings(seen),
+    ...elsewhereFindings(seen),
   ];
 }
 
 function destinationFindings({ input, settings, needsBytes }: Seen): Finding[] {
   const { destination } = settings;
-  const problem = destinationProblem(input.shelves, destination?.shelfId ?? '', needsBytes);
+  const problem = destinationProblem(input.shelves, destination?.shelfId ?? '', needsBytes, ' or fewer clips');
   if (problem || !destination)
     return blockedBy(
       problem?.code === 'destination-full' ? { ...problem, hint: 'Choose another shelf, sort less, or move instead of copying.' } : problem,
@@ -52,11 +57,36 @@ function destinationFindings({ input, settings, needsBytes }: Seen): Finding[] {
   return [...placeFindings(input, { ...destination, path: joinPath(destination.path, root) }), ...writerFindings(input)];
 }
 
+/** Clips of this house follow what is moved; those of another do not. */
+function elsewhereFindings({ input: { readElsewhere = [] } }: Seen): Finding[] {
+  return readElsewhere.map(
+    (name) =>
+    warns('read-elsewhere', `Another Mill Shelf, on ${name}, reads files in the folders that would be sorted.`, 'Its clips would be offline after a move. Ask there first, or copy instead.'), // prettier-ignore
+  );
+}
+
+/** What is moved on one shelf is missed on the other. */
+function nestedFindings({ input, settings, placements }: Seen): Finding[] {
+  if (settings.action !== 'move') return [];
+  const used = new Set([settings.destination?.shelfId, ...placements.flatMap(({ unit }) => unit.members.map(({ place }) => place.shelfId))]);
+  const nested = input.nested.find(({ outer, inner }) => used.has(outer) || used.has(inner));
+  if (!nested) return [];
+  const name = (id: string) => input.shelves.find((shelf) => shelf.id === id)?.name ?? 'a shelf';
+  const [outer, inner] = [name(nested.outer), name(nested.inner)];
+  return [
+    stops(
+      'nested-shelves',
+      `${inner} lies inside ${outer}, and both are on the list: files on both have two entries.`,
+      `Take ${inner} off the list, then sort.`,
+    ),
+  ];
+}
+
 function secondDestinationFindings({ input, settings, needsBytes }: Seen): Finding[] {
   const { second, action } = settings;
   const root = rootFolder(input, settings);
   if (!second || action !== 'copy' || !settings.destination || root === '') return [];
-  const problem = destinationProblem(input.shelves, second.shelfId, needsBytes);
+  const problem = destinationProblem(input.shelves, second.shelfId, needsBytes, ' or fewer clips');
   const more = [...placeFindings(input, { ...second, path: joinPath(second.path, root) }), ...secondFindings(input, settings, root)];
   return problem ? blockedBy({ code: `second-${problem.code}`, message: `The second copy: ${problem.message}`, hint: 'Choose another shelf for it, or none.' }) : more; // prettier-ignore
 }
@@ -72,7 +102,7 @@ function writerFindings({ otherWriter, shelves }: SortInput): Finding[] {
 function placeFindings(input: SortInput, { shelfId, path }: Place): Finding[] {
   const hidden = hiddenProblem(path);
   if (hidden) return blockedBy(hidden);
-  if (onCard(`${path}/x`))
+  if (input.onCard.has(shelfId) || input.cards.around(`${path}/x`))
     return [stops('destination-on-card', 'The destination lies on a camera card, which stays whole.', 'Choose another folder.')];
   const sealed = input.sealed.find(({ place }) => place.shelfId === shelfId && isBelow(path, place.path));
   if (sealed) return [stops('destination-in-crate', `The destination lies in the crate ${sealed.name}, which is sealed.`, 'Choose another folder.')];
@@ -170,6 +200,63 @@ function ruleFindings({ input, settings, placements, rows }: Seen): Finding[] {
   return findings;
 }
 
+/** Documents, looks, lists in folders that all media leaves. */
+function paperFindings({ input, placements }: Seen): Finding[] {
+  const going = new Set(placements.flatMap(({ unit, files }) => (files.length > 0 ? unit.members.map(({ place }) => placeKey(place)) : [])));
+  // What lies straight beside media is told of there.
+  const beside = new Set(input.papers.length === 0 ? [] : input.items.map(({ place }) => placeKey(place)));
+  return input.papers.flatMap(({ folder, paths }) => {
+    const left = paths.filter((path) => !going.has(placeKey({ ...folder, path })) && !beside.has(placeKey({ ...folder, path })));
+    if (left.length === 0) return [];
+    const shelf = input.shelves.find(({ id }) => id === folder.shelfId)?.name ?? 'its shelf';
+    return [
+      notes(
+        'papers-stay',
+        `All media leaves ${folder.path} on ${shelf}. ${fewNames(left.map((path) => fileName(path)))} ${left.length === 1 ? 'stays' : 'stay'} there.`,
+        'Sort the folder instead of the project to take everything in it.',
+        folder.path,
+      ),
+    ];
+  });
+}
+
+/** A folder that would not be whole any more does not move. */
+function wholeFindings({ input, settings, placements }: Seen): Finding[] {
+  const going = new Set(placements.flatMap(({ unit, stays }) => (unit.root && stays === null ? [placeKey(unit.root)] : [])));
+  const troubles = input.cannotGo.filter(({ root }) => going.has(placeKey(root)));
+  return [...new Set(troubles.map(({ root }) => placeKey(root)))].map((key) => {
+    const own = troubles.filter(({ root }) => placeKey(root) === key);
+    const { root, place, why } = own[0]!;
+    const name = fileName(root.path);
+    const what = `${place.path === root.path ? 'the folder' : place.path.slice(root.path.length + 1)} ${why}${own.length > 1 ? `, and ${formatCount(own.length - 1)} more cannot go along` : ''}`;
+    return settings.action === 'move'
+      ? stops('whole-cannot', `${name} cannot be moved whole: ${what}.`, 'Mend that on the drive, or copy the folder instead of moving it.', name)
+      : warns('whole-cannot', `${name} is not copied whole: ${what}.`, 'It stays where it is, so nothing is lost.', name);
+  });
+}
+
+/** What a destination on another disk cannot hold of what is copied to it. */
+function notHeldFindings({ input, settings, placements }: Seen): Finding[] {
+  return [...input.notHeld].flatMap(([shelfId, words]) => {
+    const isWritten = placements.some(({ files }) => files.some(({ member }) => settings.action === 'copy' || input.volumes.get(member.place.shelfId) !== input.volumes.get(shelfId))); // prettier-ignore
+    const name = input.shelves.find(({ id }) => id === shelfId)?.name ?? 'the destination';
+    return isWritten
+      ? [notes('not-held', `${name} does not hold all that files have beside their bytes: ${words}.`, 'Choose another shelf if you need that.', name)]
+      : [];
+  });
+}
+
+/** Files beside what is sorted that belong to none of it. */
+function leftFindings({ items, chosen }: SortInput, placements: readonly Placement[]): Finding[] {
+  const beside = items.filter(({ id, facts }) => facts.kind === 'other' && !chosen.has(id));
+  if (beside.length === 0) return [];
+  const going = new Set(placements.flatMap(({ unit }) => unit.members.map(({ place }) => placeKey(place))));
+  const left = beside.filter(({ place }) => !going.has(placeKey(place)));
+  if (left.length === 0) return [];
+  const names = fewNames(left.map(({ place }) => fileName(place.path)));
+  return [notes('left-beside', `${names} ${left.length === 1 ? 'lies beside these and stays' : 'lie beside these and stay'}: no file of that name is sorted.`, 'Sort the folder instead of clips to take everything in it.')]; // prettier-ignore
+}
+
 function fileFindings({ input, settings, rows, placements }: Seen): Finding[] {
   const findings: Finding[] = [];
   const why = new Map<string, number>();
@@ -180,6 +267,7 @@ function fileFindings({ input, settings, rows, placements }: Seen): Finding[] {
     findings.push(
       warns('stays', `${formatCount(files)} ${files === 1 ? 'file stays' : 'files stay'} where ${files === 1 ? 'it is' : 'they are'}: ${reason}.`),
     );
+  findings.push(...leftFindings(input, placements));
   const before = rows.reduce((sum, { stays, files }) => sum + (stays === COPIED_BEFORE ? files : 0), 0);
   if (before > 0)
     findings.push(

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { item, shelf, SOUND } from '../../../../tests/helpers/snapshots';
+import { item, shelf, SOUND, VIDEO } from '../../../../tests/helpers/snapshots';
 import { sortInput, usesOf } from '../../../../tests/helpers/sort-input';
 import { sortSettings } from '../../../../tests/helpers/sort-house';
 import type { Item, MediaFacts } from '../../media/item';
@@ -29,6 +29,39 @@ describe('together', () => {
       'x/A001.mov.xmp → Test/V/take 01.mov.xmp',
       'x/notes.txt → Test/To sort/take 01.txt',
     ]);
+  });
+
+  it('whatever bears the name of media goes with it: read or not, a thumbnail, a light movie, beside frames too', () => {
+    const unread = (path: string) => item(path, OTHER, { problem: 'It cannot be read as media: Invalid data found.' });
+    const small = { ...VIDEO.video!, width: 320, height: 180 };
+    const sequence = { prefix: 'pour.', suffix: '.dpx', padding: 4, firstNumber: 1, lastNumber: 9, missingRuns: [] };
+    const items = [
+      item('x/A001.mov'),
+      ...['A001.xmp', 'A001.lrv', 'A001.mhl', 'A001.cdl', 'A001.idx', 'a001.RMD', 'A001.mov.md5', 'A001.vtt', 'A001'].map((name) =>
+        unread(`x/${name}`),
+      ),
+      item('x/A001.thm', { kind: 'still', video: small, durationFrames: null, rate: null }),
+      item('x/A001.mp4', { video: small }),
+      // As long as another film, or read by a clip: no light copy of it.
+      item('x/A002.mov'),
+      item('x/A002.mp4', { video: small, durationFrames: 500 }),
+      item('x/A003.mov'),
+      item('x/A003.mp4', { video: small }),
+      item('s/pour.[0001-0009].dpx', { kind: 'sequence', sequence, startFrame: null, rate: null, durationFrames: 9 }),
+      unread('s/pour.cdl'),
+    ];
+    const own = settings({}, folder('V', { kinds: ['video', 'sequence'] }), folder('S', { kinds: ['still'] }));
+    const chosen = new Set(items.filter(({ place }) => /A001\.mov$|A002|A003|pour\.\[/.test(place.path)).map(({ id }) => id));
+    const uses = new Map([['A\nx/A003.mp4', [{ clipId: 'c', name: 'c', bin: '', colour: '' }]]]);
+    const frames = new Map([[items.find(({ facts }) => facts.sequence)!.id, Array.from({ length: 9 }, (_, index) => `1 1 1 ${index} 1`)]]);
+    const input = { ...sortInput(items, { uses, frames }), chosen };
+    expect(moves(input, own).filter((line) => /a001/i.test(line))).toHaveLength(12);
+    expect(moves(input, own).filter((line) => !/→ Test\/V\//.test(line))).toEqual([]);
+    expect(moves(input, own).filter((line) => line.includes('pour'))).toEqual(['s → Test/V/pour', 's/pour.cdl → Test/V/pour/pour.cdl']);
+    // Each that is of itself is a row of its own.
+    expect(planSort(input, own).detail.rows.map(({ oldName }) => oldName)).toEqual(expect.arrayContaining(['A002.mp4', 'A003.mp4', 'A002.mov']));
+    const left = sortInput([...items, item('x/notes.txt', OTHER)], { uses });
+    expect(planSort({ ...left, chosen }, own).findings.find(({ code }) => code === 'left-beside')?.message).toBe('notes.txt lies beside these and stays: no file of that name is sorted.'); // prettier-ignore
   });
 
   it('a master whose name is taken and its sidecar get the same number', () => {

@@ -46,7 +46,8 @@ export function planSort(input: SortInput, settings: SortSettings): Plan<SortDet
   const files = isMove ? moves(going, input, shelfId) : withTwins(copies(going, input, shelfId), settings);
   const clips = { made: newClips(placements, input, settings), binless: clipsWithoutBin(placements, input, settings) };
   const made = settings.emptyFolders && settings.destination ? emptyFolders(input, settings) : [];
-  const steps = stop ? [] : [...around(placements, files, made, clips, settings)];
+  const hollow = hollowFolders(going, settings);
+  const steps = stop ? [] : [...around(placements, files, { made, hollow }, clips, settings)];
   const moved = rows.filter(({ stays }) => stays === null);
   const filesMoved = moved.reduce((sum, row) => sum + row.files, 0);
   const total = rows.reduce((sum, row) => sum + row.files, 0);
@@ -143,6 +144,7 @@ function moves(going: readonly Placement[], input: SortInput, shelfId: string): 
         across: input.volumes.get(member.place.shelfId) === undefined || input.volumes.get(member.place.shelfId) !== input.volumes.get(shelfId),
         originalBefore: member.item?.originalName ?? null,
         originalAfter: originalName(placed),
+        ...(placement.unit.root ? { whole: placement.unit.root } : {}),
         ...(sequence ? { frames: { ...names(placed, input), from: member.item!.facts.sequence!, to: sequence } } : {}),
       };
     }),
@@ -172,6 +174,23 @@ function emptyFolders(input: SortInput, settings: SortSettings): Place[] {
     .filter(({ path }) => !there.has(foldPath(path)));
 }
 
+interface Folders {
+  /** Of the scheme. */
+  readonly made: readonly Place[];
+  /** Empty ones in folders kept whole, as they are and as they will be. */
+  readonly hollow: { readonly from: readonly Place[]; readonly to: readonly Place[] };
+}
+
+/** A folder kept whole keeps its empty folders, in a second copy too. */
+function hollowFolders(going: readonly Placement[], settings: SortSettings): Folders['hollow'] {
+  const all = going.flatMap(({ folders = [] }) => folders);
+  const to = all.flatMap((folder) => {
+    const second = settings.action === 'copy' ? secondPlace(folder.to, settings) : null;
+    return [{ shelfId: settings.destination!.shelfId, path: folder.to }, ...(second ? [second] : [])];
+  });
+  return { from: settings.action === 'move' ? all.map(({ from }) => from) : [], to };
+}
+
 interface SortedClips {
   readonly made: readonly NewClip[];
   readonly binless: readonly ClipInBin[];
@@ -181,15 +200,19 @@ interface SortedClips {
 function* around(
   placements: readonly Placement[],
   files: readonly Step[],
-  made: readonly Place[],
+  { made, hollow }: Folders,
   clips: SortedClips,
   settings: SortSettings,
 ): Generator<Step> {
   const last = Math.max(FIRST_PHASE, ...new Set(files.map(({ phase }) => phase)));
-  const sources = sourceFolders(files);
+  const sources = sourceFolders(files, hollow.from);
   if (files.length + made.length > 0)
-    yield linkStep<NoteFolders>(0, 'so that an undo can put them back', { type: 'note-folders', folders: touchedFolders(files, made) });
+    yield linkStep<NoteFolders>(0, 'so that an undo can put them back', {
+      type: 'note-folders',
+      folders: touchedFolders(files, [...made, ...hollow.to, ...hollow.from]),
+    });
   if (made.length > 0) yield linkStep<MakeFolders>(1, 'folders of the standard', { type: 'make-folders', folders: made });
+  if (hollow.to.length > 0) yield linkStep<MakeFolders>(1, 'empty folders of what stays whole', { type: 'make-folders', folders: hollow.to });
   yield* files;
   if (settings.action === 'copy') {
     const pairs = placements.flatMap((placement) =>
@@ -259,14 +282,15 @@ function touchedFolders(files: readonly Step[], made: readonly Place[]): Place[]
   return [...folders.values()];
 }
 
-/** Folders that files leave, and those around them up to the shelf; the deepest first. */
-function sourceFolders(files: readonly Step[]): Place[] {
+/** Folders that files leave, and empty ones that go along, with those around them up to the shelf; the deepest first. */
+function sourceFolders(files: readonly Step[], hollow: readonly Place[]): Place[] {
   const folders = new Map<string, Place>();
-  for (const step of files) {
-    if (step.action !== 'move') continue;
-    const start = step.frames ? step.from!.path : folderOf(step.from!.path);
+  const left = files.flatMap((step): Place[] =>
+    step.action === 'move' ? [step.frames ? step.from! : { ...step.from!, path: folderOf(step.from!.path) }] : [],
+  );
+  for (const { shelfId, path: start } of [...left, ...hollow]) {
     for (let path = start; path !== ''; path = folderOf(path)) {
-      const place = { shelfId: step.from!.shelfId, path };
+      const place = { shelfId, path };
       if (folders.has(placeKey(place))) break;
       folders.set(placeKey(place), place);
     }

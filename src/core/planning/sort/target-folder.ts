@@ -1,6 +1,7 @@
 /** The folder a unit goes to, below the project's own. */
 import { isBelow, stemOf } from '../../media/card';
-import { folderOf, joinPath } from '../../media/item';
+import { fileName, folderOf, joinPath } from '../../media/item';
+import { foldPath } from '../../naming/fold-path';
 import { safeName } from '../../naming/name-level';
 import { readPattern, renderPattern, type Pattern, type TokenValues } from '../../scheme/pattern';
 import { allFolders, folderFor, REST, schemePatterns, type SchemeFolder } from '../../scheme/scheme';
@@ -9,6 +10,12 @@ import type { SortSettings } from './settings';
 import type { SortInput } from './sort-input';
 import { clipNameOf } from './clip-name';
 import { factsOf, type Unit } from './units';
+
+/** A card is a bin of its own: it lies in the folder around that, not in one of its name within it. */
+function aroundOwnBin(bin: string, { kind, root }: Unit): string {
+  const isOwn = kind === 'card' && root !== null && foldPath(fileName(bin)) === foldPath(fileName(root.path));
+  return isOwn ? folderOf(bin) : bin;
+}
 
 export interface Target {
   /** Of the scheme's folder; REST; the path itself where no scheme parts them. */
@@ -66,7 +73,10 @@ export class TargetFolders {
     const wanted = this.exceptions.get(unit.id);
     if (structure === 'scheme' && wanted !== undefined && (wanted === REST || this.ways.has(wanted)))
       return { folderId: wanted, path: this.pathOf(wanted, facts), why: 'put here by hand', isException: true };
-    if (structure === 'bins') return this.plain(facts.clips[0]?.bin || scheme.rest, facts.clips[0]?.bin ? 'after its bin' : 'in no bin');
+    if (structure === 'bins') {
+      const bin = facts.clips[0]?.bin ?? '';
+      return this.plain(bin === '' ? scheme.rest : aroundOwnBin(bin, unit), bin === '' ? 'in no bin' : 'after its bin');
+    }
     if (structure === 'as-it-was') return this.plain(this.folderThere(unit) ?? this.oldFolder(unit), 'as it was');
     const folder = folderFor(scheme.folders, facts);
     if (!folder) return { folderId: REST, path: this.pathOf(REST, facts), why: 'no rule takes it', isException: false };

@@ -1,7 +1,8 @@
 /** What moves together: a file with its sidecars, the parts of a take, a sequence, a camera card, a folder kept whole. */
-import { isBelow, masterStems, onCard, stemOf } from '../../media/card';
+import { isBelow, type Cards } from '../../media/card';
 import type { FileIdentity } from '../../media/identity';
 import { fileName, folderOf, placeKey, type Item, type Place } from '../../media/item';
+import { sidecarsAmong } from '../../media/sidecars';
 import { byName } from '../../naming/by-name';
 import type { SortFacts } from '../../scheme/rule';
 import type { SortInput } from './sort-input';
@@ -12,6 +13,8 @@ export interface Member {
   readonly place: Place;
   readonly sizeBytes: number;
   readonly identity: FileIdentity | null;
+  /** It goes with the media before it, and gets its name. */
+  readonly isSidecar?: true;
 }
 
 export interface Unit {
@@ -38,8 +41,8 @@ export function unitFiles(unit: Unit, frames: SortInput['frames']): number {
  * Units in the order of their paths; those that hold nothing of what was chosen are left out. `marked`: folders that the
  * user wants to stay whole.
  */
-export function unitsOf(input: Pick<SortInput, 'items' | 'chosen' | 'extras' | 'takes'>, marked: readonly Place[]): Unit[] {
-  const whole = wholeFolders(input.items, marked);
+export function unitsOf(input: Pick<SortInput, 'items' | 'chosen' | 'extras' | 'takes' | 'uses' | 'cards'>, marked: readonly Place[]): Unit[] {
+  const whole = wholeFolders(input.items, marked, input.cards);
   const units: Unit[] = [];
   const loose: Item[] = [];
   const byRoot = new Map<WholeFolder, Member[]>();
@@ -57,7 +60,7 @@ export function unitsOf(input: Pick<SortInput, 'items' | 'chosen' | 'extras' | '
     const lead = leadOf(members.flatMap(({ item }) => (item ? [item] : [])));
     if (lead) units.push({ id: `whole ${root.shelfId} ${root.path}`, kind, lead, members, root });
   }
-  return [...units, ...looseUnits(loose, input.takes)]
+  return [...units, ...looseUnits(loose, input)]
     .filter(({ members }) => members.some(({ item }) => item !== null && input.chosen.has(item.id)))
     .sort((a, b) => byShelfAndPath(a.lead.place, b.lead.place));
 }
@@ -76,10 +79,10 @@ export interface WholeFolder {
 }
 
 /** Folders that may have to stay whole around these items: what lies in them must be known to tell. */
-export function mayBeWhole(items: readonly Item[], marked: readonly Place[]): Place[] {
+export function mayBeWhole(items: readonly Item[], marked: readonly Place[], cards: Cards): Place[] {
   const out = new Map<string, Place>();
   for (const { place } of items) {
-    const card = onCard(place.path);
+    const card = cards.around(place.path);
     const around = card
       ? { shelfId: place.shelfId, path: card.root === '' ? card.tree : card.root }
       : (marked.find((folder) => isIn(place, folder)) ?? null);
@@ -92,10 +95,10 @@ export function mayBeWhole(items: readonly Item[], marked: readonly Place[]): Pl
  * Folders that stay whole, none in another. A card is the folder its tree stands in with all that lies beside the tree,
  * unless media lies beside it: then the tree alone is the card.
  */
-export function wholeFolders(items: readonly Item[], marked: readonly Place[]): Map<string, WholeFolder> {
+export function wholeFolders(items: readonly Item[], marked: readonly Place[], cards: Cards): Map<string, WholeFolder> {
   const trees = new Map<string, { root: Place; tree: Place }>();
   for (const { place } of items) {
-    const card = onCard(place.path);
+    const card = cards.around(place.path);
     if (card) trees.set(placeKey({ ...place, path: card.tree }), { root: { ...place, path: card.root }, tree: { ...place, path: card.tree } });
   }
   const rootsWithTrees = new Map<string, string[]>();
@@ -145,16 +148,19 @@ function leadOf(items: readonly Item[]): Item | null {
   );
 }
 
-function looseUnits(items: readonly Item[], takes: SortInput['takes']): Unit[] {
+function looseUnits(items: readonly Item[], { takes, uses }: Pick<SortInput, 'takes' | 'uses'>): Unit[] {
   const byId = new Map(items.map((item) => [item.id, item]));
-  const masterOf = sidecars(items);
+  const masterOf = sidecarsAmong(items, (place) => uses.has(placeKey(place)));
   const ofMaster = new Map<string, Item[]>();
   for (const [id, master] of masterOf) {
     const own = ofMaster.get(master);
     if (own) own.push(byId.get(id)!);
     else ofMaster.set(master, [byId.get(id)!]);
   }
-  const withSidecars = (item: Item): Member[] => [memberOf(item), ...(ofMaster.get(item.id) ?? []).map(memberOf)];
+  const withSidecars = (item: Item): Member[] => [
+    memberOf(item),
+    ...(ofMaster.get(item.id) ?? []).map((own): Member => ({ ...memberOf(own), isSidecar: true })),
+  ];
   const taken = new Set<string>(masterOf.keys());
   const units: Unit[] = [];
   for (const take of takes) {
@@ -168,34 +174,6 @@ function looseUnits(items: readonly Item[], takes: SortInput['takes']): Unit[] {
     units.push({ id: item.id, kind: item.facts.sequence ? 'sequence' : 'file', lead: item, members: withSidecars(item), root: null });
   }
   return units;
-}
-
-/** By id of a file that is no media the id of the media beside it that it belongs to. */
-function sidecars(items: readonly Item[]): Map<string, string> {
-  const masters = new Map<string, Item[]>();
-  const keyOf = (place: Place, name: string) => placeKey({ ...place, path: `${folderOf(place.path)}/${name.normalize('NFC').toLowerCase()}` });
-  const enter = (key: string, item: Item) => {
-    const own = masters.get(key);
-    if (own) own.push(item);
-    else masters.set(key, [item]);
-  };
-  for (const item of items) {
-    if (item.facts.kind === 'other' || item.facts.sequence) continue;
-    enter(keyOf(item.place, fileName(item.place.path)), item);
-    enter(keyOf(item.place, stemOf(item.place.path)), item);
-  }
-  const out = new Map<string, string>();
-  for (const item of items) {
-    if (item.facts.kind !== 'other' || item.problem !== null) continue;
-    const stems = masterStems(fileName(item.place.path));
-    const fitting = stems.flatMap((stem) => masters.get(keyOf(item.place, stem)) ?? []);
-    // The longest name is the nearest; pictures before sound.
-    const master = fitting.sort(
-      (a, b) => stemOf(b.place.path).length - stemOf(a.place.path).length || Number(a.facts.kind === 'audio') - Number(b.facts.kind === 'audio'),
-    )[0];
-    if (master) out.set(item.id, master.id);
-  }
-  return out;
 }
 
 /** Asked for again and again of the same file; a unit is of one input only. */

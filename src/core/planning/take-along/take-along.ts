@@ -152,7 +152,7 @@ function tripProblem(trip: Trip, snapshot: Snapshot, { room, left }: TripSum) {
   const shelf = driveOf(trip, snapshot);
   // What stands there already needs no room.
   if (!shelf || room === null || room > 0 || left.clips === 0) return null;
-  const why = trip.mostBytes === 0 ? 'none of it may be taken' : `${formatBytes(shelf.freeBytes)} are free, and ${formatBytes(keptFree(trip, shelf))} stay so for ${daysWords(trip.days)}`; // prettier-ignore
+  const why = trip.mostBytes === 0 ? 'none of it may be taken' : `${formatBytes(shelf.freeBytes ?? 0)} are free, and ${formatBytes(keptFree(trip, shelf))} stay so for ${daysWords(trip.days)}`; // prettier-ignore
   return { code: 'no-room', message: `${shelf.name} has no room for it: ${why}.`, hint: 'Take another drive, or keep less of it free.' };
 }
 
@@ -213,7 +213,10 @@ function problemOf(kind: RenditionKind, { destination, folderName }: TakeRow, { 
   const shelfId = destination?.shelfId ?? '';
   if (folderName.trim() === '') return { code: 'no-folder-name', message: `The folder of the ${KIND_NOUNS[kind].toLowerCase()} has no name.`, hint: 'Type a name for it.' }; // prettier-ignore
   const needs = files.reduce((sum, step) => sum + (step.to?.shelfId === shelfId ? step.expectedBytes : 0), 0);
-  return (destination && hiddenProblem(below(destination, folderName).path)) ?? destinationProblem(shelves, shelfId, needs);
+  return (
+    (destination && hiddenProblem(below(destination, folderName).path)) ??
+    destinationProblem(shelves, shelfId, needs, ', fewer clips or light copies alone')
+  );
 }
 
 function sumOf(kind: RenditionKind, clips: readonly Clip[], stock: StockView): KindSum {

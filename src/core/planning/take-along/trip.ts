@@ -58,7 +58,7 @@ interface Choosable {
 /** Bytes of a drive that a trip may fill; null where it is not there. */
 export function roomOf(trip: Trip, shelf: ShelfSnapshot | null): number | null {
   if (!shelf?.attached) return null;
-  const free = shelf.freeBytes;
+  const free = shelf.freeBytes ?? Number.MAX_SAFE_INTEGER;
   return Math.max(0, Math.min(free - keptFree(trip, shelf), trip.mostBytes ?? free));
 }
 

@@ -1,7 +1,7 @@
 /** An event of a timeline with the clip it uses, and the item frames that it reads. */
 import { steppedBack } from '../../interchange/otio/sequence-numbering';
 import type { Clip } from '../../project/clip';
-import { countsFrom, type CountedFacts, type UnstatedSpan } from '../../project/counting';
+import { countsFrom, runsOverMidnight, type CountedFacts, type UnstatedSpan } from '../../project/counting';
 import type { ReadUse } from '../../project/reads';
 import { activeReference } from '../../project/timeline';
 import { itemRange, itemShift } from '../../project/usage';
@@ -37,5 +37,8 @@ export function shiftRead({ clip, use, span, within }: Pick<EventUse, 'clip' | '
   }
   // With steps a frame stays until the next.
   if (facts.sequence && (activeReference(use.event)?.sequence?.step ?? 1) > 1) return null;
-  return itemShift(use, countsFrom(use.event, clip, facts, span), facts, clip.conform);
+  const start = countsFrom(use.event, clip, facts, span);
+  // Labels begin anew within it.
+  if (start && runsOverMidnight(start, facts)) return null;
+  return itemShift(use, start, facts, clip.conform);
 }

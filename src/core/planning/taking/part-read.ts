@@ -1,31 +1,33 @@
 /** Events whose source is away read a part of it, where one is attached that holds all their frames. */
 import { linkState, linksRead, sourceRendition, sourceState, type Clip, type Part } from '../../project/clip';
-import type { FrameRange } from '../../time/range';
 import type { StockView } from '../plan/stock-view';
 import { framesRead, type EventUse } from './event-use';
 
 /** The use as it is read now: of the clip itself, or of it as a part of its source alone. */
 export function asRead(use: EventUse, stock: StockView): EventUse {
+  if (!use.clip.parts || sourceState(use.clip, stock) === 'present') return use;
+  return readIn(use, stock, (part) => linkState(part.links[0], stock) === 'present');
+}
+
+/** The use as one of the parts that may be read, where such a part holds all its frames. */
+export function readIn(use: EventUse, stock: StockView, mayRead: (part: Part) => boolean): EventUse {
   const { clip } = use;
-  if (!clip.parts || sourceState(clip, stock) === 'present') return use;
   const links = linksRead(clip, use.use.trackKind === 'audio', use.named, stock);
   const [link] = links;
   const all = sourceRendition(clip)?.links ?? [];
   if (!link) return use;
   const { rate, startFrame, durationFrames, kind } = link.expected;
   const facts = { kind: kind ?? ('other' as const), rate, startFrame, durationFrames };
-  const part = clip.parts.find((own) => own.position === all.indexOf(link) && holds(own, framesRead(use, facts), stock));
+  const position = all.indexOf(link);
+  const read = framesRead(use, facts);
+  const part = clip.parts?.find((own) => own.position === position && read.start >= own.range.start && read.end <= own.range.end && mayRead(own));
   return part ? { ...use, clip: partClip(clip, part), within: { use, facts, start: part.range.start } } : use;
-}
-
-function holds({ links: [link], range }: Part, read: FrameRange, stock: StockView): boolean {
-  return linkState(link, stock) === 'present' && read.start >= range.start && read.end <= range.end;
 }
 
 const made = new WeakMap<Clip, Map<string, Clip>>();
 
-/** Whose source is that one file. */
-function partClip(clip: Clip, part: Part): Clip {
+/** Whose source is that one file, linked by the part. */
+export function partClip(clip: Clip, part: Part): Clip {
   const own = made.get(clip) ?? new Map<string, Clip>();
   made.set(clip, own);
   const known = own.get(part.id);
@@ -40,7 +42,7 @@ function partClip(clip: Clip, part: Part): Clip {
     ...rest,
     mediaStart: begin,
     renditions: clip.renditions.map((rendition) =>
-      rendition === source ? { ...source, links: [{ ...part.links[0], standsForWhole: true as const }] } : rendition,
+      rendition === source ? { ...source, id: part.id, links: [{ ...part.links[0], standsForWhole: true as const }] } : rendition,
     ),
   };
   own.set(part.id, alone);

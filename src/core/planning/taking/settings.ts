@@ -28,3 +28,9 @@ export const usedMediaKeys = {
   joinGapFrames: frames.required(),
   countDisabled: Joi.boolean().required(),
 };
+
+/** What makes used media take less room, for the end of "Choose another shelf". */
+export function lessRoom({ media, headFrames, tailFrames }: UsedMediaSettings): string {
+  if (media === 'whole') return ', the used parts alone or fewer timelines';
+  return headFrames + tailFrames > 0 ? ', shorter handles or fewer timelines' : ' or fewer timelines';
+}

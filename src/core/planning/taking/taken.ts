@@ -1,4 +1,5 @@
 /** The media that a plan takes, as its sheet tells it: rows, lines and findings. */
+import { fewNames } from '../../words/figures';
 import { codecName } from '../../media/codec-traits';
 import { missingFrames, sequenceName } from '../../media/image-sequence';
 import { fileName, placeKey, type Place } from '../../media/item';
@@ -87,19 +88,26 @@ export function takenLines(media: UsedMedia, layout: PackageLayout): PlanLine[] 
   return [...line('Cut without re-encoding', count('trim')), ...line('Frames copied', count('frames')), ...line('Copied whole', count('whole'))];
 }
 
-export function mediaFindings(snapshot: Snapshot, settings: UsedMediaSettings, media: UsedMedia, ofBytes: number, keepsBytes: number): Finding[] {
+/** `kept`: what an event keeps whose media is offline. */
+export function mediaFindings(
+  snapshot: Snapshot,
+  settings: UsedMediaSettings,
+  media: UsedMedia,
+  ofBytes: number,
+  keepsBytes: number,
+  kept = 'the old link',
+): Finding[] {
   const findings: Finding[] = [];
   for (const state of LINK_STATES) {
     const own = media.offline.filter((entry) => entry.state === state);
     if (own.length === 0) continue;
-    const names = own.slice(0, 3).map((entry) => entry.clip.name);
     const word = state === 'changed' ? 'has another file under its name' : `${own.length === 1 ? 'is' : 'are'} ${state.replace('-', ' ')}`;
-    const list = `${names.join(', ')}${own.length > 3 ? ` and ${own.length - 3} more` : ''}`;
+    const list = fewNames(own.map((entry) => entry.clip.name));
     const events = own.reduce((sum, entry) => sum + entry.events, 0);
     findings.push(
       warns(
         'clip-offline',
-        `${list} ${word}; ${events === 1 ? 'the event keeps' : `${events} events keep`} the old link.`,
+        `${list} ${word}; ${events === 1 ? 'the event keeps' : `${events} events keep`} ${kept}.`,
         'Relink first, or go on without.',
       ),
     );

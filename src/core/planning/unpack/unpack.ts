@@ -54,7 +54,7 @@ export function planUnpack(
   }
   const bytes = media.reduce((sum, file) => sum + file.bytes, 0);
   const problem =
-    findProblem(bundle, settings, unsafe, clash) ?? hiddenProblem(root.path) ?? destinationProblem(snapshot.shelves, root.shelfId, bytes);
+    findProblem(bundle, settings, unsafe, clash) ?? hiddenProblem(root.path) ?? destinationProblem(snapshot.shelves, root.shelfId, bytes, '');
   const hidden = media.filter((file) => hiddenName(file.path) !== null);
   const others = bundle.files.filter(
     (file) => !file.path.startsWith('media/') && !/^(content\.otio|version\.txt)$/.test(file.path) && !file.path.endsWith('/'),

@@ -55,7 +55,11 @@ const forgetTimelines: ChangeMaker<ForgetTimelines> = {
   make({ timelineIds, base }, { catalogue, runId }) {
     const projectId = catalogue.runs.get(runId)?.projectId ?? '';
     if (base) catalogue.parts.forgetParts(projectId, base);
-    catalogue.clips.removeUnused(timelineIds.flatMap((id) => catalogue.timelines.remove(projectId, id)));
+    const { timelines } = catalogue;
+    const later = timelineIds.map((id) => timelines.replacedBy(id)).find((id) => id !== null);
+    if (later) throw new StepFailure(`Run ${later} exchanged a timeline of it meanwhile. Undo that one first.`);
+    const now = timelines.followers(projectId);
+    catalogue.clips.removeUnused(timelineIds.flatMap((id) => timelines.remove(projectId, now.get(id) ?? id)));
     return { bytes: 0, checked: `${timelineIds.length === 1 ? '1 timeline' : `${timelineIds.length} timelines`} taken out` };
   },
 };

@@ -2,6 +2,7 @@
 import { createHash } from 'node:crypto';
 import { BAG_DECLARATION, formatBagInfo, formatManifest, isPayload, payloadOxum } from '../../../core/manifest/bag';
 import type { CrateLabel, CratePart } from '../../../core/planning/crate/crate-label';
+import { aboutLines } from '../../../core/planning/crate/crate-about';
 import { crateReport, type ReportFile } from '../../../core/planning/crate/crate-report';
 import { formatRate } from '../../../core/time/rate';
 import { formatBytes } from '../../../core/words/figures';
@@ -34,6 +35,7 @@ export const crateTexts: Record<CratePart, CrateText> = {
       ['External-Description', label.note || `Project ${label.projectName} with its used media`],
       ['Bag-Size', formatBytes(payload.reduce((sum, file) => sum + file.bytes, 0))],
       ['Payload-Oxum', payloadOxum(payload)],
+      ...aboutLines(label.about ?? {}),
       ['Project-Name', label.projectName],
       ['Project-Rate', formatRate(label.rate)],
       ['Project-Drop-Frame', label.dropFrame ? 'yes' : 'no'],

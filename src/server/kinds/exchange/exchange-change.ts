@@ -7,8 +7,9 @@ import { relativeAddress } from '../../../core/interchange/otio/target-url';
 import { fileName, folderOf, type Item } from '../../../core/media/item';
 import { splitExtension } from '../../../core/naming/safe-name';
 import { trimEndOf } from '../../../core/naming/trim-end';
-import type { ExchangeChange, ExchangedMedia } from '../../../core/planning/exchange/exchange';
+import type { ExchangeBack, ExchangeChange, ExchangedMedia } from '../../../core/planning/exchange/exchange';
 import { exchangedDocument, type ExchangedItem } from '../../../core/planning/exchange/exchanged-document';
+import type { TimelineSnapshot } from '../../../core/planning/plan/snapshot';
 import type { CatalogueChange } from '../../../core/planning/plan/step';
 import type { Clip } from '../../../core/project/clip';
 import type { Made } from '../../../core/rendition/recipe';
@@ -19,13 +20,6 @@ import { enterTimeline, keepFigures, type TimelineText } from '../../projects/en
 import { linkTo, newClip } from '../../projects/make-clip';
 import { StepFailure } from '../../runs/explain-error';
 import type { ChangeContext, ChangeMaker } from '../kind';
-
-/** What takes an exchange back. `kept`: the old timeline under its other name, and as it was before; null where it stayed. */
-interface ExchangeBack extends CatalogueChange {
-  readonly type: 'exchange-back';
-  readonly timelineId: string;
-  readonly kept: { readonly id: string; readonly asId: string; readonly asName: string } | null;
-}
 
 /** Clip of an item, and which of its items that is. */
 interface Stand {
@@ -63,7 +57,10 @@ export const exchangeChange: ChangeMaker<ExchangeChange> = {
     const row = { ...old, id: randomUUID(), name: change.name, broughtInAt: change.keptAs === null ? new Date().toISOString() : old.broughtInAt };
     const made = [enterTimeline(catalogue, projectId, row, read(document, catalogue, projectId), { clipIds: newClipIds, positions: newPositions })];
     const kept = change.keptAs === null ? null : { id: randomUUID(), asId: old.id, asName: old.name };
-    if (kept) made.push(rename(catalogue, projectId, old, text.document, kept.id, change.keptAs!));
+    if (kept) {
+      catalogue.timelines.follow(catalogue.timelines.knownAs(old.id), row.id, context.runId);
+      made.push(rename(catalogue, projectId, old, text.document, kept.id, change.keptAs!));
+    }
     keepFigures(catalogue, projectId, made);
     return {
       bytes: 0,
@@ -77,11 +74,18 @@ export const exchangeBack: ChangeMaker<ExchangeBack> = {
   make({ timelineId, kept }, context) {
     const { catalogue } = context;
     const projectId = projectOf(context);
+    const later = catalogue.timelines.replacedBy(timelineId);
+    if (later !== null) throw new StepFailure(`Run ${later} exchanged it again meanwhile. Undo that one first.`);
     const entry = kept && entryOf(catalogue, projectId, kept.id);
     if (kept && !entry) throw new StepFailure('The timeline as it was before was removed meanwhile: there is nothing to go back to.');
-    const used = catalogue.timelines.remove(projectId, timelineId);
-    if (kept && entry)
-      keepFigures(catalogue, projectId, [rename(catalogue, projectId, entry, textOf(catalogue, entry.id).document, kept.asId, kept.asName)]);
+    const standing = catalogue.timelines.followers(projectId).get(timelineId) ?? timelineId;
+    const back: TimelineSnapshot[] = [];
+    if (kept && entry) {
+      back.push(rename(catalogue, projectId, entry, textOf(catalogue, entry.id).document, kept.asId, kept.asName));
+      catalogue.timelines.follow([kept.id, ...catalogue.timelines.knownAs(standing)], kept.asId);
+    }
+    const used = catalogue.timelines.remove(projectId, standing);
+    keepFigures(catalogue, projectId, back);
     catalogue.clips.removeUnused(used);
     return { bytes: 0, checked: kept ? 'the timeline as it was before' : '1 timeline taken out' };
   },
@@ -114,7 +118,7 @@ function rename(catalogue: Catalogue, projectId: string, entry: TimelineEntry, d
   return enterTimeline(catalogue, projectId, { ...entry, id, name }, read({ ...document, name }, catalogue, projectId), clips);
 }
 
-function exchangedItem({ place, fingerprint }: ExchangedMedia, owner: Clip, { catalogue, places }: ChangeContext): ExchangedItem {
+function exchangedItem({ place, fingerprint, rate }: ExchangedMedia, owner: Clip, { catalogue, places }: ChangeContext): ExchangedItem {
   const item = catalogue.items.at(place);
   if (!item || item.fingerprint !== fingerprint) throw new StepFailure(`${fileName(place.path)} is not what the plan saw any more. Look again.`);
   const { sequence } = item.facts;
@@ -122,7 +126,7 @@ function exchangedItem({ place, fingerprint }: ExchangedMedia, owner: Clip, { ca
   const root = places.rootOf(place.shelfId);
   const address = root === null ? relativeAddress(path.split('/')) : pathToFileURL(`${root}/${path}`).href;
   const name = sequence ? trimEndOf(sequence.prefix, /[._\- ]/) : splitExtension(fileName(place.path))[0];
-  return { item, address, name: name || owner.name, conform: owner.conform };
+  return { item, address, name: name || owner.name, conform: owner.conform, ...(rate ? { rate } : {}) };
 }
 
 /** Bits of the pictures of a clip: of what it took the place of before, where that had more. */
@@ -137,7 +141,7 @@ function depthOf({ renditions }: Clip, { items }: Catalogue): number | null {
 function standOf(projectId: string, item: Item, conform: Clip['conform'], beside: Clip, catalogue: Catalogue): Stand {
   const known = catalogue.sources.idByPlace(projectId, item.place);
   const [own] = known ? catalogue.clips.ofProject(projectId, [known.id]) : [];
-  if (known && own && own.conform === conform && !own.setAside) return { clipId: known.id, position: (own.renditions.find(({ kind }) => kind === 'source')?.links.length ?? 1) > 1 ? known.position : null }; // prettier-ignore
+  if (known?.part === null && own && own.conform === conform && !own.setAside) return { clipId: known.id, position: (own.renditions.find(({ kind }) => kind === 'source')?.links.length ?? 1) > 1 ? known.position : null }; // prettier-ignore
   const key = placeMediaKey(item.place);
   const isFree = catalogue.clips.idByMediaKey(projectId, key) === null;
   const { sequence } = item.facts;
@@ -153,7 +157,7 @@ function standOf(projectId: string, item: Item, conform: Clip['conform'], beside
   const depth = depthOf(beside, catalogue);
   const made: Made = {
     presetId: null,
-    burnIn: false,
+    burnIn: catalogue.sources.isBurned(item.place),
     sourcePrint: null,
     at: new Date().toISOString(),
     ...(depth === null ? {} : { insteadOfDepth: depth }),

@@ -20,14 +20,18 @@ import type { ChangeMaker, Kind } from '../kind';
 import { projectSnapshot } from '../project-snapshot';
 
 const renditionFound: ChangeMaker<RenditionFound> = {
-  async onDisk({ place, facts, source }, context) {
+  async onDisk({ place, facts, source, isChosen }, context) {
     const path = pathOf(place, facts, context);
     const item = context.catalogue.items.at(place);
     if (item && !facts.sequence) await checkPrecondition(path, precondition(item), fileName(place.path));
     if (!source) return;
     try {
       const origin = { path: pathOf(source.place, source.facts, context), facts: source.facts };
-      await compareFound(origin, { path, facts }, source.facts.rate ?? facts.rate ?? rate(25), context.signal);
+      const told = await compareFound(origin, { path, facts }, source.facts.rate ?? facts.rate ?? rate(25), context.signal);
+      if (told === 0 && !isChosen)
+        throw new StepFailure(
+          `${fileName(place.path)} is not linked: its pictures are too dark, too plain or too still to tell. Choose it yourself if it is the one.`,
+        );
     } catch (error) {
       if (error instanceof RenditionUnproven) throw new StepFailure(`${fileName(place.path)} is not linked: ${error.message}.`);
       throw error;
@@ -67,7 +71,8 @@ export const linkProxiesKind: Kind<LinkProxiesSettings> = {
   toTell: (plan) => ({ ...(plan as Plan<FoundDetail>).detail, rows: [] }),
   async plan(asked, settings) {
     const snapshot = await projectSnapshot(asked, timelinesNamed(settings.scope));
-    return planLinkProxies(snapshot, settings, settings.place ? asked.catalogue.sort.itemsBelow(settings.place) : []);
+    const items = settings.place ? asked.catalogue.sort.itemsBelow(settings.place) : [];
+    return planLinkProxies(snapshot, settings, items, asked.catalogue.twins());
   },
 };
 

@@ -28,9 +28,17 @@ export const proxiesKind: Kind<ProxySettings> = {
   async plan(asked, settings) {
     const snapshot = await projectSnapshot(asked, timelinesNamed(settings.scope));
     const { destination, folderName } = atHome(settings, snapshot.project.homes?.[presetOf(settings.presetId).for]);
-    return planProxies(snapshot, settings, standingIn(asked.mounts, destination, folderName, 64), {
+    const machine = {
       paces: asked.catalogue.paces.all(),
       encoders: await installedEncoders(),
-    });
+      samples: asked.catalogue.paces.samples(),
+    };
+    return planProxies(
+      snapshot,
+      settings,
+      standingIn(asked.mounts, destination, folderName, 64),
+      machine,
+      asked.catalogue.outcomes.renditionsOnTheWay(),
+    );
   },
 };

@@ -15,7 +15,7 @@ const GROUPS: Readonly<Record<string, (row: ProxyRow) => boolean>> = {
   lacking: ({ cells, fate }) => cells.proxy === null && fate !== 'its own proxy',
   older: ({ cells }) => [cells.proxy, cells.mezzanine].some((cell) => cell?.older),
   misfit: ({ cells }) => [cells.proxy, cells.mezzanine, cells.finished].some((cell) => cell !== null && cell.misfits.length > 0),
-  offline: ({ without }) => isOffline(without) || without === 'changed',
+  offline: ({ without }) => isOffline(without),
   elsewhere: ({ isElsewhere }) => isElsewhere,
   burned: ({ cells }) => cells.proxy?.burnIn === true,
   only: ({ cells }) => cells.source?.state !== 'present' && [cells.proxy, cells.mezzanine, cells.finished].some((cell) => cell?.state === 'present'),

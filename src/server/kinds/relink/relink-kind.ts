@@ -42,7 +42,7 @@ export const relinkKind: Kind<RelinkSettings> = {
       const offline = findOffline(snapshot);
       mustBeKnown(settings, offline, catalogue.clips.ids(projectId));
       const finder = catalogue.finder(attached, settings.scope);
-      const wanted = wantedByRelink(offline, stockOf(snapshot));
+      const wanted = wantedByRelink(offline);
       const told = wanted.flatMap(({ key, told: own }) => (own ? [{ key, told: own }] : []));
       // What was never linked is looked for on shelves that are unplugged too: a file there may be the one.
       const tellFinder = catalogue.tellFinder(whole.shelves.map(({ id }) => id), settings.scope); // prettier-ignore

@@ -14,6 +14,7 @@ export const openCrate: ChangeMaker<OpenCrate> = {
       throw new StepFailure('This crate was opened as a project by another run meanwhile. Look at the list of projects, or make a new plan.');
     if (!standing) catalogue.projects.add({ id, name, rate, dropFrame, createdAt: new Date().toISOString() });
     catalogue.runs.setProject(runId, id);
+    if (change.trouble) catalogue.projects.openedFrom(id, { crate: change.crateName ?? name, runId, trouble: change.trouble });
     const { bytes, checked } = adopt(id, change.timelines, change.base, context);
     return { bytes, checked };
   },

@@ -4,7 +4,7 @@ import { restoreForm, type RestoreSettings } from '../../../core/planning/restor
 import type { Catalogue } from '../../catalogue/catalogue';
 import type { Kind } from '../kind';
 import { openCrate } from './open-crate';
-import { readCrate } from './read-crate';
+import { readCrate } from '../../bundles/read-crate';
 
 export const restoreKind: Kind<RestoreSettings> = {
   form: restoreForm,

@@ -3,22 +3,29 @@ import { readdirSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { frameName, presentNumbers } from '../../../core/media/image-sequence';
 import { below, folderOf, joinPath, placeKey, type Item, type Place } from '../../../core/media/item';
+import { notHeldBy } from '../../../core/media/file-system';
 import type { ShelfSnapshot } from '../../../core/planning/plan/snapshot';
-import type { ExtraFile, SortInput } from '../../../core/planning/sort/sort-input';
+import { isBelow, type Cards } from '../../../core/media/card';
+import type { ExtraFile, Papers, SortInput, WholeTrouble } from '../../../core/planning/sort/sort-input';
 import type { SortScope, SortSettings } from '../../../core/planning/sort/settings';
 import { proofKey } from '../../../core/planning/sort/proof-key';
 import { rootFolder } from '../../../core/planning/sort/target-folder';
-import { mayBeWhole, wholeAround, wholeFolders } from '../../../core/planning/sort/units';
+import { mayBeWhole, wholeAround, wholeFolders, type WholeFolder } from '../../../core/planning/sort/units';
 import type { Catalogue } from '../../catalogue/catalogue';
 import { localDay } from '../../local-day';
 import { identifySync } from '../../stock/identify';
-import { MARKER_NAME } from '../../stock/marker';
 import type { Mounts } from '../../stock/mounts';
-import { isOfAnother, PART_SUFFIX } from '../../runs/part-name';
+import { isOfAnother } from '../../runs/part-name';
 import { PlanRequestError } from '../kind';
 import { NO_WISH } from '../../../core/project/reading';
 import { attachedIn, itemsRead, readingWish } from '../../projects/reading';
+import { byName } from '../../../core/naming/by-name';
 import { foldPath } from '../../../core/naming/fold-path';
+import { nestingsAmong } from '../../stock/nested-shelves';
+import { isInCardTree } from '../../stock/card-around';
+import { fileSystemOf } from '../../stock/mount-table';
+import { allBelow } from '../../stock/all-below';
+import { otherHouses, readsIn } from '../../stock/house-notes';
 import { openFiles } from './open-files';
 
 type OfProject = { readonly id: string; readonly name: string };
@@ -32,7 +39,8 @@ interface House {
 /** Everything of the catalogue as of one moment. Throws PlanRequestError. */
 export function gatherInput(project: { readonly id: string; readonly name: string }, settings: SortSettings, house: House): SortInput {
   const { catalogue, shelves, mounts } = house;
-  const { items, chosen } = itemsOf(project, settings, house);
+  const cards = catalogue.cardRules.cards();
+  const { items, chosen } = itemsOf(project, settings, house, cards);
   const uses = catalogue.sort.uses(project.id);
   const usedClips = catalogue.timelines.clipsOn(project.id);
   const byPlace = new Map(items.map((item) => [placeKey(item.place), item.id]));
@@ -44,7 +52,8 @@ export function gatherInput(project: { readonly id: string; readonly name: strin
     shelves,
     items,
     chosen,
-    extras: extrasOf(items, settings.whole, mounts, isAttached),
+    ...extrasOf(items, wholeFolders(items, settings.whole, cards), mounts, isAttached),
+    papers: settings.action === 'move' && settings.scope.of !== 'folder' ? papersLeft(items, project, settings, catalogue) : [],
     uses,
     used: new Set([...uses].filter(([, clips]) => clips.some(({ clipId }) => usedClips.has(clipId))).map(([key]) => key)),
     takes: catalogue.sort
@@ -58,36 +67,78 @@ export function gatherInput(project: { readonly id: string; readonly name: strin
       joinPath(settings.destination?.path ?? '', path.slice(settings.second?.path ? settings.second.path.length + 1 : 0)),
     ),
     otherWriter: here.otherWriter ?? there.otherWriter,
+    ...(settings.action === 'move' ? { readElsewhere: readElsewhere(items, mounts, catalogue) } : {}),
     light: catalogue.sort.linkedAsLight(),
     ...standingItems(settings, project, catalogue),
+    cards,
+    onCard: new Set([settings.destination, settings.action === 'copy' ? settings.second : null].flatMap((place) => (place && isOnCard(place, settings, project, mounts, cards) ? [place.shelfId] : []))), // prettier-ignore
+    notHeld: new Map([settings.destination, settings.action === 'copy' ? settings.second : null].flatMap((place) => notHeldAt(place, mounts))),
     sealed: catalogue.sort.crates(),
+    nested: nestingsAmong(mounts, shelves.map(({ id }) => id)), // prettier-ignore
     open: openFiles(
       items.map(({ place }) => place).filter(({ shelfId }) => isAttached.has(shelfId)),
       mounts,
     ),
-    volumes: new Map(shelves.flatMap(({ id }) => volumeOf(mounts.rootOf(id)).map((device): [string, string] => [id, device]))),
+    volumes: new Map(shelves.flatMap(({ id }) => [mounts.volumeOf(id)].flatMap((own): [string, string][] => (own === null ? [] : [[id, own]])))),
     others: catalogue.sort.linkedByOthers(project.id),
   };
 }
 
-function volumeOf(root: string | null): string[] {
-  try {
-    return root === null ? [] : [String(statSync(root).dev)];
-  } catch {
-    return [];
-  }
+/** Other houses that read where these lie. */
+function readElsewhere(items: readonly Item[], mounts: Mounts, catalogue: Catalogue): string[] {
+  const folders = new Map<string, Set<string>>();
+  for (const { place } of items) folders.set(place.shelfId, (folders.get(place.shelfId) ?? new Set()).add(folderOf(place.path)));
+  const found = [...folders].flatMap(([shelfId, own]) => {
+    const root = mounts.rootOf(shelfId);
+    const houses = root === null ? [] : otherHouses(root, catalogue.id);
+    return houses.filter((note) => [...own].some((folder) => readsIn(note, folder))).map(({ name }) => name);
+  });
+  return [...new Set(found)];
+}
+
+function isOnCard(destination: Place, settings: SortSettings, project: OfProject, mounts: Mounts, cards: Cards): boolean {
+  const root = mounts.rootOf(destination.shelfId);
+  return root !== null && isInCardTree(root, joinPath(destination.path, rootFolder({ project }, settings)), cards);
+}
+
+/** In the topmost folders that all media leaves; the project's own at the destination is where papers belong. */
+function papersLeft(items: readonly Item[], project: OfProject, settings: SortSettings, catalogue: Catalogue): Papers[] {
+  const own = settings.destination && below(settings.destination, rootFolder({ project }, settings));
+  const apart = new Set(items.map(({ id }) => id));
+  const tops = new Map(
+    items.flatMap(({ place: { shelfId, path } }) => {
+      const cut = path.indexOf('/');
+      const top = { shelfId, path: path.slice(0, cut) };
+      const isHome = own?.shelfId === shelfId && isBelow(own.path, top.path);
+      return cut < 0 || isHome ? [] : [[placeKey(top), top] as const];
+    }),
+  );
+  return [...tops.values()].flatMap((folder): Papers[] => {
+    const paths = catalogue.sort.papersBelow(folder, apart);
+    return paths && paths.length > 0 ? [{ folder, paths: [...paths].sort(byName) }] : [];
+  });
+}
+
+function notHeldAt(destination: Place | null, mounts: Mounts): [string, string][] {
+  const root = destination && mounts.rootOf(destination.shelfId);
+  const words = root ? notHeldBy(fileSystemOf(root) ?? '') : null;
+  return words === null ? [] : [[destination!.shelfId, words]];
 }
 
 /** What is sorted, and what must stay with it. */
-function itemsOf(project: OfProject, { scope, whole }: SortSettings, { catalogue, shelves }: House): Pick<SortInput, 'items' | 'chosen'> {
+function itemsOf(
+  project: OfProject,
+  { scope, whole }: SortSettings,
+  { catalogue, shelves }: House,
+  cards: Cards,
+): Pick<SortInput, 'items' | 'chosen'> {
   if (scope.of === 'folder' && !shelves.some(({ id }) => id === scope.place.shelfId))
     throw new PlanRequestError('The shelf is not on the list any more.');
   const chosen = chosenItems(project, scope, shelves, catalogue);
   const found = new Map(chosen.map((item) => [item.id, item]));
   const add = (items: readonly Item[]) => items.forEach((item) => found.set(item.id, item));
-  for (const folder of mayBeWhole(chosen, whole)) add(catalogue.sort.itemsBelow(folder));
-  const folders = new Map(chosen.map(({ place }) => ({ ...place, path: folderOf(place.path) })).map((place) => [placeKey(place), place]));
-  if (scope.of !== 'folder') add(catalogue.sort.papersIn([...folders.values()]));
+  for (const folder of mayBeWhole(chosen, whole, cards)) add(catalogue.sort.itemsBelow(folder));
+  if (scope.of !== 'folder') add(catalogue.sort.beside(chosen));
   return { items: [...found.values()], chosen: new Set(chosen.map(({ id }) => id)) };
 }
 
@@ -106,9 +157,13 @@ function chosenItems(project: OfProject, scope: SortScope, shelves: House['shelv
   return read([...new Set(clips)]);
 }
 
-/** Files in folders kept whole that the stock does not list: hidden ones go along. */
-function extrasOf(items: readonly Item[], whole: readonly Place[], mounts: Mounts, isAttached: ReadonlySet<string>): ExtraFile[] {
-  const folders = wholeFolders(items, whole);
+/** What lies in folders kept whole and is not in the stock: hidden files and empty folders go along, what cannot is told. */
+function extrasOf(
+  items: readonly Item[],
+  folders: ReadonlyMap<string, WholeFolder>,
+  mounts: Mounts,
+  isAttached: ReadonlySet<string>,
+): Pick<SortInput, 'extras' | 'hollow' | 'cannotGo'> {
   const roots = new Map<string, Place>();
   const known = new Set<string>();
   for (const { place, facts } of items) {
@@ -120,27 +175,24 @@ function extrasOf(items: readonly Item[], whole: readonly Place[], mounts: Mount
       for (const number of presentNumbers(facts.sequence)) known.add(placeKey({ ...place, path: joinPath(home, frameName(facts.sequence, number)) }));
     else known.add(placeKey(place));
   }
-  return [...roots.values()].flatMap((root) =>
-    filesBelow(mounts.resolve(root)).flatMap((path): ExtraFile[] => {
+  const extras: ExtraFile[] = [];
+  const hollow: Place[] = [];
+  const cannotGo: WholeTrouble[] = [];
+  for (const root of roots.values()) {
+    const found = allBelow(mounts.resolve(root));
+    hollow.push(...found.hollow.map((path) => below(root, path)));
+    cannotGo.push(...found.cannotGo.map(({ path, why }) => ({ place: below(root, path), root, why })));
+    for (const path of found.files) {
       const place = below(root, path);
-      if (known.has(placeKey(place))) return [];
+      if (known.has(placeKey(place))) continue;
       try {
-        return [{ place, identity: identifySync(mounts.resolve(place)) }];
+        extras.push({ place, identity: identifySync(mounts.resolve(place)) });
       } catch {
         // It went meanwhile, or leads out of the shelf.
-        return [];
       }
-    }),
-  );
-}
-
-/** Plain files below a folder by their paths in it; what is the application's own is none. */
-function filesBelow(top: string, path = ''): string[] {
-  return readdirSync(join(top, path), { withFileTypes: true }).flatMap((entry) => {
-    const own = joinPath(path, entry.name);
-    if (entry.isDirectory()) return filesBelow(top, own);
-    return entry.isFile() && entry.name !== MARKER_NAME && !entry.name.endsWith(PART_SUFFIX) ? [own] : [];
-  });
+    }
+  }
+  return { extras, hollow, cannotGo };
 }
 
 interface Standing {

@@ -1,5 +1,5 @@
 /** What a sort changes beside the files that it moves or copies. */
-import { mkdirSync, rmdirSync, statSync, utimesSync, chmodSync } from 'node:fs';
+import { mkdirSync, readdirSync, rmdirSync, statSync, utimesSync, chmodSync } from 'node:fs';
 import { randomUUID } from 'node:crypto';
 import { standingAt } from '../../stock/identify';
 import { isUntouched } from '../../../core/media/identity';
@@ -19,7 +19,9 @@ import type {
 import { binName } from '../../../core/project/bins';
 import { clipsOfItems } from '../../projects/make-clip';
 import { recordMade } from '../../runs/checksums';
-import { plural } from '../../../core/words/figures';
+import { byName } from '../../../core/naming/by-name';
+import { fewNames, plural } from '../../../core/words/figures';
+import { runCommand } from '../../outside/run-command';
 import { StepFailure } from '../../runs/explain-error';
 import { ensureFolder } from '../../runs/folders';
 import type { Places } from '../../stock/mounts';
@@ -40,14 +42,13 @@ const noteFolders: ChangeMaker<NoteFolders> = {
       return info?.isDirectory() ? [{ place, modifiedNs: String(info.mtimeNs), mode: Number(info.mode) & 0o7777 }] : [];
     });
     const back: RestoreFolders = { type: 'restore-folders', last: true, folders: states };
-    return { bytes: 0, checked: `${states.length} folders`, back };
+    return { bytes: 0, checked: plural(states.length, 'folder'), back };
   },
 };
 
 /** Times of folders are whole again when everything in them is; the deepest first. */
 const restoreFolders: ChangeMaker<RestoreFolders> = {
-  make({ folders }, { places }) {
-    let restored = 0;
+  async onDisk({ folders }, { places }) {
     const deepestLast = [...folders].sort((a, b) => depth(a.place) - depth(b.place));
     for (const { place, mode } of deepestLast) {
       const path = pathOf(place, places);
@@ -56,15 +57,23 @@ const restoreFolders: ChangeMaker<RestoreFolders> = {
       mkdirSync(path);
       chmodSync(path, mode);
     }
-    for (const { place, modifiedNs } of deepestLast.reverse()) {
-      // Seconds as a floating number may fall short of the microsecond: aim at its middle.
-      const seconds = (Number(BigInt(modifiedNs) / 1_000n) + 0.5) / 1e6;
-      utimesSync(pathOf(place, places), seconds, seconds);
-      restored++;
-    }
-    return { bytes: 0, checked: `${restored} folders` };
+    for (const { place, modifiedNs } of deepestLast.reverse()) await setModified(pathOf(place, places), BigInt(modifiedNs));
   },
+  make: ({ folders }) => ({ bytes: 0, checked: plural(folders.length, 'folder') }),
 };
+
+const LONGEST_MS = 60_000;
+
+/** To the nanosecond by `touch` of the system, as floating numbers of seconds are too coarse for that; else to the microsecond. */
+async function setModified(path: string, ns: bigint): Promise<void> {
+  const fraction = String(ns % 1_000_000_000n).padStart(9, '0');
+  const at = `@${ns / 1_000_000_000n}.${fraction}`;
+  const { exitCode } = await runCommand('touch', ['-c', '-m', '-d', at, '--', path], { timeLimitMs: LONGEST_MS });
+  if (exitCode === 0) return;
+  // Seconds as a floating number may fall short of the microsecond: aim at its middle.
+  const seconds = (Number(ns / 1_000n) + 0.5) / 1e6;
+  utimesSync(path, seconds, seconds);
+}
 
 const makeFolders: ChangeMaker<MakeFolders> = {
   async onDisk({ folders }, context) {
@@ -76,6 +85,8 @@ const makeFolders: ChangeMaker<MakeFolders> = {
 const removeEmptied: ChangeMaker<RemoveEmptied> = {
   make({ folders }, { places }) {
     let removed = 0;
+    /** The deepest that others have put something into meanwhile, or where something stays. */
+    let left: string | null = null;
     for (const folder of folders) {
       try {
         rmdirSync(pathOf(folder, places));
@@ -84,11 +95,23 @@ const removeEmptied: ChangeMaker<RemoveEmptied> = {
         // What still holds something stays; what is gone is gone.
         if (!['ENOTEMPTY', 'EEXIST', 'ENOENT', 'ENOTDIR', 'EBUSY', 'EACCES', 'EPERM', 'EROFS'].includes((error as NodeJS.ErrnoException).code ?? ''))
           throw error;
+        left ??= stillIn(folder, places);
       }
     }
-    return { bytes: 0, checked: removed === 1 ? '1 empty folder removed' : `${removed} empty folders removed` };
+    const checked = removed === 1 ? '1 empty folder removed' : `${removed} empty folders removed`;
+    return { bytes: 0, checked: left === null ? checked : `${checked}; ${left}` };
   },
 };
+
+/** What a folder that was not taken away holds, in words; null where it cannot be listed. */
+function stillIn(folder: Place, places: Pick<Places, 'rootOf'>): string | null {
+  try {
+    const names = readdirSync(pathOf(folder, places)).sort(byName);
+    return names.length === 0 ? null : `${fileName(folder.path)} still holds ${fewNames(names)}`;
+  } catch {
+    return null;
+  }
+}
 
 /** The stock knows the copies as what they are copies of, and clips of the run's project read them. */
 const followCopies: ChangeMaker<FollowCopies> = {

@@ -12,8 +12,11 @@ import { sortWindow } from './sort-windows';
 export const sortKind: Kind<SortSettings> = {
   form: sortForm,
   undoable: true,
+  takesOver: true,
   changes: sortChanges,
   isKept: true,
+  // Folders that stay whole are moved with all that lies in them.
+  goesByDisks: (plan) => (plan as Plan<SortDetail>).detail.rows.some(({ kind, stays }) => (kind === 'card' || kind === 'folder') && stays === null),
   rows: { sorts: ['path', 'name', 'size'], of: sortWindow },
   toKeep(plan, { destination }, catalogue) {
     const names = new Map([...catalogue.shelves.list().map(({ id, name }): [string, string] => [id, name]), ...catalogue.shelves.retired()]);

@@ -78,6 +78,7 @@ const takenBack: ChangeMaker<TakenBack> = {
 export const takeAlongKind: Kind<TakeAlongSettings> = {
   form: takeAlongForm,
   undoable: true,
+  takesOver: true,
   isKept: true,
   changes: { 'taken-along': takenAlong, 'taken-back': takenBack },
   rows: { sorts: ['name', 'size'], of: takeWindow },

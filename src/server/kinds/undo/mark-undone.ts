@@ -5,11 +5,19 @@ import type { Step } from '../../../core/planning/plan/step';
 import type { MarkUndone } from '../../../core/planning/undo/undo';
 import { clearTwin } from '../../runs/left-twins';
 import { partPath } from '../../runs/part-name';
+import { StepFailure } from '../../runs/explain-error';
 import type { StepContext } from '../../runs/step-context';
 import type { ChangeMaker } from '../kind';
 
 export const markUndone: ChangeMaker<MarkUndone> = {
-  onDisk: ({ runId }, context) => clearAway(runId, context),
+  async onDisk({ runId }, context) {
+    const nothing = `Nothing of run ${runId} was taken back: what it did was changed or moved since. It can still be undone.`;
+    // Where files stayed, folders alone are no undo.
+    const madeOnlyFolders = context.catalogue.runs.steps(context.runId).every(({ step }) => step.action === 'link' && (step.change.last ?? step.change.type === 'mark-undone')); // prettier-ignore
+    if (!madeOnlyFolders && context.catalogue.outcomes.tookNothing(context.runId)) throw new StepFailure(nothing);
+    const cleared = await clearAway(runId, context);
+    if (madeOnlyFolders && cleared === 0) throw new StepFailure(nothing);
+  },
   make({ runId }, context) {
     context.catalogue.runs.markUndone(runId, context.runId);
     return { bytes: 0, checked: `run ${runId}` };
@@ -22,8 +30,9 @@ export function undoneRun(steps: readonly Step[]): number | null {
   return null;
 }
 
-/** Half-made files of the run go, and the folders it made where they are empty; what anyone else put there keeps them. */
-async function clearAway(runId: number, { catalogue, places }: StepContext): Promise<void> {
+/** Half-made files of the run go, and the folders it made where they are empty; what anyone else put there keeps them. Gives how many folders went. */
+async function clearAway(runId: number, { catalogue, places }: StepContext): Promise<number> {
+  let cleared = 0;
   for (const row of catalogue.runs.steps(runId)) {
     const { step, ordinal, state } = row;
     await clearTwin(row, { catalogue, places, runId }).catch(() => undefined);
@@ -38,8 +47,10 @@ async function clearAway(runId: number, { catalogue, places }: StepContext): Pro
   for (const folder of catalogue.runs.folders(runId)) {
     try {
       await rmdir(places.resolve(folder));
+      cleared++;
     } catch {
       // Not empty, not there, or its shelf is away: it stays.
     }
   }
+  return cleared;
 }

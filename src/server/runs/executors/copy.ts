@@ -8,6 +8,7 @@ import { runCopy, runZip } from '../../workers/pool';
 import { StepFailure, StepStopped } from '../explain-error';
 import { enterChecksum, rotWordsOf } from '../checksums';
 import type { Proven } from '../handed';
+import { keepAttributes } from '../keep-attributes';
 import { makeFile } from '../make-file';
 import { twinPart } from '../twin-parts';
 import { changedWhileRead, checkPrecondition, checkUnchanged } from '../precondition';
@@ -59,7 +60,8 @@ async function copyAndEnter(source: Source, { from: at, twin, expectedBytes }: C
   const second = twin ? { place: twin, part: await twinPart(twin, expectedBytes, context) } : null;
   const copied = await copyWhole(source, part, context, second);
   const was = copied.sha256 ? await enterChecksum(from, source.identity, copied.sha256, context) : null;
-  return was ? { ...copied, checked: `${copied.checked}. ${rotWordsOf(from, was)}` } : copied;
+  const { lost: _lost, ...outcome } = copied;
+  return was ? { ...outcome, checked: `${copied.checked}. ${rotWordsOf(from, was)}` } : outcome;
 }
 
 /** A second file of the same read; no part where it cannot be written now. */
@@ -74,18 +76,24 @@ export async function takeOver({ part: written, bytes, sha256 }: Proven, part: s
   return { bytes, sha256, checked: 'read back, SHA-256 equal; from the same read as the first copy' };
 }
 
-/** A file as it is, byte for byte. Rejects with ECHANGED when it is not the one that was looked at, or changes meanwhile. */
-export async function copyWhole(
-  { path, identity }: Source,
-  part: string,
-  context: StepContext,
-  second: SecondCopy | null = null,
-): Promise<StepOutcome> {
+export interface Copied extends StepOutcome {
+  readonly sha256: string;
+  /** What the file system of the copy does not hold of it, in words. */
+  readonly lost?: string;
+}
+
+/** A file as it is, byte for byte and with what it has beside its bytes. Rejects with ECHANGED when it is not the one that was looked at, or changes meanwhile. */
+export async function copyWhole({ path, identity }: Source, part: string, context: StepContext, second: SecondCopy | null = null): Promise<Copied> {
   const write = { source: path, segments: 'all' as const, keepTimes: true, mustBe: identity, twin: second?.part ?? null };
   const result = await runCopy({ write, target: part, control: context.control });
   if (result.stopped) throw new StepStopped();
-  if (result.twinMade && second?.part) context.handed?.give(second.place, { part: second.part, bytes: result.bytes, sha256: result.sha256 });
-  return { bytes: result.bytes, sha256: result.sha256, checked: 'read back, SHA-256 equal' };
+  const lost = await keepAttributes(path, part);
+  if (result.twinMade && second?.part) {
+    await keepAttributes(path, second.part).catch(() => undefined);
+    context.handed?.give(second.place, { part: second.part, bytes: result.bytes, sha256: result.sha256 });
+  }
+  const checked = 'read back, SHA-256 equal';
+  return { bytes: result.bytes, sha256: result.sha256, checked: lost === null ? checked : `${checked}; ${lost}`, ...(lost === null ? {} : { lost }) };
 }
 
 async function unpackEntry(entry: string, { path, identity }: Source, from: Place, part: string, context: StepContext): Promise<StepOutcome> {

@@ -23,6 +23,7 @@ import { identify, standingAt } from '../../stock/identify';
 import { mustWait } from '../../workers/control';
 import { runCopy } from '../../workers/pool';
 import { StepFailure, StepStopped } from '../explain-error';
+import { withHeldFrames } from '../../media/held-frames';
 import { makeFile } from '../make-file';
 import { Stopwatch } from '../stopwatch';
 import { checkPrecondition, checkUnchanged, isSameSequence } from '../precondition';
@@ -50,17 +51,36 @@ export const encodeFile: Executor<EncodeStep> = async (step, context) => {
 };
 
 async function encode(step: EncodeStep, part: string, context: StepContext, watch: Stopwatch): Promise<StepOutcome> {
-  const { facts, recipe } = step;
+  const { facts } = step;
   const path = context.places.resolve(step.from!);
   const name = fileName(step.from!.path);
-  const source: EncodeSource = { path: facts.sequence ? dirname(path) : path, facts };
+  const stands: EncodeSource = { path: facts.sequence ? dirname(path) : path, facts };
   const identity = facts.sequence ? null : await checkPrecondition(path, step.mustHold, name);
   const mustBeSame = async () => {
     if (identity) return checkUnchanged(path, identity, name);
     if (!(await areWanted(step, context))) throw new StepFailure(`${name} was changed after the plan was made. Take stock of its shelf, then make a new plan.`); // prettier-ignore
   };
   await mustBeSame();
+  const { source, close } = await withHeldFrames(stands);
   const texts = await mkdtemp(join(tmpdir(), 'mill-burn-'));
+  try {
+    return await encodeWhole(step, source, part, texts, mustBeSame, context, watch);
+  } finally {
+    await rm(texts, { recursive: true, force: true });
+    await close();
+  }
+}
+
+async function encodeWhole(
+  step: EncodeStep,
+  source: EncodeSource,
+  part: string,
+  texts: string,
+  mustBeSame: () => Promise<void>,
+  context: StepContext,
+  watch: Stopwatch,
+): Promise<StepOutcome> {
+  const { facts, recipe } = step;
   try {
     const files = new Map<string, string>();
     for (const [line, text] of burnTexts(facts, recipe)) {
@@ -79,7 +99,6 @@ async function encode(step: EncodeStep, part: string, context: StepContext, watc
     if (result.exitCode !== 0) throw failureOf(complaint(result.stderr), step, await installedEncoders());
   } finally {
     context.watch(null);
-    await rm(texts, { recursive: true, force: true });
   }
   try {
     const { frames, alike } = await proveRendition(source, part, recipe, context.signal);

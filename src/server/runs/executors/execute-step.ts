@@ -3,6 +3,7 @@ import type { StepOutcome } from '../../catalogue/runs';
 import type { StepContext } from '../step-context';
 import { checkFile } from './check';
 import { copyFile } from './copy';
+import { decodeFile } from './decode';
 import { encodeFile } from './encode';
 import { copyFrames } from './frames';
 import { changeCatalogue } from './link';
@@ -23,7 +24,7 @@ export function executeStep(step: Step, context: StepContext): Promise<StepOutco
     case 'write':
       return writeFile(step, context);
     case 'check':
-      return checkFile(step, context);
+      return step.decode ? decodeFile(step, context) : checkFile(step, context);
     case 'remove':
       return removeFile(step, context);
     case 'move':

@@ -2,7 +2,7 @@ import { rm } from 'node:fs/promises';
 import { isSameObject, isUntouched, looksSame, unpackIdentity, type FileIdentity } from '../../../core/media/identity';
 import type { FramesStep } from '../../../core/planning/plan/step';
 import { below, joinPath } from '../../../core/media/item';
-import type { MadeFrame, OutcomeFile } from '../../catalogue/runs';
+import type { MadeFrame, OutcomeFile, StepOutcome } from '../../catalogue/runs';
 import { identify, standingAt } from '../../stock/identify';
 import { runCopy } from '../../workers/pool';
 import { StepFailure, StepStopped } from '../explain-error';
@@ -24,12 +24,13 @@ export const copyFrames: Executor<FramesStep> = async (step, context) => {
   await ensureFolder(step.to!, context);
   const guarded = { folder: step.from!, facts: step.sequence, fingerprint: step.mustHold?.fingerprint ?? null };
   const restored = once(() => isSameSequence(guarded, context.places));
+  const lost = new Set<string>();
   for (const [index, name] of step.names.entries()) {
     if (context.signal.aborted) throw new StepStopped();
-    files.push(await copyFrame(step, index, earlier.get(step.asNames?.[index] ?? name) ?? null, restored, context));
+    files.push(await copyFrame(step, index, earlier.get(step.asNames?.[index] ?? name) ?? null, restored, lost, context));
   }
   const there = files.filter((file) => file.wasThere).length;
-  const made = `${files.length - there} frames read back, SHA-256 equal`;
+  const made = [`${files.length - there} frames read back, SHA-256 equal`, ...lost].join('; ');
   return {
     bytes: files.reduce((sum, file) => sum + file.bytes, 0),
     files,
@@ -55,6 +56,7 @@ async function copyFrame(
   index: number,
   earlier: MadeFrame | null,
   restored: () => Promise<boolean>,
+  lost: Set<string>,
   context: StepContext,
 ): Promise<OutcomeFile> {
   const name = step.asNames?.[index] ?? step.names[index]!;
@@ -87,7 +89,9 @@ async function copyFrame(
     const second = step.twin
       ? { place: below(step.twin, name), part: await twinFramePart(step.twin, name, source.identity.sizeBytes, context) }
       : null;
-    const { bytes, sha256 } = given ? await takeOver(given, part) : await copyWhole(source, part, context, second);
+    const copied: StepOutcome & { readonly lost?: string } = given ? await takeOver(given, part) : await copyWhole(source, part, context, second);
+    if (copied.lost) lost.add(copied.lost);
+    const { bytes, sha256 } = copied;
     const made = { name, bytes, sha256: sha256!, identity: await identify(part) };
     await context.madeFrame(made);
     try {

@@ -56,7 +56,8 @@ async function copyOne(step: MoveStep, context: StepContext): Promise<{ made: St
   let source: CopiedSource | null = null;
   const made = await makeFile(step.to!, step.expectedBytes, context, async (part) => {
     source = { path, identity: await checkPrecondition(path, step.mustHold, fileName(step.from!.path)), sha256: undefined };
-    return copyWhole(source, part, context);
+    const { lost: _lost, ...made } = await copyWhole(source, part, context);
+    return made;
   });
   // An earlier try made the copy: the source may go only while it still is what was copied.
   return { made, sources: [source ?? (await sameAsCopy(path, made, context))].filter((entry) => entry !== null) };

@@ -5,6 +5,8 @@ import { frames } from '../../../core/time/range';
 import type { TrimStep } from '../../../core/planning/plan/step';
 import { floorToRate } from '../../../core/time/convert';
 import type { StepOutcome } from '../../catalogue/runs';
+import { formatCount } from '../../../core/words/figures';
+import { decodeFrames, frameWords } from '../../media/decode';
 import { complaint, runTool } from '../../media/ffmpeg';
 import { CutUnproven, provePart } from '../../media/packet-hashes';
 import { soundHash } from '../../media/sound-hash';
@@ -35,12 +37,35 @@ export const trimFile: Executor<TrimStep> = async (step, context) => {
       // A source that changes is no cut that fails.
       await checkUnchanged(path, source.identity, name);
       await rm(part, { force: true });
+      const damage = await damageMet(step, path, context);
       const whole = await copyWhole(source, part, context);
       if (whole.sha256) await enterChecksum(step.from!, source.identity, whole.sha256, context);
-      return { ...whole, whole: true, checked: `copied whole, read back: it could not be cut (${error.message})` };
+      const why = damage === null ? error.message : `it is damaged: ${damage}`;
+      return {
+        ...whole,
+        whole: true,
+        ...(damage === null ? {} : { damaged: damage }),
+        checked: `copied whole, read back: it could not be cut (${why})`,
+      };
     }
   });
 };
+
+/** Whether it could not be cut because frames of it do not decode; the stock knows it as damaged from then on. */
+async function damageMet({ facts, range, from, usedBy = '' }: TrimStep, path: string, context: StepContext): Promise<string | null> {
+  if (facts.kind !== 'video') return null;
+  const { frames, wanted, firstFault } = await decodeFrames(path, facts, [range], {
+    signal: context.signal,
+    mustWait: () => mustWait(context.control),
+    tell: () => undefined,
+  });
+  if (context.signal.aborted) throw new StepStopped();
+  if (frames >= wanted) return null;
+  const at = firstFault === null ? '' : `, the first fault is at ${frameWords(facts, firstFault)}`;
+  const words = `${formatCount(frames)} of ${formatCount(wanted)} frames decode${at}`;
+  await context.change(() => context.catalogue.items.markDamaged(from!, `${words}.`));
+  return usedBy === '' ? words : `${words}; read by ${usedBy}`;
+}
 
 async function trimWav(step: TrimStep, source: Source, part: string, context: StepContext): Promise<StepOutcome> {
   const header = await readWavHeader(source.path);

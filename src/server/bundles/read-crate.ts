@@ -4,11 +4,11 @@ import { existsSync, lstatSync } from 'node:fs';
 import { readdir, readFile } from 'node:fs/promises';
 import { fdir } from 'fdir';
 import { join, relative, sep } from 'node:path';
-import { readBagInfo, readManifest, staysInside, type ManifestEntry } from '../../../core/manifest/bag';
-import { fileName, joinPath, type Place } from '../../../core/media/item';
-import type { CrateContent, CrateTimeline } from '../../../core/planning/restore/restore';
-import { parseRate, rate } from '../../../core/time/rate';
-import { PlaceError, resolveBelow, type Places } from '../../stock/mounts';
+import { isPayload, readBagInfo, readManifest, staysInside, type ManifestEntry } from '../../core/manifest/bag';
+import { fileName, joinPath, type Place } from '../../core/media/item';
+import type { CrateContent, CrateTimeline } from '../../core/planning/package/crate-content';
+import { parseRate, rate } from '../../core/time/rate';
+import { PlaceError, resolveBelow, type Places } from '../stock/mounts';
 
 /** What is wrong with a folder that was to be opened as a crate. */
 export class CrateError extends Error {}
@@ -39,6 +39,7 @@ export async function readCrate(places: Places, root: Place): Promise<CrateConte
     sizes,
     timelines: await readTimelines(folder),
     oxum: oxum ? { bytes: Number(oxum[1]), files: Number(oxum[2]) } : null,
+    ...(await readTags(folder, sizes)),
   };
 }
 
@@ -76,6 +77,21 @@ async function fileSizes(folder: string): Promise<Map<string, number>> {
     }),
   );
 }
+
+/** What tells of the crate and is none of its payload, against the list of these where there is one (RFC 8493, section 2.2.1). */
+async function readTags(folder: string, sizes: ReadonlyMap<string, number>): Promise<Pick<CrateContent, 'tags' | 'tagSums'>> {
+  if (!sizes.has(TAG_LIST)) return { tags: null, tagSums: new Map() };
+  const { entries } = readManifest((await readInside(folder, TAG_LIST)).toString('utf8'));
+  const outside = entries.find((entry) => !staysInside(entry.path));
+  if (outside) throw new CrateError(`${TAG_LIST} names "${outside.path}", which lies outside the crate. It is not opened.`);
+  const sums = new Map<string, string>();
+  for (const path of sizes.keys())
+    if (!isPayload({ path }) && path !== TAG_LIST)
+      sums.set(path, createHash('sha256').update(await readInside(folder, path)).digest('hex')); // prettier-ignore
+  return { tags: entries, tagSums: sums };
+}
+
+const TAG_LIST = 'tagmanifest-sha256.txt';
 
 async function readTimelines(folder: string): Promise<CrateTimeline[]> {
   const names = await readdir(join(folder, 'data/timelines')).catch(() => []);

@@ -1,0 +1,197 @@
+/** Two crates side by side: which media and which timelines one holds and the other does not. A plan with nothing to do. */
+import { compareTimelines, type ChangeKind } from '../../project/compare';
+import { activeReference, clipEvents, type ClipEvent, type Timeline } from '../../project/timeline';
+import { fileName } from '../../media/item';
+import { readAddress } from '../../interchange/otio/target-url';
+import { rateLabel, sameRate } from '../../time/rate';
+import { formatBytes, formatCount, plural } from '../../words/figures';
+import { escapeHtml } from '../../words/html';
+import { notes, warns, type Finding } from '../../words/finding';
+import type { Plan } from '../plan/plan';
+
+export interface CrateFile {
+  /** Below its root; of a sequence the name that the stock gives it. */
+  readonly path: string;
+  readonly bytes: number;
+  /** The same text for the same bytes; null of an empty file. */
+  readonly content: string | null;
+}
+
+export interface ComparedCrate {
+  readonly name: string;
+  readonly files: readonly CrateFile[];
+  /** Null where they cannot be read now. */
+  readonly timelines: readonly { readonly name: string; readonly model: Timeline }[] | null;
+}
+
+export const FILE_CHANGES = ['added', 'removed', 'changed', 'renamed', 'same'] as const;
+export type FileChange = (typeof FILE_CHANGES)[number];
+
+/** `added`: only the later crate has it. */
+export interface ComparedFile {
+  readonly path: string;
+  readonly change: FileChange;
+  /** Path in the earlier one, where it is another. */
+  readonly was: string | null;
+  readonly beforeBytes: number | null;
+  readonly afterBytes: number | null;
+}
+
+export interface ComparedTimeline {
+  readonly name: string;
+  readonly words: string;
+}
+
+export interface CompareCratesDetail {
+  readonly before: string;
+  readonly after: string;
+  readonly rows: readonly ComparedFile[];
+  readonly timelines: readonly ComparedTimeline[];
+  readonly counts: Readonly<Record<FileChange, number>>;
+}
+
+export function planCompareCrates(projectId: string | null, before: ComparedCrate, after: ComparedCrate): Plan<CompareCratesDetail> {
+  const rows = compareFiles(media(before), media(after));
+  const counts = Object.fromEntries(FILE_CHANGES.map((change) => [change, rows.filter((row) => row.change === change).length])) as CompareCratesDetail['counts']; // prettier-ignore
+  const timelines = before.timelines && after.timelines ? compareAll(before.timelines, after.timelines) : [];
+  const differ = rows.length - counts.same;
+  return {
+    kind: 'compare-crates',
+    title: `Compare ${before.name} with ${after.name}`,
+    projectId,
+    headline: { value: differ, of: rows.length, unit: 'files', words: differ === 1 ? 'of media differs' : 'of media differ' },
+    lines: [
+      { label: `Only in ${after.name}`, files: counts.added },
+      { label: `Only in ${before.name}`, files: counts.removed },
+      { label: 'Same path, other content', files: counts.changed },
+      { label: 'Same content, other path', files: counts.renamed },
+      { label: 'The same in both', files: counts.same },
+      ...timelines.map(({ name, words }) => ({ label: name, text: words })),
+    ],
+    fills: [],
+    findings: compareFindings(before, after),
+    steps: [],
+    blocked: 'A comparison changes nothing.',
+    detail: { before: before.name, after: after.name, rows, timelines, counts },
+  };
+}
+
+/** What it carries, apart from timelines and report. */
+function media({ files }: ComparedCrate): CrateFile[] {
+  return files.filter(({ path }) => path.startsWith('data/') && !path.startsWith('data/timelines/') && path !== 'data/report.html');
+}
+
+/** By path; what is left, by content. Each file once, in the order of their paths. */
+export function compareFiles(before: readonly CrateFile[], after: readonly CrateFile[]): ComparedFile[] {
+  const earlier = new Map(before.map((file) => [file.path, file]));
+  const rows: ComparedFile[] = [];
+  const left: CrateFile[] = [];
+  for (const file of after) {
+    const own = earlier.get(file.path);
+    if (!own) {
+      left.push(file);
+      continue;
+    }
+    earlier.delete(file.path);
+    const isSame = own.bytes === file.bytes && own.content === file.content;
+    rows.push({ path: file.path, change: isSame ? 'same' : 'changed', was: null, beforeBytes: own.bytes, afterBytes: file.bytes });
+  }
+  const byContent = new Map<string, CrateFile[]>();
+  for (const file of earlier.values()) if (file.content !== null) byContent.set(file.content, [...(byContent.get(file.content) ?? []), file]);
+  for (const file of left) {
+    const own = file.content === null ? undefined : byContent.get(file.content)?.shift();
+    if (own) earlier.delete(own.path);
+    rows.push({
+      path: file.path,
+      change: own ? 'renamed' : 'added',
+      was: own?.path ?? null,
+      beforeBytes: own?.bytes ?? null,
+      afterBytes: file.bytes,
+    });
+  }
+  for (const file of earlier.values()) rows.push({ path: file.path, change: 'removed', was: null, beforeBytes: file.bytes, afterBytes: null });
+  return rows.sort((a, b) => (a.path < b.path ? -1 : a.path > b.path ? 1 : 0));
+}
+
+type Named = NonNullable<ComparedCrate['timelines']>[number];
+
+function compareAll(before: readonly Named[], after: readonly Named[]): ComparedTimeline[] {
+  const names = [...new Set([...before, ...after].map(({ name }) => name))].sort();
+  return names.map((name) => {
+    const [old, now] = [before, after].map((list) => list.find((timeline) => timeline.name === name));
+    if (!old || !now) return { name, words: old ? 'only in the earlier one' : 'only in the later one' };
+    return { name, words: changesOf(old.model, now.model) };
+  });
+}
+
+const WORDS: Readonly<Record<Exclude<ChangeKind, 'same' | 'pushed'>, string>> = {
+  added: 'added',
+  removed: 'removed',
+  exchanged: 'with other media',
+  moved: 'moved',
+  trimmed: 'trimmed',
+  retimed: 'at another speed',
+  switched: 'switched on or off',
+};
+
+/** Events by what became of them; media is known by the name of its file, as links inside a crate are its own. */
+function changesOf(before: Timeline, after: Timeline): string {
+  if (!sameRate(before.rate, after.rate)) return `${rateLabel(before.rate)} before, ${rateLabel(after.rate)} after`;
+  const keyOf = (_version: 'before' | 'after', event: ClipEvent) => {
+    const active = activeReference(event);
+    return active?.source?.id ?? (fileName(readAddress(active?.url ?? '')?.segments.join('/') ?? '') || event.name);
+  };
+  const changes = compareTimelines(before, after, keyOf, () => 0);
+  const counts = new Map<ChangeKind, number>();
+  for (const { kind } of changes) counts.set(kind, (counts.get(kind) ?? 0) + 1);
+  const told = (Object.keys(WORDS) as (keyof typeof WORDS)[]).flatMap((kind) =>
+    counts.has(kind) ? [`${formatCount(counts.get(kind)!)} ${WORDS[kind]}`] : [],
+  );
+  const events = [...clipEvents(after.tracks)].length;
+  return told.length === 0 ? `the same ${plural(events, 'event')}` : `${told.join(', ')}; ${plural(events, 'event')} after`;
+}
+
+function compareFindings(before: ComparedCrate, after: ComparedCrate): Finding[] {
+  return [
+    ...[before, after].flatMap(({ name, files }) =>
+      files.length === 0 ? [warns('crate-unlisted', `What ${name} holds is not known yet.`, 'Check that crate first.')] : [],
+    ),
+    ...[before, after].flatMap(({ name, timelines }) =>
+      timelines === null
+        ? [warns('crate-timelines-away', `The timelines of ${name} cannot be read now.`, 'Plug in its drive to compare the timelines too.')]
+        : [],
+    ),
+    notes('crate-compare', 'Media is compared by the checksums noted when each crate was made or checked.'),
+  ];
+}
+
+const CHANGE_WORDS: Readonly<Record<FileChange, string>> = {
+  added: 'only in the later',
+  removed: 'only in the earlier',
+  changed: 'other content',
+  renamed: 'other path',
+  same: 'the same',
+};
+
+export function changeWords(change: FileChange): string {
+  return CHANGE_WORDS[change];
+}
+
+/** The comparison as a page to keep or print. */
+export function compareHtml({ before, after, rows, timelines }: CompareCratesDetail): string {
+  const size = (bytes: number | null) => (bytes === null ? '–' : formatBytes(bytes));
+  const list = rows
+    .filter(({ change }) => change !== 'same')
+    .map(({ path, change, was, beforeBytes, afterBytes }) => `<tr><td><code>${escapeHtml(path)}</code>${was === null ? '' : `<br>was <code>${escapeHtml(was)}</code>`}</td><td>${changeWords(change)}</td><td class="n">${size(beforeBytes)}</td><td class="n">${size(afterBytes)}</td></tr>`); // prettier-ignore
+  const cuts = timelines.map(({ name, words }) => `<tr><td>${escapeHtml(name)}</td><td>${escapeHtml(words)}</td></tr>`);
+  return `<!doctype html>
+<html lang="en"><head><meta charset="utf-8"><title>${escapeHtml(before)} and ${escapeHtml(after)}</title>
+<style>body{font:15px/1.5 system-ui,sans-serif;color:#1f2b2a;background:#fffdf8;margin:2rem auto;max-width:64rem;padding:0 1rem}table{border-collapse:collapse;width:100%}td,th{border-bottom:1px solid #ddd5c5;padding:.35rem .5rem;text-align:left;vertical-align:top}code{font-size:12px;overflow-wrap:anywhere}.n{text-align:right;font-variant-numeric:tabular-nums}</style></head><body>
+<h1>${escapeHtml(before)} and ${escapeHtml(after)}</h1>
+<p>${plural(list.length, 'file')} of media ${list.length === 1 ? 'differs' : 'differ'}, ${plural(rows.length - list.length, 'file')} ${rows.length - list.length === 1 ? 'is' : 'are'} the same.</p>
+<h2>Timelines</h2><table><tbody>${cuts.join('\n') || '<tr><td>none compared</td></tr>'}</tbody></table>
+<h2>Media that differs</h2><table><thead><tr><th>File</th><th>Difference</th><th class="n">Before</th><th class="n">After</th></tr></thead><tbody>
+${list.join('\n')}
+</tbody></table></body></html>
+`;
+}

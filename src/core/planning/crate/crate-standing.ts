@@ -1,0 +1,62 @@
+/** How a crate stands today: against what it held when it was made, by what the last stocktakes saw. */
+import type { Place } from '../../media/item';
+import { formatCount, plural } from '../../words/figures';
+
+/**
+ * `whole`: every file stands there and is, byte for byte, what it was when it was last read. `unread`: all of them stand
+ * there in their sizes, but some were written or moved since and were not read. `changed`: some are others or missing.
+ * `gone`: it does not stand where it was, nor anywhere else that is known.
+ */
+export type CrateState = 'whole' | 'unread' | 'changed' | 'gone';
+
+export interface CrateStanding {
+  readonly state: CrateState;
+  /** Where it stands; where it was last, when it is gone. */
+  readonly place: Place;
+  /** It was made elsewhere. */
+  readonly isMoved: boolean;
+  /** Files that it held; 0 where an earlier version made it and none has looked since. */
+  readonly files: number;
+  /** Of them: read and as they were; in their size but not read since; others; missing. */
+  readonly equal: number;
+  readonly unread: number;
+  readonly other: number;
+  readonly missing: number;
+  /** Folders that hold the same crate too, as its lists tell. */
+  readonly copies: readonly Place[];
+}
+
+export interface CrateCounts {
+  readonly files: number;
+  readonly equal: number;
+  readonly unread: number;
+  readonly other: number;
+  readonly missing: number;
+}
+
+/** `stands`: whether what says that it is a bag stands there. */
+export function crateState({ files, equal, unread, other, missing }: CrateCounts, stands: boolean): CrateState {
+  if (!stands && equal + unread === 0) return 'gone';
+  if (other + missing > 0 || !stands) return 'changed';
+  return unread > 0 || files === 0 || equal < files ? 'unread' : 'whole';
+}
+
+/** What is wrong with it, in words; null while it is whole. */
+export function standingWords({ state, files, unread, other, missing, isMoved }: CrateStanding): string | null {
+  switch (state) {
+    case 'whole':
+      return null;
+    case 'gone':
+      return 'it is not there any more';
+    case 'unread':
+      return files === 0
+        ? 'its files were not compared yet'
+        : `${plural(unread, 'file')} ${unread === 1 ? 'was' : 'were'} ${isMoved ? 'moved' : 'written'} since and not compared`;
+    case 'changed':
+      return [
+        ...(missing > 0 ? [`${formatCount(missing)} of ${plural(files, 'file')} ${missing === 1 ? 'is' : 'are'} missing`] : []),
+        ...(other > 0 ? [`${plural(other, 'file')} ${other === 1 ? 'was' : 'were'} changed`] : []),
+        ...(missing + other === 0 ? ['what says that it is a crate is missing'] : []),
+      ].join(', ');
+  }
+}

@@ -1,0 +1,106 @@
+import { Button } from '@mantine/core';
+import { useMemo, type ReactNode } from 'react';
+import { changeWords, FILE_CHANGES, type CompareCratesDetail, type ComparedFile } from '../../core/planning/compare-crates/compare-crates';
+import { compareCratesForm } from '../../core/planning/compare-crates/settings';
+import type { CrateView } from '../../server/api/views';
+import { Bytes } from '../shared/figures';
+import { Empty } from '../shared/Empty';
+import { Frame } from '../shared/Frame';
+import { tellError } from '../shared/notices';
+import { PathText } from '../shared/PathText';
+import { PlanList } from '../shared/PlanList';
+import { PlanSheet } from '../shared/PlanSheet';
+import { saveText } from '../shared/save-text';
+import { StageHead } from '../shared/StageHead';
+import type { Column } from '../shared/table/VirtualTable';
+import { usePlan } from '../shared/use-plan';
+
+const size = (bytes: number | null) => (bytes === null ? <span className="soft">–</span> : <Bytes value={bytes} />);
+
+const COLUMNS: readonly Column<ComparedFile>[] = [
+  { key: 'path', title: 'File', width: 'minmax(220px, 1.6fr)', cell: ({ path }) => <PathText path={path} /> },
+  {
+    key: 'change',
+    title: 'Difference',
+    width: '150px',
+    unsorted: true,
+    cell: ({ change, was }) => (
+      <span className={change === 'same' ? 'soft' : ''} title={was === null ? undefined : `was ${was}`}>
+        {changeWords(change)}
+      </span>
+    ),
+  },
+  { key: 'before', title: 'Before', width: '80px', numeric: true, unsorted: true, cell: ({ beforeBytes }) => size(beforeBytes) },
+  { key: 'after', title: 'After', width: '80px', numeric: true, unsorted: true, cell: ({ afterBytes }) => size(afterBytes) },
+];
+
+/** What one crate holds and another does not. */
+export function CompareCrates({
+  projectId,
+  before,
+  after,
+  tabs,
+  onBack,
+}: {
+  projectId: string;
+  before: CrateView;
+  after: CrateView;
+  tabs: ReactNode;
+  onBack: () => void;
+}) {
+  const settings = useMemo(() => ({ before: before.id, after: after.id }), [before.id, after.id]);
+  const state = usePlan<CompareCratesDetail>('compare-crates', projectId, settings, compareCratesForm);
+  const counts = state.plan?.detail.counts;
+  const groups = [
+    { value: '', label: 'What differs' },
+    { value: 'all', label: 'All media' },
+    ...FILE_CHANGES.filter((change) => (counts?.[change] ?? 0) > 0).map((change) => ({ value: change, label: changeWords(change) })),
+  ];
+  return (
+    <Frame
+      projectId={projectId}
+      stage="crates"
+      sheet={
+        <PlanSheet state={state} idle="" runLabel={null}>
+          <div className="controls">
+            {(['html', 'csv'] as const).map((as) => (
+              <Button
+                key={as}
+                size="xs"
+                variant="default"
+                flex={1}
+                disabled={!state.plan}
+                onClick={() =>
+                  void saveText('plans/keep', { projectId, kind: 'compare-crates', settings, as }, `Crates compared.${as}`).catch(tellError)
+                }
+              >
+                {as === 'html' ? 'Keep as a page' : 'Keep as a table'}
+              </Button>
+            ))}
+          </div>
+          <Button size="xs" variant="default" onClick={onBack}>
+            Back to the crates
+          </Button>
+        </PlanSheet>
+      }
+    >
+      <StageHead title="Compare crates" lead={`${before.name}, then ${after.name}`}>
+        {tabs}
+      </StageHead>
+      <PlanList<ComparedFile>
+        projectId={projectId}
+        kind="compare-crates"
+        state={state}
+        settings={state.madeWith}
+        label="Media of both crates"
+        sort="path"
+        columns={COLUMNS}
+        rowKey={({ path, change }) => `${change} ${path}`}
+        noun="file"
+        find="file or folder"
+        groups={groups}
+        empty={<Empty title="No media differs">{null}</Empty>}
+      />
+    </Frame>
+  );
+}

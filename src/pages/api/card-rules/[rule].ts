@@ -1,0 +1,1 @@
+export { removeCardRule as DELETE } from '../../../server/api/card-rules';

@@ -1,0 +1,1 @@
+export { listCardRules as GET, addCardRule as POST } from '../../../server/api/card-rules';

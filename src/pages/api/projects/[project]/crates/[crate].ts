@@ -1,0 +1,1 @@
+export { editCrate as PATCH } from '../../../../../server/api/crates';

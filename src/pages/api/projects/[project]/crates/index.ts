@@ -1,0 +1,1 @@
+export { listCrates as GET } from '../../../../../server/api/crates';

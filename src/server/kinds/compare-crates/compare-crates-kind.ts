@@ -1,0 +1,67 @@
+import Papa from 'papaparse';
+import { readTimelineFile } from '../../../core/interchange/read-timeline-file';
+import {
+  changeWords,
+  compareHtml,
+  FILE_CHANGES,
+  planCompareCrates,
+  type CompareCratesDetail,
+  type ComparedCrate,
+  type ComparedFile,
+  type FileChange,
+} from '../../../core/planning/compare-crates/compare-crates';
+import { compareCratesForm, type CompareCratesSettings } from '../../../core/planning/compare-crates/settings';
+import type { Plan } from '../../../core/planning/plan/plan';
+import { filterWords, fits } from '../../../core/words/filter-words';
+import type { CrateRow } from '../../catalogue/crates';
+import { notFound } from '../../api/problem';
+import { CrateError, readCrate } from '../../bundles/read-crate';
+import { cutOut, type Window, type WindowQuery } from '../../list-window';
+import { PlaceError } from '../../stock/mounts';
+import { PlanRequestError, type Asked, type Kind } from '../kind';
+
+export const compareCratesKind: Kind<CompareCratesSettings> = {
+  form: compareCratesForm,
+  undoable: false,
+  rows: { sorts: ['path'], of: compareWindow },
+  toTell: (plan) => ({ ...(plan as Plan<CompareCratesDetail>).detail, rows: [] }),
+  toKeep(plan) {
+    const { detail } = plan as Plan<CompareCratesDetail>;
+    const table = detail.rows.map(({ path, change, was, beforeBytes, afterBytes }) => ({ File: path, Difference: changeWords(change), 'Earlier path': was ?? '', 'Bytes before': beforeBytes ?? '', 'Bytes after': afterBytes ?? '' })); // prettier-ignore
+    return { csv: () => Papa.unparse(table, { escapeFormulae: /^'*[=+\-@\t\r]/, newline: '\r\n' }), html: () => compareHtml(detail) };
+  },
+  async plan(asked, { before, after }) {
+    const [old, now] = [before, after].map((id) => {
+      const row = asked.catalogue.crates.get(id);
+      if (!row || (asked.projectId !== null && row.projectId !== asked.projectId)) throw new PlanRequestError('There is no such crate any more.');
+      return row;
+    });
+    return planCompareCrates(asked.projectId, await comparedOf(old!, asked), await comparedOf(now!, asked));
+  },
+};
+
+async function comparedOf(crate: CrateRow, { catalogue, mounts }: Asked): Promise<ComparedCrate> {
+  const own = { name: crate.name, files: catalogue.crates.filesOf(crate.id) };
+  try {
+    const { timelines, rate } = await readCrate(mounts, catalogue.crates.standing(crate).place);
+    const read = timelines.map(({ name, text }) => ({
+      name,
+      model: typeof text === 'string' ? readTimelineFile(text, rate).timelines[0]?.timeline : undefined,
+    }));
+    return { ...own, timelines: read.flatMap(({ name, model }) => (model ? [{ name, model }] : [])) };
+  } catch (error) {
+    // It is unplugged, gone, or no crate any more.
+    if (error instanceof PlaceError || error instanceof CrateError) return { ...own, timelines: null };
+    throw error;
+  }
+}
+
+/** Those that differ, all of them, or those of one difference. */
+function compareWindow(plan: Plan, _settings: unknown, group: string, query: WindowQuery<'path'>): Window<ComparedFile> {
+  if (group !== '' && group !== 'all' && !FILE_CHANGES.includes(group as FileChange)) throw notFound('list');
+  const words = filterWords(query.filter);
+  const rows = (plan as Plan<CompareCratesDetail>).detail.rows
+    .filter(({ change }) => group === 'all' || (group === '' ? change !== 'same' : change === group))
+    .filter(({ path, was }) => fits(words, `${path} ${was ?? ''}`));
+  return cutOut(query.down ? [...rows].reverse() : rows, query);
+}

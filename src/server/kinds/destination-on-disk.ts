@@ -1,0 +1,36 @@
+/** What of a destination only the disk tells: a file in the place of a folder, a name that is longer than any can be. */
+import { statSync } from 'node:fs';
+import { below, type Place } from '../../core/media/item';
+import { utf8Length } from '../../core/naming/utf8-length';
+import type { Mounts } from '../stock/mounts';
+
+/** Bytes of a name that file systems take at most. */
+const LONGEST_NAME_BYTES = 255;
+const SHOWN_LETTERS = 40;
+
+/** Why nothing can go there, or null. `settings`: of any kind; those without a destination have no problem. */
+export function destinationOnDisk(mounts: Mounts, settings: object): { code: string; message: string; hint: string } | null {
+  const { destination, second, folderName } = settings as { destination?: Place | null; second?: Place | null; folderName?: unknown };
+  const own = destination && typeof folderName === 'string' && folderName.trim() !== '' ? below(destination, folderName) : destination;
+  return (own && problemOf(mounts, own)) ?? (second && problemOf(mounts, second)) ?? null;
+}
+
+function problemOf(mounts: Mounts, { shelfId, path }: Place): { code: string; message: string; hint: string } | null {
+  const names = path.split('/').filter((name) => name !== '');
+  const long = names.find((name) => utf8Length(name) > LONGEST_NAME_BYTES);
+  if (long !== undefined)
+    return {
+      code: 'name-too-long',
+      message: `The folder name "${long.slice(0, SHOWN_LETTERS)}…" is too long: ${utf8Length(long)} bytes, and disks take ${LONGEST_NAME_BYTES}.`,
+      hint: 'Choose a shorter name.',
+    };
+  if (mounts.rootOf(shelfId) === null) return null;
+  for (let count = 1; count <= names.length; count++) {
+    const at = names.slice(0, count).join('/');
+    const info = statSync(mounts.resolve({ shelfId, path: at }), { throwIfNoEntry: false });
+    if (!info) return null;
+    if (!info.isDirectory())
+      return { code: 'destination-is-file', message: `"${at}" is a file, not a folder.`, hint: 'Choose a folder, or another name.' };
+  }
+  return null;
+}

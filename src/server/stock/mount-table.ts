@@ -1,0 +1,47 @@
+/** What is mounted where, as Linux tells it. */
+import { readFileSync, realpathSync } from 'node:fs';
+import { isInside } from './mounts';
+
+export interface Mounted {
+  readonly device: string;
+  /** Path on its file system that is mounted, and where. */
+  readonly root: string;
+  readonly at: string;
+  /** Type of the file system: "ext4", "exfat". */
+  readonly type: string;
+}
+
+/** proc_pid_mountinfo(5): device, root and mount point are fields 3, 4 and 5; the type is the first after a lone hyphen. Empty elsewhere. */
+export function readMountTable(file = '/proc/self/mountinfo'): Mounted[] {
+  try {
+    return readFileSync(file, 'utf8')
+      .split('\n')
+      .flatMap((line): Mounted[] => {
+        const fields = line.split(' ');
+        const [, , device, root, at] = fields.map(unescapeOctal);
+        const type = fields[fields.indexOf('-', 6) + 1] ?? '';
+        return device !== undefined && root !== undefined && at !== undefined ? [{ device, root, at, type }] : [];
+      });
+  } catch {
+    return [];
+  }
+}
+
+/** What a real path lies on; of several mounts of one place the last. Undefined where that is not told. */
+export function mountOf(real: string, mountTable: readonly Mounted[]): Mounted | undefined {
+  return mountTable.filter(({ at }) => isInside(at, real)).reduce<Mounted | undefined>((best, own) => (best && best.at.length > own.at.length ? best : own), undefined); // prettier-ignore
+}
+
+/** Type of the file system that a folder lies on; null where the system does not tell. */
+export function fileSystemOf(folder: string, mountTable = readMountTable()): string | null {
+  try {
+    return mountOf(realpathSync(folder), mountTable)?.type ?? null;
+  } catch {
+    return null;
+  }
+}
+
+/** Blanks and backslashes in paths are written as \\040 and so on. */
+function unescapeOctal(text: string): string {
+  return text.replace(/\\([0-7]{3})/g, (_, digits: string) => String.fromCharCode(parseInt(digits, 8)));
+}

@@ -1,0 +1,200 @@
+/** Parts of sources in the house they were pulled in, named by those who know nothing of it, and in houses that have nothing else. */
+import { cpSync, readFileSync, renameSync } from 'node:fs';
+import { randomUUID } from 'node:crypto';
+import { join } from 'node:path';
+import { afterEach, beforeEach, expect, it } from 'vitest';
+import type { Json, OtioObject } from '../../../src/core/interchange/otio/otio-types';
+import { clipDocument, externalReference, formatOtio, timeRange } from '../../../src/core/interchange/otio/otio-writer';
+import { readTimelineFile } from '../../../src/core/interchange/read-timeline-file';
+import type { RelinkDetail } from '../../../src/core/planning/relink/relink';
+import { rate } from '../../../src/core/time/rate';
+import type { CompareView, TimelineView } from '../../../src/server/api/views';
+import { bringIn } from '../../../src/server/projects/bring-in';
+import { Study } from '../../../src/server/study';
+import { eject } from '../../helpers/colleague';
+import { clipsSeen, makeHouse, makeIntra, type SmallHouse } from '../../helpers/small-house';
+import { cutTimeline, filesBelow, go, PAL, pullSettings, undo } from '../../helpers/trust-house';
+
+let home: SmallHouse;
+let away: SmallHouse | null = null;
+beforeEach(() => {
+  home = makeHouse();
+});
+afterEach(async () => {
+  await home.remove();
+  await away?.remove();
+  away = null;
+});
+
+const START = 10 * 3600 * 25;
+
+function shot(name: string, from: number, frames: number): OtioObject {
+  const reference = externalReference(`/Volumes/FOUNDRY-A/${name}.mov`, name, timeRange(START, 60, PAL));
+  return clipDocument(name, timeRange(START + from, frames, PAL), reference);
+}
+
+/** A cut of two takes, the first in two places, and its parts as they were pulled. */
+async function pullParts(): Promise<{ cut: string; text: string }> {
+  for (const name of ['ladle', 'yard']) await makeIntra(join(home.source.root, `${name}.mov`), 60, '10:00:00:00');
+  await home.stocktake(home.source.id);
+  const cut = home.bring(cutTimeline('Cut', [shot('ladle', 5, 10), shot('yard', 20, 10), shot('ladle', 45, 8)]));
+  await go(home, await home.plan({ kind: 'pull', settings: pullSettings(home, cut, { media: 'parts', headFrames: 2, tailFrames: 2 }) }));
+  return {
+    cut,
+    text: readFileSync(
+      join(
+        home.vault.root,
+        'pulled',
+        filesBelow(join(home.vault.root, 'pulled')).find((name) => name.endsWith('.otio'))!,
+      ),
+      'utf8',
+    ),
+  };
+}
+
+/** As other systems give it back: what only we write is gone. */
+function withoutOurWords(text: string): string {
+  const strip = (node: Json): Json => {
+    if (Array.isArray(node)) return node.map(strip);
+    if (node === null || typeof node !== 'object') return node;
+    return Object.fromEntries(Object.entries(node).flatMap(([key, value]) => (key === 'mill_shelf' ? [] : [[key, strip(value)]])));
+  };
+  return JSON.stringify({ ...(strip(JSON.parse(text) as Json) as OtioObject), name: 'Cut elsewhere' });
+}
+
+function bring(house: SmallHouse, text: string, folder: string | null = null): { id: string; newClips: number } {
+  const place = folder === null ? null : { shelfId: house.vault.id, path: folder };
+  const file = readTimelineFile(text, rate(25));
+  const { timelineIds, newClips } = bringIn(house.house.catalogue, house.house.mounts, house.projectId, file, 'cut.otio', place, randomUUID);
+  return { id: timelineIds[0]!, newClips };
+}
+
+async function compare(house: SmallHouse, before: string, after: string): Promise<CompareView['counts']> {
+  const study = new Study(house.house.catalogue, house.house.mounts);
+  return ((await study.answer({ ask: 'compare', projectId: house.projectId, before, after })) as CompareView).counts;
+}
+
+it('a list that names a part and says nothing of its source reads the frames of the part', async () => {
+  const { cut, text } = await pullParts();
+  const { id, newClips } = bring(home, withoutOurWords(text), 'pulled/timelines');
+  expect([newClips, await compare(home, cut, id)]).toMatchObject([0, { same: 3, added: 0, removed: 0, exchanged: 0, trimmed: 0 }]);
+});
+
+/** Somebody who has nothing but what was pulled. */
+async function carry(text: string): Promise<string> {
+  away = makeHouse();
+  cpSync(join(home.vault.root, 'pulled'), join(away.vault.root, 'pulled'), { recursive: true });
+  await away.stocktake(away.vault.id);
+  const { id, newClips } = bring(away, text, 'pulled/timelines');
+  expect(newClips).toBe(2);
+  return id;
+}
+
+const told = async (house: SmallHouse) =>
+  (await clipsSeen(house)).map(({ name, state, parts, fileName, events }) => [name, state, parts, fileName, events]);
+
+it('where only parts are, they are one clip of their source', async () => {
+  const { cut, text } = await pullParts();
+  const id = await carry(text);
+  expect(await told(away!)).toEqual([
+    ['ladle', 'present', 2, 'ladle.mov', 2],
+    ['yard', 'present', 1, 'yard.mov', 1],
+  ]);
+  // Pulled again there, and brought home: the same cut.
+  await go(
+    away!,
+    await away!.plan({ kind: 'pull', settings: pullSettings(away!, id, { media: 'parts', headFrames: 1, tailFrames: 1, folderName: 'again' }) }),
+  );
+  expect((await clipsSeen(away!)).length).toBe(2);
+  const again = readFileSync(
+    join(
+      away!.vault.root,
+      'again',
+      filesBelow(join(away!.vault.root, 'again')).find((name) => name.endsWith('.otio'))!,
+    ),
+    'utf8',
+  );
+  const back = bring(home, again);
+  expect([back.newClips, await compare(home, cut, back.id)]).toMatchObject([0, { same: 3, added: 0, removed: 0, exchanged: 0 }]);
+});
+
+it('a folder of parts that was renamed is found again, part by part', async () => {
+  const { text } = await pullParts();
+  const id = await carry(text);
+  const { catalogue } = away!.house;
+  renameSync(join(away!.vault.root, 'pulled/media'), join(away!.vault.root, 'pulled/renamed'));
+  await away!.stocktake(away!.vault.id);
+  expect((await told(away!)).map(([, state]) => state)).toEqual(['missing', 'missing']);
+  const plan = await away!.plan({ kind: 'relink', settings: { scope: null, choices: {} } });
+  const rows = (plan.detail as RelinkDetail).groups.flatMap((group) => group.rows);
+  expect(rows.map(({ name, fileName, events, chosen }) => [name, fileName, events, chosen !== null])).toEqual([
+    ['ladle', 'ladle_part1.mov', 1, true],
+    ['ladle', 'ladle_part2.mov', 1, true],
+    ['yard', 'yard.mov', 1, true],
+  ]);
+  const { id: runId } = await go(away!, plan);
+  expect((await told(away!)).map(([, state, parts]) => [state, parts])).toEqual([
+    ['present', 2],
+    ['present', 1],
+  ]);
+  // The frames are those of the parts, as they were.
+  const again = bring(away!, text.replace('"name": "Cut', '"name": "Same cut'), 'pulled/timelines');
+  expect([again.newClips, await compare(away!, id, again.id)]).toMatchObject([0, { same: 3, exchanged: 0 }]);
+  expect((await told(away!)).map(([, , parts]) => parts)).toEqual([2, 1]);
+  await undo(away!, runId);
+  expect((await told(away!)).map(([, state]) => state)).toEqual(['missing', 'missing']);
+  expect(catalogue.clips.ids(away!.projectId).length).toBe(2);
+});
+
+it('parts on a drive that is unplugged wait for it', async () => {
+  const { text } = await pullParts();
+  await carry(text);
+  const back = eject(away!.vault.root);
+  expect((await told(away!)).map(([, state]) => state)).toEqual(['unplugged', 'unplugged']);
+  const plan = await away!.plan({ kind: 'relink', settings: { scope: null, choices: {} } });
+  expect((plan.detail as RelinkDetail).groups.map(({ state, rows }) => [state, rows.length])).toEqual([['unplugged', 3]]);
+  back();
+  expect((await told(away!)).map(([, state]) => state)).toEqual(['present', 'present']);
+});
+
+it('the whole source that comes later is read by the same clip', async () => {
+  const { cut, text } = await pullParts();
+  const id = await carry(text);
+  // What the home exports names the whole files.
+  cpSync(join(home.source.root, 'ladle.mov'), join(away!.source.root, 'ladle.mov'));
+  await away!.stocktake(away!.source.id);
+  await go(
+    home,
+    await home.plan({
+      kind: 'export',
+      settings: { timelineIds: [cut], format: 'otio', destination: { shelfId: home.source.id, path: '' }, folderName: 'out' },
+    }),
+  );
+  cpSync(join(home.source.root, 'out'), join(away!.source.root, 'out'), { recursive: true });
+  const file = readTimelineFile(readFileSync(join(home.source.root, 'out/Cut.otio'), 'utf8'), rate(25));
+  const { house, projectId, source } = away!;
+  const brought = bringIn(house.catalogue, house.mounts, projectId, file, 'cut.otio', { shelfId: source.id, path: 'out' }, randomUUID);
+  expect([brought.newClips, await compare(away!, id, brought.timelineIds[0]!)]).toMatchObject([0, { same: 3, exchanged: 0 }]);
+  const clips = await clipsSeen(away!);
+  expect(clips.map(({ name, state, place, parts }) => [name, state, place?.path ?? null, parts])).toEqual([
+    ['ladle', 'present', 'ladle.mov', 2],
+    ['yard', 'present', null, 1],
+  ]);
+});
+
+it('who counts from 0 in a part, and does not say so, does not read the source from its first frame', async () => {
+  const { text } = await pullParts();
+  await carry(text);
+  const loose = (label: string, from: number) => {
+    const reference = externalReference(`file://${join(away!.vault.root, 'pulled/media/picture/ladle_part2.mov')}`, 'ladle_part2', null);
+    return formatOtio(cutTimeline(label, [clipDocument('ladle', timeRange(from, 8, PAL), reference)]));
+  };
+  const reads = async (label: string, from: number) => {
+    const { id } = bring(away!, loose(label, from));
+    const study = new Study(away!.house.catalogue, away!.house.mounts);
+    const view = (await study.answer({ ask: 'timeline', projectId: away!.projectId, timelineId: id })) as TimelineView;
+    return view.sources.map(({ name, used }) => [name, used]);
+  };
+  // Frames 45 to 53 of the source, 2 to 10 of the part.
+  expect(await reads('by timecode', START + 45)).toEqual(await reads('from 0', 2));
+});
