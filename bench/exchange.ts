@@ -47,7 +47,8 @@ const seconds = <T>(work: () => T): [T, number] => {
 };
 const [, plain] = seconds(() => JSON.parse(text) as unknown);
 const tell = (what: string, took: number) => console.log(`${what}: ${took.toFixed(2)} s, ${(took / plain).toFixed(1)} × parsing its text`);
-const settings = { timelineId: 't', scope: { of: 'project' }, among: 'folder', place: { shelfId: 'B', path: '' }, endings: '_graded', inFolders: '', what: 'picture', newest: false, inPlace: false, name: '', choices: {} } as const; // prettier-ignore
+const settings = { timelineId: 't', scope: { of: 'project' }, among: 'folder', place: { shelfId: 'B', path: '' }, endings: '_graded', inFolders: '', what: 'picture', parts: false,
+  newest: false, inPlace: false, name: '', choices: {} } as const; // prettier-ignore
 const [plan, planned] = seconds(() => planExchange(snapshot, settings, graded));
 tell(`exchange of ${plan.headline.value} events planned`, planned);
 const change = (plan.steps[0] as unknown as { change: ExchangeChange }).change;

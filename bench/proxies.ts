@@ -39,7 +39,8 @@ const seconds = async (work: () => unknown): Promise<number> => {
 
 for (const presetId of ['courier', 'thread'] satisfies PresetId[]) {
   const settings: ProxySettings = {
-    scope: { of: 'project' }, presetId, size: { by: 'share', share: 2 }, quality: 0, sound: 'all', alphaIsOwn: false, slates: false, onlyLacking: false, burnIn: null, destination: { shelfId: id, path: '' }, folderName: presetId, layout: 'flat', asHome: false, leave: [], order: null,
+    scope: { of: 'project' }, presetId, size: { by: 'share', share: 2 }, quality: 0, sound: 'all', alphaIsOwn: false, slates: false,
+  parts: false, onlyLacking: false, burnIn: null, destination: { shelfId: id, path: '' }, folderName: presetId, layout: 'flat', asHome: false, leave: [], order: null,
   }; // prettier-ignore
   const plan = await makePlan(house.catalogue, house.mounts, 'p', { kind: 'proxies', settings });
   const steps = plan.steps.filter((step): step is EncodeStep => step.action === 'encode');

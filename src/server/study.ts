@@ -45,6 +45,7 @@ import type { ProjectLines } from './projects/project-lines';
 import { crateViews } from './projects/safety';
 import { withCurrentIds } from './projects/current-ids';
 import { timelineSummaries, timelineView } from './projects/timeline-views';
+import type { ClipLine } from './catalogue/clip-lines';
 import { itemUsesView, usageTotals, usageWindow, type UsageRequest } from './projects/usage-views';
 import { claimFolder, claimOf } from './runs/claim-folder';
 import { enterRun } from './runs/enter-run';
@@ -355,15 +356,22 @@ export class Study {
   }
 
   private usage(snapshot: Snapshot, lines: () => ProjectLines, request: UsageRequest): unknown {
-    const { bins, clipIds, countDisabled, key } = request;
+    const { bins, clipIds, countDisabled, parts, key } = request;
     const { project } = snapshot;
     const ids = (all: readonly { readonly id: string }[]) => all.map(({ id }) => id);
     const all = ids(snapshot.timelines);
-    const choice: UsageChoice = { timelineIds: request.timelineIds === 'all' ? all : request.timelineIds, bins, clipIds, countDisabled };
+    const choice: UsageChoice = {
+      timelineIds: request.timelineIds === 'all' ? all : request.timelineIds,
+      bins,
+      clipIds,
+      countDisabled,
+      ...(parts ? { parts } : {}),
+    };
     mustHave(all, choice.timelineIds, 'timeline');
     if (clipIds.length > 0) mustHave(ids(lines().clips), clipIds, 'clip');
     if (key !== undefined) {
-      const own = lines().clips.filter((clip) => sourceRendition(clip)?.links.some((link) => usageKey(clip, link) === key));
+      const links = (clip: ClipLine) => [...(sourceRendition(clip)?.links ?? []), ...(parts ? clip.parts : []).flatMap((part) => part.links)];
+      const own = lines().clips.filter((clip) => links(clip).some((link) => usageKey(clip, link) === key));
       const read = narrowedToUses(this.catalogue, snapshot, ids(own));
       return itemUsesView(reportItem(read, choice, key), this.catalogue.timelines.entries(project.id), request);
     }

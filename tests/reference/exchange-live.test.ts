@@ -200,7 +200,7 @@ describe('numbered frames under an exchange', () => {
       for (const shelf of [small.source, small.vault]) await small.stocktake(shelf.id);
       const shot = (from: number, length: number) => clipDocument('Pour', timeRange(start + from, length, r), externalReference(`file://${join(small.source.root, 'pour.mov')}`, 'pour', timeRange(start, 60, r))); // prettier-ignore
       const id = small.bring(timelineDocument('Reel', rationalTime(fps * 3600, r), [trackDocument('V1', 'Video', [shot(10, 20), shot(41, 16)])]));
-      const settings = { timelineId: id, scope: { of: 'project' as const }, among: 'folder' as const, place: { shelfId: small.vault.id, path: '' }, endings: '', inFolders: '', what: 'picture' as const, newest: false, inPlace: true, name: '', choices: {} }; // prettier-ignore
+      const settings = { timelineId: id, scope: { of: 'project' as const }, among: 'folder' as const, place: { shelfId: small.vault.id, path: '' }, endings: '', inFolders: '', what: 'picture' as const, parts: false, newest: false, inPlace: true, name: '', choices: {} }; // prettier-ignore
       expect((await go(small, await small.plan({ kind: 'exchange', settings }))).run.state).toBe('done');
       const [entry] = small.house.catalogue.timelines.entries(small.projectId).filter((own) => own.name === 'Reel');
       await go(small, await small.plan({ kind: 'export', settings: { timelineIds: [entry!.id], format: 'otio', destination: { shelfId: small.vault.id, path: '' }, folderName: 'out' } })); // prettier-ignore

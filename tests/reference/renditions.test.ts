@@ -29,6 +29,7 @@ const settings = (own: Partial<ProxySettings>): ProxySettings => ({
   sound: 'all',
   alphaIsOwn: false,
   slates: false,
+  parts: false,
   onlyLacking: false,
   burnIn: null,
   destination: { shelfId: house.vault.id, path: '' },

@@ -31,6 +31,7 @@ const exchange = (timelineId: string, own: Partial<ExchangeSettings> = {}) =>
       endings: '_graded',
       inFolders: '',
       what: 'picture',
+      parts: false,
       newest: false,
       inPlace: false,
       name: '',

@@ -37,7 +37,7 @@ it('of two exchanges in one place the later is undone first; the timeline is fou
   await house.stocktake(house.vault.id);
   const settings = (timelineId: string, version: string): ExchangeSettings => ({
     timelineId, scope: { of: 'project' }, among: 'folder', place: { shelfId: house.vault.id, path: version }, endings: '_graded',
-    inFolders: '', what: 'picture', newest: false, inPlace: true, name: '', choices: {},
+    inFolders: '', what: 'picture', parts: false, newest: false, inPlace: true, name: '', choices: {},
   }); // prettier-ignore
   const older = await go(house, await house.plan({ kind: 'exchange', settings: settings(first, 'v1') }));
   const second = timelines().find(({ name }) => name === 'Reel 1')!.id;

@@ -74,6 +74,13 @@ export interface Rendition {
   readonly isSetBack?: true;
 }
 
+/** A rendition of a part: of its frames alone. */
+export interface PartCopy extends Rendition {
+  /** As of the part that it was made of. */
+  readonly position: number;
+  readonly range: FrameRange;
+}
+
 export interface Clip {
   readonly id: string;
   readonly name: string;
@@ -84,6 +91,8 @@ export interface Clip {
   readonly renditions: readonly Rendition[];
   /** Parts of its source that are files of their own; absent where there are none. */
   readonly parts?: readonly Part[];
+  /** Proxies and mezzanines of its parts; absent where there are none. */
+  readonly partCopies?: readonly PartCopy[];
   /** What its source is known by in every house; absent: by its own id. */
   readonly sourceId?: string;
   readonly note: string;
@@ -129,6 +138,8 @@ export interface KnownClip<Link extends KnownLink = KnownLink> {
   readonly setAside: boolean;
   /** Files that hold some frames of its source. */
   readonly parts?: readonly { readonly links: readonly Link[] }[];
+  /** Renditions of those. */
+  readonly partCopies?: readonly { readonly kind: RenditionKind; readonly links: readonly Link[] }[];
   readonly renditions: readonly { readonly kind: RenditionKind; readonly links: readonly Link[]; readonly isSetBack?: true }[];
 }
 
@@ -252,9 +263,16 @@ function newClipState(clip: KnownClip, stock: Stock): LinkState {
   if (clip.setAside) return 'set-aside';
   if (clip.renditions.some((rendition) => renditionState(rendition, stock) === 'present')) return 'not-read';
   // What is read of it then is told event by event: not all of it need be there.
-  if (clip.parts?.some((part) => renditionState({ kind: 'source', ...part }, stock) === 'present'))
-    return kindsRead(stock.readOrder ?? READ_AT_FIRST).includes('source') ? 'present' : 'not-read';
-  return sourceAlone(clip, stock);
+  const held = kindsOfParts(clip, stock);
+  const kind = kindsRead(stock.readOrder ?? READ_AT_FIRST).find((own) => held.has(own));
+  if (kind) return kind === 'proxy' ? 'by-proxy' : 'present';
+  return held.size > 0 ? 'not-read' : sourceAlone(clip, stock);
+}
+
+/** Of which kinds some frames of its source stand there, as parts or made of parts. */
+function kindsOfParts({ parts = [], partCopies = [] }: KnownClip, stock: Stock): ReadonlySet<RenditionKind> {
+  const all = [...parts.map((part) => ({ kind: 'source' as const, ...part })), ...partCopies];
+  return new Set(all.flatMap((own) => (renditionState(own, stock) === 'present' ? [own.kind] : [])));
 }
 
 /** State of the source alone, whatever stands in for it: for what is taken from it, and for finding it again. */
@@ -275,6 +293,10 @@ function sourceAlone(clip: KnownClip, stock: Stock): FileState {
 /** Whether nothing is known of the whole source but what its parts say of it. */
 export function isInParts<C extends KnownClip>(clip: C): clip is C & Required<Pick<C, 'parts'>> {
   return (clip.parts ?? []).length > 0 && (sourceRendition(clip)?.links.every(({ place }) => place === null) ?? false);
+}
+
+export function isOfPart(copy: Pick<Part, 'position' | 'range'>, part: Pick<Part, 'position' | 'range'>): boolean {
+  return copy.position === part.position && copy.range.start === part.range.start && copy.range.end === part.range.end;
 }
 
 /** The clip's media cannot be read now, for whatever reason; every figure and filter goes by this. */

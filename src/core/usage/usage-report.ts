@@ -1,8 +1,9 @@
 /** Usage: for each item the frames that timelines, bins and clips use, by whom; and what nobody uses. */
 import { fileName, placeKey, type Item, type ItemKind, type Place } from '../media/item';
 import { byName } from '../naming/by-name';
-import { clipState, linksRead, sourceRendition, type Clip, type LinkState, type MediaLink } from '../project/clip';
+import { clipState, linkState, linksRead, sourceRendition, type Clip, type LinkState, type MediaLink, type Part } from '../project/clip';
 import { countsFrom, type CountedFacts } from '../project/counting';
+import { partName } from '../project/part-name';
 import { ReadRanges } from '../project/read-ranges';
 import { itemRange } from '../project/usage';
 import { clamp, subtract, totalFrames, unite, type FrameRange, type RangeSet } from '../time/range';
@@ -20,6 +21,8 @@ export interface UsageChoice {
   readonly clipIds: readonly string[];
   /** Count events and tracks that are switched off. */
   readonly countDisabled: boolean;
+  /** Files that hold parts of the items are told as well, with what is used of each; absent: they are not. */
+  readonly parts?: boolean;
 }
 
 /** Who uses a part of an item. */
@@ -64,6 +67,8 @@ export interface ItemUsage {
   readonly timelineCount: number;
   /** Who uses which part; empty unless it was asked for. */
   readonly uses: readonly PartUse[];
+  /** Of which clip the file holds frames, and its name in lists: a part that is told beside its source. Absent of whole files. */
+  readonly partOf?: string;
 }
 
 export interface UsageReport {
@@ -83,6 +88,8 @@ interface Gathered {
   readonly clips: Clip[];
   /** Null unless it is asked for. */
   readonly uses: PartUse[] | null;
+  /** Of a part: which frames of its source it holds, half-open; absent of whole files. */
+  readonly range?: FrameRange;
 }
 
 /** A clip, and what is gathered of each of its items. */
@@ -98,8 +105,8 @@ export function reportUsage(snapshot: Snapshot, choice: UsageChoice, onTimelines
   const stock = stockOf(snapshot);
   const { used, unused } = gathering.told();
   return {
-    items: used.sort(inOrder),
-    neverUsed: unused.sort(inOrder),
+    items: used,
+    neverUsed: unused,
     binOnly: snapshot.clips
       .filter((clip) => !onTimelines.has(clip.id))
       .map((clip) => ({ id: clip.id, name: clip.name, binPath: clip.binPath, state: clipState(clip, stock) })),
@@ -108,7 +115,8 @@ export function reportUsage(snapshot: Snapshot, choice: UsageChoice, onTimelines
 
 /** One item with every use of it, in the order of the timelines; null where no clip links it. */
 export function reportItem(snapshot: Snapshot, choice: UsageChoice, key: string): ItemUsage | null {
-  const clips = snapshot.clips.filter((clip) => sourceRendition(clip)?.links.some((link) => usageKey(clip, link) === key));
+  const links = (clip: Clip) => [...(sourceRendition(clip)?.links ?? []), ...(choice.parts ? (clip.parts ?? []) : []).map((part) => part.links[0])];
+  const clips = snapshot.clips.filter((clip) => links(clip).some((link) => usageKey(clip, link) === key));
   const { project, timelines, items, shelves, retiredShelves } = snapshot;
   const narrow = { project, clips, timelines, items, shelves, ...(retiredShelves ? { retiredShelves } : {}) };
   const { used, unused } = new Gathering(narrow, choice, key).told();
@@ -123,6 +131,8 @@ class Gathering {
   private readonly stock: StockView;
   private readonly byKey = new Map<string, Gathered>();
   private readonly entries: Gathered[] = [];
+  /** By number of the entry of a source: its parts. Nothing where they are not asked for. */
+  private readonly partsOf = new Map<number, (Gathered & { readonly range: FrameRange })[]>();
   private readonly readers: readonly Reader[];
   /** By number of an entry: its pictures at twice the number, its sounds beside them. */
   private readonly ranges: RangeSets;
@@ -140,7 +150,9 @@ class Gathering {
     this.stock = stockOf(snapshot);
     this.readers = snapshot.clips.map((clip) => {
       const links = sourceRendition(clip)?.links ?? [];
-      return { clip, links, entries: links.map((link) => this.entryOf(clip, link)) };
+      const entries = links.map((link) => this.entryOf(clip, link));
+      if (choice.parts) for (const part of clip.parts ?? []) this.addPart(clip, part, entries[part.position]);
+      return { clip, links, entries };
     });
     const { length } = this.entries;
     this.ranges = new RangeSets(2 * length);
@@ -153,7 +165,17 @@ class Gathering {
     this.readTimelines();
     this.readBins();
     const { isUsed } = this;
-    const told = (entries: readonly Gathered[]) => entries.map((entry) => this.usageOf(entry));
+    // By name, each source before its parts.
+    const sources = new Map([...this.partsOf].flatMap(([source, parts]) => parts.map((part) => [part.number, source] as const)));
+    const told = (entries: readonly Gathered[]) =>
+      entries
+        .map((entry) => ({
+          usage: this.usageOf(entry),
+          of: this.nameOf(this.entries[sources.get(entry.number) ?? entry.number]!),
+          start: entry.range?.start ?? -1,
+        }))
+        .sort((a, b) => byName(a.of, b.of) || a.start - b.start)
+        .map(({ usage }) => usage);
     return {
       used: told(this.entries.filter(({ number }) => isUsed[number] === 1)),
       unused: told(this.entries.filter(({ number }) => isUsed[number] === 0)),
@@ -176,6 +198,18 @@ class Gathering {
     return entry;
   }
 
+  private addPart(clip: Clip, { links: [link], range }: Part, source: Gathered | undefined): void {
+    const key = usageKey(clip, link);
+    if (!source || this.byKey.has(key)) return;
+    const item = link.place ? this.stock.itemAt(link.place) : null;
+    const { kind, rate, startFrame } = link.expected;
+    const facts = item?.facts ?? { kind: kind ?? 'other', rate, startFrame };
+    const entry = { key, number: this.entries.length, link, item, facts, clips: [clip], uses: key === this.whoUses ? [] : null, range };
+    this.byKey.set(key, entry);
+    this.entries.push(entry);
+    this.partsOf.set(source.number, [...(this.partsOf.get(source.number) ?? []), entry]);
+  }
+
   private readTimelines(): void {
     const { readers, choice, stock } = this;
     const numbers = new Map(readers.map(({ clip }, number) => [clip.id, number]));
@@ -184,11 +218,12 @@ class Gathering {
     const wanted = new Set(choice.timelineIds);
     let timelineId = '';
     let timeline = -1;
+    const isTold = (entry: Gathered) => this.isTold(entry);
     const ranges = new ReadRanges(readers.length, {
       // Who uses it, or which of several items, is told by the event itself.
       shift(reader, use, span) {
         const { clip, entries } = readers[reader]!;
-        return alone[reader]! < 0 || entries[0]!.uses ? null : shiftRead({ clip, use, span }, entries[0]!.facts);
+        return alone[reader]! < 0 || isTold(entries[0]!) ? null : shiftRead({ clip, use, span }, entries[0]!.facts);
       },
       range: (reader, start, end, sound) => this.count(alone[reader]!, timeline, start, end, sound),
       each: (reader, use, named, span) => {
@@ -216,13 +251,26 @@ class Gathering {
     const range = framesRead(read, entry.facts);
     const sound = use.trackKind === 'audio';
     this.count(entry.number, timeline, range.start, range.end, sound);
-    if (!entry.uses) return;
     const { event, trackName: track, nestedIn, recordStart } = use;
-    entry.uses.push({ timelineId, eventIndex: event.index, name: event.name || clip.name, track, nestedIn, recordStart, range, sound });
+    const told = { timelineId, eventIndex: event.index, name: event.name || clip.name, track, nestedIn, recordStart, sound };
+    entry.uses?.push({ ...told, range });
+    for (const part of this.partsOf.get(entry.number) ?? []) {
+      const own = within(range, part.range);
+      if (own) part.uses?.push({ ...told, range: own });
+    }
+  }
+
+  /** Whether it is asked who uses the item, or one of its parts. */
+  private isTold({ number, uses }: Gathered): boolean {
+    return uses !== null || (this.partsOf.get(number) ?? []).some((part) => part.uses !== null);
   }
 
   /** Counts item frames that an event of a timeline reads. */
   private count(entry: number, timeline: number, start: number, end: number, sound: boolean): void {
+    for (const part of this.partsOf.get(entry) ?? []) {
+      const own = within({ start, end }, part.range);
+      if (own) this.count(part.number, timeline, own.start, own.end, sound);
+    }
     this.isUsed[entry] = 1;
     this.ranges.add(2 * entry + (sound ? 1 : 0), start, end);
     if (this.lastTimeline[entry] === timeline) return;
@@ -242,14 +290,33 @@ class Gathering {
         const range = markedRange(clip, entry);
         if (!range) continue;
         const sound = entry.facts.kind === 'audio';
-        this.ranges.add(2 * entry.number + (sound ? 1 : 0), range.start, range.end);
-        const name = bin === undefined ? clip.name : clip.binPath;
-        entry.uses?.push({ timelineId: null, eventIndex: null, name, track: '', nestedIn: [], recordStart: 0, range, sound });
+        const told = {
+          timelineId: null,
+          eventIndex: null,
+          name: bin === undefined ? clip.name : clip.binPath,
+          track: '',
+          nestedIn: [],
+          recordStart: 0,
+          sound,
+        };
+        for (const [one, own] of [
+          [entry, range] as const,
+          ...(this.partsOf.get(entry.number) ?? []).map((part) => [part, within(range, part.range)] as const),
+        ]) {
+          if (!own) continue;
+          this.isUsed[one.number] = 1;
+          this.ranges.add(2 * one.number + (sound ? 1 : 0), own.start, own.end);
+          one.uses?.push({ ...told, range: own });
+        }
       }
     }
   }
 
-  private usageOf({ key, number, link, item, clips, uses }: Gathered): ItemUsage {
+  private nameOf({ item, link, clips }: Pick<Gathered, 'item' | 'link' | 'clips'>): string {
+    return (item ? fileName(item.place.path) : '') || link.expected.name || clips[0]!.name;
+  }
+
+  private usageOf({ key, number, link, item, clips, uses, range }: Gathered): ItemUsage {
     const first = clips[0]!;
     const lengthFrames = item?.facts.durationFrames ?? link.expected.durationFrames;
     const limits = lengthFrames === null ? null : { start: 0, end: lengthFrames };
@@ -257,14 +324,16 @@ class Gathering {
     const picture = inside(this.ranges.of(2 * number));
     const sound = inside(this.ranges.of(2 * number + 1));
     const used = sound.length === 0 ? picture : picture.length === 0 ? sound : unite([...picture, ...sound]);
+    const facts = item?.facts ?? { ...link.expected, kind: link.expected.kind ?? 'other', dropFrame: false, sequence: null };
     return {
       key,
       itemId: item?.id ?? null,
-      name: (item ? fileName(item.place.path) : '') || link.expected.name || first.name,
+      ...(range ? { partOf: partName(first.name, facts, range) } : {}),
+      name: this.nameOf({ item, link, clips }),
       place: link.place,
       reel: item?.facts.reel ?? link.expected.reel,
       kind: item?.facts.kind ?? link.expected.kind,
-      state: clipState(first, this.stock),
+      state: range ? linkState(link, this.stock) : clipState(first, this.stock),
       clips: clips.map(({ id, name }) => ({ id, name })),
       rate: item?.facts.rate ?? link.expected.rate,
       lengthFrames,
@@ -286,8 +355,10 @@ export function usageKey(clip: Pick<Clip, 'id'>, link: Pick<MediaLink, 'place' |
   return link.place ? placeKey(link.place) : link.url || `clip ${clip.id}`;
 }
 
-function inOrder(a: ItemUsage, b: ItemUsage): number {
-  return byName(a.name, b.name);
+/** What of a range of a source a part of it holds, in frames of the part; null: nothing. */
+function within({ start, end }: FrameRange, part: FrameRange): FrameRange | null {
+  const [from, to] = [Math.max(start, part.start), Math.min(end, part.end)];
+  return from < to ? { start: from - part.start, end: to - part.start } : null;
 }
 
 /** Item frames between the marks of a clip; all of it without marks, null where its length is not known. */

@@ -1,4 +1,4 @@
-import { ActionIcon, Button, Menu, TextInput } from '@mantine/core';
+import { ActionIcon, Button, TextInput } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { LINK_STATES } from '../../core/project/clip';
@@ -8,6 +8,7 @@ import { api } from '../shared/api';
 import { shortDate } from '../shared/dates';
 import { Bytes, plural } from '../shared/figures';
 import { IconDots, IconPlus, IconSearch } from '../shared/icons';
+import { Menu } from '../shared/Menu';
 import { tellError } from '../shared/notices';
 import { askedOf } from '../shared/asked';
 import { Around, FindButton, Mark } from '../shared/Frame';

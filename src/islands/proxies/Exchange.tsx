@@ -31,6 +31,7 @@ const initial = (): ExchangeSettings => ({
   endings: '_graded, _finished, _v1, _v2',
   inFolders: '',
   what: 'picture',
+  parts: false,
   newest: false,
   inPlace: false,
   name: '',
@@ -197,7 +198,7 @@ function ExchangeSheet({ settings, onChange, state }: SheetProps) {
       {settings.among === 'folder' && (
         <NameRules
           label="How they are called, where reel and timecode do not tell"
-          as="As what is read now, or with one of these behind it"
+          as="The name of the source, or that with one of these endings"
           rules={settings}
           invalid={state.invalid}
           onChange={onChange}
@@ -205,10 +206,18 @@ function ExchangeSheet({ settings, onChange, state }: SheetProps) {
       )}
       <Checkbox
         size="xs"
-        label="Of several that fit the newest"
+        label="Where several fit, take the newest"
         checked={settings.newest}
         onChange={(event) => onChange({ newest: event.currentTarget.checked })}
       />
+      {settings.among === 'folder' && (
+        <Checkbox
+          size="xs"
+          label="Pulled parts too"
+          checked={settings.parts}
+          onChange={(event) => onChange({ parts: event.currentTarget.checked })}
+        />
+      )}
     </>
   );
 }

@@ -105,7 +105,7 @@ function FoundSheet({ settings, onChange, state }: SheetProps) {
       <Ask plan={state.plan} code="no-folder" />
       <NameRules
         label="How they are called"
-        as="As their source, or with one of these behind it"
+        as="The name of their source, or that with one of these endings"
         rules={settings}
         invalid={state.invalid}
         onChange={onChange}

@@ -154,6 +154,7 @@ export function ProxySheet({ projectId, settings, onChange, state, onBring }: Pr
             settings.sound === 'two' ? 'two channels of sound' : 'all channels',
             ...(settings.slates ? ['missing pictures marked'] : []),
             ...(settings.alphaIsOwn ? ['graphics are their own'] : []),
+            ...(settings.parts ? ['pulled parts too'] : []),
           ].join(', ')}
         </summary>
         <div className="sheet-ticks">
@@ -174,6 +175,12 @@ export function ProxySheet({ projectId, settings, onChange, state, onBring }: Pr
             label="Graphics with alpha are their own proxies"
             checked={settings.alphaIsOwn}
             onChange={(event) => onChange({ alphaIsOwn: event.currentTarget.checked })}
+          />
+          <Checkbox
+            size="xs"
+            label="Pulled parts too, where their source is away"
+            checked={settings.parts}
+            onChange={(event) => onChange({ parts: event.currentTarget.checked })}
           />
         </div>
       </details>

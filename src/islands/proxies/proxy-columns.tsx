@@ -1,7 +1,7 @@
 import type { ProxyRow } from '../../core/planning/proxies/proxies';
 import type { RenditionCell } from '../../core/planning/proxies/rendition-cells';
 import { kindsRead, marksOfOrder, STOP_LINE, type ReadOrder, type RenditionKind } from '../../core/rendition/read-order';
-import { Bytes } from '../shared/figures';
+import { Bytes, plural } from '../shared/figures';
 import { StateSign } from '../shared/StateSign';
 import type { Column } from '../shared/table/VirtualTable';
 
@@ -72,8 +72,8 @@ function Cell({ cell, isRead }: { cell: RenditionCell | null; isRead: boolean })
 }
 
 /** What speaks against a rendition, or sets it apart. */
-export function marksOf({ older, misfits, burnIn }: RenditionCell): string[] {
-  return [...(older ? ['older'] : []), ...misfits, ...(burnIn ? ['burn-in'] : [])];
+export function marksOf({ older, misfits, burnIn, ofParts, more }: RenditionCell): string[] {
+  return [...(ofParts ? [`of ${plural(more + 1, 'part')}`] : []), ...(older ? ['older'] : []), ...misfits, ...(burnIn ? ['burn-in'] : [])];
 }
 
 function Fate({ row: { fate, preset, width, height, why } }: { row: ProxyRow }) {

@@ -1,4 +1,4 @@
-import { ActionIcon, Button, Menu } from '@mantine/core';
+import { ActionIcon, Button } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { formatBytes } from '../../core/words/figures';
 import type { ShelfView } from '../../server/api/views';
@@ -7,6 +7,7 @@ import { copyText } from '../shared/copy-text';
 import { fullDate, shortDate } from '../shared/dates';
 import { plural } from '../shared/figures';
 import { IconDots } from '../shared/icons';
+import { Menu } from '../shared/Menu';
 import { tell, tellError } from '../shared/notices';
 import { StateSign } from '../shared/StateSign';
 import { useStocktake } from './use-stocktake';

@@ -1,4 +1,4 @@
-import { ActionIcon, Button, Menu, MultiSelect, Select, TagsInput, TextInput, Tooltip } from '@mantine/core';
+import { ActionIcon, Button, MultiSelect, Select, TagsInput, TextInput, Tooltip } from '@mantine/core';
 import { CLIP_COLOURS } from '../../core/project/clip';
 import { changeFolder, folderOfId, parentOfId, shiftFolder } from '../../core/scheme/edit-scheme';
 import { readPattern, TOKEN_WORDS, TOKENS } from '../../core/scheme/pattern';
@@ -7,6 +7,7 @@ import { REST, type Scheme } from '../../core/scheme/scheme';
 import { Choice } from '../shared/form/Choice';
 import { useBins, useShelves } from '../shared/questions';
 import { IconDown, IconUp } from '../shared/icons';
+import { Menu } from '../shared/Menu';
 
 interface Props {
   readonly projectId: string;

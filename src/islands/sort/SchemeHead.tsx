@@ -1,7 +1,8 @@
-import { ActionIcon, Button, FileButton, Menu, Select, TextInput } from '@mantine/core';
+import { ActionIcon, Button, FileButton, Select, TextInput } from '@mantine/core';
 import { useRef } from 'react';
 import { Dialog } from '../shared/Dialog';
 import { IconDots } from '../shared/icons';
+import { Menu } from '../shared/Menu';
 import type { SortOf } from './use-sort';
 import { useState } from 'react';
 

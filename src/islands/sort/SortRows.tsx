@@ -1,4 +1,4 @@
-import { Button, Menu, Select, TextInput } from '@mantine/core';
+import { Button, Select, TextInput } from '@mantine/core';
 import { useMemo } from 'react';
 import { allFolders, REST } from '../../core/scheme/scheme';
 import type { FlowLink, SortRow } from '../../core/planning/sort/sort-rows';
@@ -7,6 +7,7 @@ import { joinPath } from '../../core/media/item';
 import { Empty } from '../shared/Empty';
 import { Bytes, plural } from '../shared/figures';
 import { IconSearch } from '../shared/icons';
+import { Menu } from '../shared/Menu';
 import { PathText } from '../shared/PathText';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 import type { ListWindow } from '../shared/table/use-window';

@@ -1,5 +1,5 @@
 import { DndContext } from '@dnd-kit/core';
-import { ActionIcon, Button, Menu, TextInput, Tooltip } from '@mantine/core';
+import { ActionIcon, Button, TextInput, Tooltip } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
@@ -15,6 +15,7 @@ import { useAddressPlace, useAddressWord } from '../shared/use-address';
 import { plural } from '../shared/figures';
 import { Frame } from '../shared/Frame';
 import { IconDots, IconPlus, IconRedo, IconSearch, IconUndo } from '../shared/icons';
+import { Menu } from '../shared/Menu';
 import { tell, tellError } from '../shared/notices';
 import { stagePath } from '../shared/stages';
 import { StateSign } from '../shared/StateSign';

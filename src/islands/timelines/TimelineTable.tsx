@@ -1,9 +1,10 @@
-import { ActionIcon, Menu } from '@mantine/core';
+import { ActionIcon } from '@mantine/core';
 import { rateLabel } from '../../core/time/rate';
 import type { TimelineSummary } from '../../server/api/views';
 import { dayOf, shortDate } from '../shared/dates';
 import { Count, Duration } from '../shared/figures';
 import { IconDots } from '../shared/icons';
+import { Menu } from '../shared/Menu';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 
 interface Props {

@@ -34,10 +34,12 @@ interface Choice {
   readonly bins: readonly string[];
   readonly clipIds: readonly string[];
   readonly countDisabled: boolean;
+  /** Pulled parts are listed beside their sources. */
+  readonly parts: boolean;
 }
 
 /** As the overview counts: whatever any event of any timeline reads. */
-const initial = (): Choice => ({ timelineIds: [], bins: [], clipIds: [], countDisabled: true });
+const initial = (): Choice => ({ timelineIds: [], bins: [], clipIds: [], countDisabled: true, parts: false });
 
 const SHOWN = ['used', 'never', 'bins'] as const;
 type Shown = (typeof SHOWN)[number];
@@ -59,7 +61,13 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
   const { clips, there: clipIds, isKnown } = useClipsById(projectId, choice?.clipIds ?? []);
   const all = chosen.length + (choice?.bins.length ?? 0) + clipIds.length === 0;
   const asked = useMemo(
-    () => ({ timelineIds: all ? 'all' : chosen, bins: choice?.bins ?? [], clipIds, countDisabled: choice?.countDisabled ?? true }),
+    () => ({
+      timelineIds: all ? 'all' : chosen,
+      bins: choice?.bins ?? [],
+      clipIds,
+      countDisabled: choice?.countDisabled ?? true,
+      parts: choice?.parts ?? false,
+    }),
     [choice, all, chosen.join(), clipIds.join()],
   );
   const isReady = choice !== null && isKnown && (all || chosen.length === 0 || timelines.length > 0);
@@ -138,6 +146,13 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
               checked={choice.countDisabled}
               onChange={(event) => change({ countDisabled: event.currentTarget.checked })}
             />
+            <Switch
+              size="xs"
+              label="Pulled parts"
+              title="List the files that hold parts of the items, with what is used of each"
+              checked={choice.parts}
+              onChange={(event) => change({ parts: event.currentTarget.checked })}
+            />
           </div>
         )}
         <div className="controls">
@@ -145,8 +160,8 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
             size="xs"
             aria-label="What to list"
             data={[
-              { value: 'used', label: `Used ${totals?.used.items ?? ''}` },
-              { value: 'never', label: `Never used ${totals?.never.items ?? ''}` },
+              { value: 'used', label: `Used ${totals ? totals.used.items + totals.used.parts : ''}` },
+              { value: 'never', label: `Never used ${totals ? totals.never.items + totals.never.parts : ''}` },
               { value: 'bins', label: `In bins only ${totals?.binOnly ?? ''}` },
             ]}
             value={shown}
@@ -209,8 +224,8 @@ const NAME: Column<ItemUsageView> = {
   title: 'Item',
   width: 'minmax(158px, 1.1fr)',
   cell: (item) => (
-    <span className="mono" title={item.name}>
-      {item.name}
+    <span className={item.partOf ? 'mono soft' : 'mono'} title={item.partOf ? `${item.partOf}: ${item.name}` : item.name}>
+      {item.partOf ?? item.name}
     </span>
   ),
 };
@@ -240,7 +255,8 @@ const USED_COLUMNS: readonly Column<ItemUsageView>[] = [
     title: 'Used',
     width: '44px',
     numeric: true,
-    cell: (item) => (item.lengthFrames === null ? 'still' : `${Math.round((100 * item.usedFrames) / lengthOf(item))} %`),
+    cell: (item) =>
+      item.kind === 'still' ? 'still' : item.lengthFrames === null ? '–' : `${Math.round((100 * item.usedFrames) / lengthOf(item))} %`,
   },
   { key: 'events', title: 'Events', width: '44px', numeric: true, cell: (item) => <Count value={item.useCount} /> },
   { key: 'timelines', title: 'Timelines', width: '58px', numeric: true, cell: (item) => item.timelineCount },
@@ -310,6 +326,7 @@ function UsageSheet({
       <div>
         <div className="soft small">Item</div>
         <div className="mono item-title">{item.name}</div>
+        {item.partOf && <div className="soft small">{item.partOf}</div>}
       </div>
       {item.itemId && item.kind !== 'audio' && item.state === 'present' && <Poster itemId={item.itemId} frame={item.used[0]?.start ?? 0} />}
       <dl>
@@ -327,7 +344,11 @@ function UsageSheet({
         )}
         <dt>Used</dt>
         <dd>
-          {item.lengthFrames === null ? 'a still' : `${plural(item.usedFrames, unit)} of ${plural(item.lengthFrames, unit)}`}
+          {item.lengthFrames === null
+            ? item.kind === 'still'
+              ? 'a still'
+              : `${plural(item.usedFrames, unit)} of a length that is not known`
+            : `${plural(item.usedFrames, unit)} of ${plural(item.lengthFrames, unit)}`}
           {item.used.length > 1 && ` in ${item.used.length} parts`}
         </dd>
         {item.usedBytes !== null && item.sizeBytes !== null && (

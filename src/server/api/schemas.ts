@@ -100,6 +100,7 @@ export const usageSchema = Joi.object<UsageRequest>({
   bins: Joi.array().items(binPathForm).max(10_000).default([]),
   clipIds: Joi.array().items(idForm).max(100_000).default([]),
   countDisabled: Joi.boolean().default(false),
+  parts: Joi.boolean().default(false),
   key: Joi.string().max(8192),
   but: Joi.object({ timelineId: idForm.required(), eventIndex: Joi.number().integer().required() }),
   list: Joi.string().valid('used', 'never', 'bins'),

@@ -322,8 +322,9 @@ export type BinOnlyView = UsageReport['binOnly'][number];
 
 /** Bytes of whole files, and of what of them is used. */
 export interface UsageTotals {
-  readonly used: { readonly items: number; readonly bytes: number; readonly usedBytes: number };
-  readonly never: { readonly items: number; readonly bytes: number };
+  /** `parts`: files beside them that hold parts of them, where those are asked for; they add nothing to the bytes. */
+  readonly used: { readonly items: number; readonly parts: number; readonly bytes: number; readonly usedBytes: number };
+  readonly never: { readonly items: number; readonly parts: number; readonly bytes: number };
   readonly binOnly: number;
 }
 

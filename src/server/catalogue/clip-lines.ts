@@ -35,6 +35,7 @@ export interface ClipLine extends KnownClip<LineLink> {
   readonly id: string;
   /** Files that hold some frames of its source. */
   readonly parts: readonly { readonly links: readonly LineLink[] }[];
+  readonly partCopies: readonly { readonly kind: RenditionKind; readonly links: readonly LineLink[] }[];
   readonly name: string;
   readonly binPath: string;
   readonly note: string;
@@ -116,6 +117,7 @@ function lineItem(
 interface Growing extends ClipLine {
   readonly renditions: { readonly kind: RenditionKind; readonly links: LineLink[]; readonly isSetBack?: true }[];
   readonly parts: { readonly links: LineLink[] }[];
+  readonly partCopies: { readonly kind: RenditionKind; readonly links: LineLink[] }[];
 }
 
 /** Rows of one clip follow each other, and in them those of one rendition. */
@@ -126,16 +128,17 @@ export function clipLines(rows: readonly RawLine[], copies: readonly RawCopy[]):
   for (const row of rows) {
     const [id, name, binPath, setAside, note, own, kind, setBack, position] = row;
     if (lines.at(-1)?.id !== id) {
-      lines.push({ id, name, binPath, note, setAside: setAside === 1, renditions: [], parts: [] });
+      lines.push({ id, name, binPath, note, setAside: setAside === 1, renditions: [], parts: [], partCopies: [] });
       rendition = null;
     }
     if (own === null) continue;
     const isPart = row.at(-1) === 1;
-    const { renditions, parts } = lines.at(-1)!;
-    if (own !== rendition && isPart) parts.push({ links: [] });
+    const { renditions, parts, partCopies } = lines.at(-1)!;
+    const list: { kind?: RenditionKind; links: LineLink[] }[] = !isPart ? renditions : kind === 'source' ? parts : partCopies;
+    if (own !== rendition && isPart) list.push({ kind, links: [] });
     else if (own !== rendition) renditions.push({ kind, links: [], ...(setBack === 1 ? { isSetBack: true } : {}) });
     rendition = own;
-    if (position !== null) (isPart ? parts : renditions).at(-1)!.links.push(linkOf(row, byLink.get(`${own} ${position}`)));
+    if (position !== null) list.at(-1)!.links.push(linkOf(row, byLink.get(`${own} ${position}`)));
   }
   return lines;
 }

@@ -1,4 +1,4 @@
-import type { Clip, ClipMarks, Conform, MediaLink, Part, Rendition, RenditionKind } from '../../core/project/clip';
+import type { Clip, ClipMarks, Conform, MediaLink, Part, PartCopy, Rendition, RenditionKind } from '../../core/project/clip';
 import type { Place } from '../../core/media/item';
 import type { Made } from '../../core/rendition/recipe';
 import type { Moment } from '../../core/project/moment';
@@ -30,6 +30,12 @@ function came(made: string | null, cameBy: number | null, setBack: number): Pick
     ...(cameBy === null ? {} : { cameBy }),
     ...(setBack === 0 ? {} : { isSetBack: true }),
   };
+}
+
+function addTo<Own>(byClip: Map<string, Own[]>, clipId: string, own: Own): void {
+  const list = byClip.get(clipId);
+  if (list) list.push(own);
+  else byClip.set(clipId, [own]);
 }
 
 export class Clips {
@@ -64,15 +70,15 @@ export class Clips {
     ][];
     const byClip = new Map<string, (Omit<Rendition, 'links'> & { links: MediaLink[] })[]>();
     const parts = new Map<string, Part[]>();
+    const partCopies = new Map<string, (Omit<PartCopy, 'links'> & { links: MediaLink[] })[]>();
     for (const [clipId, id, kind, madeText, cameBy, setBack, shelf_id, path, url, expected, content, part] of links) {
       const link = linkFromRaw({ shelf_id, path, url, expected, content });
       if (part !== null) {
         const of = JSON.parse(part) as PartOf & { readonly earlier?: true };
         if (of.earlier) continue;
-        const own: Part = { id, links: [link], ...of };
-        const list = parts.get(clipId);
-        if (list) list.push(own);
-        else parts.set(clipId, [own]);
+        if (kind === 'source') addTo(parts, clipId, { id, links: [link], ...of });
+        else if (partCopies.get(clipId)?.at(-1)?.id === id) partCopies.get(clipId)!.at(-1)!.links.push(link);
+        else addTo(partCopies, clipId, { id, kind, links: [link], ...came(madeText, cameBy, setBack), ...of });
         continue;
       }
       const own = byClip.get(clipId);
@@ -105,6 +111,7 @@ export class Clips {
       mediaKey: raw.media_key,
       ...(raw.source_id === null || raw.source_id === raw.id ? {} : { sourceId: raw.source_id }),
       ...(parts.has(raw.id) ? { parts: parts.get(raw.id)! } : {}),
+      ...(partCopies.has(raw.id) ? { partCopies: partCopies.get(raw.id)! } : {}),
     }));
   }
 
@@ -240,6 +247,7 @@ export class Clips {
       );
     for (const rendition of clip.renditions) this.addRendition(clip.id, rendition);
     for (const part of clip.parts ?? []) this.parts.addPart(clip.id, part);
+    for (const copy of clip.partCopies ?? []) this.parts.addCopy(clip.id, copy);
   }
 
   /** Another rendition of a clip; nothing where there is no such clip any more. */
@@ -378,9 +386,9 @@ export class Clips {
     for (const clip of this.ofProject(fromProject)) {
       const id = newId();
       ids.set(clip.id, id);
-      const { sourceId = clip.id, renditions, parts = [] } = clip;
+      const { sourceId = clip.id, renditions, parts = [], partCopies = [] } = clip;
       const anew = <Own extends { readonly id: string }>(own: Own): Own => ({ ...own, id: newId() });
-      this.put(toProject, { ...clip, id, sourceId, renditions: renditions.map(anew), parts: parts.map(anew) });
+      this.put(toProject, { ...clip, id, sourceId, renditions: renditions.map(anew), parts: parts.map(anew), partCopies: partCopies.map(anew) });
     }
     return ids;
   }

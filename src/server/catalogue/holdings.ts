@@ -64,6 +64,22 @@ export class Holdings {
     return rows.map(([shelfId, path, otherShelf, otherPath]) => ({ of: { shelfId, path }, place: { shelfId: otherShelf, path: otherPath } }));
   }
 
+  /** Where the parts of these clips' sources stand, and copies of them, by the renditions that are of the same part: made of it, or it itself. */
+  partFiles(clipIds: readonly string[]): Map<string, Place[]> {
+    const rows = this.db
+      .prepare(
+        `SELECT o.id, f.shelf_id, f.path FROM json_each(@ids) w CROSS JOIN renditions r ON r.clip_id = w.value AND r.kind = 'source' AND r.part ->> 'range' IS NOT NULL
+         CROSS JOIN links l ON l.rendition_id = r.id CROSS JOIN renditions o ON o.clip_id = r.clip_id AND o.part ->> 'position' = r.part ->> 'position'
+           AND o.part ->> '$.range.start' = r.part ->> '$.range.start' AND o.part ->> '$.range.end' = r.part ->> '$.range.end'
+         CROSS JOIN items f ON ((f.shelf_id = l.shelf_id AND f.path = l.path AND f.fingerprint IS l.fingerprint) OR f.content = l.content) AND f.gone_at IS NULL AND f.damage IS NULL AND f.shelf_id IN (${LIVE})`,
+      )
+      .raw()
+      .all({ ids: JSON.stringify(clipIds) }) as [string, string, string][];
+    const found = new Map<string, Place[]>();
+    for (const [id, shelfId, path] of rows) found.set(id, [...(found.get(id) ?? []), { shelfId, path }]);
+    return found;
+  }
+
   /** Every file that holds one of the whole renditions of these clips, item by item, as the stock knows it. Parts are none. */
   wholeFiles(clipIds: readonly string[]): HeldFile[] {
     const rows = this.db

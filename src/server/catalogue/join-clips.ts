@@ -87,7 +87,7 @@ export class Joins {
     const there = this.db.prepare('SELECT 1 FROM clips WHERE id = ? AND project_id = ?').get(keep.id, projectId);
     if (there === undefined) return 0;
     for (const clip of clips) {
-      this.clips.put(projectId, { ...clip, renditions: [], parts: [] });
+      this.clips.put(projectId, { ...clip, renditions: [], parts: [], partCopies: [] });
       this.db.prepare('UPDATE clips SET touched = ? WHERE id = ?').run(touched.includes(clip.id) ? 1 : 0, clip.id);
       for (const { id, part } of renditions[clip.id] ?? [])
         this.db.prepare('UPDATE renditions SET clip_id = ?, part = ? WHERE id = ? AND clip_id = ?').run(clip.id, part, id, keep.id);

@@ -1,6 +1,7 @@
 /** Files of a clip beside its source: parts of it, and what it was before. */
 import { placeKey, type Place } from '../../core/media/item';
-import type { MediaLink, Part } from '../../core/project/clip';
+import type { MediaLink, Part, PartCopy } from '../../core/project/clip';
+import type { KnownParts } from '../../core/planning/exchange/exchange';
 import type { FrameRange } from '../../core/time/range';
 import type { Db } from './db';
 import { insertLink } from './link-rows';
@@ -23,6 +24,29 @@ export class Parts {
       .prepare(`INSERT INTO renditions (id, clip_id, kind, part) SELECT ?, id, 'source', ? FROM clips WHERE id = ?`)
       .run(id, JSON.stringify({ position, range } satisfies PartOf), clipId);
     if (added.changes > 0) insertLink(this.db, id, 0, link);
+  }
+
+  /** What was made of a part; nothing where there is no such clip any more. */
+  addCopy(clipId: string, { id, kind, links, made, cameBy, position, range }: PartCopy): void {
+    const added = this.db
+      .prepare('INSERT OR IGNORE INTO renditions (id, clip_id, kind, made, came_by, part) SELECT ?, id, ?, ?, ?, ? FROM clips WHERE id = ?')
+      .run(id, kind, made ? JSON.stringify(made) : null, cameBy ?? null, JSON.stringify({ position, range } satisfies PartOf), clipId);
+    if (added.changes > 0) links.forEach((link, at) => insertLink(this.db, id, at, link));
+  }
+
+  /** Files that hold frames of some source of any project: by place, and what copies of them are known by. */
+  all(): KnownParts {
+    const rows = this.db
+      .prepare(
+        `SELECT l.shelf_id, l.path, l.content, l.fingerprint FROM renditions r JOIN links l ON l.rendition_id = r.id
+         WHERE r.part IS NOT NULL AND r.part ->> 'range' IS NOT NULL AND l.shelf_id IS NOT NULL AND l.position = 0`,
+      )
+      .raw()
+      .all() as [string, string, string | null, string | null][];
+    return {
+      places: new Set(rows.map(([shelfId, path]) => placeKey({ shelfId, path }))),
+      marks: new Set(rows.flatMap(([, , ...marks]) => marks.filter((mark) => mark !== null))),
+    };
   }
 
   /** Clips of which these files hold a part, by placeKey, with the frames they hold; of several the first by name. */

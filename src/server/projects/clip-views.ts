@@ -66,8 +66,8 @@ export function clipWindow(catalogue: Catalogue, snapshot: Snapshot, lines: Proj
 }
 
 /** Every name its files have, had or came with. */
-function namesOf({ renditions, parts }: ClipLine): string {
-  const links = [...renditions, ...parts].flatMap((own) => own.links);
+function namesOf({ renditions, parts, partCopies }: ClipLine): string {
+  const links = [...renditions, ...parts, ...partCopies].flatMap((own) => own.links);
   return links.flatMap(({ names, copies = [] }) => [names, ...copies.map(({ place, cameAs }) => `${fileName(place.path)} ${cameAs}`)]).join(' ');
 }
 

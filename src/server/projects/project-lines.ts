@@ -19,7 +19,7 @@ export class ProjectLines implements Stock {
   ) {
     this.attached = new Set(known.shelves.filter((shelf) => shelf.attached).map((shelf) => shelf.id));
     for (const clip of clips)
-      for (const { links } of [...clip.renditions, ...clip.parts])
+      for (const { links } of [...clip.renditions, ...clip.parts, ...clip.partCopies])
         for (const { place, item } of links) if (place && item) this.items.set(placeKey(place), item);
   }
 

@@ -55,6 +55,7 @@ function linkedFiles(lines: ProjectLines, used: ReadonlySet<string>, inUse: Pick
     for (const { kind, links } of [
       ...clip.renditions,
       ...(isInParts(clip) ? clip.parts : []).map((part) => ({ kind: 'source' as const, ...part })),
+      ...clip.partCopies,
     ]) {
       for (const { place, expected, item } of links) {
         if (!place) continue;

@@ -15,28 +15,25 @@ export function readersOf(catalogue: Catalogue, places: Pick<Places, 'rootOf'>, 
   const named = going.flatMap((place) => placesOfFile(place, nestings).map((same) => ({ same, place })));
   const asked = new Map(named.map(({ same, place }) => [placeKey(same), place]));
   const holders = catalogue.holdings.holders(named.map(({ same }) => same));
-  const losing = clipsWithout(catalogue, places, shelfIds, new Set(asked.keys()), [...new Set(holders.map(({ clipId }) => clipId))]);
+  const attached = new Set(shelfIds.filter((id) => places.rootOf(id) !== null));
+  const stays = (place: Place) => attached.has(place.shelfId) && !asked.has(placeKey(place));
+  const losing = clipsWithout(catalogue, stays, [...new Set(holders.map(({ clipId }) => clipId))]);
+  // What is of a part is not missed while the part stays, though the whole was never here.
+  const ofParts = catalogue.holdings.partFiles([...new Set(holders.flatMap(({ clipId, isPart }) => (isPart && losing.has(clipId) ? [clipId] : [])))]);
   return holders.flatMap((holder) => {
-    const losesLast = losing.has(holder.clipId);
+    const losesLast = losing.has(holder.clipId) && !(holder.isPart && ofParts.get(holder.renditionId)?.some(stays));
     // Copies and parts beside what is there are not missed.
     if (!losesLast && (!holder.isLinked || holder.isPart)) return [];
     return [{ ...holder, place: asked.get(placeKey(holder.place)) ?? holder.place, losesLast }];
   });
 }
 
-/** Clips of which no whole rendition is left on attached shelves once the files with these keys are gone. */
-function clipsWithout(
-  catalogue: Catalogue,
-  places: Pick<Places, 'rootOf'>,
-  shelfIds: readonly string[],
-  going: ReadonlySet<string>,
-  clipIds: readonly string[],
-): ReadonlySet<string> {
-  const attached = new Set(shelfIds.filter((id) => places.rootOf(id) !== null));
+/** Clips of which no whole rendition is left. `isLeft`: the file stays, on a shelf that is attached. */
+function clipsWithout(catalogue: Catalogue, isLeft: (place: Place) => boolean, clipIds: readonly string[]): ReadonlySet<string> {
   // By rendition and position: whether a file of it stays.
   const kept = new Map<string, { clipId: string; items: Map<number, boolean> }>();
   for (const { clipId, renditionId, position, place } of catalogue.holdings.wholeFiles(clipIds)) {
-    const stays = place !== null && attached.has(place.shelfId) && !going.has(placeKey(place));
+    const stays = place !== null && isLeft(place);
     const own = kept.get(renditionId) ?? { clipId, items: new Map<number, boolean>() };
     own.items.set(position, (own.items.get(position) ?? false) || stays);
     kept.set(renditionId, own);

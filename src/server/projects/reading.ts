@@ -66,7 +66,8 @@ export function readClips(
   const readNow = clips.map((clip): Clip => {
     const renditions = clip.renditions.map((rendition) => ({ ...rendition, links: sameOr(rendition.links, (link, position) => read(link, rendition.id, position)) })); // prettier-ignore
     const parts = clip.parts?.map((part) => ({ ...part, links: [read(part.links[0], part.id, 0)] as const }));
-    return { ...clip, renditions, ...(parts ? { parts } : {}) };
+    const partCopies = clip.partCopies?.map((own) => ({ ...own, links: sameOr(own.links, (link, position) => read(link, own.id, position)) }));
+    return { ...clip, renditions, ...(parts ? { parts } : {}), ...(partCopies ? { partCopies } : {}) };
   });
   const more = catalogue.items.atPlaces([...elsewhere.values()].filter((place) => !standing.has(placeKey(place))));
   return { clips: readNow, items: more.length === 0 ? items : [...items, ...more] };
@@ -121,6 +122,12 @@ export function readLines(lines: readonly ClipLine[], wish: ReadingWish, isAttac
       const links = sameOr(part.links, read);
       return links === part.links ? part : { links };
     });
-    return renditions === line.renditions && parts === line.parts ? line : { ...line, renditions, parts };
+    const partCopies = sameOr(line.partCopies, (own) => {
+      const links = sameOr(own.links, read);
+      return links === own.links ? own : { ...own, links };
+    });
+    return renditions === line.renditions && parts === line.parts && partCopies === line.partCopies
+      ? line
+      : { ...line, renditions, parts, partCopies };
   });
 }

@@ -4,7 +4,7 @@ import type { Snapshot, TimelineSnapshot } from '../../core/planning/plan/snapsh
 import { stockOf, type StockView } from '../../core/planning/plan/stock-view';
 import { type EventUse, framesRead } from '../../core/planning/taking/event-use';
 import { eventUses } from '../../core/planning/taking/used-media';
-import { asRead } from '../../core/planning/taking/part-read';
+import { asRead, isInPartCopy } from '../../core/planning/taking/part-read';
 import { clipState, isOffline, linksRead, renditionRead, sourceState, type Clip, type LinkState, type MediaLink } from '../../core/project/clip';
 import { timelineFamily } from '../../core/project/compare';
 import { ceilFrames, floorFrames } from '../../core/project/moment';
@@ -123,7 +123,7 @@ function sourcesOf(timeline: TimelineSnapshot, snapshot: Snapshot, stock: StockV
   const gathered = new Map<string, { clip: Clip; link: MediaLink | null; ranges: FrameRange[]; events: number }>();
   for (const told of eventUses(snapshot, [timeline.id], true)) {
     const use = asRead(told, stock);
-    const isPartless = use.clip.parts !== undefined && renditionRead(use.clip, stock) === null;
+    const isPartless = (use.clip.parts ?? use.clip.partCopies) !== undefined && renditionRead(use.clip, stock) === null && !isInPartCopy(told, stock);
     if (isPartless) away.set(use.use.event.index, sourceState(use.clip, stock));
     const link = linkRead(use, stock);
     const key = link?.place ? placeKey(link.place) : link?.url || `clip ${use.clip.id}`;

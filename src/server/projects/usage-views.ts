@@ -23,9 +23,12 @@ export interface UsageRequest extends Omit<UsageChoice, 'timelineIds'>, WindowQu
 
 export function usageTotals({ items, neverUsed, binOnly }: UsageReport): UsageTotals {
   const bytes = (list: readonly ItemUsage[]) => list.reduce((sum, item) => sum + (item.sizeBytes ?? 0), 0);
+  // A source counts once: its parts are listed beside it, and add nothing to the sums.
+  const whole = (list: readonly ItemUsage[]) => list.filter(({ partOf }) => partOf === undefined);
+  const [used, never] = [whole(items), whole(neverUsed)];
   return {
-    used: { items: items.length, bytes: bytes(items), usedBytes: items.reduce((sum, item) => sum + (usedBytes(item) ?? 0), 0) },
-    never: { items: neverUsed.length, bytes: bytes(neverUsed) },
+    used: { items: used.length, parts: items.length - used.length, bytes: bytes(used), usedBytes: used.reduce((sum, item) => sum + (usedBytes(item) ?? 0), 0) }, // prettier-ignore
+    never: { items: never.length, parts: neverUsed.length - never.length, bytes: bytes(never) },
     binOnly: binOnly.length,
   };
 }
@@ -36,8 +39,8 @@ export function usageWindow(report: UsageReport, request: UsageRequest): Window<
     const clips = report.binOnly.filter(({ name, binPath }) => fits(words, `${name} ${binPath}`));
     return cutOut(inOrder(clips, request, ({ name }) => name), request); // prettier-ignore
   }
-  const items = (request.list === 'never' ? report.neverUsed : report.items).filter(({ name, reel, clips }) =>
-    fits(words, `${name} ${reel ?? ''} ${clips.map((clip) => clip.name).join(' ')}`),
+  const items = (request.list === 'never' ? report.neverUsed : report.items).filter(({ name, reel, clips, partOf }) =>
+    fits(words, `${name} ${partOf ?? ''} ${reel ?? ''} ${clips.map((clip) => clip.name).join(' ')}`),
   );
   const { total, rows } = cutOut(inOrder(items, request, SORT_BY[request.sort]), request);
   return { total, rows: rows.map(itemView) };

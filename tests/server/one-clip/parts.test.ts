@@ -6,10 +6,14 @@ import { afterEach, beforeEach, expect, it } from 'vitest';
 import type { Json, OtioObject } from '../../../src/core/interchange/otio/otio-types';
 import { clipDocument, externalReference, formatOtio, timeRange } from '../../../src/core/interchange/otio/otio-writer';
 import { readTimelineFile } from '../../../src/core/interchange/read-timeline-file';
+import type { ExchangeDetail } from '../../../src/core/planning/exchange/exchange';
+import type { ProxyDetail } from '../../../src/core/planning/proxies/proxies';
+import { PROXIES_AT_FIRST, type ProxySettings } from '../../../src/core/planning/proxies/settings';
 import type { RelinkDetail } from '../../../src/core/planning/relink/relink';
 import { rate } from '../../../src/core/time/rate';
-import type { CompareView, TimelineView } from '../../../src/server/api/views';
+import type { CompareView, ItemUsageView, ItemUsesView, TimelineView, UsageTotals } from '../../../src/server/api/views';
 import { bringIn } from '../../../src/server/projects/bring-in';
+import type { UsageRequest } from '../../../src/server/projects/usage-views';
 import { Study } from '../../../src/server/study';
 import { eject } from '../../helpers/colleague';
 import { clipsSeen, makeHouse, makeIntra, type SmallHouse } from '../../helpers/small-house';
@@ -197,4 +201,94 @@ it('who counts from 0 in a part, and does not say so, does not read the source f
   };
   // Frames 45 to 53 of the source, 2 to 10 of the part.
   expect(await reads('by timecode', START + 45)).toEqual(await reads('from 0', 2));
+});
+
+const proxies = (house: SmallHouse, more: Partial<ProxySettings> = {}) =>
+  house.plan({ kind: 'proxies', settings: { ...PROXIES_AT_FIRST, destination: { shelfId: house.source.id, path: '' }, ...more } });
+
+const fates = (plan: { readonly detail: unknown }) => (plan.detail as ProxyDetail).rows.map(({ name, fate, why }) => `${name}: ${fate}, ${why}`);
+
+async function eventStates(house: SmallHouse, timelineId: string): Promise<(string | undefined)[]> {
+  const study = new Study(house.house.catalogue, house.house.mounts);
+  const view = (await study.answer({ ask: 'timeline', projectId: house.projectId, timelineId })) as TimelineView;
+  return view.tracks.flatMap((track) => track.events.map(({ state }) => state));
+}
+
+it('proxies are made of parts where they are asked for; events read them while the parts are away', async () => {
+  const { text } = await pullParts();
+  const id = await carry(text);
+  const { catalogue } = away!.house;
+  expect(fates(await proxies(away!))).toEqual(['ladle: cannot, only parts are here', 'yard: cannot, only parts are here']);
+  const plan = await proxies(away!, { parts: true });
+  expect(fates(plan)).toEqual(['ladle: made, of 2 parts of it', 'yard: made, of 1 part of it']);
+  const { id: runId, run } = await go(away!, plan);
+  expect([run.state, filesBelow(join(away!.source.root, 'Proxies')).length]).toEqual(['done', 3]);
+  expect(fates(await proxies(away!, { parts: true }))).toEqual(['ladle: has one, its parts have them', 'yard: has one, its part has one']);
+  // They are copies of the parts, frame for frame, and never another clip or the source.
+  expect(catalogue.clips.ofProject(away!.projectId).map(({ name, renditions, parts, partCopies }) => [name, renditions.length, parts?.length, partCopies?.length])).toEqual([['ladle', 1, 2, 2], ['yard', 1, 1, 1]]); // prettier-ignore
+  const back = eject(away!.vault.root);
+  expect((await told(away!)).map(([, state]) => state)).toEqual(['by-proxy', 'by-proxy']);
+  expect(await eventStates(away!, id)).toEqual(['by-proxy', 'by-proxy', 'by-proxy']);
+  // Nothing that takes pictures along takes a light copy for the picture.
+  const pull = await away!.plan({ kind: 'pull', settings: pullSettings(away!, id, { media: 'parts' }) });
+  expect(pull.steps.filter(({ action }) => action === 'trim' || action === 'copy')).toEqual([]);
+  back();
+  const removal = await away!.plan({
+    kind: 'remove-proxies',
+    settings: { scope: { of: 'project' }, rendition: 'proxy', which: 'spare', confirmed: false },
+  });
+  expect(removal.headline.value).toBeGreaterThan(0);
+  expect(removal.steps.filter(({ action }) => action === 'remove').length).toBe(3);
+  await undo(away!, runId);
+  expect(filesBelow(away!.source.root).filter((name) => name.includes('Proxies/'))).toEqual([]);
+  expect(catalogue.clips.ofProject(away!.projectId).flatMap(({ partCopies = [] }) => partCopies)).toEqual([]);
+});
+
+it('an event of which the light copies lack frames is offline while the parts are away', async () => {
+  const { text } = await pullParts();
+  const id = await carry(text);
+  await go(away!, await proxies(away!, { parts: true }));
+  // The light copy of the second part of the first take goes.
+  const [ladle] = away!.house.catalogue.clips.ofProject(away!.projectId);
+  away!.house.catalogue.clips.removeRenditions([ladle!.partCopies![1]!.id]);
+  eject(away!.vault.root);
+  expect((await eventStates(away!, id)).map((state) => state === 'by-proxy')).toEqual([true, true, false]);
+});
+
+it('usage tells parts beside their sources where they are asked for, and counts a source once', async () => {
+  const { cut } = await pullParts();
+  const study = new Study(home.house.catalogue, home.house.mounts);
+  const ask = (more: object) => study.answer({ ask: 'usage', projectId: home.projectId, request: { timelineIds: [cut], bins: [], clipIds: [], countDisabled: true, filter: '', sort: 'name', down: false, limit: 100, offset: 0, ...more } as UsageRequest }); // prettier-ignore
+  const rows = async (more: object) => ((await ask({ list: 'used', ...more })) as { rows: ItemUsageView[] }).rows;
+  expect((await rows({})).map(({ name }) => name)).toEqual(['ladle.mov', 'yard.mov']);
+  const all = await rows({ parts: true });
+  expect(all.map(({ partOf, name, used, useCount }) => [partOf ?? name, used, useCount])).toEqual([
+    ['ladle.mov', [{ start: 5, end: 15 }, { start: 45, end: 53 }], 2],
+    ['ladle · part 10:00:00:03–10:00:00:17', [{ start: 2, end: 12 }], 1],
+    ['ladle · part 10:00:01:18–10:00:02:05', [{ start: 2, end: 10 }], 1],
+    ['yard.mov', [{ start: 20, end: 30 }], 1],
+    ['yard · part 10:00:00:18–10:00:01:07', [{ start: 2, end: 12 }], 1],
+  ]); // prettier-ignore
+  const [plain, withParts] = [await ask({}), await ask({ parts: true })] as UsageTotals[];
+  expect([plain!.used, withParts!.used]).toEqual([
+    { ...plain!.used, parts: 0 },
+    { ...plain!.used, parts: 3 },
+  ]);
+  const one = (await ask({ parts: true, key: all[2]!.key })) as ItemUsesView;
+  expect(one.uses.rows.map(({ eventIndex, range }) => [eventIndex, range])).toEqual([[2, { start: 2, end: 10 }]]);
+});
+
+it('an exchange takes pulled parts for finished pictures only where they are asked for', async () => {
+  const { cut } = await pullParts();
+  const exchange = async (parts: boolean) => {
+    const settings = { timelineId: cut, scope: { of: 'project' as const }, among: 'folder' as const, place: { shelfId: home.vault.id, path: '' }, endings: '', inFolders: '', what: 'picture' as const, parts, newest: false, inPlace: false, name: '', choices: {} }; // prettier-ignore
+    const plan = await home.plan({ kind: 'exchange', settings });
+    return [(plan.detail as ExchangeDetail).looked, ...(plan.detail as ExchangeDetail).rows.map(({ fate }) => fate)];
+  };
+  expect(await exchange(false)).toEqual([1, 'none', 'none', 'none']);
+  expect(await exchange(true)).toEqual([4, 'exchanged', 'exchanged', 'exchanged']);
+  // A copy of them elsewhere is still no finished picture.
+  cpSync(join(home.vault.root, 'pulled/media'), join(home.vault.root, 'backup'), { recursive: true });
+  await home.stocktake(home.vault.id);
+  expect(await exchange(false)).toEqual([1, 'none', 'none', 'none']);
 });

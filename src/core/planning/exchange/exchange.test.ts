@@ -23,6 +23,7 @@ const settings = (own: Partial<ExchangeSettings> = {}): ExchangeSettings => ({
   endings: '_graded, _v2',
   inFolders: '',
   what: 'picture',
+  parts: false,
   newest: false,
   inPlace: false,
   name: '',

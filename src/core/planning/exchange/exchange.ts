@@ -107,19 +107,32 @@ interface Shot {
   readonly source: ShotSource | null;
 }
 
+/** Files that are known to hold parts of sources: by placeKey, and by what copies are known by (fingerprint or content). */
+export interface KnownParts {
+  readonly places: ReadonlySet<string>;
+  readonly marks: ReadonlySet<string>;
+}
+
+const NO_PARTS: KnownParts = { places: new Set(), marks: new Set() };
+
 /** `items`: all that stands below the chosen folder; `twins`: other sources that the house knows, of whatever project. */
 export function planExchange(
   snapshot: Snapshot,
   settings: ExchangeSettings,
   items: readonly Item[],
   twins: AskTwins = NO_TWINS,
+  parts: KnownParts = NO_PARTS,
 ): Plan<ExchangeDetail> {
   const timeline = snapshot.timelines.find(({ id }) => id === settings.timelineId);
   // Light copies of the project's own clips often lie beside what is finished, under the very names of their sources.
   const light = new Set(snapshot.clips.flatMap(({ renditions }) => renditions.flatMap(({ kind, links }) => (kind === 'proxy' && links[0]?.place ? [placeKey(links[0].place)] : [])))); // prettier-ignore
-  const looked = items.filter(
+  const media = items.filter(
     ({ place, problem }) => problem === null && !light.has(placeKey(place)) && isBelowFolder(place.path, settings.inFolders),
   );
+  // A pulled part bears the name and the timecode of its source: it would be taken for a finished picture.
+  const isPart = ({ place, content, fingerprint }: Item) =>
+    parts.places.has(placeKey(place)) || [content, fingerprint].some((mark) => mark != null && parts.marks.has(mark));
+  const looked = settings.parts ? media : media.filter((item) => !isPart(item));
   const shots = timeline ? shotsOf(snapshot, timeline, settings, candidatesOf(looked, settings.endings), rivals(snapshot, settings, looked, twins)) : []; // prettier-ignore
   const rows = shots.map(({ row }) => row);
   const count = (fate: ShotFate) => rows.filter((row) => row.fate === fate).length;
@@ -142,6 +155,7 @@ export function planExchange(
     headline: { value: exchanged.length, of: rows.length, unit: 'events', words: exchanged.length === 1 ? 'is exchanged' : 'are exchanged' },
     lines: [
       ...(settings.among === 'folder' ? [{ label: 'Files looked at', text: formatCount(looked.length) }] : []),
+      ...(looked.length < media.length ? [{ label: 'Pulled parts, left out', text: formatCount(media.length - looked.length) }] : []),
       ...line('To be chosen', 'offered'),
       ...line('Frames lack', 'lacks'),
       ...line('Found, but do not fit', 'unfit'),

@@ -18,6 +18,8 @@ export interface ExchangeSettings {
   readonly endings: string;
   readonly inFolders: string;
   readonly what: 'picture' | 'sound' | 'both';
+  /** Files that were pulled as parts of sources count as well. */
+  readonly parts: boolean;
   /** Of several that fit equally well the one changed last, instead of asking. */
   readonly newest: boolean;
   /** The timeline itself reads the others then; as it was it is kept beside it. */
@@ -38,6 +40,7 @@ export const exchangeForm = Joi.object<ExchangeSettings>({
   endings: Joi.string().allow('').max(200).required(),
   inFolders: Joi.string().allow('').max(200).required(),
   what: Joi.string().valid('picture', 'sound', 'both').required(),
+  parts: Joi.boolean().default(false),
   newest: Joi.boolean().required(),
   inPlace: Joi.boolean().required(),
   name: Joi.string().allow('').max(200).required(),

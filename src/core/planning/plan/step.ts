@@ -2,7 +2,7 @@
 import type { FileIdentity } from '../../media/identity';
 import { sequenceName } from '../../media/image-sequence';
 import { below, type Item, type MediaFacts, type Place, type SequenceFacts } from '../../media/item';
-import type { MediaLink } from '../../project/clip';
+import type { MediaLink, Part } from '../../project/clip';
 import type { Recipe } from '../../rendition/recipe';
 import type { FrameRange } from '../../time/range';
 import type { Rate } from '../../time/rate';
@@ -172,7 +172,12 @@ export interface EncodeStep extends StepBase {
   readonly rendition: 'proxy' | 'mezzanine';
   readonly recipe: Recipe;
   /** Clips that get it, with what of their source stands beside the picture. */
-  readonly clips: readonly { readonly clipId: string; readonly sound: readonly MediaLink[] }[];
+  readonly clips: readonly {
+    readonly clipId: string;
+    readonly sound: readonly MediaLink[];
+    /** Which part of its source was encoded; absent: all of it. */
+    readonly part?: Pick<Part, 'position' | 'range'>;
+  }[];
 }
 
 /** A change of the catalogue. What it says beyond its type stands with the kind that makes it. */

@@ -7,12 +7,14 @@ import { trimEndOf } from '../../naming/trim-end';
 import {
   clipState,
   isInParts,
+  isOfPart,
   isOffline,
   LINK_STATES,
   linkState,
   renditionState,
   sourceRendition,
   type Clip,
+  type FileState,
   type LinkState,
   type MediaLink,
   type Rendition,
@@ -82,10 +84,13 @@ export type StateCounts = Readonly<Record<LinkState, number>>;
 interface Making {
   readonly item: Item;
   readonly preset: Preset;
-  readonly clips: { readonly clip: Clip; readonly sound: readonly MediaLink[] }[];
+  readonly clips: (EncodeStep['clips'][number] & { readonly clip: Clip })[];
 }
 
-type Fate = Pick<ProxyRow, 'fate' | 'why'> & { readonly item?: Item; readonly preset?: Preset; readonly sound?: readonly MediaLink[] };
+/** What is encoded for a clip: its source, or each part of it that is here. */
+type Wanted = Pick<Making, 'item' | 'preset'> & Omit<EncodeStep['clips'][number], 'clipId'>;
+
+type Fate = Pick<ProxyRow, 'fate' | 'why'> & { readonly preset?: Preset; readonly wanted?: readonly Wanted[] };
 
 /** `standing`: paths below the destination folder that are taken; `machine`: see pace.ts; `onTheWay`: by beingMadeKey, the run that will make it. */
 export function planProxies(
@@ -105,12 +110,12 @@ export function planProxies(
   );
   const makings = new Map<string, Making>();
   for (const clip of clips) {
-    const { item, preset, sound } = fates.get(clip.id)!;
-    if (!item || !preset) continue;
-    const key = placeKey(item.place);
-    const own = makings.get(key) ?? { item, preset, clips: [] };
-    own.clips.push({ clip, sound: sound ?? [] });
-    makings.set(key, own);
+    for (const { item, preset, ...of } of fates.get(clip.id)!.wanted ?? []) {
+      const key = placeKey(item.place);
+      const own = makings.get(key) ?? { item, preset, clips: [] };
+      own.clips.push({ clip, clipId: clip.id, ...of });
+      makings.set(key, own);
+    }
   }
   const sources = [...makings.values()].map(({ item }) => item);
   const rateIn = rates(machine, sampleOf(sources), settings);
@@ -118,9 +123,9 @@ export function planProxies(
   const byItem = new Map(steps.map((step) => [placeKey(step.from!), step]));
   const root = rootOf(settings);
   const rows = clips.map((clip): ProxyRow => {
-    const { fate, why, item, preset } = fates.get(clip.id)!;
-    const step = item && byItem.get(placeKey(item.place));
-    const { width = 0, height = 0 } = step?.recipe ?? {};
+    const { fate, why, wanted = [], preset = wanted[0]?.preset } = fates.get(clip.id)!;
+    const own = wanted.flatMap(({ item }) => byItem.get(placeKey(item.place)) ?? []);
+    const { width = 0, height = 0 } = own[0]?.recipe ?? {};
     const cells = cellsOf(clip, stock);
     return {
       clipId: clip.id,
@@ -130,7 +135,7 @@ export function planProxies(
       preset: preset?.name ?? null,
       width,
       height,
-      bytes: step?.expectedBytes ?? 0,
+      bytes: own.reduce((sum, { expectedBytes }) => sum + expectedBytes, 0),
       cells,
       isElsewhere: isElsewhere(cells[asked.for], root),
       without: clipState(clip, left),
@@ -244,9 +249,16 @@ function fateOf(clip: Clip, stock: StockView, settings: ProxySettings, encoders:
   if (byRun !== undefined) return { fate: 'being made', why: `by run ${byRun}` };
   if (settings.onlyLacking && clip.renditions.some((rendition) => rendition.kind === asked.for && isGood(rendition, item, stock, settings)))
     return { fate: 'has one', why: 'it fits its source' };
-  if (isInParts(clip)) return { fate: 'cannot', why: 'only parts are here' };
   const state = linkState(picture, stock);
-  if (state !== 'present' || !item) return { fate: 'cannot', why: `its source is ${state}` };
+  if (state !== 'present' || !item)
+    return settings.parts
+      ? fateOfParts(clip, source.links.indexOf(picture), state, stock, settings, encoders)
+      : { fate: 'cannot', why: isInParts(clip) ? 'only parts are here' : `its source is ${state}` };
+  return fateOfItem(item, source.links.filter((link) => link !== picture), settings, encoders); // prettier-ignore
+}
+
+function fateOfItem(item: Item, sound: readonly MediaLink[], settings: ProxySettings, encoders: Machine['encoders']): Fate {
+  const asked = presetOf(settings.presetId);
   const { facts } = item;
   if (!facts.video) return { fate: 'cannot', why: 'there is no picture in it' };
   if (facts.durationFrames === null) return { fate: 'cannot', why: 'its length is not known' };
@@ -255,7 +267,30 @@ function fateOf(clip: Clip, stock: StockView, settings: ProxySettings, encoders:
   if (asked.for === 'mezzanine' && isMezzanineGrade(facts, isIntraFrame(facts))) return { fate: 'not needed', why: 'easy to play already' };
   const { preset, why } = presetFor(settings.presetId, facts);
   if (encoders && !encoders.has(preset.encoder)) return { fate: 'cannot', why: `the ffmpeg of this machine has no ${preset.encoder}, which ${preset.name} needs`, preset }; // prettier-ignore
-  return { fate: 'made', why: why ?? '', item, preset, sound: source.links.filter((link) => link !== picture) };
+  return { fate: 'made', why: why ?? '', wanted: [{ item, preset, sound }] };
+}
+
+/** Of its parts that are here: each that lacks one gets its own. `position`: of its picture; `state`: of its source. */
+function fateOfParts(clip: Clip, position: number, state: FileState, stock: StockView, settings: ProxySettings, encoders: Machine['encoders']): Fate {
+  const asked = presetOf(settings.presetId);
+  const here = (clip.parts ?? []).flatMap((part) => {
+    const item = part.position === position && linkState(part.links[0], stock) === 'present' ? stock.itemAt(part.links[0].place!) : null;
+    return item && item.facts.kind !== 'audio' ? [{ part, item }] : [];
+  });
+  if (here.length === 0) return { fate: 'cannot', why: `its source is ${state}, and no part of it is here` };
+  const lacking = settings.onlyLacking
+    ? here.filter(
+        ({ part, item }) => !clip.partCopies?.some((own) => own.kind === asked.for && isOfPart(own, part) && isGood(own, item, stock, settings)),
+      )
+    : here;
+  if (lacking.length === 0) return { fate: 'has one', why: here.length === 1 ? 'its part has one' : 'its parts have them' };
+  const fates = lacking.map(({ part: { position: at, range }, item }) => {
+    const own = fateOfItem(item, [], settings, encoders);
+    return { ...own, wanted: own.wanted?.map((one) => ({ ...one, part: { position: at, range } })) };
+  });
+  const wanted = fates.flatMap((own) => own.wanted ?? []);
+  const [first] = fates;
+  return wanted.length === 0 ? first! : { fate: 'made', why: `of ${plural(wanted.length, 'part')} of it`, wanted };
 }
 
 /** Whether a rendition stands there, is of the source as it is, and is as clean as is asked for. */
@@ -320,7 +355,7 @@ function encodeSteps(
         ...(settings.slates && facts.sequence && facts.sequence.missingRuns.length > 0 ? { slates: slatesOf(facts.sequence) } : {}),
         clipName: clips[0]!.clip.name,
       },
-      clips: clips.map(({ clip, sound }) => ({ clipId: clip.id, sound })),
+      clips: clips.map(({ clip: _clip, ...own }) => own),
     };
   });
 }

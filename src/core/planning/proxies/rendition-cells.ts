@@ -22,6 +22,8 @@ export interface RenditionCell {
   readonly misfits: readonly string[];
   /** Further ones of the kind behind it. */
   readonly more: number;
+  /** It is of a part of the source alone. */
+  readonly ofParts?: true;
 }
 
 export type RenditionCells = Readonly<Record<RenditionKind, RenditionCell | null>>;
@@ -31,12 +33,16 @@ export function cellsOf(clip: Clip, stock: StockView): RenditionCells {
   const cell = (kind: RenditionKind): RenditionCell | null => {
     const own = clip.renditions.filter((rendition) => rendition.kind === kind);
     const shown = shownOf(clip, kind, stock);
-    return shown ? { ...cellOf(shown, source, stock), more: own.length - 1 } : null;
+    if (shown) return { ...cellOf(shown, source, stock), more: own.length - 1 };
+    // Of parts there are as many as the pull cut.
+    const ofParts = (clip.partCopies ?? []).filter((rendition) => rendition.kind === kind);
+    const first = ofParts.find((rendition) => renditionState(rendition, stock) === 'present') ?? ofParts[0];
+    return first ? { ...cellOf(first, null, stock), more: ofParts.length - 1, ofParts: true } : null;
   };
   return { source: cell('source'), mezzanine: cell('mezzanine'), proxy: cell('proxy'), finished: cell('finished') };
 }
 
-function cellOf(rendition: Rendition, source: Rendition | null, stock: StockView): Omit<RenditionCell, 'more'> {
+function cellOf(rendition: Rendition, source: Rendition | null, stock: StockView): Omit<RenditionCell, 'more' | 'ofParts'> {
   const itemOf = (link: Rendition['links'][number] | undefined) => (link?.place ? stock.itemAt(link.place) : null);
   const item = itemOf(rendition.links[0]);
   const origin = rendition === source ? null : itemOf(source?.links[0]);

@@ -19,6 +19,8 @@ export interface ProxySettings {
   readonly alphaIsOwn: boolean;
   /** Pictures that are missing in a sequence say so; otherwise the one before each stands in its place. */
   readonly slates: boolean;
+  /** Of sources that are not here, of the parts that are. */
+  readonly parts: boolean;
   /** Only where none exists, or the one there is does not fit any more. */
   readonly onlyLacking: boolean;
   readonly burnIn: BurnIn | null;
@@ -47,6 +49,7 @@ export const proxyForm = Joi.object<ProxySettings>({
     .default('all'),
   alphaIsOwn: Joi.boolean().default(false),
   slates: Joi.boolean().default(false),
+  parts: Joi.boolean().default(false),
   onlyLacking: Joi.boolean().required(),
   burnIn: burnInForm.allow(null).required(),
   destination: placeForm.allow(null).required(),
@@ -66,6 +69,7 @@ export const PROXIES_AT_FIRST: ProxySettings = {
   sound: 'all',
   alphaIsOwn: false,
   slates: false,
+  parts: false,
   onlyLacking: true,
   burnIn: null,
   destination: null,

@@ -1,6 +1,6 @@
 /** Proxies or mezzanines that go, files and all: which, how many bytes, and what would be offline without them. */
 import { placeKey, type Item, type Place } from '../../media/item';
-import { clipState, isOffline, linkState, renditionState, type Clip, type LinkState, type Rendition } from '../../project/clip';
+import { clipState, isOffline, isOfPart, linkState, renditionState, type Clip, type LinkState, type Rendition } from '../../project/clip';
 import { fittingOf, isOlder, misfits } from '../../rendition/fits';
 import { notes, warns, type Finding } from '../../words/finding';
 import { fewNames, formatCount } from '../../words/figures';
@@ -52,7 +52,8 @@ export function planRemoveProxies(snapshot: Snapshot, settings: RemoveProxiesSet
   const stock = stockOf(snapshot);
   const own = removals(snapshot, settings, stock);
   const going = new Set(own.map(({ rendition }) => rendition.id));
-  const after = new Map(own.map(({ clip }) => [clip.id, { ...clip, renditions: clip.renditions.filter(({ id }) => !going.has(id)) }]));
+  const stays = ({ id }: Rendition) => !going.has(id);
+  const after = new Map(own.map(({ clip }) => [clip.id, { ...clip, renditions: clip.renditions.filter(stays), partCopies: (clip.partCopies ?? []).filter(stays) }])); // prettier-ignore
   const readers = readersByPlace(ask(own.flatMap(({ rendition }) => rendition.links[0]?.place ?? [])));
   const projectId = snapshot.project.id;
   const goingClips = new Set(own.map(({ clip }) => clip.id));
@@ -130,10 +131,16 @@ function removals(snapshot: Snapshot, { scope, rendition: kind, which }: RemoveP
   return clipsInScope(snapshot, scope).flatMap((clip) => {
     const source = clip.renditions.find((rendition) => rendition.kind === 'source') ?? null;
     const isSpare = source !== null && renditionState(source, stock) === 'present';
-    return clip.renditions
-      .filter((rendition) => rendition.kind === kind)
-      .filter((rendition) => which === 'all' || (which === 'spare' ? isSpare : isUnfit(rendition, source, stock)))
-      .map((rendition) => ({ clip, rendition }));
+    const whole = clip.renditions.filter((rendition) => which === 'all' || (which === 'spare' ? isSpare : isUnfit(rendition, source, stock)));
+    const ofParts = (clip.partCopies ?? []).filter((rendition) => {
+      const part = clip.parts?.find((own) => isOfPart(rendition, own));
+      const madeOf = part ? { id: part.id, kind: 'source' as const, links: part.links } : null;
+      return (
+        which === 'all' ||
+        (which === 'spare' ? isSpare || (madeOf !== null && renditionState(madeOf, stock) === 'present') : isUnfit(rendition, madeOf, stock))
+      );
+    });
+    return [...whole, ...ofParts].filter((rendition) => rendition.kind === kind).map((rendition) => ({ clip, rendition }));
   });
 }
 

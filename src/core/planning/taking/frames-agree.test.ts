@@ -95,7 +95,8 @@ it('usage, exchange and finish check name the very frames, however they are numb
       };
       const graded = { ...house, items: [source, other], clips: house.clips.map((clip): Clip => ({ ...clip, renditions: [...clip.renditions, rendition] })) }; // prettier-ignore
       expect(inOrder(finish(graded))).toEqual(inOrder(expected));
-      const plan = planExchange(graded, { timelineId: 't', scope: { of: 'project' }, among: 'finished', place: null, endings: '_graded', inFolders: '', what: 'picture', newest: false, inPlace: false, name: '', choices: {} }, []); // prettier-ignore
+      const plan = planExchange(graded, { timelineId: 't', scope: { of: 'project' }, among: 'finished', place: null, endings: '_graded', inFolders: '', what: 'picture', parts: false,
+  newest: false, inPlace: false, name: '', choices: {} }, []); // prettier-ignore
       const missing = plan.detail.rows.map(({ fate, candidates }) => (fate === 'exchanged' ? 0 : Math.max(0, ...candidates.map(({ misfits }) => Number(/^\d+(?= frames? lack)/.exec(misfits[0] ?? '')?.[0] ?? NaN))))); // prettier-ignore
       for (const [index, row] of plan.detail.rows.entries()) {
         const lacks = expected[index]!;

@@ -20,7 +20,13 @@ export const exchangeKind: Kind<ExchangeSettings> = {
     const named = [...(settings.timelineId === null ? [] : [settings.timelineId]), ...timelinesNamed(settings.scope)];
     const snapshot = await projectSnapshot(asked, named);
     const folder = settings.among === 'folder' ? settings.place : null;
-    return planExchange(snapshot, settings, folder ? asked.catalogue.sort.itemsBelow(folder) : [], asked.catalogue.twins());
+    return planExchange(
+      snapshot,
+      settings,
+      folder ? asked.catalogue.sort.itemsBelow(folder) : [],
+      asked.catalogue.twins(),
+      asked.catalogue.parts.all(),
+    );
   },
 };
 

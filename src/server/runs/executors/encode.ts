@@ -169,11 +169,13 @@ function link(step: EncodeStep, item: Item, renditionIds: readonly string[], { c
   catalogue.transaction(() => {
     catalogue.items.put(item);
     if (item.sha256) catalogue.items.recordChecksum(item.place, item.identity!, item.sha256, made.at);
-    step.clips.forEach(({ clipId, sound }, index) => {
+    step.clips.forEach(({ clipId, sound, part }, index) => {
       const picture = { place: item.place, url: '', expected: expectedFrom(item, fileName(item.place.path)) };
       // An earlier try may have linked it.
       catalogue.clips.removeRenditions([renditionIds[index]!]);
-      catalogue.clips.addRendition(clipId, { id: renditionIds[index]!, kind: step.rendition, links: [picture, ...sound], made, cameBy: runId });
+      const rendition = { id: renditionIds[index]!, kind: step.rendition, links: [picture, ...sound], made, cameBy: runId };
+      if (part) catalogue.parts.addCopy(clipId, { ...rendition, ...part });
+      else catalogue.clips.addRendition(clipId, rendition);
     });
   });
 }
