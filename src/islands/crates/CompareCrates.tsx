@@ -22,11 +22,12 @@ const COLUMNS: readonly Column<ComparedFile>[] = [
   {
     key: 'change',
     title: 'Difference',
-    width: '150px',
+    width: 'minmax(150px, 0.7fr)',
     unsorted: true,
-    cell: ({ change, was }) => (
-      <span className={change === 'same' ? 'soft' : ''} title={was === null ? undefined : `was ${was}`}>
+    cell: ({ change, was, words }) => (
+      <span className={change === 'same' || change === 'part' ? 'soft' : ''} title={was === null ? words : `was ${was}`}>
         {changeWords(change)}
+        {words && <span className="soft"> · {words}</span>}
       </span>
     ),
   },
@@ -34,7 +35,7 @@ const COLUMNS: readonly Column<ComparedFile>[] = [
   { key: 'after', title: 'After', width: '80px', numeric: true, unsorted: true, cell: ({ afterBytes }) => size(afterBytes) },
 ];
 
-/** What one crate holds and another does not. */
+/** What one crate holds and another does not, or the project as it is now (`after` null). */
 export function CompareCrates({
   projectId,
   before,
@@ -44,11 +45,12 @@ export function CompareCrates({
 }: {
   projectId: string;
   before: CrateView;
-  after: CrateView;
+  after: CrateView | null;
   tabs: ReactNode;
   onBack: () => void;
 }) {
-  const settings = useMemo(() => ({ before: before.id, after: after.id }), [before.id, after.id]);
+  const afterId = after?.id ?? null;
+  const settings = useMemo(() => ({ before: before.id, after: afterId }), [before.id, afterId]);
   const state = usePlan<CompareCratesDetail>('compare-crates', projectId, settings, compareCratesForm);
   const counts = state.plan?.detail.counts;
   const groups = [
@@ -71,7 +73,11 @@ export function CompareCrates({
                 flex={1}
                 disabled={!state.plan}
                 onClick={() =>
-                  void saveText('plans/keep', { projectId, kind: 'compare-crates', settings, as }, `Crates compared.${as}`).catch(tellError)
+                  void saveText(
+                    'plans/keep',
+                    { projectId, kind: 'compare-crates', settings, as },
+                    `${after ? 'Crates' : 'Crate and project'} compared.${as}`,
+                  ).catch(tellError)
                 }
               >
                 {as === 'html' ? 'Keep as a page' : 'Keep as a table'}
@@ -84,7 +90,10 @@ export function CompareCrates({
         </PlanSheet>
       }
     >
-      <StageHead title="Compare crates" lead={`${before.name}, then ${after.name}`}>
+      <StageHead
+        title={after ? 'Compare crates' : 'Compare with the project'}
+        lead={after ? `${before.name}, then ${after.name}` : `${before.name}, then the project as it is now`}
+      >
         {tabs}
       </StageHead>
       <PlanList<ComparedFile>
@@ -92,7 +101,7 @@ export function CompareCrates({
         kind="compare-crates"
         state={state}
         settings={state.madeWith}
-        label="Media of both crates"
+        label={after ? 'Media of both crates' : 'Media of the crate and the project'}
         sort="path"
         columns={COLUMNS}
         rowKey={({ path, change }) => `${change} ${path}`}

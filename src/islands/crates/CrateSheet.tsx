@@ -17,6 +17,9 @@ import { stagePath } from '../shared/stages';
 import { usePlan } from '../shared/use-plan';
 
 /** One crate as it stands: what it says of itself, how long it is locked, and a check of all its files. */
+/** In the address, in the place of another crate. */
+export const AS_NOW = 'project';
+
 export function CrateSheet({
   projectId,
   crate,
@@ -41,18 +44,16 @@ export function CrateSheet({
     >
       <Facts projectId={projectId} crate={crate} />
       <Lock projectId={projectId} crate={crate} />
-      {others.length > 0 && (
-        <SheetField label="Compare with">
-          <Select
-            size="xs"
-            aria-label="Compare with"
-            placeholder="Another crate"
-            data={others.map(({ id, name }) => ({ value: id, label: name }))}
-            value={null}
-            onChange={(id) => id !== null && onCompare(id)}
-          />
-        </SheetField>
-      )}
+      <SheetField label="Compare with">
+        <Select
+          size="xs"
+          aria-label="Compare with"
+          placeholder="The project, or another crate"
+          data={[{ value: AS_NOW, label: 'The project as it is now' }, ...others.map(({ id, name }) => ({ value: id, label: name }))]}
+          value={null}
+          onChange={(id) => id !== null && onCompare(id)}
+        />
+      </SheetField>
     </PlanSheet>
   );
 }

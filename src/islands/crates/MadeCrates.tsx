@@ -14,7 +14,7 @@ import { StateSign } from '../shared/StateSign';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 import { StageHead } from '../shared/StageHead';
 import { CompareCrates } from './CompareCrates';
-import { CrateSheet } from './CrateSheet';
+import { AS_NOW, CrateSheet } from './CrateSheet';
 import { Empty } from '../shared/Empty';
 
 type Crate = CrateView;
@@ -99,6 +99,7 @@ export function MadeCrates({ projectId, tabs }: { projectId: string; tabs: React
   const [other, setOther] = useAddressPlace('with');
   const crate = crates?.find((entry) => entry.id === selected);
   const compared = crates?.find((entry) => entry.id === other);
+  if (crate && other === AS_NOW) return <CompareCrates projectId={projectId} before={crate} after={null} tabs={tabs} onBack={() => setOther(null)} />;
   if (crate && compared && compared !== crate) {
     // The earlier one first, whichever was chosen first.
     const [before, after] = compared.madeAt < crate.madeAt ? [compared, crate] : [crate, compared];

@@ -108,6 +108,18 @@ export class Crates {
     }[];
   }
 
+  /** The same, as far as it stands there today and was not changed. */
+  filesStanding(crate: CrateRow): ReturnType<Crates['filesOf']> {
+    const { place } = this.standing(crate);
+    const rows = this.db
+      .prepare(
+        `SELECT f.path, f.bytes, f.content FROM crate_files f JOIN items i ON i.shelf_id = ? AND i.path = ? || f.path AND i.gone_at IS NULL
+         WHERE f.crate_id = ? AND i.size_bytes = f.bytes AND (f.bytes = 0 OR i.content IS NULL OR i.content IS f.content) ORDER BY f.path`,
+      )
+      .all(place.shelfId, place.path === '' ? '' : `${place.path}/`, crate.id);
+    return rows as ReturnType<Crates['filesOf']>;
+  }
+
   lock(id: string, until: string | null): void {
     this.db.prepare('UPDATE crates SET locked_until = ? WHERE id = ?').run(until, id);
   }

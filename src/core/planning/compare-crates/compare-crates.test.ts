@@ -10,7 +10,7 @@ const model = (children: OtioObject[]) => readOtioDocument(timeline('Cut', child
 const crate = (name: string, files: readonly CrateFile[], children: OtioObject[] | null): ComparedCrate => ({
   name,
   files: [...files, { path: 'data/report.html', content: name, bytes: 1 }, { path: 'bagit.txt', content: 'b', bytes: 1 }],
-  timelines: children && [{ name: 'Cut', model: model(children) }],
+  timelines: children && [{ name: 'Cut', folder: 'data/timelines', model: model(children) }],
 });
 
 it('media by path, then by content; timelines by what became of their events; lists and reports are no media', () => {
@@ -18,7 +18,7 @@ it('media by path, then by content; timelines by what became of their events; li
   const after = crate('B <2>', [file('same.mov', '1'), file('new name.mov', '2'), file('come.mov', '5'), file('other.mov', '6')], [cut('a.mov', 0, 15), cut('c.mov', 0, 20)]); // prettier-ignore
   const plan = planCompareCrates('p', before, after);
   const { rows, counts, timelines } = plan.detail;
-  expect(counts).toEqual({ added: 1, removed: 1, changed: 1, renamed: 1, same: 1 });
+  expect(counts).toEqual({ added: 1, removed: 1, changed: 1, renamed: 1, same: 1, part: 0, short: 0 });
   expect(rows.find(({ change }) => change === 'renamed')).toMatchObject({ path: 'data/media/new name.mov', was: 'data/media/old name.mov' });
   expect(timelines[0]!.words).toMatch(/1 trimmed; 2 events after$/);
   expect(timelines[0]!.words).toMatch(/with other media|added/);

@@ -21,10 +21,18 @@ export interface ComparedCrate {
   readonly name: string;
   readonly files: readonly CrateFile[];
   /** Null where they cannot be read now. */
-  readonly timelines: readonly { readonly name: string; readonly model: Timeline }[] | null;
+  readonly timelines: readonly NamedTimeline[] | null;
 }
 
-export const FILE_CHANGES = ['added', 'removed', 'changed', 'renamed', 'same'] as const;
+export interface NamedTimeline {
+  readonly name: string;
+  /** Where its file lies, below the root of the crate: its addresses count from there. */
+  readonly folder: string;
+  readonly model: Timeline;
+}
+
+/** `part`: of a source all frames that are used; `short`: not all of them. Of the project alone, as `renamed` is of crates. */
+export const FILE_CHANGES = ['added', 'short', 'removed', 'changed', 'renamed', 'part', 'same'] as const;
 export type FileChange = (typeof FILE_CHANGES)[number];
 
 /** `added`: only the later crate has it. */
@@ -35,6 +43,8 @@ export interface ComparedFile {
   readonly was: string | null;
   readonly beforeBytes: number | null;
   readonly afterBytes: number | null;
+  /** Frames, where they say more; absent where not. */
+  readonly words?: string;
 }
 
 export interface ComparedTimeline {
@@ -51,33 +61,51 @@ export interface CompareCratesDetail {
 }
 
 export function planCompareCrates(projectId: string | null, before: ComparedCrate, after: ComparedCrate): Plan<CompareCratesDetail> {
-  const rows = compareFiles(media(before), media(after));
-  const counts = Object.fromEntries(FILE_CHANGES.map((change) => [change, rows.filter((row) => row.change === change).length])) as CompareCratesDetail['counts']; // prettier-ignore
   const timelines = before.timelines && after.timelines ? compareAll(before.timelines, after.timelines) : [];
-  const differ = rows.length - counts.same;
+  const findings = [
+    ...compareFindings([before, after]),
+    notes('crate-compare', 'Media is compared by the checksums noted when each crate was made or checked.'),
+  ];
+  return planOf(projectId, before.name, after.name, compareFiles(mediaOf(before), mediaOf(after)), timelines, findings);
+}
+
+/** `before`, `after`: names of what is compared. */
+export function planOf(
+  projectId: string | null,
+  before: string,
+  after: string,
+  rows: readonly ComparedFile[],
+  timelines: readonly ComparedTimeline[],
+  findings: readonly Finding[],
+): Plan<CompareCratesDetail> {
+  const counts = Object.fromEntries(FILE_CHANGES.map((change) => [change, rows.filter((row) => row.change === change).length])) as CompareCratesDetail['counts']; // prettier-ignore
+  const differ = rows.length - counts.same - counts.part;
+  const line = (label: string, change: FileChange) => (counts[change] > 0 ? [{ label, files: counts[change] }] : []);
   return {
     kind: 'compare-crates',
-    title: `Compare ${before.name} with ${after.name}`,
+    title: `Compare ${before} with ${after}`,
     projectId,
     headline: { value: differ, of: rows.length, unit: 'files', words: differ === 1 ? 'of media differs' : 'of media differ' },
     lines: [
-      { label: `Only in ${after.name}`, files: counts.added },
-      { label: `Only in ${before.name}`, files: counts.removed },
-      { label: 'Same path, other content', files: counts.changed },
-      { label: 'Same content, other path', files: counts.renamed },
+      { label: `Only in ${after}`, files: counts.added },
+      ...line(`Used frames that ${before} lacks`, 'short'),
+      { label: `Only in ${before}`, files: counts.removed },
+      { label: 'Other content', files: counts.changed },
+      ...line('Same content, other path', 'renamed'),
+      ...line('All used frames in both', 'part'),
       { label: 'The same in both', files: counts.same },
       ...timelines.map(({ name, words }) => ({ label: name, text: words })),
     ],
     fills: [],
-    findings: compareFindings(before, after),
+    findings: [...findings],
     steps: [],
     blocked: 'A comparison changes nothing.',
-    detail: { before: before.name, after: after.name, rows, timelines, counts },
+    detail: { before, after, rows, timelines, counts },
   };
 }
 
 /** What it carries, apart from timelines and report. */
-function media({ files }: ComparedCrate): CrateFile[] {
+export function mediaOf({ files }: ComparedCrate): CrateFile[] {
   return files.filter(({ path }) => path.startsWith('data/') && !path.startsWith('data/timelines/') && path !== 'data/report.html');
 }
 
@@ -113,9 +141,7 @@ export function compareFiles(before: readonly CrateFile[], after: readonly Crate
   return rows.sort((a, b) => (a.path < b.path ? -1 : a.path > b.path ? 1 : 0));
 }
 
-type Named = NonNullable<ComparedCrate['timelines']>[number];
-
-function compareAll(before: readonly Named[], after: readonly Named[]): ComparedTimeline[] {
+function compareAll(before: readonly NamedTimeline[], after: readonly NamedTimeline[]): ComparedTimeline[] {
   const names = [...new Set([...before, ...after].map(({ name }) => name))].sort();
   return names.map((name) => {
     const [old, now] = [before, after].map((list) => list.find((timeline) => timeline.name === name));
@@ -134,13 +160,19 @@ const WORDS: Readonly<Record<Exclude<ChangeKind, 'same' | 'pushed'>, string>> = 
   switched: 'switched on or off',
 };
 
-/** Events by what became of them; media is known by the name of its file, as links inside a crate are its own. */
-function changesOf(before: Timeline, after: Timeline): string {
+/** What an event of a crate shows: by what it says of its source, else by the name of its file, as links inside a crate are its own. */
+export function sourceKey(event: ClipEvent): string {
+  const active = activeReference(event);
+  return active?.source?.id ?? (fileName(readAddress(active?.url ?? '')?.segments.join('/') ?? '') || event.name);
+}
+
+/** Events by what became of them. */
+export function changesOf(
+  before: Timeline,
+  after: Timeline,
+  keyOf: (version: 'before' | 'after', event: ClipEvent) => string = (_version, event) => sourceKey(event),
+): string {
   if (!sameRate(before.rate, after.rate)) return `${rateLabel(before.rate)} before, ${rateLabel(after.rate)} after`;
-  const keyOf = (_version: 'before' | 'after', event: ClipEvent) => {
-    const active = activeReference(event);
-    return active?.source?.id ?? (fileName(readAddress(active?.url ?? '')?.segments.join('/') ?? '') || event.name);
-  };
   const changes = compareTimelines(before, after, keyOf, () => 0);
   const counts = new Map<ChangeKind, number>();
   for (const { kind } of changes) counts.set(kind, (counts.get(kind) ?? 0) + 1);
@@ -151,22 +183,23 @@ function changesOf(before: Timeline, after: Timeline): string {
   return told.length === 0 ? `the same ${plural(events, 'event')}` : `${told.join(', ')}; ${plural(events, 'event')} after`;
 }
 
-function compareFindings(before: ComparedCrate, after: ComparedCrate): Finding[] {
+export function compareFindings(crates: readonly ComparedCrate[]): Finding[] {
   return [
-    ...[before, after].flatMap(({ name, files }) =>
+    ...crates.flatMap(({ name, files }) =>
       files.length === 0 ? [warns('crate-unlisted', `What ${name} holds is not known yet.`, 'Check that crate first.')] : [],
     ),
-    ...[before, after].flatMap(({ name, timelines }) =>
+    ...crates.flatMap(({ name, timelines }) =>
       timelines === null
         ? [warns('crate-timelines-away', `The timelines of ${name} cannot be read now.`, 'Plug in its drive to compare the timelines too.')]
         : [],
     ),
-    notes('crate-compare', 'Media is compared by the checksums noted when each crate was made or checked.'),
   ];
 }
 
 const CHANGE_WORDS: Readonly<Record<FileChange, string>> = {
   added: 'only in the later',
+  short: 'used frames lacking',
+  part: 'all used frames',
   removed: 'only in the earlier',
   changed: 'other content',
   renamed: 'other path',
@@ -181,8 +214,8 @@ export function changeWords(change: FileChange): string {
 export function compareHtml({ before, after, rows, timelines }: CompareCratesDetail): string {
   const size = (bytes: number | null) => (bytes === null ? '–' : formatBytes(bytes));
   const list = rows
-    .filter(({ change }) => change !== 'same')
-    .map(({ path, change, was, beforeBytes, afterBytes }) => `<tr><td><code>${escapeHtml(path)}</code>${was === null ? '' : `<br>was <code>${escapeHtml(was)}</code>`}</td><td>${changeWords(change)}</td><td class="n">${size(beforeBytes)}</td><td class="n">${size(afterBytes)}</td></tr>`); // prettier-ignore
+    .filter(({ change }) => change !== 'same' && change !== 'part')
+    .map(({ path, change, was, beforeBytes, afterBytes, words }) => `<tr><td><code>${escapeHtml(path)}</code>${was === null ? '' : `<br>was <code>${escapeHtml(was)}</code>`}</td><td>${changeWords(change)}${words === undefined ? '' : `: ${words}`}</td><td class="n">${size(beforeBytes)}</td><td class="n">${size(afterBytes)}</td></tr>`); // prettier-ignore
   const cuts = timelines.map(({ name, words }) => `<tr><td>${escapeHtml(name)}</td><td>${escapeHtml(words)}</td></tr>`);
   return `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><title>${escapeHtml(before)} and ${escapeHtml(after)}</title>

@@ -3,7 +3,8 @@ import { idForm } from '../../forms/atoms';
 
 export interface CompareCratesSettings {
   readonly before: string;
-  readonly after: string;
+  /** Null: the project as it is now. */
+  readonly after: string | null;
 }
 
-export const compareCratesForm = Joi.object<CompareCratesSettings>({ before: idForm.required(), after: idForm.required() });
+export const compareCratesForm = Joi.object<CompareCratesSettings>({ before: idForm.required(), after: idForm.allow(null).required() });

@@ -10,14 +10,17 @@ import {
   type ComparedFile,
   type FileChange,
 } from '../../../core/planning/compare-crates/compare-crates';
+import { planCompareProject } from '../../../core/planning/compare-crates/against-project';
 import { compareCratesForm, type CompareCratesSettings } from '../../../core/planning/compare-crates/settings';
 import type { Plan } from '../../../core/planning/plan/plan';
+import { folderOf } from '../../../core/media/item';
 import { filterWords, fits } from '../../../core/words/filter-words';
 import type { CrateRow } from '../../catalogue/crates';
 import { notFound } from '../../api/problem';
 import { CrateError, readCrate } from '../../bundles/read-crate';
 import { cutOut, type Window, type WindowQuery } from '../../list-window';
 import { PlaceError } from '../../stock/mounts';
+import { projectSnapshot } from '../project-snapshot';
 import { PlanRequestError, type Asked, type Kind } from '../kind';
 
 export const compareCratesKind: Kind<CompareCratesSettings> = {
@@ -27,16 +30,23 @@ export const compareCratesKind: Kind<CompareCratesSettings> = {
   toTell: (plan) => ({ ...(plan as Plan<CompareCratesDetail>).detail, rows: [] }),
   toKeep(plan) {
     const { detail } = plan as Plan<CompareCratesDetail>;
-    const table = detail.rows.map(({ path, change, was, beforeBytes, afterBytes }) => ({ File: path, Difference: changeWords(change), 'Earlier path': was ?? '', 'Bytes before': beforeBytes ?? '', 'Bytes after': afterBytes ?? '' })); // prettier-ignore
+    const table = detail.rows.map(({ path, change, was, beforeBytes, afterBytes, words }) => ({ File: path, Difference: changeWords(change), Frames: words ?? '', 'Earlier path': was ?? '', 'Bytes before': beforeBytes ?? '', 'Bytes after': afterBytes ?? '' })); // prettier-ignore
     return { csv: () => Papa.unparse(table, { escapeFormulae: /^'*[=+\-@\t\r]/, newline: '\r\n' }), html: () => compareHtml(detail) };
   },
   async plan(asked, { before, after }) {
-    const [old, now] = [before, after].map((id) => {
+    const crateOf = (id: string): CrateRow => {
       const row = asked.catalogue.crates.get(id);
       if (!row || (asked.projectId !== null && row.projectId !== asked.projectId)) throw new PlanRequestError('There is no such crate any more.');
       return row;
-    });
-    return planCompareCrates(asked.projectId, await comparedOf(old!, asked), await comparedOf(now!, asked));
+    };
+    const old = crateOf(before);
+    if (after !== null) return planCompareCrates(asked.projectId, await comparedOf(old, asked), await comparedOf(crateOf(after), asked));
+    const snapshot = await projectSnapshot(
+      asked,
+      asked.projectId === null ? [] : asked.catalogue.timelines.entries(asked.projectId).map(({ id }) => id),
+    );
+    const standing = { ...(await comparedOf(old, asked)), files: asked.catalogue.crates.filesStanding(old) };
+    return planCompareProject(snapshot, standing, asked.catalogue.crates.standing(old).state);
   },
 };
 
@@ -44,11 +54,12 @@ async function comparedOf(crate: CrateRow, { catalogue, mounts }: Asked): Promis
   const own = { name: crate.name, files: catalogue.crates.filesOf(crate.id) };
   try {
     const { timelines, rate } = await readCrate(mounts, catalogue.crates.standing(crate).place);
-    const read = timelines.map(({ name, text }) => ({
+    const read = timelines.map(({ name, text, path }) => ({
       name,
+      folder: folderOf(path),
       model: typeof text === 'string' ? readTimelineFile(text, rate).timelines[0]?.timeline : undefined,
     }));
-    return { ...own, timelines: read.flatMap(({ name, model }) => (model ? [{ name, model }] : [])) };
+    return { ...own, timelines: read.flatMap(({ model, ...named }) => (model ? [{ ...named, model }] : [])) };
   } catch (error) {
     // It is unplugged, gone, or no crate any more.
     if (error instanceof PlaceError || error instanceof CrateError) return { ...own, timelines: null };
@@ -61,7 +72,7 @@ function compareWindow(plan: Plan, _settings: unknown, group: string, query: Win
   if (group !== '' && group !== 'all' && !FILE_CHANGES.includes(group as FileChange)) throw notFound('list');
   const words = filterWords(query.filter);
   const rows = (plan as Plan<CompareCratesDetail>).detail.rows
-    .filter(({ change }) => group === 'all' || (group === '' ? change !== 'same' : change === group))
+    .filter(({ change }) => group === 'all' || (group === '' ? change !== 'same' && change !== 'part' : change === group))
     .filter(({ path, was }) => fits(words, `${path} ${was ?? ''}`));
   return cutOut(query.down ? [...rows].reverse() : rows, query);
 }
