@@ -1,9 +1,9 @@
-/** Decoding every frame of a file, and finding the first that does not come out. Nothing is kept of the pictures. */
+/** Decoding every frame of a file, and finding those that do not come out. Nothing is kept of the pictures. */
 import { isIntraFrame } from '../../core/media/codec-traits';
 import { presentNumbers } from '../../core/media/image-sequence';
 import type { MediaFacts } from '../../core/media/item';
 import { rate, rateAsNumber } from '../../core/time/rate';
-import type { FrameRange } from '../../core/time/range';
+import { unite, type FrameRange } from '../../core/time/range';
 import { frameToTimecode } from '../../core/time/timecode';
 import { formatCount } from '../../core/words/figures';
 import { sequenceArguments } from './encode-arguments';
@@ -14,8 +14,8 @@ import { complaint, inputArguments, MOST_PIXELS, pictureArguments, runTool } fro
 export interface Decoded {
   readonly frames: number;
   readonly wanted: number;
-  /** First frame that does not decode; null where none is known by its number. */
-  readonly firstFault: number | null;
+  /** Stretches of frames that do not decode, half-open, in order; none where none is known by its number. */
+  readonly faults: readonly FrameRange[];
   /** What the decoder said; null where it said nothing. */
   readonly complaint: string | null;
 }
@@ -67,7 +67,8 @@ function runsOf({ sequence }: MediaFacts, ranges: readonly FrameRange[]): FrameR
 }
 
 async function inPieces(ranges: readonly FrameRange[], limits: DecodeLimits, count: (range: FrameRange) => Promise<Count>): Promise<Decoded> {
-  const found = { frames: 0, firstFault: null as number | null, complaint: null as string | null };
+  const found = { frames: 0, faults: [] as FrameRange[], complaint: null as string | null };
+  const search: Search = { count, limits, left: MOST_LOOKS };
   const wanted = ranges.reduce((sum, { start, end }) => sum + end - start, 0);
   let gone = 0;
   for (const { start, end } of ranges)
@@ -78,24 +79,40 @@ async function inPieces(ranges: readonly FrameRange[], limits: DecodeLimits, cou
       found.frames += own.frames;
       if (own.frames < piece.end - piece.start) {
         found.complaint ??= own.complaint;
-        found.firstFault ??= await firstFault(piece, count, limits);
+        found.faults.push(...(await faultsIn(piece, own.frames, search)));
       }
       gone += piece.end - piece.start;
       limits.tell(gone);
     }
-  return { ...found, wanted };
+  return { ...found, faults: unite(found.faults), wanted };
 }
 
-/** Halves until it is one frame. */
-async function firstFault({ start, end }: FrameRange, count: (range: FrameRange) => Promise<Count>, limits: DecodeLimits): Promise<number> {
-  let [from, to] = [start, end];
-  while (to - from > 1 && !limits.signal.aborted) {
-    const middle = from + Math.floor((to - from) / 2);
-    const { frames } = await count({ start: from, end: middle });
-    if (frames < middle - from) to = middle;
-    else from = middle;
+interface Search {
+  readonly count: (range: FrameRange) => Promise<Count>;
+  readonly limits: DecodeLimits;
+  /** How often a decoder may still be started to find out more. */
+  left: number;
+}
+
+/** Of a file with faults all over: what is left is told by the stretch they lie in. */
+const MOST_LOOKS = 150;
+
+/** Halves until no frame of a stretch comes out. `came`: how many of its frames do, which is fewer than it has. */
+async function faultsIn(range: FrameRange, came: number, search: Search): Promise<FrameRange[]> {
+  const { start, end } = range;
+  if (came === 0 || end - start === 1 || search.left <= 0 || search.limits.signal.aborted) return [range];
+  const middle = start + Math.floor((end - start) / 2);
+  const faults: FrameRange[] = [];
+  for (const half of [
+    { start, end: middle },
+    { start: middle, end },
+  ]) {
+    search.left--;
+    const { frames } = await search.count(half);
+    if (frames < half.end - half.start) faults.push(...(await faultsIn(half, frames, search)));
   }
-  return from;
+  // What comes out of both halves and not of the whole lies somewhere in it.
+  return faults.length === 0 ? [range] : faults;
 }
 
 async function countVideo(path: string, facts: MediaFacts, delay: number, { start, end }: FrameRange, limits: DecodeLimits): Promise<Count> {
@@ -124,7 +141,7 @@ async function countPictures(input: readonly string[], most: number, { signal, m
 async function decodeStill(path: string, facts: MediaFacts, limits: DecodeLimits): Promise<Decoded> {
   const { frames, complaint: words } = await countPictures([...ARGUMENTS, ...pictureArguments(path, facts.container), '-map', '0:V:0'], 1, limits);
   limits.tell(1);
-  return { frames, wanted: 1, firstFault: frames === 1 ? null : 0, complaint: words };
+  return { frames, wanted: 1, faults: frames === 1 ? [] : [{ start: 0, end: 1 }], complaint: words };
 }
 
 /** Compressed sound says what is wrong with it; what is not compressed has nothing that could be. */
@@ -132,7 +149,7 @@ async function decodeSound(path: string, facts: MediaFacts, wanted: number, { si
   const result = await runTool('ffmpeg', [...inputArguments(path, facts.container), '-map', '0:a', '-f', 'null', '-'], { signal, mustWait, inBackground: true }); // prettier-ignore
   const words = result.stderr.trim() === '' && result.exitCode === 0 ? null : complaint(result.stderr);
   tell(wanted);
-  return { frames: words === null ? wanted : 0, wanted, firstFault: null, complaint: words };
+  return { frames: words === null ? wanted : 0, wanted, faults: [], complaint: words };
 }
 
 /** From its begin to its end: in such files no frame is found by its time. */
@@ -145,9 +162,26 @@ async function decodeThrough(path: string, facts: MediaFacts, wanted: number, li
   return {
     frames: isWhole ? wanted : Math.min(wanted, Math.max(0, wanted - (all - frames))),
     wanted,
-    firstFault: null,
+    faults: [],
     complaint: isWhole ? null : words,
   };
+}
+
+/** So many faults of one file are named; a file with more is of no use anyway. */
+const MOST_NAMED = 24;
+
+/** How many frames come out, and which do not: "48 of 50 frames decode, 2 faults: 10:00:00:05 (frame 5) and 10:00:00:40 (frame 40)". */
+export function decodedWords(facts: MediaFacts, { frames, wanted, faults }: Decoded, what = 'frames'): string {
+  return `${formatCount(frames)} of ${formatCount(wanted)} ${what} decode${faults.length === 0 ? '' : `, ${faultWords(facts, faults)}`}`;
+}
+
+/** Every fault by its first frame, and by its length where it is longer than one. */
+function faultWords(facts: MediaFacts, faults: readonly FrameRange[]): string {
+  const named = faults.slice(0, MOST_NAMED).map(({ start, end }) => `${frameWords(facts, start)}${end - start > 1 ? `, ${formatCount(end - start)} frames` : ''}`); // prettier-ignore
+  const more = faults.length > MOST_NAMED ? [`${formatCount(faults.length - MOST_NAMED)} more`] : [];
+  const list = [...named, ...more];
+  if (faults.length === 1) return `the fault is at ${list[0]}`;
+  return `${formatCount(faults.length)} faults: ${list.slice(0, -1).join('; ')} and ${list.at(-1)}`;
 }
 
 /** A frame of an item as people name it: by its timecode, or its number. */

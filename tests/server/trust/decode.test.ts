@@ -18,11 +18,11 @@ afterEach(() => small.remove());
 
 const at = (name: string) => join(small.source.root, name);
 
-/** Overwrites the begin of the stored picture `frame` and puts nothing else out of place. */
-function spoil(path: string, frame: number): void {
+/** Overwrites the begin of these stored pictures and puts nothing else out of place. */
+function spoil(path: string, ...frames: number[]): void {
   const packets = execFileSync('ffprobe', ['-v', 'error', '-select_streams', 'V:0', '-show_entries', 'packet=pos', '-of', 'csv=p=0', `file:${path}`], { encoding: 'utf8' }); // prettier-ignore
   const file = openSync(path, 'r+');
-  writeSync(file, Buffer.alloc(64, 0x5a), 0, 64, Number(packets.split('\n')[frame]!.replace(',', '')));
+  for (const frame of frames) writeSync(file, Buffer.alloc(64, 0x5a), 0, 64, Number(packets.split('\n')[frame]!.replace(',', '')));
   closeSync(file);
 }
 
@@ -48,7 +48,7 @@ it('the frames that are used, each of them; the very one that does not come out 
   expect(plan.headline).toMatchObject({ value: 1, of: 1 });
   const bad = await go(small, plan);
   expect([bad.run.state, bad.rows[0]!.message]).toEqual(['failed', expect.stringContaining('B001.mov: ')]);
-  expect(bad.rows[0]!.message).toMatch(/of \d+ frames decode, the first fault is at 10:00:02:23 \(frame 73\)/);
+  expect(bad.rows[0]!.message).toMatch(/of \d+ frames decode, the fault is at 10:00:02:23 \(frame 73\)/);
   expect((await states(small))['B001.mov B001.mov']).toBe('damaged');
   expect((await states(small))['A001.mov A001.mov']).toBe('present');
 }, 60_000);
@@ -74,7 +74,7 @@ it('all media of a folder: sequences with holes, stills, sound, streams without 
   await small.stocktake(small.source.id);
   const again = await go(small, await folder());
   expect(again.rows.flatMap(({ message }) => message ?? [])[0]).toContain(
-    'pour.[1001-1012].dpx: 10 of 11 frames decode, the first fault is at frame number 1009',
+    'pour.[1001-1012].dpx: 10 of 11 frames decode, the fault is at frame number 1009',
   );
 }, 60_000);
 
@@ -95,7 +95,7 @@ it('pictures that begin after the sound, long groups, odd rates: any stretch of 
     const facts = await probeFacts(at(name), null);
     const length = facts.durationFrames!;
     for (const [start, end] of [[0, length], [0, 1], [1, 2], [length - 1, length], [17, 60], [length - 30, length]] as const) // prettier-ignore
-      expect([name, start, end, await decodeFrames(at(name), facts, [{ start, end }], limits)]).toEqual([name, start, end, { frames: end - start, wanted: end - start, firstFault: null, complaint: null }]); // prettier-ignore
+      expect([name, start, end, await decodeFrames(at(name), facts, [{ start, end }], limits)]).toEqual([name, start, end, { frames: end - start, wanted: end - start, faults: [], complaint: null }]); // prettier-ignore
   }
 }, 60_000);
 
@@ -110,7 +110,7 @@ it('what a run finds out goes into what the crate lacks, by the frame, and the c
   const [taken] = made.rows;
   // Packets are copied without being decoded: what is cut may be as spoiled as its source, and is then no proof of anything.
   if (taken!.outcome!.whole)
-    expect(taken!.outcome!.checked).toContain('it is damaged: 29 of 30 frames decode, the first fault is at 10:00:02:00 (frame 50)');
+    expect(taken!.outcome!.checked).toContain('it is damaged: 29 of 30 frames decode, the fault is at 10:00:02:00 (frame 50)');
   const decoded = await go(small, await used(timelineId)).catch(() => null);
   expect(decoded === null || decoded.run.state === 'failed').toBe(true);
   expect((await states(small))['B001.mov B001.mov']).toBe('damaged');
@@ -137,3 +137,28 @@ it('a copy of what was decoded need not be: what a crate holds is known by its b
   const rows = (plan.detail as DecodeDetail).rows;
   expect(rows.find(({ name }) => name === 'A001.mov')).toMatchObject({ frames: 0, before: 50 });
 });
+
+it('every fault of a file is named, on the receipt and in the report of a crate that lacks it', async () => {
+  for (const name of ['A001.mov', 'B001.mov']) await makeIntra(at(name), 120, '10:00:00:00');
+  spoil(at('B001.mov'), 12, 50, 51, 52, 117);
+  await small.stocktake(small.source.id);
+  const timelineId = small.bring(cutTimeline('Cut', [cutOf('A001.mov', 0, 50), cutOf('B001.mov', 0, 120)]));
+  const words = '115 of 120 frames decode, 3 faults: 10:00:00:12 (frame 12); 10:00:02:00 (frame 50), 3 frames and 10:00:04:17 (frame 117)';
+  const { rows } = await go(small, await used(timelineId));
+  expect(rows.flatMap(({ message }) => message ?? [])[0]).toContain(`B001.mov: ${words}`);
+  const { folderName: _folder, ...shared } = pullSettings(small, timelineId);
+  await go(small, await small.plan({ kind: 'crate', settings: { ...shared, crateName: 'Sealed', note: '' } }));
+  expect(readFileSync(join(small.vault.root, 'Sealed/data/report.html'), 'utf8')).toContain(`not all of its file can be read: ${words}`);
+}, 60_000);
+
+it('where faults are all over, the search ends, and the stretches that were not looked into are told', async () => {
+  await makeIntra(at('A001.mov'), 240, '10:00:00:00');
+  const spoiled = Array.from({ length: 80 }, (_, index) => 3 * index + 1);
+  spoil(at('A001.mov'), ...spoiled);
+  const limits = { signal: new AbortController().signal, mustWait: () => false, tell: () => undefined };
+  const { frames, faults } = await decodeFrames(at('A001.mov'), await probeFacts(at('A001.mov'), null), [{ start: 0, end: 240 }], limits);
+  expect(frames).toBe(160);
+  // None is left out, and the first are told to the frame.
+  expect(spoiled.filter((frame) => !faults.some(({ start, end }) => start <= frame && frame < end))).toEqual([]);
+  expect(faults[0]).toEqual({ start: 1, end: 2 });
+}, 60_000);

@@ -13,6 +13,8 @@ export interface LackingClip {
   readonly name: string;
   readonly state: LinkState;
   readonly events: number;
+  /** What of its file cannot be read, as the stock says it; absent where nothing is known. */
+  readonly damage?: string;
 }
 
 export interface CrateLabel {

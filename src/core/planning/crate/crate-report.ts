@@ -29,7 +29,8 @@ function aboutTable({ about = {} }: CrateLabel): string {
 function lackTable({ lacks = [] }: CrateLabel): string {
   if (lacks.length === 0) return '';
   const rows = lacks.map(
-    ({ name, state, events }) => `<tr><td>${escapeHtml(name)}</td><td>${WHY_LACKING[state]}</td><td class="n">${events}</td></tr>`,
+    ({ name, state, events, damage }) =>
+      `<tr><td>${escapeHtml(name)}</td><td>${WHY_LACKING[state]}${damage === undefined ? '' : `: ${escapeHtml(damage)}`}</td><td class="n">${events}</td></tr>`,
   );
   return `<h2>Not in this crate</h2>
 <p>The timelines use ${lacks.length} ${lacks.length === 1 ? 'clip' : 'clips'} whose media is not here. Their events keep the name of the file.</p>

@@ -9,14 +9,15 @@ import { mediaFindings, nothingToTake, takenDetail, takenLines, type TakenDetail
 import { blockedBy, destinationProblem, hiddenProblem, shelfFills } from '../plan/destination';
 import type { CrateAbout } from './crate-about';
 import type { CrateHolds } from './crate-words';
-import type { CrateLabel, CratePart, EnterCopies, RecordCrate } from './crate-label';
+import type { CrateLabel, CratePart, EnterCopies, LackingClip, RecordCrate } from './crate-label';
 import type { CrateSettings } from './settings';
 import { linkStep, type Step } from '../plan/step';
 import type { Plan } from '../plan/plan';
 import { asItIs, type TextKeeper } from '../plan/plan-text';
 import type { Snapshot } from '../plan/snapshot';
 import { portableName } from '../../naming/safe-name';
-import type { LinkState } from '../../project/clip';
+import { sourceRendition, type Clip, type LinkState } from '../../project/clip';
+import { stockOf, type StockView } from '../plan/stock-view';
 import { findUsedMedia, type UsedMedia } from '../taking/used-media';
 
 export interface CrateContext {
@@ -64,7 +65,7 @@ export function planCrate(snapshot: Snapshot, settings: CrateSettings, context: 
     decoded: decodedOf(media, context.decoded),
     about,
     ...(settings.keepPaths ? { keepPaths: true as const } : {}),
-    lacks: media.offline.map(({ clip, state, events }) => ({ name: clip.name, state, events })),
+    lacks: media.offline.map(({ clip, state, events }) => ({ name: clip.name, state, events, ...damageWords(clip, stockOf(snapshot)) })),
   };
   const listed = layout.steps.reduce(
     (sum, step) => sum + (step.action === 'frames' ? step.names.length : 1),
@@ -136,6 +137,12 @@ export function planCrate(snapshot: Snapshot, settings: CrateSettings, context: 
     blocked: problem?.message ?? null,
     detail: takenDetail(media, layout),
   };
+}
+
+/** What is known to be wrong with the files of its source. */
+function damageWords(clip: Clip, stock: StockView): Pick<LackingClip, 'damage'> {
+  const words = (sourceRendition(clip)?.links ?? []).flatMap(({ place }) => (place && stock.itemAt(place)?.damage) || []);
+  return words.length === 0 ? {} : { damage: [...new Set(words)].join(' ') };
 }
 
 /** Of how many sources every frame that is used was decoded before, and how many frames that is. Sounds count as sources alone. */

@@ -2,8 +2,7 @@ import { dirname } from 'node:path';
 import type { FileIdentity } from '../../../core/media/identity';
 import { fileName, type Place } from '../../../core/media/item';
 import type { CheckStep } from '../../../core/planning/plan/step';
-import { formatCount } from '../../../core/words/figures';
-import { decodeFrames, frameWords } from '../../media/decode';
+import { decodedWords, decodeFrames } from '../../media/decode';
 import { identify } from '../../stock/identify';
 import { mustWait, setProgress } from '../../workers/control';
 import { StepFailure, StepStopped } from '../explain-error';
@@ -26,10 +25,9 @@ export const decodeFile: Executor<CheckStep> = async (step, context) => {
   if (context.signal.aborted) throw new StepStopped();
   if (before) await checkUnchanged(path, before, name);
   const what = facts.kind === 'audio' ? 'samples' : facts.kind === 'still' ? 'picture' : 'frames';
-  const counts = `${formatCount(done.frames)} of ${formatCount(done.wanted)} ${what}`;
+  const counts = decodedWords(facts, done, what);
   if (done.frames < done.wanted) {
-    const at = done.firstFault === null ? '' : `, the first fault is at ${frameWords(facts, done.firstFault)}`;
-    const words = `${counts} decode${at}${done.complaint === null ? '' : ` (${done.complaint})`}.`;
+    const words = `${counts}${done.complaint === null ? '' : ` (${done.complaint})`}.`;
     await context.change(() => context.catalogue.items.markDamaged(step.from!, words));
     throw new StepFailure(`${name}: ${words} Look for another copy of it.`);
   }
@@ -40,7 +38,7 @@ export const decodeFile: Executor<CheckStep> = async (step, context) => {
     bytes: step.expectedBytes,
     identity: before ?? (facts.sequence ? null : await identify(path)),
     decoded: facts.kind === 'audio' ? 0 : done.frames,
-    checked: `${counts} decode`,
+    checked: counts,
   };
 };
 

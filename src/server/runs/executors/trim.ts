@@ -5,8 +5,7 @@ import { frames } from '../../../core/time/range';
 import type { TrimStep } from '../../../core/planning/plan/step';
 import { floorToRate } from '../../../core/time/convert';
 import type { StepOutcome } from '../../catalogue/runs';
-import { formatCount } from '../../../core/words/figures';
-import { decodeFrames, frameWords } from '../../media/decode';
+import { decodedWords, decodeFrames } from '../../media/decode';
 import { complaint, runTool } from '../../media/ffmpeg';
 import { CutUnproven, provePart } from '../../media/packet-hashes';
 import { soundHash } from '../../media/sound-hash';
@@ -54,15 +53,14 @@ export const trimFile: Executor<TrimStep> = async (step, context) => {
 /** Whether it could not be cut because frames of it do not decode; the stock knows it as damaged from then on. */
 async function damageMet({ facts, range, from, usedBy = '' }: TrimStep, path: string, context: StepContext): Promise<string | null> {
   if (facts.kind !== 'video') return null;
-  const { frames, wanted, firstFault } = await decodeFrames(path, facts, [range], {
+  const done = await decodeFrames(path, facts, [range], {
     signal: context.signal,
     mustWait: () => mustWait(context.control),
     tell: () => undefined,
   });
   if (context.signal.aborted) throw new StepStopped();
-  if (frames >= wanted) return null;
-  const at = firstFault === null ? '' : `, the first fault is at ${frameWords(facts, firstFault)}`;
-  const words = `${formatCount(frames)} of ${formatCount(wanted)} frames decode${at}`;
+  if (done.frames >= done.wanted) return null;
+  const words = decodedWords(facts, done);
   await context.change(() => context.catalogue.items.markDamaged(from!, `${words}.`));
   return usedBy === '' ? words : `${words}; read by ${usedBy}`;
 }
