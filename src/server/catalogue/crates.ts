@@ -24,6 +24,8 @@ export interface CrateRow {
   /** Since when it counts as handed over. */
   readonly acceptedAt: string | null;
   readonly about: CrateAbout;
+  /** What the last check found that no stocktake sees, in words; null where nothing. */
+  readonly found: string | null;
 }
 
 type Raw = Omit<CrateRow, 'place' | 'holds' | 'about'> & {
@@ -35,7 +37,7 @@ type Raw = Omit<CrateRow, 'place' | 'holds' | 'about'> & {
 };
 
 const COLUMNS =
-  'id, project_id AS projectId, run_id AS runId, name, shelf_id AS shelfId, path, files, bytes, made_at AS madeAt, clips, lacks, checked_at AS checkedAt, locked_until AS lockedUntil, accepted_at AS acceptedAt, about';
+  'id, project_id AS projectId, run_id AS runId, name, shelf_id AS shelfId, path, files, bytes, made_at AS madeAt, clips, lacks, checked_at AS checkedAt, locked_until AS lockedUntil, accepted_at AS acceptedAt, about, found';
 
 /** The list of lists: no two crates have the same. */
 export const OWN_LIST = 'tagmanifest-sha256.txt';
@@ -44,7 +46,7 @@ const DECLARATION = 'bagit.txt';
 export class Crates {
   constructor(private readonly db: Db) {}
 
-  add(crate: Omit<CrateRow, 'lockedUntil' | 'acceptedAt'>): void {
+  add(crate: Omit<CrateRow, 'lockedUntil' | 'acceptedAt' | 'found'>): void {
     this.db
       .prepare(
         `INSERT INTO crates (id, project_id, run_id, name, shelf_id, path, files, bytes, made_at, clips, lacks, checked_at, about) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
@@ -96,7 +98,12 @@ export class Crates {
          SELECT ?, substr(i.path, ?), i.size_bytes, i.content FROM json_each(?) w CROSS JOIN items i ON i.shelf_id = ? AND i.path = w.value AND i.gone_at IS NULL`,
       )
       .run(id, root.path.length === 0 ? 1 : [...root.path].length + 2, JSON.stringify(paths), root.shelfId);
-    this.db.prepare('UPDATE crates SET checked_at = ? WHERE id = ?').run(at, id);
+    this.db.prepare('UPDATE crates SET checked_at = ?, found = NULL WHERE id = ?').run(at, id);
+  }
+
+  /** A check found what no stocktake sees, and that it is not whole therefore. */
+  doubt(id: string, found: string): void {
+    this.db.prepare('UPDATE crates SET found = ? WHERE id = ?').run(found, id);
   }
 
   /** What it held when it was made or last checked, by the paths below its root; none of one of an earlier version that was not checked since. */
@@ -141,14 +148,14 @@ export class Crates {
   }
 
   /** How it stands by what the last stocktakes saw: where it was made, else where its own list is found. */
-  standing({ id, place }: CrateRow): CrateStanding {
+  standing({ id, place, found }: CrateRow): CrateStanding {
     const others = this.listsOf(id).filter((found) => !samePlace(found, place));
     const here = this.countsAt(id, place);
     if (this.stands(place, DECLARATION) || here.equal + here.unread > 0 || others.length === 0)
-      return { ...here, state: crateState(here, this.stands(place, DECLARATION)), place, isMoved: false, copies: others };
+      return { ...here, state: crateState(here, this.stands(place, DECLARATION), found), found, place, isMoved: false, copies: others };
     const [now, ...copies] = others;
     const there = this.countsAt(id, now!);
-    return { ...there, state: crateState(there, this.stands(now!, DECLARATION)), place: now!, isMoved: true, copies };
+    return { ...there, state: crateState(there, this.stands(now!, DECLARATION), found), found, place: now!, isMoved: true, copies };
   }
 
   /** Shelves on which its crates were made, or where their lists stand now. */
@@ -188,10 +195,12 @@ export class Crates {
            count(CASE WHEN i.path IS NOT NULL AND i.size_bytes = f.bytes AND (i.content = f.content OR f.bytes = 0) THEN 1 END) AS equal,
            count(CASE WHEN i.path IS NOT NULL AND i.size_bytes = f.bytes AND f.bytes > 0 AND i.content IS NULL THEN 1 END) AS unread,
            count(CASE WHEN i.path IS NOT NULL AND (i.size_bytes <> f.bytes OR i.content <> f.content OR (f.content IS NULL AND f.bytes > 0 AND i.content IS NOT NULL)) THEN 1 END) AS other,
-           count(CASE WHEN i.path IS NULL THEN 1 END) AS missing
-         FROM crate_files f LEFT JOIN items i ON i.shelf_id = ? AND i.path = ? || f.path AND i.gone_at IS NULL WHERE f.crate_id = ?`,
+           count(CASE WHEN i.path IS NULL THEN 1 END) AS missing,
+           CASE WHEN count(*) = 0 THEN 0 ELSE (SELECT count(*) FROM items a WHERE a.shelf_id = @shelfId AND a.path >= @root || 'data/' AND a.path < @root || 'data0'
+             AND a.gone_at IS NULL AND NOT EXISTS (SELECT 1 FROM crate_files o WHERE o.crate_id = @id AND o.path = substr(a.path, length(@root) + 1))) END AS extra
+         FROM crate_files f LEFT JOIN items i ON i.shelf_id = @shelfId AND i.path = @root || f.path AND i.gone_at IS NULL WHERE f.crate_id = @id`,
       )
-      .get(root.shelfId, root.path === '' ? '' : `${root.path}/`, id) as CrateCounts;
+      .get({ shelfId: root.shelfId, root: root.path === '' ? '' : `${root.path}/`, id }) as CrateCounts;
   }
 }
 

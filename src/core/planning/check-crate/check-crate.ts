@@ -1,6 +1,6 @@
 /** A crate that was made here is read once more: every file against its manifest, and the lists against theirs. */
 import type { Place } from '../../media/item';
-import { formatCount, plural } from '../../words/figures';
+import { fewNames, formatCount, plural } from '../../words/figures';
 import { notes, stops, warns, type Finding } from '../../words/finding';
 import type { Plan } from '../plan/plan';
 import { linkStep, type CatalogueChange } from '../plan/step';
@@ -11,6 +11,13 @@ export interface CrateChecked extends CatalogueChange {
   readonly type: 'crate-checked';
   readonly crateId: string;
   readonly root: Place;
+}
+
+/** Something was found that no stocktake sees: it is not whole until a check finds it so. */
+export interface CrateDoubted extends CatalogueChange {
+  readonly type: 'crate-doubted';
+  readonly crateId: string;
+  readonly found: string;
 }
 
 export interface CheckedCrate {
@@ -27,6 +34,8 @@ export interface CheckedCrate {
 export function planCheckCrate(crate: CrateContent, own: CheckedCrate): Plan<CrateFiles> {
   const checks = checkSteps(crate);
   const missing = [...crate.entries, ...(crate.tags ?? [])].filter(({ path }) => !crate.sizes.has(path)).map(({ path }) => path);
+  const listed = new Set(crate.entries.map(({ path }) => path));
+  const extra = [...crate.sizes.keys()].filter((path) => path.startsWith('data/') && !listed.has(path)).sort();
   const payload = crate.entries.length;
   const findings: Finding[] = [
     ...tagFindings(crate).map((finding) => (finding.severity === 'stops' ? { ...finding, severity: 'warns' as const } : finding)),
@@ -48,6 +57,15 @@ export function planCheckCrate(crate: CrateContent, own: CheckedCrate): Plan<Cra
           ),
         ]
       : []),
+    ...(extra.length > 0
+      ? [
+          warns(
+            'crate-extra',
+            `${plural(extra.length, 'file')} among its media ${extra.length === 1 ? 'is' : 'are'} in no list: ${fewNames(extra)}.`,
+            'Take them out of the crate: whoever receives it may refuse it with them.',
+          ),
+        ]
+      : []),
     ...(crate.badLines.length > 0
       ? [warns('manifest-bad-line', `${plural(crate.badLines.length, 'line')} of the manifest cannot be read.`, 'Make a new crate.')]
       : []),
@@ -65,7 +83,11 @@ export function planCheckCrate(crate: CrateContent, own: CheckedCrate): Plan<Cra
   ];
   const isWhole = findings.every(({ severity }) => severity === 'notes');
   const stop = findings.find(({ severity }) => severity === 'stops');
-  const steps = [...checks, ...(isWhole ? [linkStep<CrateChecked>(1, 'the crate is whole', { type: 'crate-checked', crateId: own.id, root: crate.root })] : [])]; // prettier-ignore
+  // What is hidden no stocktake lists: that it was found is kept.
+  const hidden = extra.filter((path) => path.split('/').some((name) => name.startsWith('.')));
+  const found = `${plural(hidden.length, 'hidden file')} among its media ${hidden.length === 1 ? 'is' : 'are'} in no list: ${fewNames(hidden)}`;
+  const doubt = hidden.length > 0 ? [linkStep<CrateDoubted>(1, 'what was found is kept', { type: 'crate-doubted', crateId: own.id, found })] : [];
+  const steps = [...checks, ...doubt, ...(isWhole ? [linkStep<CrateChecked>(1, 'the crate is whole', { type: 'crate-checked', crateId: own.id, root: crate.root })] : [])]; // prettier-ignore
   const there = payloadThere(crate);
   return {
     kind: 'check-crate',

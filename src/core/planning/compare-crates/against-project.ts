@@ -52,7 +52,7 @@ function standingFindings({ name }: ComparedCrate, standing: CrateState): Findin
   if (standing === 'whole') return [];
   const words: Record<Exclude<CrateState, 'whole'>, string> = {
     unread: 'was not compared with its checksums since it was moved or written',
-    changed: 'is not what it was: files in it were changed',
+    changed: 'is not what it was: files in it were changed, added or are missing',
     gone: 'is not there any more',
   };
   return [warns('crate-not-whole', `${name} ${words[standing]}.`, 'What is missing or changed in it counts as not held.')];

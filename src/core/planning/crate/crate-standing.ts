@@ -4,7 +4,7 @@ import { formatCount, plural } from '../../words/figures';
 
 /**
  * `whole`: every file stands there and is, byte for byte, what it was when it was last read. `unread`: all of them stand
- * there in their sizes, but some were written or moved since and were not read. `changed`: some are others or missing.
+ * there in their sizes, but some were written or moved since and were not read. `changed`: some are others or missing, or were added.
  * `gone`: it does not stand where it was, nor anywhere else that is known.
  */
 export type CrateState = 'whole' | 'unread' | 'changed' | 'gone';
@@ -22,6 +22,10 @@ export interface CrateStanding {
   readonly unread: number;
   readonly other: number;
   readonly missing: number;
+  /** Files among its media that no list of it names. */
+  readonly extra: number;
+  /** What the last check found that no stocktake sees, in words; null where nothing. */
+  readonly found: string | null;
   /** Folders that hold the same crate too, as its lists tell. */
   readonly copies: readonly Place[];
 }
@@ -32,17 +36,19 @@ export interface CrateCounts {
   readonly unread: number;
   readonly other: number;
   readonly missing: number;
+  readonly extra: number;
 }
 
-/** `stands`: whether what says that it is a bag stands there. */
-export function crateState({ files, equal, unread, other, missing }: CrateCounts, stands: boolean): CrateState {
+/** `stands`: whether what says that it is a bag stands there; `found`: as in CrateStanding. */
+export function crateState({ files, equal, unread, other, missing, extra }: CrateCounts, stands: boolean, found: string | null = null): CrateState {
   if (!stands && equal + unread === 0) return 'gone';
-  if (other + missing > 0 || !stands) return 'changed';
+  // RFC 8493, section 3: a bag whose payload holds what no manifest lists is not valid.
+  if (other + missing + extra > 0 || !stands || found !== null) return 'changed';
   return unread > 0 || files === 0 || equal < files ? 'unread' : 'whole';
 }
 
 /** What is wrong with it, in words; null while it is whole. */
-export function standingWords({ state, files, unread, other, missing, isMoved }: CrateStanding): string | null {
+export function standingWords({ state, files, unread, other, missing, extra, found, isMoved }: CrateStanding): string | null {
   switch (state) {
     case 'whole':
       return null;
@@ -56,7 +62,9 @@ export function standingWords({ state, files, unread, other, missing, isMoved }:
       return [
         ...(missing > 0 ? [`${formatCount(missing)} of ${plural(files, 'file')} ${missing === 1 ? 'is' : 'are'} missing`] : []),
         ...(other > 0 ? [`${plural(other, 'file')} ${other === 1 ? 'was' : 'were'} changed`] : []),
-        ...(missing + other === 0 ? ['what says that it is a crate is missing'] : []),
+        ...(extra > 0 ? [`${plural(extra, 'file')} ${extra === 1 ? 'was' : 'were'} added that no list of it names`] : []),
+        ...(missing + other + extra === 0 && found !== null ? [found] : []),
+        ...(missing + other + extra === 0 && found === null ? ['what says that it is a crate is missing'] : []),
       ].join(', ');
   }
 }

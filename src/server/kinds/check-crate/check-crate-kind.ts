@@ -1,6 +1,6 @@
 import { statSync } from 'node:fs';
 import { below, type Place } from '../../../core/media/item';
-import { planCheckCrate, type CrateChecked } from '../../../core/planning/check-crate/check-crate';
+import { planCheckCrate, type CrateChecked, type CrateDoubted } from '../../../core/planning/check-crate/check-crate';
 import { checkCrateForm, type CheckCrateSettings } from '../../../core/planning/check-crate/settings';
 import { recordSequences } from '../../runs/checksums';
 import { fingerprintFile } from '../../stock/fingerprint-file';
@@ -29,10 +29,17 @@ const crateChecked: ChangeMaker<CrateChecked> = {
   },
 };
 
+const crateDoubted: ChangeMaker<CrateDoubted> = {
+  make({ crateId, found }, { catalogue }) {
+    catalogue.crates.doubt(crateId, found);
+    return { bytes: 0, checked: found };
+  },
+};
+
 export const checkCrateKind: Kind<CheckCrateSettings> = {
   form: checkCrateForm,
   undoable: false,
-  changes: { 'crate-checked': crateChecked },
+  changes: { 'crate-checked': crateChecked, 'crate-doubted': crateDoubted },
   async plan({ catalogue, mounts, projectId }, { crateId }) {
     const row = catalogue.crates.get(crateId);
     if (!row || (projectId !== null && row.projectId !== projectId)) throw new PlanRequestError('There is no such crate.');
