@@ -151,6 +151,15 @@ test('a crate is what it is today: checked, locked against an undo, altered and 
   await page.getByRole('button', { name: `Check ${files} files` }).click();
   await expect(page.locator('.sheet dl[data-run-state=done]')).toBeVisible();
   await page.getByRole('button', { name: 'Back to the plan' }).click();
+  // Beside the project as it is now: what the crate lacks is told source by source, and what it holds is no difference.
+  await page.getByRole('textbox', { name: 'Compare with' }).click();
+  await page.getByRole('option', { name: 'The project as it is now' }).click();
+  const compared = page.getByRole('grid', { name: 'Media of the crate and the project' });
+  await expect(compared.getByRole('row', { name: /A001_C001.mov/ })).toContainText('not in the crate');
+  await expect(compared).not.toContainText('whole in the crate');
+  await expect(term('Not in the crate')).toHaveText(/\d+ files/);
+  await page.getByRole('button', { name: 'Back to the crates' }).click();
+  await expect(row).toContainText('whole');
   await page.getByLabel('Locked until').fill('2999-12-31');
   await expect(page.getByRole('button', { name: 'Unlock' })).toBeVisible();
   await stage(`runs?run=${runId}`);

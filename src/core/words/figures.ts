@@ -48,3 +48,8 @@ export function readBytes(text: string): number | null {
   const bytes = Math.round(Number(found[1]!.replace(',', '.')) * 1000 ** UNITS.indexOf(unit));
   return Number.isSafeInteger(bytes) ? bytes : null;
 }
+
+/** As a sentence or a label begins. */
+export function upperFirst(words: string): string {
+  return words.charAt(0).toUpperCase() + words.slice(1);
+}

@@ -1,6 +1,12 @@
 import { Button } from '@mantine/core';
 import { useMemo, type ReactNode } from 'react';
-import { changeWords, FILE_CHANGES, type CompareCratesDetail, type ComparedFile } from '../../core/planning/compare-crates/compare-crates';
+import {
+  changeWords,
+  FILE_CHANGES,
+  type Against,
+  type CompareCratesDetail,
+  type ComparedFile,
+} from '../../core/planning/compare-crates/compare-crates';
 import { compareCratesForm } from '../../core/planning/compare-crates/settings';
 import type { CrateView } from '../../server/api/views';
 import { Bytes } from '../shared/figures';
@@ -17,23 +23,27 @@ import { usePlan } from '../shared/use-plan';
 
 const size = (bytes: number | null) => (bytes === null ? <span className="soft">–</span> : <Bytes value={bytes} />);
 
-const COLUMNS: readonly Column<ComparedFile>[] = [
-  { key: 'path', title: 'File', width: 'minmax(220px, 1.6fr)', cell: ({ path }) => <PathText path={path} /> },
+const sizeColumn = (key: string, title: string, of: (file: ComparedFile) => number | null): Column<ComparedFile> => ({ key, title, width: '80px', numeric: true, unsorted: true, cell: (file) => size(of(file)) }); // prettier-ignore
+
+const columnsFor = (against: Against): readonly Column<ComparedFile>[] => [
+  { key: 'path', title: 'File', width: 'minmax(220px, 1.4fr)', cell: ({ path }) => <PathText path={path} /> },
   {
     key: 'change',
     title: 'Difference',
-    width: 'minmax(150px, 0.7fr)',
+    width: 'minmax(230px, 1fr)',
     unsorted: true,
     cell: ({ change, was, words }) => (
       <span className={change === 'same' || change === 'part' ? 'soft' : ''} title={was === null ? words : `was ${was}`}>
-        {changeWords(change)}
+        {changeWords(change, against)}
         {words && <span className="soft"> · {words}</span>}
       </span>
     ),
   },
-  { key: 'before', title: 'Before', width: '80px', numeric: true, unsorted: true, cell: ({ beforeBytes }) => size(beforeBytes) },
-  { key: 'after', title: 'After', width: '80px', numeric: true, unsorted: true, cell: ({ afterBytes }) => size(afterBytes) },
+  ...(against === 'crate'
+    ? [sizeColumn('before', 'Before', ({ beforeBytes }) => beforeBytes), sizeColumn('after', 'After', ({ afterBytes }) => afterBytes)]
+    : [sizeColumn('size', 'Size', ({ beforeBytes, afterBytes }) => afterBytes ?? beforeBytes)]),
 ];
+const COLUMNS = { crate: columnsFor('crate'), project: columnsFor('project') };
 
 /** What one crate holds and another does not, or the project as it is now (`after` null). */
 export function CompareCrates({
@@ -53,10 +63,11 @@ export function CompareCrates({
   const settings = useMemo(() => ({ before: before.id, after: afterId }), [before.id, afterId]);
   const state = usePlan<CompareCratesDetail>('compare-crates', projectId, settings, compareCratesForm);
   const counts = state.plan?.detail.counts;
+  const against = after ? 'crate' : 'project';
   const groups = [
     { value: '', label: 'What differs' },
     { value: 'all', label: 'All media' },
-    ...FILE_CHANGES.filter((change) => (counts?.[change] ?? 0) > 0).map((change) => ({ value: change, label: changeWords(change) })),
+    ...FILE_CHANGES.filter((change) => (counts?.[change] ?? 0) > 0).map((change) => ({ value: change, label: changeWords(change, against) })),
   ];
   return (
     <Frame
@@ -103,7 +114,7 @@ export function CompareCrates({
         settings={state.madeWith}
         label={after ? 'Media of both crates' : 'Media of the crate and the project'}
         sort="path"
-        columns={COLUMNS}
+        columns={COLUMNS[against]}
         rowKey={({ path, change }) => `${change} ${path}`}
         noun="file"
         find="file or folder"

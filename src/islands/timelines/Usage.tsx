@@ -85,7 +85,8 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
   const [selected, setSelected] = useAddressWord('item');
   const names = useShelfNames();
   const label = LABELS[shown];
-  const columns = useMemo(() => (shown === 'used' ? USED_COLUMNS : neverColumns(names)), [shown, names]);
+  const withParts = choice?.parts ?? false;
+  const columns = useMemo(() => (shown === 'used' ? USED_COLUMNS[withParts ? 'parts' : 'whole'] : neverColumns(names)), [shown, names, withParts]);
   const sorts = sortedBy(columns);
   const sort = useOrder(label, sorts, sorts.slice(1));
   const question = { ...asked, list: shown, filter: words, sort: sort.key, down: sort.down };
@@ -146,13 +147,6 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
               checked={choice.countDisabled}
               onChange={(event) => change({ countDisabled: event.currentTarget.checked })}
             />
-            <Switch
-              size="xs"
-              label="Pulled parts"
-              title="List the files that hold parts of the items, with what is used of each"
-              checked={choice.parts}
-              onChange={(event) => change({ parts: event.currentTarget.checked })}
-            />
           </div>
         )}
         <div className="controls">
@@ -167,6 +161,15 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
             value={shown}
             onChange={(value) => (setShown(value as Shown), setSelected(null))}
           />
+          {choice && (
+            <Switch
+              size="xs"
+              label="Pulled parts"
+              title="List the files that hold parts of the items, with what is used of each"
+              checked={choice.parts}
+              onChange={(event) => change({ parts: event.currentTarget.checked })}
+            />
+          )}
           <TextInput
             data-filter=""
             ml="auto"
@@ -219,16 +222,21 @@ function lengthOf(item: ItemUsageView): number {
   return Math.max(1, item.lengthFrames ?? totalFrames(item.used));
 }
 
-const NAME: Column<ItemUsageView> = {
+const nameColumn = (width: string): Column<ItemUsageView> => ({
   key: 'name',
   title: 'Item',
-  width: 'minmax(158px, 1.1fr)',
-  cell: (item) => (
-    <span className={item.partOf ? 'mono soft' : 'mono'} title={item.partOf ? `${item.partOf}: ${item.name}` : item.name}>
-      {item.partOf ?? item.name}
-    </span>
-  ),
-};
+  width,
+  cell: ({ name, partOf }) =>
+    partOf ? (
+      <span title={`${partOf}: ${name}`}>
+        <span className="mono">{partOf.split(' · part ')[0]}</span> <span className="soft small">{partOf.split(' · part ').at(-1)}</span>
+      </span>
+    ) : (
+      <span className="mono" title={name}>
+        {name}
+      </span>
+    ),
+});
 const STATE: Column<ItemUsageView> = { key: 'state', title: '', width: '16px', cell: (item) => <StateSign state={item.state} bare /> };
 const SIZE: Column<ItemUsageView> = {
   key: 'size',
@@ -238,14 +246,14 @@ const SIZE: Column<ItemUsageView> = {
   cell: (item) => (item.sizeBytes === null ? '–' : <Bytes value={item.sizeBytes} />),
 };
 
-const USED_COLUMNS: readonly Column<ItemUsageView>[] = [
+const usedColumns = (name: Column<ItemUsageView>): readonly Column<ItemUsageView>[] => [
   STATE,
-  NAME,
+  name,
   {
     key: 'bar',
-    title: 'Used, over the full length',
+    title: 'Used frames',
     unsorted: true,
-    width: 'minmax(110px, 1.2fr)',
+    width: 'minmax(84px, 1.2fr)',
     cell: (item) => (
       <KeepBar lengthFrames={lengthOf(item)} used={item.used} kept={item.used} whole={false} offline={item.state === 'by-proxy'} title="Used parts" />
     ),
@@ -269,6 +277,8 @@ const USED_COLUMNS: readonly Column<ItemUsageView>[] = [
     cell: (item) => (item.usedBytes === null ? '–' : <Bytes value={item.usedBytes} />),
   },
 ];
+
+const USED_COLUMNS = { whole: usedColumns(nameColumn('minmax(158px, 1.1fr)')), parts: usedColumns(nameColumn('minmax(232px, 1.1fr)')) };
 
 function neverColumns(names: ShelfNames): readonly Column<ItemUsageView>[] {
   return [

@@ -3,7 +3,7 @@ import { folderOf, placeKey, type Place } from '../../core/media/item';
 import type { ShelfSnapshot } from '../../core/planning/plan/snapshot';
 import { clipState, isInParts, isOffline, LINK_STATES, linksRead, sourceRendition, type LinkState } from '../../core/project/clip';
 import { liesIn } from '../../core/project/reading';
-import { formatBytes, plural } from '../../core/words/figures';
+import { formatBytes, plural, upperFirst } from '../../core/words/figures';
 import type { Advice, OverviewView, ProjectView } from '../api/views';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { LineLink } from '../catalogue/clip-lines';
@@ -238,7 +238,12 @@ function safetyAdvice({ lastCrate: crate, copies, mediaBytes }: ProjectView): Ad
     return [{ stage: 'crates', title: 'Make a crate that lacks nothing', why: `${crate.name} holds ${crate.lacks}: there is no safe copy yet.` }];
   if (crate.standing.state === 'unread' && crate.attached)
     return [
-      { stage: 'crates', title: `Check the crate ${crate.name}`, why: `${upper(crate.trouble ?? '')}. Until then there is no safe copy.`, query },
+      {
+        stage: 'crates',
+        title: `Check the crate ${crate.name}`,
+        why: `${upperFirst(crate.trouble ?? '')}. Until then there is no safe copy.`,
+        query,
+      },
     ];
   if (!crate.isSafe)
     return [{ stage: 'crates', title: 'Make a new crate', why: `${crate.name} is no safe copy any more: ${crate.trouble}.`, query: 'view=make' }];
@@ -252,8 +257,4 @@ function safetyAdvice({ lastCrate: crate, copies, mediaBytes }: ProjectView): Ad
       },
     ];
   return [];
-}
-
-function upper(words: string): string {
-  return words.charAt(0).toUpperCase() + words.slice(1);
 }

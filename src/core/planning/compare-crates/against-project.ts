@@ -45,6 +45,7 @@ export function planCompareProject(snapshot: Snapshot, crate: ComparedCrate, sta
       ...standingFindings(crate, standing),
       notes('crate-compare', 'Sources are compared by checksums and fingerprints, parts by what the timelines in the crate say of their frames.'),
     ],
+    'project',
   );
 }
 

@@ -4,7 +4,7 @@ import { activeReference, clipEvents, type ClipEvent, type Timeline } from '../.
 import { fileName } from '../../media/item';
 import { readAddress } from '../../interchange/otio/target-url';
 import { rateLabel, sameRate } from '../../time/rate';
-import { formatBytes, formatCount, plural } from '../../words/figures';
+import { formatBytes, formatCount, plural, upperFirst } from '../../words/figures';
 import { escapeHtml } from '../../words/html';
 import { notes, warns, type Finding } from '../../words/finding';
 import type { Plan } from '../plan/plan';
@@ -53,6 +53,7 @@ export interface ComparedTimeline {
 }
 
 export interface CompareCratesDetail {
+  readonly against: Against;
   readonly before: string;
   readonly after: string;
   readonly rows: readonly ComparedFile[];
@@ -77,30 +78,24 @@ export function planOf(
   rows: readonly ComparedFile[],
   timelines: readonly ComparedTimeline[],
   findings: readonly Finding[],
+  against: Against = 'crate',
 ): Plan<CompareCratesDetail> {
   const counts = Object.fromEntries(FILE_CHANGES.map((change) => [change, rows.filter((row) => row.change === change).length])) as CompareCratesDetail['counts']; // prettier-ignore
   const differ = rows.length - counts.same - counts.part;
-  const line = (label: string, change: FileChange) => (counts[change] > 0 ? [{ label, files: counts[change] }] : []);
   return {
     kind: 'compare-crates',
     title: `Compare ${before} with ${after}`,
     projectId,
     headline: { value: differ, of: rows.length, unit: 'files', words: differ === 1 ? 'of media differs' : 'of media differ' },
     lines: [
-      { label: `Only in ${after}`, files: counts.added },
-      ...line(`Used frames that ${before} lacks`, 'short'),
-      { label: `Only in ${before}`, files: counts.removed },
-      { label: 'Other content', files: counts.changed },
-      ...line('Same content, other path', 'renamed'),
-      ...line('All used frames in both', 'part'),
-      { label: 'The same in both', files: counts.same },
+      ...FILE_CHANGES.filter((change) => counts[change] > 0 || change === 'added' || change === 'same').map((change) => ({ label: upperFirst(changeWords(change, against)), files: counts[change] })), // prettier-ignore
       ...timelines.map(({ name, words }) => ({ label: name, text: words })),
     ],
     fills: [],
     findings: [...findings],
     steps: [],
     blocked: 'A comparison changes nothing.',
-    detail: { before, after, rows, timelines, counts },
+    detail: { against, before, after, rows, timelines, counts },
   };
 }
 
@@ -196,26 +191,40 @@ export function compareFindings(crates: readonly ComparedCrate[]): Finding[] {
   ];
 }
 
-const CHANGE_WORDS: Readonly<Record<FileChange, string>> = {
-  added: 'only in the later',
-  short: 'used frames lacking',
-  part: 'all used frames',
-  removed: 'only in the earlier',
-  changed: 'other content',
-  renamed: 'other path',
-  same: 'the same',
+/** What a crate is held against. */
+export type Against = 'crate' | 'project';
+
+const CHANGE_WORDS: Readonly<Record<Against, Readonly<Record<FileChange, string>>>> = {
+  crate: {
+    added: 'only in the later',
+    short: 'used frames not in the earlier',
+    removed: 'only in the earlier',
+    changed: 'other content',
+    renamed: 'other path',
+    part: 'all used frames',
+    same: 'the same',
+  },
+  project: {
+    added: 'not in the crate',
+    short: 'used frames not in it',
+    removed: 'only in the crate',
+    changed: 'another file in the crate',
+    renamed: 'other path',
+    part: 'all used frames in the crate',
+    same: 'whole in the crate',
+  },
 };
 
-export function changeWords(change: FileChange): string {
-  return CHANGE_WORDS[change];
+export function changeWords(change: FileChange, against: Against): string {
+  return CHANGE_WORDS[against][change];
 }
 
 /** The comparison as a page to keep or print. */
-export function compareHtml({ before, after, rows, timelines }: CompareCratesDetail): string {
+export function compareHtml({ against, before, after, rows, timelines }: CompareCratesDetail): string {
   const size = (bytes: number | null) => (bytes === null ? '–' : formatBytes(bytes));
   const list = rows
     .filter(({ change }) => change !== 'same' && change !== 'part')
-    .map(({ path, change, was, beforeBytes, afterBytes, words }) => `<tr><td><code>${escapeHtml(path)}</code>${was === null ? '' : `<br>was <code>${escapeHtml(was)}</code>`}</td><td>${changeWords(change)}${words === undefined ? '' : `: ${words}`}</td><td class="n">${size(beforeBytes)}</td><td class="n">${size(afterBytes)}</td></tr>`); // prettier-ignore
+    .map(({ path, change, was, beforeBytes, afterBytes, words }) => `<tr><td><code>${escapeHtml(path)}</code>${was === null ? '' : `<br>was <code>${escapeHtml(was)}</code>`}</td><td>${changeWords(change, against)}${words === undefined ? '' : `: ${words}`}</td><td class="n">${size(beforeBytes)}</td><td class="n">${size(afterBytes)}</td></tr>`); // prettier-ignore
   const cuts = timelines.map(({ name, words }) => `<tr><td>${escapeHtml(name)}</td><td>${escapeHtml(words)}</td></tr>`);
   return `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><title>${escapeHtml(before)} and ${escapeHtml(after)}</title>

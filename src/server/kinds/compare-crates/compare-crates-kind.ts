@@ -30,7 +30,7 @@ export const compareCratesKind: Kind<CompareCratesSettings> = {
   toTell: (plan) => ({ ...(plan as Plan<CompareCratesDetail>).detail, rows: [] }),
   toKeep(plan) {
     const { detail } = plan as Plan<CompareCratesDetail>;
-    const table = detail.rows.map(({ path, change, was, beforeBytes, afterBytes, words }) => ({ File: path, Difference: changeWords(change), Frames: words ?? '', 'Earlier path': was ?? '', 'Bytes before': beforeBytes ?? '', 'Bytes after': afterBytes ?? '' })); // prettier-ignore
+    const table = detail.rows.map(({ path, change, was, beforeBytes, afterBytes, words }) => ({ File: path, Difference: changeWords(change, detail.against), Frames: words ?? '', 'Earlier path': was ?? '', 'Bytes before': beforeBytes ?? '', 'Bytes after': afterBytes ?? '' })); // prettier-ignore
     return { csv: () => Papa.unparse(table, { escapeFormulae: /^'*[=+\-@\t\r]/, newline: '\r\n' }), html: () => compareHtml(detail) };
   },
   async plan(asked, { before, after }) {
