@@ -140,7 +140,7 @@ describe('usage and versions', () => {
     const totals = (await call<UsageTotals>('POST', own('usage'), { timelineIds: 'all' })).body;
     const bytes = items.reduce((sum, item) => sum + item.sizeBytes!, 0);
     const usedBytes = items.reduce((sum, item) => sum + item.usedBytes!, 0);
-    expect(totals).toEqual({ used: { items: 2, bytes, usedBytes }, never: { items: 0, bytes: 0 }, binOnly: 0 });
+    expect(totals).toEqual({ used: { items: 2, parts: 0, bytes, usedBytes }, never: { items: 0, parts: 0, bytes: 0 }, binOnly: 0 });
     const sorted = await call<Window<ItemUsageView>>('POST', own('usage'), { timelineIds, list: 'used', sort: 'events', filter: 'B.MOV zz' });
     expect(sorted.body).toEqual({ total: 0, rows: [] });
     const last = await call<Window<ItemUsageView>>('POST', own('usage'), { timelineIds, list: 'used', sort: 'events', offset: 1 });

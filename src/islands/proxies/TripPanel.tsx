@@ -1,5 +1,5 @@
 import { NumberInput, TextInput } from '@mantine/core';
-import { useState } from 'react';
+import { useTyped } from '../shared/form/use-typed';
 import type { Trip } from '../../core/planning/take-along/settings';
 import type { TripSum } from '../../core/planning/take-along/trip';
 import { RENDITION_KINDS, type RenditionKind } from '../../core/rendition/read-order';
@@ -101,26 +101,14 @@ interface BytesProps {
   readonly onChange: (bytes: number | null) => void;
 }
 
-/** Bytes as people type them: "1 TB", "20 GB"; told as they are understood when it is left. */
+/** Bytes as people type them: "1 TB", "20 GB"; told as they are understood when the field is left. */
 function BytesInput({ label, empty, value, onChange }: BytesProps) {
-  const [text, setText] = useState<string | null>(null);
-  const read = text === null || text.trim() === '' ? null : readBytes(text);
-  return (
-    <TextInput
-      size="xs"
-      w={122}
-      aria-label={label}
-      placeholder={empty}
-      title={`${label}, as 500 MB, 20 GB or 1 TB`}
-      error={text !== null && text.trim() !== '' && read === null ? 'as 20 GB or 1 TB' : null}
-      value={text ?? (value === null ? '' : formatBytes(value))}
-      onChange={(event) => {
-        const typed = event.currentTarget.value;
-        setText(typed);
-        if (typed.trim() === '') onChange(null);
-        else if (readBytes(typed) !== null) onChange(readBytes(typed));
-      }}
-      onBlur={() => setText(null)}
-    />
-  );
+  const typed = useTyped(label, value === null ? '' : formatBytes(value), {
+    wrong: (text) => (text.trim() !== '' && readBytes(text) === null ? 'as 20 GB or 1 TB' : undefined),
+    keep: (text) => {
+      onChange(text.trim() === '' ? null : readBytes(text));
+      return true;
+    },
+  });
+  return <TextInput size="xs" w={122} aria-label={label} placeholder={empty} title={`${label}, as 500 MB, 20 GB or 1 TB`} {...typed} />;
 }

@@ -53,7 +53,7 @@ export function WhatIf({ projectId, settings: { leave, order }, onChange, detail
       />
       {tries && then && (
         <div className="tried">
-          <span className="then" role="status">
+          <span className="then of-plan" role="status">
             {then.map((state) => (
               <span key={state} className="sign-count">
                 <StateSign state={state} />{' '}

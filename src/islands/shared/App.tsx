@@ -5,6 +5,7 @@ import { useState, type ReactNode } from 'react';
 import { theme } from '../../styles/theme';
 import { NuqsAdapter } from 'nuqs/adapters/react';
 import { ApiError } from './api';
+import { useKeptFocus } from './use-kept-focus';
 
 /** What every island stands in: theme, notices, and one store of what the server said. */
 export function App({ children }: { children: ReactNode }) {
@@ -20,6 +21,7 @@ export function App({ children }: { children: ReactNode }) {
         },
       }),
   );
+  useKeptFocus();
   return (
     <MantineProvider theme={theme} defaultColorScheme="auto" withCssVariables={false} withGlobalClasses={false}>
       <QueryClientProvider client={client}>

@@ -1,5 +1,6 @@
 import { Button, Popover, Textarea } from '@mantine/core';
 import { useState } from 'react';
+import { useTyped } from './form/use-typed';
 import { USUAL_ADDITIONS } from '../../core/matching/additions';
 
 interface Props {
@@ -11,17 +12,17 @@ interface Props {
 /** What systems add to the names of files: a rule a line, to see and to change. */
 export function NameAdditions({ value, onChange }: Props) {
   const rules = value ?? USUAL_ADDITIONS;
-  const [text, setText] = useState<string | null>(null);
-  const keep = () => {
-    if (text === null) return;
+  const [isOpen, setOpen] = useState(false);
+  const keep = (text: string) => {
     const lines = text.split('\n').map((line) => line.slice(0, 40)).filter((line) => line.trim() !== '').slice(0, 40); // prettier-ignore
     onChange(lines.join('\n') === USUAL_ADDITIONS.join('\n') ? undefined : lines);
-    setText(null);
+    return true;
   };
+  const typed = useTyped('rules', rules.join('\n'), { keep, isLong: true, onLeave: (how) => how === 'by Escape' && setOpen(false) });
   return (
-    <Popover width={290} position="bottom-end" withinPortal onClose={keep}>
+    <Popover width={290} position="bottom-end" withinPortal opened={isOpen} onChange={setOpen} closeOnEscape={false}>
       <Popover.Target>
-        <Button size="xs" variant="default" title="What systems add to file names">
+        <Button size="xs" variant="default" title="What systems add to file names" onClick={() => setOpen(!isOpen)}>
           Name rules
         </Button>
       </Popover.Target>
@@ -33,13 +34,11 @@ export function NameAdditions({ value, onChange }: Props) {
           autosize
           minRows={6}
           maxRows={12}
-          value={text ?? rules.join('\n')}
-          onChange={(event) => setText(event.currentTarget.value)}
-          onBlur={keep}
+          {...typed}
           classNames={{ input: 'mono-input' }}
         />
         {value !== undefined && (
-          <Button size="compact-xs" variant="default" mt={8} onClick={() => (setText(null), onChange(undefined))}>
+          <Button size="compact-xs" variant="default" mt={8} onClick={() => onChange(undefined)}>
             Use the usual rules
           </Button>
         )}

@@ -1,5 +1,5 @@
 import { Button } from '@mantine/core';
-import { useEffect, useRef, type ReactNode } from 'react';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { formatBytes, formatCount } from '../../core/words/figures';
 import type { PlanLine, ShelfFill } from '../../core/planning/plan/plan';
 import type { PlanView } from '../../server/kinds/plan-views';
@@ -26,6 +26,7 @@ interface Props<Detail> {
 /** The paper on the right: what would happen now. It turns into the receipt of the run it started. */
 export function PlanSheet<Detail>({ state, runLabel, idle, children }: Props<Detail>) {
   const { plan } = state;
+  const waits = useWaits(state.following);
   const [wrong] = Object.values(state.invalid);
   const isReceipt = state.receiptId !== null;
   // The keyboard goes where the hand is: back from the receipt it is on the button.
@@ -41,7 +42,7 @@ export function PlanSheet<Detail>({ state, runLabel, idle, children }: Props<Det
   // One tree for every state: a field that is being used must not be made anew when the plan arrives.
   return (
     <>
-      <div className="sheet-body">
+      <div className="sheet-body" data-plan-waits={waits ? '' : undefined}>
         <SheetHead following={state.following} />
         {state.isIdle || (wrong !== undefined && !plan) ? (
           // Settings that were kept and cannot be: there is no earlier plan to go on showing.
@@ -81,6 +82,19 @@ export function PlanSheet<Detail>({ state, runLabel, idle, children }: Props<Det
     </>
   );
 }
+
+/** Whether a plan has been waited for long enough to be seen waiting: figures of the old one, marked `of-plan`, fade until it comes. */
+function useWaits(following: boolean): boolean {
+  const [waits, setWaits] = useState(false);
+  useEffect(() => {
+    if (!following) return setWaits(false);
+    const timer = setTimeout(() => setWaits(true), WAITS_MS);
+    return () => clearTimeout(timer);
+  }, [following]);
+  return waits && following;
+}
+
+const WAITS_MS = 300;
 
 function PlanTop<Detail>({ plan }: { plan: PlanView<Detail> }) {
   return (

@@ -30,7 +30,7 @@ export function NowThen({ detail, destination }: { detail: SortDetail; destinati
   );
   if (now.length === 0) return <NothingYet />;
   return (
-    <div className="now-then">
+    <div className="now-then of-plan">
       <Side title="Now" nodes={now} />
       <Side title="Then" nodes={then} />
     </div>

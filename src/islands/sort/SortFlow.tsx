@@ -108,7 +108,7 @@ export function SortFlow({ flow, scheme, structure, onGroup }: Props) {
   if (flow.length === 0) return null;
   const words = flow.slice(0, 12).map(({ sourceName, target, bytes }) => `${sourceName} to ${target}, ${formatBytes(bytes)}`);
   return (
-    <div className="panel sort-flow">
+    <div className="panel sort-flow of-plan">
       <Chart option={option} height={HEIGHT_PX} label={`Where everything goes: ${words.join('; ')}`} onClick={click} />
     </div>
   );

@@ -4,6 +4,7 @@ import { binName, joinBin, nameOf, parentOf } from '../../core/project/bins';
 import type { BinView } from '../../server/api/views';
 import type { Asked } from '../shared/asked';
 import { Face } from '../shared/Face';
+import { useTyped, type Left } from '../shared/form/use-typed';
 import { IconPlus } from '../shared/icons';
 import { Tree, type TreeNode } from '../shared/tree/Tree';
 import { binDragId, binDropId } from './use-bin-drag';
@@ -26,7 +27,6 @@ interface BinNode extends TreeNode {
 /** The bins as a tree: clips and bins are dragged onto them, by pointer and keyboard. */
 export function BinTree({ bins, total, selected, onSelect, onMake, asked }: Props) {
   const [making, setMaking] = useState(false);
-  const [name, setName] = useState('');
   const nodes = useMemo(
     (): BinNode[] => [
       ...(asked.isThere ? [{ id: '', parent: null, name: 'All clips', bin: null, clips: total }] : []),
@@ -56,24 +56,24 @@ export function BinTree({ bins, total, selected, onSelect, onMake, asked }: Prop
     let frame = requestAnimationFrame(take);
     return () => cancelAnimationFrame(frame);
   }, [chosen, selected]);
-  const leave = () => {
+  const name = useTyped(`in ${selected}`, '', {
+    keep: (text, how) => {
+      if (text.trim() === '') {
+        leave(how);
+        return true;
+      }
+      return onMake(selected, text).then((done) => {
+        if (done) setMaking(false);
+        if (done && how === 'by Enter') setMade(joinBin(selected, binName(text)));
+        return done;
+      });
+    },
+    onLeave: leave,
+  });
+  function leave(how: Left): void {
     setMaking(false);
-    setName('');
-    box.current?.querySelector<HTMLElement>('[data-new-bin]')?.focus();
-  };
-  const busy = useRef(false);
-  const make = (byKey: boolean) => {
-    if (busy.current) return;
-    if (name.trim() === '') return byKey ? leave() : setMaking(false);
-    busy.current = true;
-    void onMake(selected, name).then((done) => {
-      busy.current = false;
-      if (!done) return;
-      setMaking(false);
-      setName('');
-      if (byKey) setMade(joinBin(selected, binName(name)));
-    });
-  };
+    if (how !== 'for another') box.current?.querySelector<HTMLElement>('[data-new-bin]')?.focus();
+  }
   return (
     <div className="panel bin-tree" ref={box}>
       <div className="bin-head">
@@ -96,11 +96,8 @@ export function BinTree({ bins, total, selected, onSelect, onMake, asked }: Prop
           autoFocus
           aria-label="Name of the new bin"
           placeholder={selected === '' ? 'Name of the new bin' : `New bin in ${nameOf(selected)}`}
-          value={name}
           maxLength={200}
-          onChange={(event) => setName(event.currentTarget.value)}
-          onKeyDown={(event) => (event.key === 'Enter' ? make(true) : event.key === 'Escape' && leave())}
-          onBlur={() => make(false)}
+          {...name}
         />
       )}
       {!asked.isThere && (

@@ -11,7 +11,8 @@ import { PlayButton } from '../shared/player/PlayButton';
 import { Poster } from '../shared/Poster';
 import { StateSign } from '../shared/StateSign';
 import { useItemUses } from './use-item-uses';
-import { useDraft } from './use-draft';
+import { wrongBy } from '../shared/form/joi-form';
+import { useTyped } from '../shared/form/use-typed';
 import { ClipFiles } from './ClipFiles';
 import { UseList } from './UseList';
 
@@ -41,13 +42,12 @@ export function ClipSheet({ projectId, clip, bin, bins, onEdit, onOpen, onBin }:
   );
 }
 
-type Draft = ReturnType<typeof useDraft>;
+type Draft = ReturnType<typeof useTyped>;
 
-/** Both are saved when they are left. */
 function NameAndNote({ label, name, note }: { label: string; name: Draft; note: Draft }) {
   return (
     <>
-      <TextInput size="xs" label={label} maxLength={200} onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()} {...name} />
+      <TextInput size="xs" label={label} maxLength={200} {...name} />
       <Textarea size="xs" label="Note" autosize minRows={2} maxRows={6} {...note} />
     </>
   );
@@ -74,8 +74,8 @@ function Colours({ value, onChange }: { value: string; onChange: (colour: string
 
 function ClipWords({ projectId, clip, bins, onEdit, onOpen }: { clip: ClipView } & Pick<Props, 'projectId' | 'bins' | 'onEdit' | 'onOpen'>) {
   const change = (words: Extract<BinEdit, { do: 'change-clips' }>['change']) => onEdit({ do: 'change-clips', clipIds: [clip.id], change: words });
-  const name = useDraft(clip.id, clip.name, realNameForm, (text) => change({ name: text }));
-  const note = useDraft(clip.id, clip.note, noteForm(10_000), (text) => change({ note: text }));
+  const name = useTyped(clip.id, clip.name, { wrong: wrongBy(realNameForm), keep: (text) => change({ name: text }) });
+  const note = useTyped(clip.id, clip.note, { wrong: wrongBy(noteForm(10_000)), isLong: true, keep: (text) => change({ note: text }) });
   const client = useQueryClient();
   const takeBack = () =>
     api
@@ -168,13 +168,19 @@ function ClipWords({ projectId, clip, bins, onEdit, onOpen }: { clip: ClipView }
 
 function BinWords({ bin, bins, onEdit, onBin }: { bin: BinView } & Pick<Props, 'bins' | 'onEdit' | 'onBin'>) {
   const parent = parentOf(bin.path);
-  const name = useDraft(bin.path, nameOf(bin.path), realNameForm, (text) =>
-    onEdit({ do: 'rename-bin', path: bin.path, name: text }).then((done) => {
-      if (done) onBin(below(parent, binName(text)));
-      return done;
-    }),
-  );
-  const note = useDraft(bin.path, bin.note, noteForm(10_000), (text) => onEdit({ do: 'change-bin', path: bin.path, change: { note: text } }));
+  const name = useTyped(bin.path, nameOf(bin.path), {
+    wrong: wrongBy(realNameForm),
+    keep: (text) =>
+      onEdit({ do: 'rename-bin', path: bin.path, name: text }).then((done) => {
+        if (done) onBin(below(parent, binName(text)));
+        return done;
+      }),
+  });
+  const note = useTyped(bin.path, bin.note, {
+    wrong: wrongBy(noteForm(10_000)),
+    isLong: true,
+    keep: (text) => onEdit({ do: 'change-bin', path: bin.path, change: { note: text } }),
+  });
   const outside = bins.filter(({ path }) => path !== bin.path && !path.startsWith(`${bin.path}/`));
   return (
     <div className="sheet-body">

@@ -7,6 +7,8 @@ import type { House, News } from '../house';
 import { runSummary } from './runs';
 
 const TICK_MS = 400;
+/** So often it is looked which drives stand there, while a page listens. */
+const DRIVES_MS = 1_000;
 /** A page that hears nothing for longer takes the line for lost. */
 const HEARTBEAT_MS = 4_000;
 /** What a reader may leave unread. */
@@ -22,6 +24,9 @@ export class NewsDesk {
   private lastChangeMs = 0;
   private lastBeatMs = 0;
   private timer: NodeJS.Timeout | null = null;
+  private lastLookMs = 0;
+  /** Where every shelf stood at the last look; null before the first. */
+  private drives: string | null = null;
 
   constructor(private readonly house: House) {
     house.news.on('news', (news) => this.heard(news));
@@ -76,7 +81,18 @@ export class NewsDesk {
     }
   }
 
+  /** Drives come and go without anybody asking: whoever looks at a page sees it within two seconds. */
+  private lookAtDrives(): void {
+    if (Date.now() - this.lastLookMs < DRIVES_MS) return;
+    this.lastLookMs = Date.now();
+    const { catalogue, mounts } = this.house;
+    const drives = catalogue.shelves.list().map(({ id }) => `${id} ${mounts.rootOf(id) ?? ''} ${mounts.copiesOf(id).join(' ')}`).join('\n'); // prettier-ignore
+    if (this.drives !== null && this.drives !== drives) this.house.tell({ type: 'changed' });
+    this.drives = drives;
+  }
+
   private tick(): void {
+    this.lookAtDrives();
     const pieces: string[] = [];
     for (const id of new Set([...this.runs, ...this.house.runner.liveIds()])) {
       const run = this.house.catalogue.runs.get(id);

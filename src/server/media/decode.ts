@@ -25,6 +25,8 @@ export interface DecodeLimits {
   readonly mustWait: () => boolean;
   /** Told after every piece: how many of the wanted frames were gone through. */
   readonly tell: (frames: number) => void;
+  /** How often the decoder may be started to find out more of a fault; absent: MOST_LOOKS. */
+  readonly mostLooks?: number;
 }
 
 /** So many frames go through one decoder: it can be stopped between, and what is wrong is found nearby. */
@@ -68,7 +70,7 @@ function runsOf({ sequence }: MediaFacts, ranges: readonly FrameRange[]): FrameR
 
 async function inPieces(ranges: readonly FrameRange[], limits: DecodeLimits, count: (range: FrameRange) => Promise<Count>): Promise<Decoded> {
   const found = { frames: 0, faults: [] as FrameRange[], complaint: null as string | null };
-  const search: Search = { count, limits, left: MOST_LOOKS };
+  const search: Search = { count, limits, left: limits.mostLooks ?? MOST_LOOKS };
   const wanted = ranges.reduce((sum, { start, end }) => sum + end - start, 0);
   let gone = 0;
   for (const { start, end } of ranges)

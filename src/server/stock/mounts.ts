@@ -39,7 +39,7 @@ export interface Space {
 }
 
 const SEARCH_DEPTH = 2;
-const SEARCH_PAUSE_MS = 2_000;
+const SEARCH_PAUSE_MS = 900;
 
 export class Mounts implements Places {
   private places: Map<string, string>;
@@ -94,7 +94,7 @@ export class Mounts implements Places {
     this.lastSearchMs = 0;
   }
 
-  /** Every marked folder in the allowed roots and a little below them, by its shelf. Looked for every few seconds at most. */
+  /** Every marked folder in the allowed roots and a little below them, by its shelf. Looked for about once a second at most. */
   private search(): Map<string, string[]> {
     if (this.found && Date.now() - this.lastSearchMs <= SEARCH_PAUSE_MS) return this.found;
     this.lastSearchMs = Date.now();

@@ -1,8 +1,9 @@
 /** Parts of sources in the house they were pulled in, named by those who know nothing of it, and in houses that have nothing else. */
-import { cpSync, readFileSync, renameSync } from 'node:fs';
+import { cpSync, mkdtempSync, readFileSync, renameSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { randomUUID } from 'node:crypto';
 import { join } from 'node:path';
-import { afterEach, beforeEach, expect, it } from 'vitest';
+import { afterAll, afterEach, beforeAll, beforeEach, expect, it } from 'vitest';
 import type { Json, OtioObject } from '../../../src/core/interchange/otio/otio-types';
 import { clipDocument, externalReference, formatOtio, timeRange } from '../../../src/core/interchange/otio/otio-writer';
 import { readTimelineFile } from '../../../src/core/interchange/read-timeline-file';
@@ -18,6 +19,11 @@ import { Study } from '../../../src/server/study';
 import { eject } from '../../helpers/colleague';
 import { clipsSeen, makeHouse, makeIntra, type SmallHouse } from '../../helpers/small-house';
 import { cutTimeline, filesBelow, go, PAL, pullSettings, undo } from '../../helpers/trust-house';
+
+/** Two takes, made once. */
+const takes = mkdtempSync(join(tmpdir(), 'mill-takes-'));
+beforeAll(() => Promise.all(['ladle', 'yard'].map((name) => makeIntra(join(takes, `${name}.mov`), 60, '10:00:00:00'))));
+afterAll(() => rmSync(takes, { recursive: true }));
 
 let home: SmallHouse;
 let away: SmallHouse | null = null;
@@ -39,7 +45,7 @@ function shot(name: string, from: number, frames: number): OtioObject {
 
 /** A cut of two takes, the first in two places, and its parts as they were pulled. */
 async function pullParts(): Promise<{ cut: string; text: string }> {
-  for (const name of ['ladle', 'yard']) await makeIntra(join(home.source.root, `${name}.mov`), 60, '10:00:00:00');
+  for (const name of ['ladle', 'yard']) cpSync(join(takes, `${name}.mov`), join(home.source.root, `${name}.mov`));
   await home.stocktake(home.source.id);
   const cut = home.bring(cutTimeline('Cut', [shot('ladle', 5, 10), shot('yard', 20, 10), shot('ladle', 45, 8)]));
   await go(home, await home.plan({ kind: 'pull', settings: pullSettings(home, cut, { media: 'parts', headFrames: 2, tailFrames: 2 }) }));
@@ -233,6 +239,14 @@ it('proxies are made of parts where they are asked for; events read them while t
   const pull = await away!.plan({ kind: 'pull', settings: pullSettings(away!, id, { media: 'parts' }) });
   expect(pull.steps.filter(({ action }) => action === 'trim' || action === 'copy')).toEqual([]);
   back();
+  // An event of which the light copies lack frames is offline while the parts are away.
+  const [ladle] = catalogue.clips.ofProject(away!.projectId);
+  const lost = ladle!.partCopies![1]!;
+  catalogue.clips.removeRenditions([lost.id]);
+  const backAgain = eject(away!.vault.root);
+  expect((await eventStates(away!, id)).map((state) => state === 'by-proxy')).toEqual([true, true, false]);
+  backAgain();
+  catalogue.parts.addCopy(ladle!.id, lost);
   const removal = await away!.plan({
     kind: 'remove-proxies',
     settings: { scope: { of: 'project' }, rendition: 'proxy', which: 'spare', confirmed: false },
@@ -242,17 +256,6 @@ it('proxies are made of parts where they are asked for; events read them while t
   await undo(away!, runId);
   expect(filesBelow(away!.source.root).filter((name) => name.includes('Proxies/'))).toEqual([]);
   expect(catalogue.clips.ofProject(away!.projectId).flatMap(({ partCopies = [] }) => partCopies)).toEqual([]);
-});
-
-it('an event of which the light copies lack frames is offline while the parts are away', async () => {
-  const { text } = await pullParts();
-  const id = await carry(text);
-  await go(away!, await proxies(away!, { parts: true }));
-  // The light copy of the second part of the first take goes.
-  const [ladle] = away!.house.catalogue.clips.ofProject(away!.projectId);
-  away!.house.catalogue.clips.removeRenditions([ladle!.partCopies![1]!.id]);
-  eject(away!.vault.root);
-  expect((await eventStates(away!, id)).map((state) => state === 'by-proxy')).toEqual([true, true, false]);
 });
 
 it('usage tells parts beside their sources where they are asked for, and counts a source once', async () => {

@@ -42,6 +42,8 @@ interface Props<Row> {
 
 const ROW_PX = 34;
 const HEAD_PX = 30;
+/** So long a key is taken for one of a row of them. */
+const KEYS_MS = 1_000;
 const BEFORE = { tick: { key: 'tick', width: '18px' }, grip: { key: 'grip', width: '14px' } };
 
 /** Rows without end, moved through by arrows, Home, End, ticked by space; columns as the user wants them. */
@@ -98,11 +100,16 @@ export function VirtualTable<Row>(props: Props<Row>) {
     // Only a new selection moves the list, not new rows.
   }, [selected]);
 
+  // Keys come faster than what they choose is drawn: the next one goes on from where the last one went.
+  const went = useRef<{ readonly to: number; readonly at: number } | null>(null);
+  const position = (): number => (went.current && performance.now() - went.current.at < KEYS_MS ? Math.min(went.current.to, count - 1) : at);
+
   /** The row at an index or, beyond heads of groups, the next one that way. */
   const go = (index: number, way: 1 | -1): number => {
     let to = Math.min(count - 1, Math.max(0, index));
     while (lines?.[to]?.is === 'group' && lines[to + way]) to += way;
     awaited.current = null;
+    went.current = { to, at: performance.now() };
     const key = keyAt(to);
     if (key !== undefined) onSelect(key);
     else if (!lines) {
@@ -115,6 +122,7 @@ export function VirtualTable<Row>(props: Props<Row>) {
     // A key on a button, a tick or a menu within a row is that one's own.
     if (event.target !== event.currentTarget) return;
     const page = Math.max(1, Math.floor((body.current?.clientHeight ?? 400) / ROW_PX) - 1);
+    const at = position();
     const moves: Record<string, readonly [number, 1 | -1]> = {
       ArrowDown: [at + 1, 1],
       ArrowUp: [at < 0 ? 0 : at - 1, -1],
@@ -160,7 +168,10 @@ export function VirtualTable<Row>(props: Props<Row>) {
   // Rows stay as they are drawn while nothing about them changes; what they do is looked up when it is done.
   const acts = useRef<RowActs<Row>>(null!);
   acts.current = {
-    select: onSelect,
+    select: (key) => {
+      went.current = null;
+      onSelect(key);
+    },
     open: onOpen,
     tick: (index, how) => {
       if (how === 'one') ticking.toggle(index);

@@ -1,0 +1,10 @@
+import { chromium } from '@playwright/test';
+const base='http://localhost:4781';
+const browser=await chromium.launch({executablePath:'/usr/bin/chromium',args:['--no-sandbox','--disable-gpu']});
+const page=await browser.newPage({viewport:{width:1280,height:800}});
+page.on('request',r=>r.method()!=='GET'&&console.log(r.method(),r.url(),r.postData()));
+const [p]=await (await fetch(base+'/api/projects')).json();
+await page.goto(`${base}/p/${p.id}/timelines?view=bins`); await page.waitForSelector('[data-ready]'); await page.waitForTimeout(1500);
+await page.getByRole('button',{name:'New bin'}).click(); await page.keyboard.type('Not this'); await page.waitForTimeout(500);
+console.log('esc'); await page.keyboard.press('Escape'); await page.waitForTimeout(1500);
+await browser.close();
