@@ -54,6 +54,9 @@ describe('an outside command', () => {
     expect((await shell('sleep 60', { signal: abort.signal })).ended).toBe('stopped');
     expect((await shell('sleep 60', { signal: AbortSignal.abort() })).ended).toBe('stopped');
     expect((await runCommand('/nowhere/tool', [], { timeLimitMs: 1000 })).ended).toBe('missing');
+    const plain = join(folder, 'plain');
+    writeFileSync(plain, '#!/bin/sh\n', { mode: 0o644 });
+    expect((await runCommand(plain, [], { timeLimitMs: 1000 })).ended).toBe('denied');
     expect(await shell('echo no >&2; exit 3')).toMatchObject({ ended: null, exitCode: 3, stderr: 'no\n' });
   });
 
@@ -67,6 +70,20 @@ describe('an outside command', () => {
 
 describe('a bridge', () => {
   const bridge = (script: string, timeLimitSeconds = 20) => ({ name: 'B', endings: ['.x'], command: ['sh', '-c', script], timeLimitSeconds });
+
+  it('leaves no child that made a session of its own, and tells what it made of its output', async () => {
+    const pid = join(folder, 'session.pid');
+    await expect(runBridge(bridge(`setsid sh -c 'echo $$ > ${pid}; sleep 60' & sleep 0.5; mkdir "$0"`), 'a.x', Buffer.from('x'))).rejects.toThrow(BridgeError); // prettier-ignore
+    await wait(100);
+    expect([existsSync(pid), isGoing(pid)]).toEqual([true, false]);
+    const folderMade = { ...bridge(''), command: ['mkdir', '{output}'] };
+    await expect(runBridge(folderMade, 'a.x', Buffer.from('x'))).rejects.toThrow('The bridge "B" made {output} a folder or a link, not a file.');
+    const linked = { ...bridge(''), command: ['ln', '-s', '/etc/passwd', '{output}'] };
+    await expect(runBridge(linked, 'a.x', Buffer.from('x'))).rejects.toThrow('a folder or a link');
+    const plain = { ...bridge(''), command: [join(folder, 'plain')] };
+    writeFileSync(join(folder, 'plain'), '#!/bin/sh\n', { mode: 0o644 });
+    await expect(runBridge(plain, 'a.x', Buffer.from('x'))).rejects.toThrow(/plain may not be executed/);
+  });
   const bridgesLeft = () => readdirSync(tmpdir()).filter((name) => name.startsWith('mill-bridge-'));
 
   it('that writes without end is stopped long before its time, its folder removed', async () => {

@@ -66,6 +66,13 @@ it('sends any part of a file, as RFC 9110 has it, and the whole where no part is
   expect((await part('bytes=0-9', { 'if-range': '"another"' }))[0]).toBe(200);
   expect(await part('bytes=0-9', { 'if-range': etag })).toEqual([206, 10, `bytes 0-9/${size}`]);
   expect((await ask('plays.mp4', { 'if-none-match': etag })).status).toBe(304);
+  // More of the end than there is is all of it (14.1.2); what is beyond the end is told with the length (15.5.17).
+  expect(await part('bytes=-99999999')).toEqual([206, size, `bytes 0-${size - 1}/${size}`]);
+  expect(await part(`bytes=${size}-`)).toEqual([416, expect.any(Number), `bytes */${size}`]);
+  // Conditions (13.1): any, a list, a weak tag; and one that must hold.
+  for (const known of ['*', `"other", ${etag}`, `W/${etag}`]) expect([known, (await ask('plays.mp4', { 'if-none-match': known })).status]).toEqual([known, 304]); // prettier-ignore
+  expect((await ask('plays.mp4', { 'if-none-match': '"other"' })).status).toBe(200);
+  for (const [must, status] of [['*', 200], [`"other", ${etag}`, 200], ['"other"', 412], [`W/${etag}`, 412]] as const) expect([must, (await ask('plays.mp4', { 'if-match': must })).status]).toEqual([must, status]); // prettier-ignore
   const head = await ask('plays.mp4', {}, 'HEAD');
   expect([head.status, head.headers.get('content-length'), (await bytesOf(head)).length]).toEqual([200, String(size), 0]);
 });
@@ -90,6 +97,10 @@ it('makes a preview of the very frames of what a browser cannot play, once for a
   expect((await ask('broken.mov')).status).toBe(404);
   rmSync(at('plays.mp4'));
   expect((await ask('plays.mp4')).status).toBe(404);
+  mkdirSync(at('plays.mp4'));
+  const folderNow = await ask('plays.mp4');
+  expect([folderNow.status, await folderNow.text()]).toEqual([409, expect.stringContaining('A folder stands where the file was.')]);
+  rmSync(at('plays.mp4'), { recursive: true });
 });
 
 it('previews go where the caches of a project are at home, hidden from stocktakes; what is not theirs is left', { timeout: 60_000 }, async () => {

@@ -9,10 +9,15 @@ export async function fileAnswer(path: string, type: string, request: Request): 
   const file = await open(path, 'r');
   let answered = false;
   try {
-    const { size, mtimeMs } = await file.stat();
+    const standing = await file.stat();
+    if (!standing.isFile()) throw new Problem(409, 'no-file', 'A folder stands where the file was.', 'Take stock of its shelf.');
+    const { size, mtimeMs } = standing;
     const etag = `"${size.toString(36)}-${Math.round(mtimeMs).toString(36)}"`;
     const headers = { 'content-type': type, 'accept-ranges': 'bytes', 'cache-control': 'private, no-cache', etag };
-    if (request.headers.get('if-none-match') === etag) return new Response(null, { status: 304, headers });
+    const must = request.headers.get('if-match');
+    if (must !== null && !names(must, etag, false)) throw new Problem(412, 'changed', 'The file is another by now.', 'Load it anew.');
+    const known = request.headers.get('if-none-match');
+    if (known !== null && names(known, etag, true)) return new Response(null, { status: 304, headers });
     const part = partOf(request, size, etag);
     const { start, end } = part ?? { start: 0, end: size - 1 };
     const more = { 'content-length': String(end - start + 1), ...(part ? { 'content-range': `bytes ${start}-${end}/${size}` } : {}) };
@@ -25,14 +30,26 @@ export async function fileAnswer(path: string, type: string, request: Request): 
   }
 }
 
+/** Whether a condition names the file (RFC 9110, 8.8.3 and 13.1): any that stands there, or one of a list. `weakly`: also where the tag is called weak. */
+function names(condition: string, etag: string, weakly: boolean): boolean {
+  if (condition.trim() === '*') return true;
+  return condition.split(',').some((tag) => (weakly ? tag.trim().replace(/^W\//, '') : tag.trim()) === etag);
+}
+
 /** First and last byte, both inclusive, that are asked for; null for the whole: also of several parts, and of those of a file that is another by now. */
 function partOf(request: Request, size: number, etag: string): { start: number; end: number } | null {
   const wanted = request.headers.get('range');
   const only = request.headers.get('if-range');
   if (wanted === null || (only !== null && only !== etag)) return null;
+  // More of the end than there is: all of it (RFC 9110, 14.1.2).
+  const last = /^bytes=-(\d+)$/.exec(wanted.trim());
+  if (last && Number(last[1]) >= size && size > 0) return { start: 0, end: size - 1 };
   const parts = parseRange(size, wanted, { combine: true });
   // What is no range at all does not count.
   if (parts === -2 || (parts !== -1 && parts.type !== 'bytes')) return null;
-  if (parts === -1) throw new Problem(416, 'no-such-part', `The file has ${size} bytes: there is nothing in the part that is asked for.`);
+  if (parts === -1)
+    throw new Problem(416, 'no-such-part', `The file has ${size} bytes: there is nothing in the part that is asked for.`, undefined, {
+      'content-range': `bytes */${size}`,
+    });
   return parts.length === 1 ? parts[0]! : null;
 }

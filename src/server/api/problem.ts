@@ -17,6 +17,7 @@ export class Problem extends Error {
     readonly code: string,
     detail: string,
     readonly hint?: string,
+    readonly headers: Readonly<Record<string, string>> = {},
   ) {
     super(detail);
   }
@@ -28,11 +29,25 @@ const TITLES: Record<number, string> = {
   404: 'Not found',
   405: 'Method not allowed',
   409: 'Conflict',
+  412: 'Changed',
   413: 'Too large',
+  416: 'No such part',
   422: 'Cannot be done',
   500: 'Internal error',
   503: 'Busy',
   507: 'No room',
+};
+
+const SYSTEM_WORDS: Readonly<Record<string, string>> = {
+  ENOTDIR: 'a file stands where a folder is needed',
+  EISDIR: 'a folder stands where a file is needed',
+  EACCES: 'this server may not read or write it',
+  EPERM: 'this server may not change it',
+  EROFS: 'it can only be read',
+  ENAMETOOLONG: 'its name is too long',
+  EIO: 'the drive does not answer as it should',
+  EMFILE: 'too many files are open',
+  ELOOP: 'its links lead in a circle',
 };
 
 export function notFound(what: string): Problem {
@@ -52,7 +67,7 @@ export function problemBody({ status, code, message, hint }: Pick<Problem, 'stat
 }
 
 export function problemResponse(problem: Problem): Response {
-  const headers = { 'content-type': 'application/problem+json', 'cache-control': 'no-store' };
+  const headers = { ...problem.headers, 'content-type': 'application/problem+json', 'cache-control': 'no-store' };
   return new Response(problemBody(problem), { status: problem.status, headers });
 }
 
@@ -62,8 +77,8 @@ export function asProblem(error: unknown): Problem {
   if (!(error instanceof Error)) return new Problem(500, 'internal', String(error));
   const name = error.constructor.name;
   if (name === Problem.name) {
-    const { status, code, message, hint } = error as Problem;
-    return new Problem(status, code, message, hint);
+    const { status, code, message, hint, headers } = error as Problem;
+    return new Problem(status, code, message, hint, headers);
   }
   if (name === BundleError.name)
     return new Problem(400, 'bundle', error.message, 'Choose an .otioz file that opens elsewhere, or have it made again.');
@@ -87,5 +102,14 @@ export function asProblem(error: unknown): Problem {
   if (isOutOfRoom(error) || (error as NodeJS.ErrnoException).code === 'ENOSPC')
     return new Problem(507, 'no-room', 'The disk that holds the catalogue is full or cannot be written to.', 'Make room there, then try again.');
   console.error(error);
+  // What the system says names whole paths of this machine, which are nobody's business outside.
+  const { syscall, code } = error as NodeJS.ErrnoException;
+  if (syscall !== undefined)
+    return new Problem(
+      500,
+      'disk',
+      `A file or folder could not be used: ${SYSTEM_WORDS[code ?? ''] ?? code ?? 'unknown'}.`,
+      'Look at its place and rights, then try again.',
+    );
   return new Problem(500, 'internal', `Something went wrong inside: ${error.message}`, 'Try again. Nothing was left half-written.');
 }

@@ -77,7 +77,8 @@ export const openProject = endpoint(({ house, params }) => {
 });
 
 export const remember = endpointWithBody(rememberSchema, ({ house, params, body }) => {
-  house.catalogue.projects.remember(projectOf(house, params.project).id, body.name, body.value);
+  if (!house.catalogue.projects.remember(projectOf(house, params.project).id, body.name, body.value))
+    throw new Problem(413, 'remembers-too-much', 'More choices are kept for this project than can be.', 'Let go of some: of rows moved by hand, or choices event by event.'); // prettier-ignore
 });
 
 export const getOverview = endpoint(({ house, params }) => house.study({ ask: 'overview', projectId: params.project! }));

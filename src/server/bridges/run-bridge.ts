@@ -1,11 +1,13 @@
 /** Running a bridge: in a folder of its own, without a shell, with a time limit; what it prints becomes findings. */
+import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
-import { mkdtemp, readFile, rm, stat, writeFile } from 'node:fs/promises';
+import { lstat, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { extname, join } from 'node:path';
 import { Mutex } from 'async-mutex';
 import { notes, warns, type Finding } from '../../core/words/finding';
 import { runCommand } from '../outside/run-command';
+import { endStrays, MARK } from '../outside/strays';
 import { folderBytes } from '../stock/folder-bytes';
 import type { Bridge } from './bridges';
 
@@ -40,16 +42,17 @@ export async function runBridge(
     const [input, output] = [join(folder, `input${ending}`), join(folder, 'output.otio')];
     await writeFile(input, content);
     const [program = '', ...args] = bridge.command.map((part) => part.replaceAll('{input}', input).replaceAll('{output}', output));
+    const mark = randomUUID();
     const result = await turn.runExclusive(() =>
       runCommand(program, args, {
         cwd: folder,
         timeLimitMs: bridge.timeLimitSeconds * 1000,
         mostPrintedBytes: MOST_PRINTED_BYTES,
-        env: { PATH: process.env.PATH ?? '', LANG: 'C.UTF-8', HOME: folder },
+        env: { PATH: process.env.PATH ?? '', LANG: 'C.UTF-8', HOME: folder, [MARK]: mark },
         // All that it writes there, not only the output: a disk is full before a time limit ends.
         watch: async () => ((await folderBytes(folder)) > content.length + MOST_OUTPUT_BYTES ? 'too large' : null),
         ...(signal ? { signal } : {}),
-      }),
+      }).finally(() => endStrays(mark)),
     );
     const printed = `${result.stdout}\n${result.stderr}`
       .split(/\r?\n/)
@@ -64,6 +67,8 @@ export async function runBridge(
       );
     if (result.ended === 'missing')
       throw new BridgeError(`The bridge "${bridge.name}" cannot be started: ${program} is not there.`, 'Correct its command in bridges.json.');
+    if (result.ended === 'denied')
+      throw new BridgeError(`The bridge "${bridge.name}" cannot be started: ${program} may not be executed.`, 'Make it executable, or correct its command in bridges.json.'); // prettier-ignore
     if (result.ended === 'watched') throw new BridgeError(`The bridge "${bridge.name}" wrote more than ${MOST_OUTPUT_BYTES} bytes and was stopped.`);
     if (result.ended === 'printed')
       throw new BridgeError(`The bridge "${bridge.name}" printed more than ${MOST_PRINTED_BYTES} bytes and was stopped.`);
@@ -71,7 +76,9 @@ export async function runBridge(
       throw new BridgeError(`The bridge "${bridge.name}" failed${result.exitCode === null ? '' : ` (exit code ${result.exitCode})`}.${said}`);
     if (!existsSync(output))
       throw new BridgeError(`The bridge "${bridge.name}" wrote no {output}.${said}`, 'Its command must write the OTIO file to {output}.');
-    const { size } = await stat(output);
+    const standing = await lstat(output);
+    if (!standing.isFile()) throw new BridgeError(`The bridge "${bridge.name}" made {output} a folder or a link, not a file.`, 'Its command must write the OTIO file to {output}.'); // prettier-ignore
+    const { size } = standing;
     if (size > MOST_OUTPUT_BYTES) throw new BridgeError(`The bridge "${bridge.name}" wrote ${size} bytes, more than ${MOST_OUTPUT_BYTES}.`);
     return { text: await readFile(output, 'utf8'), findings: printedFindings(bridge, printed) };
   } finally {

@@ -54,6 +54,9 @@ function fromRaw(raw: Raw): ProjectRow {
   };
 }
 
+/** Letters of all that is remembered of a project: it is sent with every look at it. */
+const MOST_REMEMBERED = 4_000_000;
+
 export class Projects {
   constructor(private readonly db: Db) {}
 
@@ -121,15 +124,18 @@ export class Projects {
     return Object.fromEntries(rows.map((row) => [row.name, JSON.parse(row.value) as unknown]));
   }
 
-  /** Keeps what was chosen beside what was kept of other choices under that name. */
-  remember(id: string, name: string, choices: object): void {
-    this.db
+  /** Keeps what was chosen beside what was kept of other choices under that name. False: all that is kept for the project would be too much. */
+  remember(id: string, name: string, choices: object): boolean {
+    return this.db
       .transaction(() => {
-        const kept = this.remembered(id)[name];
+        const all = this.remembered(id);
+        const kept = all[name];
         const value = { ...(typeof kept === 'object' ? kept : null), ...choices };
+        if (JSON.stringify({ ...all, [name]: value }).length > MOST_REMEMBERED) return false;
         this.db
           .prepare('INSERT INTO remembered (project_id, name, value) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET value = excluded.value')
           .run(id, name, JSON.stringify(value));
+        return true;
       })
       .immediate();
   }

@@ -87,6 +87,7 @@ const ENDED = {
   stopped: 'was stopped',
   watched: 'was stopped',
   missing: 'is not installed',
+  denied: 'may not be executed',
 } as const;
 
 /** Last line of what a tool complained about, without its address decoration. */

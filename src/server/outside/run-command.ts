@@ -32,7 +32,7 @@ export interface CommandResult {
   /** Null when it was ended from here or by a signal. */
   readonly exitCode: number | null;
   /** Why it was ended; `missing` when there is no such program. */
-  readonly ended: 'time' | 'printed' | 'stopped' | 'watched' | 'missing' | null;
+  readonly ended: 'time' | 'printed' | 'stopped' | 'watched' | 'missing' | 'denied' | null;
   /** What `watch` said. */
   readonly said: string | null;
 }
@@ -88,7 +88,7 @@ export async function runCommand(program: string, args: readonly string[], optio
     const exitCode = await new Promise<number | null>((done) => {
       child.once('exit', (code) => done(code));
       child.once('error', (error: NodeJS.ErrnoException) => {
-        ended = error.code === 'ENOENT' ? 'missing' : (ended ?? 'missing');
+        ended = error.code === 'ENOENT' ? 'missing' : (ended ?? (error.code === 'EACCES' ? 'denied' : 'missing'));
         done(null);
       });
     });
