@@ -50,7 +50,7 @@ function addressRefusal({ method = '', url = '' }: IncomingMessage): Refusal | n
   if (!path.startsWith('/') || plain === null || plain.includes('\0'))
     return { status: 400, code: 'bad-address', detail: 'The address of the request holds what is no text.' };
   // Made by the framework for pictures of pages; there are none.
-  if (/^\/+_image\b/.test(plain)) return { status: 404, code: 'not-found', detail: 'There is nothing at this address.' };
+  if (/^\/+(?:_image|_server-islands)\b/.test(plain)) return { status: 404, code: 'not-found', detail: 'There is nothing at this address.' };
   if (!isInterface(plain) && method !== 'GET' && method !== 'HEAD')
     return { status: 405, code: 'bad-method', detail: `A page is not answered to ${method}.`, allow: 'GET, HEAD' };
   return null;

@@ -80,6 +80,7 @@ describe('what is asked', () => {
       ['GET /p/%', '400 bad-address'],
       ['GET /_image?href=/etc/passwd', '404 not-found'],
       ['GET //_image', '404 not-found'],
+      ['GET /_server-islands/x', '404 not-found'],
       ['GET /p/nobody/overview', '404'],
       ['GET /p/a%2Fb/pull', '404'],
       ['GET /p/..%2f..%2fetc/pull', '404'],

@@ -173,3 +173,13 @@ it('a crate whose manifest points outside is not opened', async () => {
   await expect(open('sly')).rejects.toThrow('lies outside the crate');
   await expect(open('sly/data')).rejects.toThrow('no bagit.txt');
 });
+
+it('what is remembered of a project has an end: it is sent with every look at it', () => {
+  const { projects } = small.house.catalogue;
+  const choices = (letter: string) => ({ choices: letter.repeat(900_000) });
+  expect(['a', 'b', 'c', 'd', 'e'].map((name) => projects.remember(small.projectId, name, choices(name)))).toEqual([true, true, true, true, false]);
+  // What is kept stays, and may become less.
+  expect(Object.keys(projects.remembered(small.projectId))).toEqual(['a', 'b', 'c', 'd']);
+  expect(projects.remember(small.projectId, 'a', { choices: '' })).toBe(true);
+  expect(projects.remember(small.projectId, 'e', choices('e'))).toBe(true);
+});
