@@ -62,6 +62,23 @@ for (let index = 0; index < BINS; index++) await post(`projects/${projectId}/bin
 const PAGES = ['overview', 'timelines', 'timelines?view=usage', 'timelines?view=bins', 'timelines?view=versions', 'shelves', 'relink', 'pull', 'crates', 'runs']; // prettier-ignore
 const serverMb = () => Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${server.pid}/status`, 'utf8'))![1]) / 1024;
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--js-flags=--expose-gc'] });
+/** What a browser that was never here loads for a page, packed as it is sent; what the page asks of the interface not counted. */
+async function loadedKb(name: string): Promise<number> {
+  const context = await browser.newContext();
+  const page = await context.newPage();
+  const session = await context.newCDPSession(page);
+  await session.send('Network.enable');
+  const assets = new Set<string>();
+  let bytes = 0;
+  session.on('Network.responseReceived', ({ requestId, response }) => response.url.includes('/_astro/') && assets.add(requestId));
+  session.on('Network.loadingFinished', ({ requestId, encodedDataLength }) => assets.has(requestId) && (bytes += encodedDataLength));
+  await page.goto(`${address}p/${projectId}/${name}`);
+  await page.locator('[data-ready]').waitFor();
+  await page.waitForTimeout(1_000);
+  await context.close();
+  return bytes / 1000;
+}
+
 try {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   const times = new Map<string, number[]>(PAGES.map((name) => [name, []]));
@@ -83,6 +100,7 @@ try {
     taken.sort((a, b) => a - b);
     console.log(`${name}: median ${taken[taken.length >> 1]!.toFixed(0)} ms, slowest ${taken.at(-1)!.toFixed(0)} ms`);
   }
+  for (const name of PAGES) console.log(`${name}: ${(await loadedKb(name)).toFixed(0)} kB of scripts, styles and fonts the first time`);
   await page.goto(`${address}p/${projectId}/${PAGES[0]}`);
   await page.locator('[data-ready]').waitFor();
   console.log(

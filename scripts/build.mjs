@@ -2,9 +2,11 @@
 import { build as buildPages } from 'astro';
 import { build } from 'esbuild';
 import { cpSync, mkdirSync } from 'node:fs';
+import { packAssets } from './pack-assets.mjs';
 
 process.env.NODE_ENV = 'production';
 await buildPages({ logLevel: 'warn' });
+packAssets('dist/client/_astro');
 const common = {
   bundle: true,
   platform: 'node',

@@ -1,5 +1,7 @@
 /** What stands before the pages and the interface: refusals, headers of every answer, the line of news, slow readers. */
 import type { IncomingMessage, ServerResponse } from 'node:http';
+import { fileURLToPath } from 'node:url';
+import sirv from 'sirv';
 import { NewsDesk } from './api/news-desk';
 import { problemBody } from './api/problem';
 import { refusal, type OwnNames } from './guard';
@@ -20,19 +22,31 @@ const HEADERS: Readonly<Record<string, string>> = {
 };
 /** A worker of the pages stands under the policy of its own script: it may ask this server. */
 const SCRIPT_POLICY = "default-src 'none'; connect-src 'self'";
+/** What the pages load: named after what is in it, so that it never has to be asked for again. */
+const ASSETS = '/_astro/';
 /** How long an answer may lie unread before its reader is let go. */
 const STALLED_MS = 60_000;
 const LOOK_MS = 5_000;
+const YEAR_S = 365 * 24 * 3600;
 
 export function openDoor(house: House, own: OwnNames, handler: Handler): { answer: Handler; close: () => void } {
   const news = new NewsDesk(house);
   const readers = new Readers();
+  const assets = sirv(fileURLToPath(new URL('./client/', import.meta.url)), {
+    brotli: true,
+    gzip: true,
+    etag: true,
+    immutable: true,
+    maxAge: YEAR_S,
+  });
   const answer: Handler = (request, response) => {
     for (const [name, value] of Object.entries(HEADERS)) response.setHeader(name, value);
     if (/^\/_astro\/[\w.-]+\.js$/.test(request.url ?? '')) response.setHeader('content-security-policy', SCRIPT_POLICY);
     const refused = refusal(request, own);
     if (refused) return problem(response, refused.status, refused.code, refused.detail, refused.allow);
     readers.watch(response);
+    if (request.url?.startsWith(ASSETS))
+      return assets(request, response, () => problem(response, 404, 'not-found', 'There is nothing at this address.'));
     if (request.url?.split('?', 1)[0] !== '/api/events') return answerTo(response, () => handler(request, response));
     if (request.method === 'HEAD') return void response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store' }).end();
     if (request.method !== 'GET') return problem(response, 405, 'bad-method', 'News can only be read.', 'GET, HEAD');

@@ -41,6 +41,27 @@ function raw(lines: readonly string[], body = ''): Promise<Answer> {
 const get = (path: string, ...headers: string[]) => raw([`GET ${path} HTTP/1.1`, ...(headers.some((line) => line.startsWith('host')) ? [] : ['host: localhost']), ...headers]); // prettier-ignore
 const codeOf = ({ status, body }: Answer) => `${status} ${/"code":"([^"]+)"/.exec(body)?.[1] ?? ''}`.trim();
 
+it('what pages load goes out packed as small as the reader can take it, is kept for good, and is the same file', async () => {
+  const folderOfAssets = resolve('dist/client/_astro');
+  const name = readdirSync(folderOfAssets).find((own) => /^Frame\..*\.js$/.test(own))!;
+  const plain = readFileSync(join(folderOfAssets, name));
+  const ask = (encoding: string, more: Record<string, string> = {}) => fetch(`http://127.0.0.1:${server.port}/_astro/${name}`, { headers: { 'accept-encoding': encoding, ...more } }); // prettier-ignore
+  const sizes: number[] = [];
+  for (const [encoding, packed] of [
+    ['br, gzip', 'br'],
+    ['gzip', 'gzip'],
+    ['identity', null],
+  ] as const) {
+    const answer = await ask(encoding);
+    expect([answer.status, answer.headers.get('content-encoding'), answer.headers.get('vary'), answer.headers.get('cache-control'), answer.headers.get('x-content-type-options')]).toEqual([200, packed, 'Accept-Encoding', 'public,max-age=31536000,immutable', 'nosniff']); // prettier-ignore
+    sizes.push(Number(answer.headers.get('content-length')));
+    expect(Buffer.from(await answer.arrayBuffer()).equals(plain)).toBe(true);
+    expect((await ask(encoding, { 'if-none-match': answer.headers.get('etag')! })).status).toBe(304);
+  }
+  expect(sizes[0]! < sizes[1]! && sizes[1]! < sizes[2]! / 2).toBe(true);
+  for (const path of ['/_astro/nope.js', '/_astro/../main.mjs', '/_astro/..%2fserver/entry.mjs', '/_astro/']) expect([path, codeOf(await get(path))]).toEqual([path, '404 not-found']); // prettier-ignore
+});
+
 describe('who may ask', () => {
   it('addresses and given names; no other name, though it listens everywhere', async () => {
     for (const host of ['127.0.0.1', 'localhost:4780', '[::1]:9', '192.168.1.7:4780', '[fe80::1]', 'editing.house', 'Editing.House:80'])

@@ -1,15 +1,6 @@
-import { BarChart, SankeyChart } from 'echarts/charts';
-import { GridComponent, LegendComponent, TooltipComponent } from 'echarts/components';
-import { init, use, type EChartsCoreOption } from 'echarts/core';
-import { SVGRenderer } from 'echarts/renderers';
+import type { EChartsCoreOption } from 'echarts/core';
 import { useEffect, useRef } from 'react';
-
-use([BarChart, SankeyChart, GridComponent, LegendComponent, TooltipComponent, SVGRenderer]);
-
-/** A value of tokens.css as it is in the scheme in force. */
-export function token(name: string): string {
-  return getComputedStyle(document.documentElement).getPropertyValue(name).trim();
-}
+import { tellError } from './notices';
 
 interface Props {
   /** Asked again when the colour scheme changes. */
@@ -25,19 +16,27 @@ export function Chart({ option, height, label, onClick }: Props) {
   clicked.current = onClick;
   const box = useRef<HTMLDivElement>(null);
   useEffect(() => {
-    const chart = init(box.current, null, { renderer: 'svg' });
-    const draw = () => chart.setOption(option(), true);
-    draw();
-    chart.on('click', ({ data }) => clicked.current?.(data));
-    const resize = new ResizeObserver(() => chart.resize());
-    resize.observe(box.current!);
-    const scheme = new MutationObserver(draw);
-    scheme.observe(document.documentElement, { attributeFilter: ['data-mantine-color-scheme'] });
-    return () => {
-      resize.disconnect();
-      scheme.disconnect();
-      chart.dispose();
+    let isGone = false;
+    let leave = () => void (isGone = true);
+    const begin = ({ init }: typeof import('./charting')) => {
+      if (isGone) return;
+      const chart = init(box.current, null, { renderer: 'svg' });
+      const draw = () => chart.setOption(option(), true);
+      draw();
+      chart.on('click', ({ data }) => clicked.current?.(data));
+      const resize = new ResizeObserver(() => chart.resize());
+      resize.observe(box.current!);
+      const scheme = new MutationObserver(draw);
+      scheme.observe(document.documentElement, { attributeFilter: ['data-mantine-color-scheme'] });
+      leave = () => {
+        resize.disconnect();
+        scheme.disconnect();
+        chart.dispose();
+      };
     };
+    // The figures stand beside it in words: a chart that does not come is missed by nobody for long.
+    import('./charting').then(begin, tellError);
+    return () => leave();
   }, [option]);
   return <div ref={box} style={{ height }} role="img" aria-label={label} />;
 }

@@ -2,7 +2,8 @@ import { useCallback } from 'react';
 import { allFolders, REST, type Scheme } from '../../core/scheme/scheme';
 import type { FlowLink } from '../../core/planning/sort/sort-rows';
 import { formatBytes, formatCount } from '../../core/words/figures';
-import { Chart, token } from '../shared/chart';
+import { Chart } from '../shared/chart';
+import { token } from '../shared/token';
 
 interface Props {
   readonly flow: readonly FlowLink[];
