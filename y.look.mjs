@@ -1,14 +1,9 @@
-import { chromium } from '@playwright/test';
 const base='http://localhost:4781';
-const browser=await chromium.launch({executablePath:'/usr/bin/chromium',args:['--no-sandbox','--disable-gpu']});
-const [p]=await (await fetch(base+'/api/projects')).json();
-for (const s of ['overview','timelines','timelines?view=usage','shelves','sort','relink','pull','proxies','crates','runs']){
- const ctx=await browser.newContext({viewport:{width:1280,height:800}}); const page=await ctx.newPage(); const cdp=await ctx.newCDPSession(page); await cdp.send('Network.enable');
- let bytes=0,n=0; const names={}; const urls={}; cdp.on('Network.responseReceived',e=>urls[e.requestId]=e.response.url); cdp.on('Network.loadingFinished',e=>{const u=urls[e.requestId]??''; if(u.includes('/_astro/')){bytes+=e.encodedDataLength;n++; if(e.encodedDataLength>0)names[u.split('/').pop()]=Math.round(e.encodedDataLength/1000)}});
- const t=performance.now(); await page.goto(`${base}/p/${p.id}/${s}`); await page.waitForFunction(()=>document.querySelector('[data-ready]')!==null&&document.querySelector('[aria-busy=true]')===null); const cold=performance.now()-t;
- await page.waitForTimeout(800);
- const t2=performance.now(); await page.goto(`${base}/p/${p.id}/${s}`); await page.waitForFunction(()=>document.querySelector('[data-ready]')!==null&&document.querySelector('[aria-busy=true]')===null); const warm=performance.now()-t2;
- console.log(s.padEnd(22),n,Math.round(bytes/1000)+' kB','cold',Math.round(cold),'warm',Math.round(warm),JSON.stringify(Object.fromEntries(Object.entries(names).sort((a,b)=>b[1]-a[1]).slice(0,9))));
- await ctx.close();
+const api=async (m,p,b)=>{const r=await fetch(`${base}/api/${p}`,{method:m,headers:b?{'content-type':'application/json'}:{},body:b?JSON.stringify(b):undefined}); return r.json()};
+const [p]=await api('GET','projects');
+for (const t of await api('GET',`projects/${p.id}/timelines`)){
+ const f=await api('POST','plans',{projectId:p.id,kind:'finish',settings:{timelineId:t.id,countDisabled:true}});
+ const f2=await api('POST','plans',{projectId:p.id,kind:'finish',settings:{timelineId:t.id,countDisabled:false}});
+ const v=await api('GET',`projects/${p.id}/timelines/${t.id}`);
+ console.log(t.name, 'finish', f.plan?.detail?.counts?.offline, f2.plan?.detail?.counts?.offline, 'list', t.offlineEvents??t.offline, JSON.stringify(Object.keys(v)).slice(0,200), v.offline, v.offlineEvents);
 }
-await browser.close();

@@ -166,6 +166,7 @@ test('many are ticked by space and shift; keys on a control within a row are tha
   await page.getByLabel('Find a clip').fill('founder');
   await expect(clips.getByRole('row')).toHaveCount(2);
   await expect(clips.getByRole('checkbox', { name: 'Tick all of Clips' })).not.toBeChecked();
+  await expect(page.getByRole('button', { name: 'Move 3 (3 not in this list) to …' })).toBeVisible();
   await page.getByLabel('Find a clip').fill('');
   await clips.focus();
   await page.keyboard.press('Escape');

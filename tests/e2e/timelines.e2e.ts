@@ -245,6 +245,16 @@ test('what is in hand stays in hand while the list is scrolled away from it', as
   const clips = page.getByRole('grid', { name: 'Clips', exact: true });
   await expect(clips).toHaveAttribute('aria-rowcount', /^4\d\d$/);
   await clips.focus();
+  // All of them, also those that have not come; what a filter hides is said.
+  await page.keyboard.press('Control+a');
+  const count = Number(await clips.getAttribute('aria-rowcount')) - 1;
+  await expect(page.getByRole('button', { name: `Move ${count} to …` })).toBeVisible();
+  await page.getByLabel('Find a clip').fill('c39');
+  await expect(page.getByRole('button', { name: `Move ${count} (${count - 11} not in this list) to …` })).toBeVisible();
+  await page.getByLabel('Find a clip').fill('');
+  await expect(page.getByRole('button', { name: `Move ${count} to …` })).toBeVisible();
+  await clips.focus();
+  await page.keyboard.press('Escape');
   await page.keyboard.press('Home');
   const name = await sheet().getByRole('textbox', { name: 'Clip' }).inputValue();
   await sheet().getByLabel('Note').fill('half a sentence');

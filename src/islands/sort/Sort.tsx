@@ -36,6 +36,12 @@ const NO_FIGURES: readonly never[] = [];
 const VIEWS = ['lands', 'trees'] as const;
 const VIEW_NAMES = { lands: 'What lands where', trees: 'Now and then' } as const;
 
+interface Ticked {
+  readonly ticked: ReadonlySet<string>;
+  readonly inHand: readonly SortRow[];
+}
+const NOTHING_TICKED: Ticked = { ticked: new Set(), inHand: [] };
+
 /** How do all these scattered files get into our standard folders, under sensible names? */
 export function Sort({ projectId }: { projectId: string }) {
   const sort = useSort(projectId);
@@ -46,7 +52,7 @@ export function Sort({ projectId }: { projectId: string }) {
   const [word, setWord] = useAddressWord('filter');
   const order = useOrder(SORTED_FILES, ['path', 'name', 'size']);
   const [unit, setUnit] = useState<string | null>(null);
-  const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
+  const [{ ticked, inHand }, tick] = useState<Ticked>(NOTHING_TICKED);
   const [isEditing, setEditing] = useState(false);
   // What the overview leads here for is what is sorted from now on.
   const [of, setOf] = useAddressWord('of');
@@ -75,7 +81,7 @@ export function Sort({ projectId }: { projectId: string }) {
     const own = new Set(unitIds);
     const kept = choices.exceptions.filter(({ unitId }) => !own.has(unitId));
     change({ exceptions: folderId === null ? kept : [...kept, ...unitIds.map((unitId) => ({ unitId, folderId }))] });
-    setTicked(new Set());
+    tick(NOTHING_TICKED);
   };
   const keepWhole = (whole: boolean, rows: readonly SortRow[]) => {
     if (!choices) return;
@@ -83,7 +89,7 @@ export function Sort({ projectId }: { projectId: string }) {
     const others = choices.whole.filter((place) => !folders.some((folder) => samePlace(folder, place)));
     const own = [...new Map(folders.filter(({ path }) => path !== '').map((place) => [placeKey(place), place])).values()];
     change({ whole: whole ? [...others, ...own] : others });
-    setTicked(new Set());
+    tick(NOTHING_TICKED);
   };
   const canDrop = useCallback(
     (dragged: string, over: string) => {
@@ -169,7 +175,7 @@ export function Sort({ projectId }: { projectId: string }) {
                 figures={detail.folders ?? NO_FIGURES}
                 total={total}
                 selected={shown}
-                onSelect={(id) => (setGroup(id === ALL ? null : id), setUnit(null), setTicked(new Set()))}
+                onSelect={(id) => (setGroup(id === ALL ? null : id), setUnit(null), tick(NOTHING_TICKED))}
                 isEdited={editing}
               />
             </div>
@@ -198,7 +204,8 @@ export function Sort({ projectId }: { projectId: string }) {
                 selected={unit}
                 onSelect={setUnit}
                 ticked={ticked}
-                onTick={setTicked}
+                inHand={inHand}
+                onTick={(keys, rows) => tick({ ticked: keys, inHand: rows })}
                 onMove={put}
                 onWhole={keepWhole}
               />

@@ -9,6 +9,7 @@ import { Bytes, plural } from '../shared/figures';
 import { IconSearch } from '../shared/icons';
 import { Menu } from '../shared/Menu';
 import { PathText } from '../shared/PathText';
+import { useHidden } from '../shared/table/use-hidden';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 import type { ListWindow } from '../shared/table/use-window';
 import { useShelfNames } from '../shared/use-shelf-names';
@@ -34,20 +35,25 @@ interface Props {
   readonly selected: string | null;
   readonly onSelect: (id: string | null) => void;
   readonly ticked: ReadonlySet<string>;
-  readonly onTick: (ticked: ReadonlySet<string>) => void;
+  /** Rows of the ticked. */
+  readonly inHand: readonly SortRow[];
+  readonly onTick: (ticked: ReadonlySet<string>, rows: readonly SortRow[]) => void;
   readonly onMove: (unitIds: readonly string[], folderId: string | null) => void;
   /** The folders of these rows stay whole, or do not any more. */
   readonly onWhole: (whole: boolean, rows: readonly SortRow[]) => void;
 }
 
+const keyOf = (row: SortRow) => row.unitId;
+
 /** What lands in the chosen folder, row by row: where from, under which name, and why there. */
 export function SortRows(props: Props) {
-  const { settings, root, list, flow, group, onGroup, filter, onFilter, sort, onSort, selected, onSelect, ticked, onTick, onMove, onWhole } = props;
+  const { settings, root, list, flow, group, onGroup, filter, onFilter, sort, onSort, selected, onSelect, ticked, inHand, onTick, onMove, onWhole } =
+    props;
   const shelfName = useShelfNames();
   const columns = useMemo(() => columnsOf(shelfName, root), [shelfName, root]);
   const sources = useMemo(() => [...new Map(flow.map(({ source, sourceName }) => [source, sourceName]))], [flow]);
   const isScheme = settings.structure === 'scheme';
-  const inHand = list.rows.filter((row) => row !== undefined).filter(({ unitId }) => ticked.has(unitId));
+  const hidden = useHidden(list, keyOf, ticked);
   const moved = new Set(settings.exceptions.map(({ unitId }) => unitId));
   return (
     <div className="sort-rows">
@@ -81,7 +87,7 @@ export function SortRows(props: Props) {
           <Menu position="bottom-end">
             <Menu.Target>
               <Button size="xs" variant="default">
-                With {ticked.size} ticked …
+                With {ticked.size} ticked{hidden ? `, ${hidden} of them not in this list` : ''} …
               </Button>
             </Menu.Target>
             <Menu.Dropdown mah={340} className="scrolls">
@@ -116,7 +122,7 @@ export function SortRows(props: Props) {
         columns={columns}
         sort={sort}
         onSort={onSort}
-        rowKey={(row) => row.unitId}
+        rowKey={keyOf}
         selected={selected}
         onSelect={onSelect}
         ticks={{ ticked, onTick, words: (row) => `Tick ${row.oldName}` }}

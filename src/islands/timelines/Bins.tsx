@@ -21,6 +21,7 @@ import { stagePath } from '../shared/stages';
 import { StateSign } from '../shared/StateSign';
 import { sortedBy } from '../shared/table/column';
 import { useOrder } from '../shared/table/use-order';
+import { useHidden } from '../shared/table/use-hidden';
 import { useWindow } from '../shared/table/use-window';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 import { BinTree } from './BinTree';
@@ -38,6 +39,8 @@ interface Props {
   readonly tabs: ReactNode;
   readonly onOpen: (timelineId: string, eventIndex: number) => void;
 }
+
+const idOf = ({ id }: ClipView) => id;
 
 /** What lies where: bins and their clips, by hand. Everything done here can be taken back. */
 export function Bins({ projectId, tabs, onOpen }: Props) {
@@ -91,6 +94,7 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
   // What is looked for is looked for in all bins.
   const query = new URLSearchParams({ filter: words, bin: words === '' ? bin : '', sort: sort.key, down: String(sort.down) });
   const clips = useWindow<ClipView>(['clips', projectId], `projects/${projectId}/clips?${query}`);
+  const hidden = useHidden(clips, idOf, ticked);
   const inSight = clips.rows.find((entry) => entry?.id === clipId);
   const { data: apart } = useQuery({
     queryKey: ['clips', projectId, 'one', clipId],
@@ -178,7 +182,8 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
                   <Menu position="bottom-end">
                     <Menu.Target>
                       <Button size="xs" variant="default">
-                        Move {chosen.length} to …
+                        Move {chosen.length}
+                        {hidden ? ` (${hidden} not in this list)` : ''} to …
                       </Button>
                     </Menu.Target>
                     <Menu.Dropdown mah={320} className="scrolls">

@@ -66,12 +66,13 @@ export function VirtualTable<Row>(props: Props<Row>) {
     for (let index = 0; index < count; index++) if (keyAt(index) === selected) return index;
     return -1;
   }, [rows, lines, selected]);
-  const ticking = useTicks(ticks ?? NO_TICKS, {
-    keyAt,
-    keysIn: async (first, last) => {
+  const ticking = useTicks<Row>(ticks ?? NO_TICKS, {
+    rowKey,
+    rowAt,
+    rowsIn: async (first, last) => {
       const here = Array.from({ length: last - first + 1 }, (_, step) => rowAt(first + step));
       const found = onReach && here.includes(undefined) ? await onReach(first, last) : here;
-      return found.flatMap((row) => (row === undefined ? [] : [rowKey(row)]));
+      return found.filter((row) => row !== undefined);
     },
   });
   const virtual = useVirtualizer({
@@ -150,7 +151,7 @@ export function VirtualTable<Row>(props: Props<Row>) {
       handled();
       ticking.all(count).catch(tellError);
     } else if (event.key === 'Escape') {
-      if (ticks && ticks.ticked.size > 0) ticks.onTick(new Set());
+      if (ticks && ticks.ticked.size > 0) ticks.onTick(new Set(), []);
       else onSelect(null);
     }
   };
@@ -204,7 +205,7 @@ export function VirtualTable<Row>(props: Props<Row>) {
                   checked={known}
                   indeterminate={!known && ticks.ticked.size > 0}
                   onChange={() => {
-                    if (ticks.ticked.size > 0) ticks.onTick(new Set());
+                    if (ticks.ticked.size > 0) ticks.onTick(new Set(), []);
                     else ticking.all(count).catch(tellError);
                   }}
                 />

@@ -3,39 +3,49 @@ import { useRef } from 'react';
 
 export interface Ticks<Row> {
   readonly ticked: ReadonlySet<string>;
-  readonly onTick: (keys: ReadonlySet<string>) => void;
+  /** `rows`: those of the ticked that were ticked here, come into sight or not: what is ticked is what is acted on. */
+  readonly onTick: (keys: ReadonlySet<string>, rows: readonly Row[]) => void;
   /** What a tick does, for people who do not see it: "Tick Bell". */
   readonly words: (row: Row) => string;
 }
 
-interface Keys {
-  /** Key of a row by its index; undefined where it has not come. */
-  readonly keyAt: (index: number) => string | undefined;
-  /** Keys of rows by their indexes, both inclusive; fetches what has not come. */
-  readonly keysIn: (first: number, last: number) => Promise<readonly string[]>;
+interface Rows<Row> {
+  readonly rowKey: (row: Row) => string;
+  /** A row by its index; undefined where it has not come. */
+  readonly rowAt: (index: number) => Row | undefined;
+  /** Rows by their indexes, both inclusive; fetches what has not come. */
+  readonly rowsIn: (first: number, last: number) => Promise<readonly Row[]>;
 }
 
-export function useTicks({ ticked, onTick }: Pick<Ticks<never>, 'ticked' | 'onTick'>, { keyAt, keysIn }: Keys) {
+export function useTicks<Row>({ ticked, onTick }: Pick<Ticks<Row>, 'ticked' | 'onTick'>, { rowKey, rowAt, rowsIn }: Rows<Row>) {
   const anchor = useRef<{ readonly index: number; readonly key: string } | null>(null);
-  // Keys may be fetched while others are ticked already: what comes late is put to what is there then.
+  const known = useRef(new Map<string, Row>());
+  const keyAt = (index: number): string | undefined => {
+    const row = rowAt(index);
+    return row === undefined ? undefined : rowKey(row);
+  };
+  // Rows may be fetched while others are ticked already: what comes late is put to what is there then.
   const now = useRef(ticked);
   now.current = ticked;
-  const set = (keys: readonly string[], isTicked: boolean) => {
+  const set = (rows: readonly Row[], isTicked: boolean) => {
     const next = new Set(now.current);
-    for (const key of keys) {
+    for (const row of rows) {
+      const key = rowKey(row);
+      known.current.set(key, row);
       if (isTicked) next.add(key);
       else next.delete(key);
     }
+    for (const key of known.current.keys()) if (!next.has(key)) known.current.delete(key);
     now.current = next;
-    onTick(next);
+    onTick(next, [...known.current.values()]);
   };
   const newest = useRef(keyAt);
   newest.current = keyAt;
   /** What is fetched for a list that is another by the time it comes is not ticked. */
   const setFetched = async (first: number, last: number, isTicked: boolean) => {
     const begin = keyAt(first);
-    const keys = await keysIn(first, last);
-    if (newest.current(first) === undefined || newest.current(first) === begin) set(keys, isTicked);
+    const rows = await rowsIn(first, last);
+    if (newest.current(first) === undefined || newest.current(first) === begin) set(rows, isTicked);
   };
   const setOut = (index: number) => {
     const key = keyAt(index);
@@ -45,8 +55,8 @@ export function useTicks({ ticked, onTick }: Pick<Ticks<never>, 'ticked' | 'onTi
     setOut,
     toggle(index: number) {
       setOut(index);
-      const key = keyAt(index);
-      if (key !== undefined) set([key], !ticked.has(key));
+      const row = rowAt(index);
+      if (row !== undefined) set([row], !ticked.has(rowKey(row)));
     },
     /** All between where it was set out from and this one become ticked, or as that one is. */
     async reach(index: number, how: 'ticked' | 'as it is') {

@@ -15,6 +15,8 @@ function fetchPage<Row>(path: string, body: object | undefined, offset: number, 
 }
 
 export interface ListWindow<Row> {
+  /** The same for the same list, filter and order; null while there is none. */
+  readonly name: string | null;
   /** As long as the list; what has not come yet is left out. */
   readonly rows: readonly (Row | undefined)[];
   /** Undefined until the first answer. */
@@ -74,5 +76,5 @@ export function useWindow<Row>(key: readonly unknown[], path: string | null, bod
     error: failed[0]?.error ?? null,
     again: () => failed.forEach((answer) => void answer.refetch()),
   };
-  return { rows, total, asked, see, reach };
+  return { name: list, rows, total, asked, see, reach };
 }
