@@ -231,6 +231,17 @@ test('graded shots are exchanged under the edit, looked at beside what was there
   await expect.poll(stand).toEqual([109, 149]);
   await page.keyboard.press('PageDown');
   await expect(player).toContainText('Look at Ladle');
+  // Pressed again and again where it stood, it goes on, whatever size is looked at.
+  const on = player.getByRole('button', { name: /^The next one/ });
+  const stood = (await on.boundingBox())!;
+  const titles = new Set<string>();
+  for (let press = 0; press < 4; press++) {
+    await page.mouse.click(stood.x + stood.width / 2, stood.y + stood.height / 2);
+    await page.waitForTimeout(60);
+    await expect(player).toBeVisible();
+    titles.add((await player.getByRole('heading').textContent())!);
+  }
+  expect([titles.size, await on.boundingBox()]).toEqual([4, stood]);
   await page.keyboard.press('Escape');
 
   await expect(runButton()).toHaveText('Exchange 4 events');
@@ -280,11 +291,17 @@ test('what goes along is copied kind by kind; those that lack a proxy are made f
   await pick('How much goes along', /The best that fits/);
   // All of it stands on TRAVEL-SSD now, and costs nothing there.
   await pick('Drive for the trip', /STUDIO-RAID.* free/);
-  await page.getByRole('textbox', { name: 'At most on the drive' }).fill('1 kB');
+  const most = page.getByRole('textbox', { name: 'At most on the drive' });
+  await most.fill('1 kB');
+  await most.press('Enter');
   await expect(page.getByLabel('The trip').getByRole('status')).toContainText(/no room for \d+ clips/);
-  await page.getByRole('textbox', { name: 'At most on the drive' }).fill('half of it');
+  await most.fill('half of it');
   await expect(page.getByText('as 20 GB or 1 TB', { exact: true })).toBeVisible();
-  await page.getByRole('textbox', { name: 'At most on the drive' }).fill('');
+  // Escape goes back to what was kept; an empty field is no limit.
+  await most.press('Escape');
+  await expect(most).toHaveValue('1.00 kB');
+  await most.fill('');
+  await most.press('Tab');
   await expect(page.getByLabel('The trip').getByRole('status')).not.toContainText('no room');
 });
 

@@ -37,10 +37,22 @@ const useItem = (itemId: string | null) =>
   useQuery({ queryKey: ['item', itemId], queryFn: () => api.get<Item>(`items/${itemId}`), enabled: itemId !== null && itemId !== '' });
 
 /** Plays an item, alone or beside another of the same clip: both on one timecode, one over the other where they differ. */
-export function PlayDialog({ title, items, first, onClose, step }: Props) {
+export function PlayDialog(props: Props) {
+  const { title, items, first, onClose, step } = props;
+  const [isWide, setWide] = useState(items.some(({ itemId }) => itemId !== first));
+  return (
+    <Dialog opened onClose={onClose} title={`Look at ${title}`} size={isWide || step ? 1080 : 760} closeButtonProps={{ 'aria-label': 'Close' }}>
+      {/* What is stepped through begins anew; the dialog stays as it stands. */}
+      <Player key={items.map(({ itemId, range }) => `${itemId} ${range?.start ?? ''}`).join()} {...props} onWide={setWide} />
+    </Dialog>
+  );
+}
+
+function Player({ items, first, step, onWide }: Props & { readonly onWide: (isWide: boolean) => void }) {
   const [own, setOwn] = useState(first);
   const [other, setOther] = useState<string | null>(() => items.find(({ itemId }) => itemId !== first)?.itemId ?? null);
   const [way, setWay] = useState<Way>(other === null ? 'alone' : 'beside');
+  useEffect(() => onWide(way === 'beside'), [way]);
   const [left, right] = [useRef<HTMLVideoElement>(null), useRef<HTMLVideoElement>(null)];
   const shown = useItem(own);
   const beside = useItem(way === 'alone' ? null : other);
@@ -94,71 +106,70 @@ export function PlayDialog({ title, items, first, onClose, step }: Props) {
       />
     );
   return (
-    <Dialog opened onClose={onClose} title={`Look at ${title}`} size={way === 'beside' ? 1080 : 760} closeButtonProps={{ 'aria-label': 'Close' }}>
-      <div ref={box} tabIndex={-1} className="player" onKeyDown={onKeyDown} data-autofocus="">
-        {items.length > 1 && (
-          <div className="controls">
+    <div ref={box} tabIndex={-1} className="player" onKeyDown={onKeyDown} data-autofocus="">
+      {/* Pressed again and again: they stand where they are, whatever is looked at. */}
+      {step && (
+        <div className="controls">
+          {(['back', 'on'] as const).map((way) => (
+            <Button key={way} size="xs" variant="default" disabled={step[way] === null} onClick={() => step[way]?.()}>
+              {way === 'back' ? 'The one before (page up)' : 'The next one (page down)'}
+            </Button>
+          ))}
+        </div>
+      )}
+      {items.length > 1 && (
+        <div className="controls">
+          <Select
+            size="xs"
+            w={190}
+            aria-label="What is looked at"
+            data={data}
+            value={own}
+            allowDeselect={false}
+            onChange={(id) => id && choose(() => (id === other && setOther(own), setOwn(id)))}
+          />
+          <SegmentedControl
+            size="xs"
+            aria-label="How it is looked at"
+            data={[
+              { value: 'alone', label: 'alone' },
+              { value: 'beside', label: 'beside' },
+              { value: 'over', label: 'difference to' },
+            ]}
+            value={way}
+            onChange={(next) => setWay(next as Way)}
+          />
+          {way !== 'alone' && (
             <Select
               size="xs"
               w={190}
-              aria-label="What is looked at"
-              data={data}
-              value={own}
+              aria-label="What it is held against"
+              data={data.filter(({ value }) => value !== own)}
+              value={other}
               allowDeselect={false}
-              onChange={(id) => id && choose(() => (id === other && setOther(own), setOwn(id)))}
+              onChange={(id) => id && choose(() => setOther(id))}
             />
-            <SegmentedControl
-              size="xs"
-              aria-label="How it is looked at"
-              data={[
-                { value: 'alone', label: 'alone' },
-                { value: 'beside', label: 'beside' },
-                { value: 'over', label: 'difference to' },
-              ]}
-              value={way}
-              onChange={(next) => setWay(next as Way)}
-            />
-            {way !== 'alone' && (
-              <Select
-                size="xs"
-                w={190}
-                aria-label="What it is held against"
-                data={data.filter(({ value }) => value !== own)}
-                value={other}
-                allowDeselect={false}
-                onChange={(id) => id && choose(() => setOther(id))}
-              />
-            )}
-          </div>
-        )}
-        {error && <ErrorNote error={error} />}
-        {items.length === 0 ? (
-          <div className="poster soft centred">Nothing of it is there to be looked at.</div>
-        ) : (
-          !shown.data && !error && <Waiting lines={6} label="What is played is being read" />
-        )}
-        <div className={`panes ${way}`}>
-          {pane(shown.data, left, true)}
-          {way !== 'alone' && pane(beside.data, right, false)}
+          )}
         </div>
-        {way !== 'alone' && reel && otherReel && offset === null && (
-          <p className="note warns tight">
-            Their frames cannot be told to be the same: rates differ, or lengths without timecode. Both begin at their first frame.
-          </p>
-        )}
-        {reel && <Bar reel={reel} locked={locked} part={part} isPicture={shown.data?.facts.kind !== 'audio'} />}
-        {step && (
-          <div className="controls">
-            {(['back', 'on'] as const).map((way) => (
-              <Button key={way} size="xs" variant="default" disabled={step[way] === null} onClick={() => step[way]?.()}>
-                {way === 'back' ? 'The one before (page up)' : 'The next one (page down)'}
-              </Button>
-            ))}
-          </div>
-        )}
-        {shown.data && isCut(shown.data) && <p className="soft tight">The preview ends after {PREVIEW_SECONDS / 60} minutes.</p>}
+      )}
+      {error && <ErrorNote error={error} />}
+      {items.length === 0 ? (
+        <div className="poster soft centred">Nothing of it is there to be looked at.</div>
+      ) : (
+        !shown.data && !error && <Waiting lines={6} label="What is played is being read" />
+      )}
+      <div className={`panes ${way}`}>
+        {pane(shown.data, left, true)}
+        {way !== 'alone' && pane(beside.data, right, false)}
       </div>
-    </Dialog>
+      {way !== 'alone' && reel && otherReel && offset === null && (
+        <p className="note warns tight">
+          Their frames cannot be told to be the same: rates differ, or lengths without timecode. Both begin at their first frame.
+        </p>
+      )}
+      {reel && <Bar reel={reel} locked={locked} part={part} isPicture={shown.data?.facts.kind !== 'audio'} />}
+      {shown.data && isCut(shown.data) && <p className="soft tight">The preview ends after {PREVIEW_SECONDS / 60} minutes.</p>}
+    </div>
   );
 }
 

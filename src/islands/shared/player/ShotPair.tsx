@@ -75,16 +75,7 @@ export function ShotPair({ title, before, after, words, step }: Props) {
         </Button>
         {frames && <span className="soft">{plural(frames.end - frames.start, 'frame')}</span>}
       </div>
-      {playing && (
-        <PlayDialog
-          key={own.map(({ itemId, range }) => `${itemId} ${range.start}`).join()}
-          title={title}
-          items={own}
-          first={own.at(-1)?.itemId ?? ''}
-          step={step}
-          onClose={() => setPlaying(false)}
-        />
-      )}
+      {playing && <PlayDialog title={title} items={own} first={own.at(-1)?.itemId ?? ''} step={step} onClose={() => setPlaying(false)} />}
     </div>
   );
 }
