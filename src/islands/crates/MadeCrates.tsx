@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
 import { folderOf } from '../../core/media/item';
 import type { LinkState } from '../../core/project/clip';
-import type { CrateState } from '../../core/planning/crate/crate-standing';
+import type { CrateState } from '../../core/planning/package/crate-standing';
 import { askedOf } from '../shared/asked';
 import { fullDate, shortDate } from '../shared/dates';
 import { Bytes } from '../shared/figures';

@@ -13,7 +13,7 @@ import type { Item, ItemKind, Place, MediaFacts } from '../../core/media/item';
 import type { FrameRange, RangeSet } from '../../core/time/range';
 import type { Rate } from '../../core/time/rate';
 import type { ShelfSnapshot } from '../../core/planning/plan/snapshot';
-import type { CrateStanding } from '../../core/planning/crate/crate-standing';
+import type { CrateStanding } from '../../core/planning/package/crate-standing';
 import type { CrateRow } from '../catalogue/crates';
 import type { OpenedFrom } from '../catalogue/projects';
 import type { RunRemarks, RunRow } from '../catalogue/runs';

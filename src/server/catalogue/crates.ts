@@ -1,6 +1,6 @@
 /** Crates that were made here, what they held, and how they stand now. */
 import type { CrateAbout } from '../../core/planning/crate/crate-about';
-import { crateState, type CrateCounts, type CrateStanding } from '../../core/planning/crate/crate-standing';
+import { crateState, type CrateCounts, type CrateStanding } from '../../core/planning/package/crate-standing';
 import type { CrateHolds } from '../../core/planning/crate/crate-words';
 import { joinPath, samePlace, type Place } from '../../core/media/item';
 import type { Db } from './db';

@@ -1,6 +1,6 @@
 /** What is safe of a project today: its best crate as it stands now, and on how many drives its files have verified copies. */
 import { placeKey } from '../../core/media/item';
-import { standingWords, type CrateState } from '../../core/planning/crate/crate-standing';
+import { standingWords, type CrateState } from '../../core/planning/package/crate-standing';
 import { lackWords } from '../../core/planning/crate/crate-words';
 import { isInParts, sourceRendition } from '../../core/project/clip';
 import type { CopiesView, CrateView, ProjectView } from '../api/views';

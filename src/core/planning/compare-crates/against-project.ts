@@ -10,7 +10,7 @@ import { subtract, totalFrames, unite, type FrameRange } from '../../time/range'
 import { reportUsage, usageKey, type ItemUsage } from '../../usage/usage-report';
 import { formatCount } from '../../words/figures';
 import { notes, warns, type Finding } from '../../words/finding';
-import type { CrateState } from '../crate/crate-standing';
+import type { CrateState } from '../package/crate-standing';
 import type { Plan } from '../plan/plan';
 import type { Snapshot, TimelineSnapshot } from '../plan/snapshot';
 import { stockOf, type StockView } from '../plan/stock-view';
