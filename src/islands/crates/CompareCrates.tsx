@@ -12,14 +12,13 @@ import type { CrateView } from '../../server/api/views';
 import { Bytes } from '../shared/figures';
 import { Empty } from '../shared/Empty';
 import { Frame } from '../shared/Frame';
-import { tellError } from '../shared/notices';
 import { PathText } from '../shared/PathText';
 import { PlanList } from '../shared/PlanList';
 import { PlanSheet } from '../shared/PlanSheet';
-import { saveText } from '../shared/save-text';
 import { StageHead } from '../shared/StageHead';
 import type { Column } from '../shared/table/VirtualTable';
 import { usePlan } from '../shared/use-plan';
+import { KeepPlan } from '../shared/KeepPlan';
 
 const size = (bytes: number | null) => (bytes === null ? <span className="soft">–</span> : <Bytes value={bytes} />);
 
@@ -75,26 +74,13 @@ export function CompareCrates({
       stage="crates"
       sheet={
         <PlanSheet state={state} idle="" runLabel={null}>
-          <div className="controls">
-            {(['html', 'csv'] as const).map((as) => (
-              <Button
-                key={as}
-                size="xs"
-                variant="default"
-                flex={1}
-                disabled={!state.plan}
-                onClick={() =>
-                  void saveText(
-                    'plans/keep',
-                    { projectId, kind: 'compare-crates', settings, as },
-                    `${after ? 'Crates' : 'Crate and project'} compared.${as}`,
-                  ).catch(tellError)
-                }
-              >
-                {as === 'html' ? 'Keep as a page' : 'Keep as a table'}
-              </Button>
-            ))}
-          </div>
+          <KeepPlan
+            projectId={projectId}
+            kind="compare-crates"
+            settings={settings}
+            name={`${after ? 'Crates' : 'Crate and project'} compared`}
+            disabled={!state.plan}
+          />
           <Button size="xs" variant="default" onClick={onBack}>
             Back to the crates
           </Button>

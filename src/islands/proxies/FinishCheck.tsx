@@ -1,11 +1,9 @@
-import { Button, Checkbox } from '@mantine/core';
+import { Checkbox } from '@mantine/core';
 import { type ReactNode } from 'react';
 import { FINISH_PROBLEMS, PROBLEM_WORDS, type FinishDetail, type FinishRow } from '../../core/planning/finish/finish';
 import { finishForm, type FinishSettings } from '../../core/planning/finish/settings';
-import { saveText } from '../shared/save-text';
 import { Ask } from '../shared/Ask';
 import { Empty } from '../shared/Empty';
-import { tellError } from '../shared/notices';
 import { PathText } from '../shared/PathText';
 import { StateSign } from '../shared/StateSign';
 import type { Column } from '../shared/table/VirtualTable';
@@ -13,6 +11,7 @@ import { usePlan } from '../shared/use-plan';
 import { useRemembered } from '../shared/use-remembered';
 import { useShelfNames } from '../shared/use-shelf-names';
 import { PlanList } from '../shared/PlanList';
+import { KeepPlan } from '../shared/KeepPlan';
 import { TimelineSelect } from './TimelineSelect';
 import { useTimelineChoice } from './use-timeline-choice';
 import { ProxiesView } from './ProxiesView';
@@ -75,20 +74,13 @@ export function FinishCheck({ projectId, tabs }: { projectId: string; tabs: Reac
       sheet={
         <>
           <Ask plan={state.plan} code="no-timeline" />
-          <div className="controls">
-            {(['html', 'csv'] as const).map((as) => (
-              <Button
-                key={as}
-                size="xs"
-                variant="default"
-                flex={1}
-                disabled={!state.plan || settings?.timelineId === null}
-                onClick={() => void saveText('plans/keep', { projectId, kind: 'finish', settings, as }, `Finish check.${as}`).catch(tellError)}
-              >
-                {as === 'html' ? 'Keep as a page' : 'Keep as a table'}
-              </Button>
-            ))}
-          </div>
+          <KeepPlan
+            projectId={projectId}
+            kind="finish"
+            settings={settings}
+            name="Finish check"
+            disabled={!state.plan || settings?.timelineId === null}
+          />
         </>
       }
     >

@@ -6,11 +6,10 @@ import { Ask } from '../shared/Ask';
 import { PlacePicker } from '../shared/PlacePicker';
 import { Choice } from '../shared/form/Choice';
 import { SheetField } from '../shared/SheetField';
-import { tellError } from '../shared/notices';
+import { KeepPlan } from '../shared/KeepPlan';
 import type { SortChoices, SortOf } from './use-sort';
 import { CardRules } from './CardRules';
 import { Tokens } from './FolderEditor';
-import { saveText } from '../shared/save-text';
 
 /** Where to, under which names, and what else: on the paper. */
 export function SortSheet({ projectId, projectName, sort }: { projectId: string; projectName: string; sort: SortOf }) {
@@ -148,21 +147,7 @@ export function SortSheet({ projectId, projectName, sort }: { projectId: string;
           </div>
         </div>
       </details>
-      <div className="controls">
-        {(['html', 'csv'] as const).map((as) => (
-          <Button
-            key={as}
-            size="xs"
-            variant="default"
-            flex={1}
-            disabled={!state.plan}
-            title="Saved without running it"
-            onClick={() => void saveText('plans/keep', { projectId, kind: 'sort', settings, as }, `Sort plan.${as}`).catch(tellError)}
-          >
-            {as === 'html' ? 'Keep as a page' : 'Keep as a table'}
-          </Button>
-        ))}
-      </div>
+      <KeepPlan projectId={projectId} kind="sort" settings={settings} name="Sort plan" disabled={!state.plan} />
     </>
   );
 }
