@@ -187,7 +187,7 @@ describe('a bridge', () => {
       `require('fs').writeFileSync(process.argv[2], JSON.stringify([process.cwd(), Object.keys(process.env).sort(), process.argv[1]]))`,
     );
     const [folder, names, input] = JSON.parse(text) as [string, string[], string];
-    expect(names.filter((name) => !['HOME', 'LANG', 'PATH'].includes(name))).toEqual([]);
+    expect(names.filter((name) => !['HOME', 'LANG', 'PATH', 'MILL_SHELF_COMMAND'].includes(name))).toEqual([]);
     expect(input).toBe(join(folder, 'input.cuts'));
     expect(existsSync(folder)).toBe(false);
   });

@@ -104,12 +104,9 @@ export function asProblem(error: unknown): Problem {
   console.error(error);
   // What the system says names whole paths of this machine, which are nobody's business outside.
   const { syscall, code } = error as NodeJS.ErrnoException;
-  if (syscall !== undefined)
-    return new Problem(
-      500,
-      'disk',
-      `A file or folder could not be used: ${SYSTEM_WORDS[code ?? ''] ?? code ?? 'unknown'}.`,
-      'Look at its place and rights, then try again.',
-    );
+  if (syscall !== undefined) {
+    const detail = `A file or folder could not be used: ${SYSTEM_WORDS[code ?? ''] ?? code ?? 'unknown'}.`;
+    return new Problem(500, 'disk', detail, 'Look at its place and rights, then try again.');
+  }
   return new Problem(500, 'internal', `Something went wrong inside: ${error.message}`, 'Try again. Nothing was left half-written.');
 }
