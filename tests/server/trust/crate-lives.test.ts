@@ -126,6 +126,6 @@ it('whatever happens to it', async () => {
         await life.small.remove();
       }
     }),
-    { numRuns: 6, endOnFailure: true },
+    { numRuns: 4, endOnFailure: true },
   );
 }, 120_000);
