@@ -32,7 +32,11 @@ const open = async (stage: string) => {
 };
 const dialog = () => page.getByRole('dialog').first();
 const bringIn = async (list: string) => {
-  await page.getByRole('button', { name: 'Bring in', exact: true }).click();
+  // The page may still be drawing itself anew when it is pressed first.
+  await expect(async () => {
+    if ((await dialog().count()) === 0) await page.getByRole('button', { name: 'Bring in', exact: true }).click();
+    await expect(page.locator('input[type=file]')).toBeAttached({ timeout: 3_000 });
+  }).toPass({ timeout: 20_000 });
   await page.locator('input[type=file]').setInputFiles(join(cards(), 'Lists', list));
 };
 const rows = () => dialog().getByRole('list', { name: 'Clips and their files' });
