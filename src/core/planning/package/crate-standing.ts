@@ -9,12 +9,7 @@ import { formatCount, plural } from '../../words/figures';
  */
 export type CrateState = 'whole' | 'unread' | 'changed' | 'gone';
 
-export interface CrateStanding {
-  readonly state: CrateState;
-  /** Where it stands; where it was last, when it is gone. */
-  readonly place: Place;
-  /** It was made elsewhere. */
-  readonly isMoved: boolean;
+export interface CrateCounts {
   /** Files that it held; 0 where an earlier version made it and none has looked since. */
   readonly files: number;
   /** Of them: read and as they were; in their size but not read since; others; missing. */
@@ -24,19 +19,18 @@ export interface CrateStanding {
   readonly missing: number;
   /** Files among its media that no list of it names. */
   readonly extra: number;
+}
+
+export interface CrateStanding extends CrateCounts {
+  readonly state: CrateState;
+  /** Where it stands; where it was last, when it is gone. */
+  readonly place: Place;
+  /** It was made elsewhere. */
+  readonly isMoved: boolean;
   /** What the last check found that no stocktake sees, in words; null where nothing. */
   readonly found: string | null;
   /** Folders that hold the same crate too, as its lists tell. */
   readonly copies: readonly Place[];
-}
-
-export interface CrateCounts {
-  readonly files: number;
-  readonly equal: number;
-  readonly unread: number;
-  readonly other: number;
-  readonly missing: number;
-  readonly extra: number;
 }
 
 /** `stands`: whether what says that it is a bag stands there; `found`: as in CrateStanding. */
