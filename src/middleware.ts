@@ -60,7 +60,8 @@ function inlineScripts(html: string): string[] {
     const open = html.indexOf('>', at);
     const close = html.indexOf('</script>', open);
     if (open < 0 || close < 0) break;
-    if (!/\ssrc=/.test(html.slice(at, open))) found.push(html.slice(open + 1, close));
+    // What is not run needs no permission.
+    if (!/\ssrc=|type="application\/json"/.test(html.slice(at, open))) found.push(html.slice(open + 1, close));
   }
   return found;
 }

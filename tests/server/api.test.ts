@@ -203,3 +203,21 @@ it('docs/api.md names every route and method, and no other', () => {
   // The line of news is answered before the pages are.
   expect([...new Set(documented)].sort()).toEqual([...routes, 'GET /api/events'].sort());
 });
+
+it('a scheme is saved over the state it began from, over no other; one that was removed is put back', async () => {
+  const body = { name: 'House', about: '', folders: [], rest: 'To sort' };
+  const made = (await call<{ scheme: { id: string }; revision: number }>('POST', 'schemes', body)).body;
+  const path = `schemes/${made.scheme.id}`;
+  expect(made.revision).toBe(1);
+  expect((await call('PUT', path, { ...body, rest: 'First', revision: 1 })).body).toMatchObject({ revision: 2 });
+  expect(await call('PUT', path, { ...body, rest: 'Second', revision: 1 })).toMatchObject({ status: 409, body: { code: 'scheme-changed' } });
+  expect(await call('PUT', path, { ...body, revision: 0 })).toMatchObject({ status: 409 });
+  expect(await call('PUT', path, body)).toMatchObject({ status: 400 });
+  expect(await call('DELETE', `${path}?revision=1`)).toMatchObject({ status: 409, body: { code: 'scheme-changed' } });
+  expect((await call<{ scheme: { rest: string } }[]>('GET', 'schemes')).body.map(({ scheme: { rest } }) => rest)).toContain('First');
+  expect((await call('DELETE', `${path}?revision=2`)).status).toBe(204);
+  expect((await call('PUT', path, { ...body, revision: 2 })).status).toBe(404);
+  expect((await call('PUT', path, { ...body, revision: 0 })).body).toMatchObject({ revision: 1, scheme: { id: made.scheme.id } });
+  expect((await call('PUT', 'schemes/own-documentary', { ...body, revision: 0 })).body).toMatchObject({ code: 'shipped-scheme' });
+  await call('DELETE', path);
+});

@@ -59,6 +59,11 @@ export const schemeForm = withFolders(Joi.object<Scheme>({ id: idForm.required()
 /** One that is new here: the catalogue gives it its id. */
 export const newSchemeForm = withFolders(Joi.object<Omit<Scheme, 'id'>>(keys));
 
+/** A change of one: `revision` is the one it began from; 0 where it was removed and is put back. */
+export const changedSchemeForm = withFolders(
+  Joi.object<Omit<Scheme, 'id'> & { readonly revision: number }>({ ...keys, revision: Joi.number().integer().min(0).required() }),
+);
+
 /** First lines of a scheme in a file of its own. */
 export const SCHEME_FORMAT = 'mill-shelf-scheme';
 

@@ -6,6 +6,7 @@ import { OWN_SCHEMES } from './own-schemes';
 import { readPattern, renderPattern, usesNumber, type Pattern } from './pattern';
 import { contradiction, fitsRule, fitsWildcard, ruleWords, type SortFacts } from './rule';
 import { allFolders, folderFor, schemeFindings, type Scheme, type SchemeFolder } from './scheme';
+import { changeWords, folderPairs, isSameScheme } from './scheme-changes';
 
 const FACTS: SortFacts = {
   kind: 'video',
@@ -163,5 +164,27 @@ describe('changing a scheme', () => {
         expect(allFolders(moved.folders).map(({ id }) => id).sort()).toEqual(['a', 'b', 'c', 'd']); // prettier-ignore
       }),
     );
+  });
+});
+
+describe('what changed', () => {
+  const before = scheme(folder('a', {}, [folder('b', null)]), folder('c', { kinds: ['video'] }));
+  it.each([
+    [changeFolder(before, 'b', { name: 'B' }), 'the name of "B"'],
+    [changeFolder(before, 'c', { rule: { kinds: ['audio'] } }), 'the rule of "c"'],
+    [removeFolder(before, 'a'), 'removing "a"'],
+    [addFolder(before, 'c', folder('d', null)), 'the new folder "d"'],
+    [moveFolder(before, 'b', 'c'), 'the place of "b"'],
+    [shiftFolder(before, 'c', -1), 'the place of "a"'],
+    [{ ...before, name: 'Other' }, 'the name of the scheme'],
+  ])('is told in a few words', (after, words) => {
+    expect(changeWords(before, after)).toBe(words);
+    expect(isSameScheme(before, after)).toBe(false);
+    expect(folderPairs(before, after).some(({ isSame }) => !isSame) || before.name !== after.name).toBe(true);
+  });
+  it('is nothing where rules only name what they ask for in another order', () => {
+    const other = changeFolder(before, 'c', { rule: { names: ['x'], kinds: ['video'] } });
+    expect(isSameScheme(other, changeFolder(before, 'c', { rule: { kinds: ['video'], names: ['x'] } }))).toBe(true);
+    expect(isSameScheme(before, structuredClone(before))).toBe(true);
   });
 });

@@ -11,7 +11,7 @@ import { compareCratesForm } from '../../core/planning/compare-crates/settings';
 import type { CrateView } from '../../server/api/views';
 import { Bytes } from '../shared/figures';
 import { Empty } from '../shared/Empty';
-import { Frame } from '../shared/Frame';
+import { InStage } from '../shared/InStage';
 import { PathText } from '../shared/PathText';
 import { PlanList } from '../shared/PlanList';
 import { PlanSheet } from '../shared/PlanSheet';
@@ -69,9 +69,7 @@ export function CompareCrates({
     ...FILE_CHANGES.filter((change) => (counts?.[change] ?? 0) > 0).map((change) => ({ value: change, label: changeWords(change, against) })),
   ];
   return (
-    <Frame
-      projectId={projectId}
-      stage="crates"
+    <InStage
       sheet={
         <PlanSheet state={state} idle="" runLabel={null}>
           <KeepPlan
@@ -107,6 +105,6 @@ export function CompareCrates({
         groups={groups}
         empty={<Empty title="No media differs">{null}</Empty>}
       />
-    </Frame>
+    </InStage>
   );
 }

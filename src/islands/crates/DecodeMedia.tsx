@@ -6,7 +6,7 @@ import type { Place } from '../../core/media/item';
 import { formatCount } from '../../core/words/figures';
 import { plural } from '../shared/figures';
 import { Empty } from '../shared/Empty';
-import { Frame } from '../shared/Frame';
+import { InStage } from '../shared/InStage';
 import { PathText } from '../shared/PathText';
 import { PlacePicker } from '../shared/PlacePicker';
 import { PlanList } from '../shared/PlanList';
@@ -39,9 +39,7 @@ export function DecodeMedia({ projectId, tabs }: { projectId: string; tabs: Reac
   const names = useShelfNames();
   const columns = useMemo(() => columnsOf(names), [names]);
   return (
-    <Frame
-      projectId={projectId}
-      stage="crates"
+    <InStage
       sheet={
         <PlanSheet
           state={state}
@@ -91,7 +89,7 @@ export function DecodeMedia({ projectId, tabs }: { projectId: string; tabs: Reac
         groups={null}
         empty={<Empty title="Nothing to decode">{state.plan?.blocked}</Empty>}
       />
-    </Frame>
+    </InStage>
   );
 }
 

@@ -5,7 +5,7 @@ import type { CrateState } from '../../core/planning/package/crate-standing';
 import { askedOf } from '../shared/asked';
 import { fullDate, shortDate } from '../shared/dates';
 import { Bytes } from '../shared/figures';
-import { Frame } from '../shared/Frame';
+import { InStage } from '../shared/InStage';
 import { Gone } from '../shared/Gone';
 import type { CrateView } from '../../server/api/views';
 import { useCrates } from '../shared/questions';
@@ -106,9 +106,7 @@ export function MadeCrates({ projectId, tabs }: { projectId: string; tabs: React
     return <CompareCrates projectId={projectId} before={before} after={after} tabs={tabs} onBack={() => setOther(null)} />;
   }
   return (
-    <Frame
-      projectId={projectId}
-      stage="crates"
+    <InStage
       sheet={
         crate ? (
           <CrateSheet
@@ -136,6 +134,6 @@ export function MadeCrates({ projectId, tabs }: { projectId: string; tabs: React
         onSelect={setSelected}
         empty={<Empty title="No crate yet">Make the first one: until then there is no safe copy of this project.</Empty>}
       />
-    </Frame>
+    </InStage>
   );
 }

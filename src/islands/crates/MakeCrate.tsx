@@ -4,7 +4,7 @@ import { useMemo, type ReactNode } from 'react';
 import { crateForm, type CrateSettings } from '../../core/planning/crate/settings';
 import type { TakenCounts } from '../../core/planning/taking/taken';
 import { plural } from '../shared/figures';
-import { Frame } from '../shared/Frame';
+import { InStage } from '../shared/InStage';
 import { Ask } from '../shared/Ask';
 import { PlacePicker } from '../shared/PlacePicker';
 import { PlanSheet } from '../shared/PlanSheet';
@@ -32,9 +32,7 @@ export function MakeCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
   const stable = useMemo(() => JSON.parse(key) as CrateSettings | null, [key]);
   const state = usePlan<TakenCounts>('crate', projectId, timelines.length === 0 ? null : stable, crateForm, settings);
   return (
-    <Frame
-      projectId={projectId}
-      stage="crates"
+    <InStage
       sheet={
         <PlanSheet
           state={state}
@@ -77,7 +75,7 @@ export function MakeCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
       </StageHead>
       {settings && timelines.length > 0 && <TakeSettings settings={settings} timelines={timelines} ids={ids} onChange={change} />}
       <TakenList projectId={projectId} kind="crate" choice={choice} state={state} />
-    </Frame>
+    </InStage>
   );
 }
 

@@ -4,7 +4,7 @@ import type { Place } from '../../core/media/item';
 import type { RestoreDetail } from '../../core/planning/restore/restore';
 import { allOf, askedOf } from '../shared/asked';
 import { Bytes, plural } from '../shared/figures';
-import { Frame } from '../shared/Frame';
+import { InStage } from '../shared/InStage';
 import { IconCrate } from '../shared/icons';
 import { PathText } from '../shared/PathText';
 import { ShelfFolders } from '../shared/PlacePicker';
@@ -59,9 +59,7 @@ export function OpenCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
   const settings = useMemo(() => (crate ? { crate, projectName: projectName.trim() || null } : null), [crate, projectName]);
   const state = usePlan<RestoreDetail>('restore', projectId, settings, restoreForm);
   return (
-    <Frame
-      projectId={projectId}
-      stage="crates"
+    <InStage
       sheet={
         <PlanSheet state={state} idle="Choose the folder of a crate: the one that holds bagit.txt." runLabel={() => 'Check and open the crate'}>
           {crate && (
@@ -108,7 +106,7 @@ export function OpenCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
         }
       />
       {browsing && <ShelfFolders key={browsing.shelfId} opened onClose={() => setBrowsing(null)} place={browsing} onChoose={choose} crates />}
-    </Frame>
+    </InStage>
   );
 }
 

@@ -88,7 +88,6 @@ export function Exchange({ projectId, tabs }: { projectId: string; tabs: ReactNo
   const shelfName = useShelfNames();
   return (
     <ProxiesView
-      projectId={projectId}
       title="Exchange"
       lead="Better pictures under the same edit."
       tabs={tabs}

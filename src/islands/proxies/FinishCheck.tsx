@@ -65,7 +65,6 @@ export function FinishCheck({ projectId, tabs }: { projectId: string; tabs: Reac
   ];
   return (
     <ProxiesView
-      projectId={projectId}
       title="Finish check"
       lead="Ready to deliver, or exactly where not."
       tabs={tabs}

@@ -44,7 +44,6 @@ export function FoundProxies({ projectId, tabs }: { projectId: string; tabs: Rea
   const columns = useMemo(() => foundColumns(shelfName), [shelfName]);
   return (
     <ProxiesView
-      projectId={projectId}
       title="Made elsewhere"
       lead="Found by name, proven by pictures."
       tabs={tabs}

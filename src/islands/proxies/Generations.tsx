@@ -38,7 +38,6 @@ export function Generations({ projectId, tabs }: { projectId: string; tabs: Reac
   const before = latest > 0 ? generations[latest - 1]!.key : latest === 0 ? NONE : null;
   return (
     <ProxiesView
-      projectId={projectId}
       title="Generations"
       lead="In the order in which they came."
       tabs={tabs}

@@ -83,7 +83,6 @@ export function MakeProxies({ projectId, tabs, onAlong }: Props) {
   );
   return (
     <ProxiesView
-      projectId={projectId}
       title="Proxies and mezzanines"
       lead="Light copies, frame for frame."
       tabs={tabs}

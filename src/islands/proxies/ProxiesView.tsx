@@ -1,13 +1,12 @@
 import type { ReactNode } from 'react';
 import type { PlanView } from '../../server/kinds/plan-views';
-import { Frame } from '../shared/Frame';
+import { InStage } from '../shared/InStage';
 import { PlanSheet } from '../shared/PlanSheet';
 import { StageHead } from '../shared/StageHead';
 import type { PlanState } from '../shared/use-plan';
 import './proxies.css';
 
 interface Props<Detail> {
-  readonly projectId: string;
   readonly title: string;
   readonly lead: string;
   readonly tabs: ReactNode;
@@ -20,11 +19,9 @@ interface Props<Detail> {
 }
 
 /** One view of the stage: its head with the others, the plan on the paper, and its lists. */
-export function ProxiesView<Detail>({ projectId, title, lead, tabs, state, runLabel, sheet, children }: Props<Detail>) {
+export function ProxiesView<Detail>({ title, lead, tabs, state, runLabel, sheet, children }: Props<Detail>) {
   return (
-    <Frame
-      projectId={projectId}
-      stage="proxies"
+    <InStage
       sheet={
         <PlanSheet state={state} idle={null} runLabel={runLabel}>
           {sheet}
@@ -35,6 +32,6 @@ export function ProxiesView<Detail>({ projectId, title, lead, tabs, state, runLa
         {tabs}
       </StageHead>
       {children}
-    </Frame>
+    </InStage>
   );
 }

@@ -40,7 +40,6 @@ export function RemoveProxies({ projectId, tabs }: { projectId: string; tabs: Re
   if (state.plan && toRead !== reads) setToRead(reads);
   return (
     <ProxiesView
-      projectId={projectId}
       title="Remove proxies"
       lead="Room again; sources are never touched."
       tabs={tabs}

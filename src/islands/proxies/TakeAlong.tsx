@@ -59,7 +59,6 @@ export function TakeAlong({ projectId, tabs, onMake }: Props) {
   const lacking = settings?.trip || settings?.rows.proxy.isTaken ? (detail?.lackingProxies.clips ?? 0) : 0;
   return (
     <ProxiesView
-      projectId={projectId}
       title="Take along"
       lead="Copied to a drive, and read from there."
       tabs={tabs}

@@ -5,7 +5,7 @@ import type { TakenCounts } from '../../core/planning/taking/taken';
 import { portableName } from '../../core/naming/safe-name';
 import type { PlanView } from '../../server/kinds/plan-views';
 import { plural } from '../shared/figures';
-import { Frame } from '../shared/Frame';
+import { InStage } from '../shared/InStage';
 import { Ask } from '../shared/Ask';
 import { PlacePicker } from '../shared/PlacePicker';
 import { PlanSheet } from '../shared/PlanSheet';
@@ -33,9 +33,7 @@ export function Pull({ projectId }: { projectId: string }) {
   const stable = useMemo(() => JSON.parse(key) as PullSettings | null, [key]);
   const state = usePlan<TakenCounts>('pull', projectId, timelines.length === 0 ? null : stable, pullForm, settings);
   return (
-    <Frame
-      projectId={projectId}
-      stage="pull"
+    <InStage
       sheet={
         <PlanSheet
           state={state}
@@ -63,7 +61,7 @@ export function Pull({ projectId }: { projectId: string }) {
       <StageHead title="Pull the used media" lead="What the chosen timelines use, with handles, laid over each source's full length." />
       {settings && timelines.length > 0 && <TakeSettings settings={settings} timelines={timelines} ids={ids} onChange={change} />}
       <TakenList projectId={projectId} kind="pull" choice={choice} state={state} />
-    </Frame>
+    </InStage>
   );
 }
 

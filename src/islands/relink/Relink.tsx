@@ -13,7 +13,7 @@ import { useAdditions } from '../shared/use-additions';
 import { useAddressWord } from '../shared/use-address';
 import { usePinned } from '../shared/use-pinned';
 import { plural } from '../shared/figures';
-import { Frame } from '../shared/Frame';
+import { InStage } from '../shared/InStage';
 import { tellError } from '../shared/notices';
 import { FindMedia } from '../shared/FindMedia';
 import { NameAdditions } from '../shared/NameAdditions';
@@ -96,9 +96,7 @@ export function Relink({ projectId }: { projectId: string }) {
         : 'Nothing is offline'
       : `${plural(detail.offline, 'clip')} cannot be read, for ${plural(detail.groups.length, 'reason')}`;
   return (
-    <Frame
-      projectId={projectId}
-      stage="relink"
+    <InStage
       sheet={
         <PlanSheet
           state={state}
@@ -158,7 +156,7 @@ export function Relink({ projectId }: { projectId: string }) {
         ))}
       </div>
       {row && <EvidenceTable key={row.key} row={row} names={names} onChoose={(itemId) => choose(row, itemId)} />}
-    </Frame>
+    </InStage>
   );
 }
 

@@ -5,7 +5,7 @@ import type { RunSummary } from '../../server/api/views';
 import { api } from '../shared/api';
 import { fullDate, shortDate } from '../shared/dates';
 import { Bytes } from '../shared/figures';
-import { Frame } from '../shared/Frame';
+import { InStage } from '../shared/InStage';
 import { Gone } from '../shared/Gone';
 import { IconSearch } from '../shared/icons';
 import { useAddressPlace, useAddressWord } from '../shared/use-address';
@@ -93,9 +93,7 @@ export function RunList({ projectId }: { projectId: string }) {
     setUndoing(false);
   };
   return (
-    <Frame
-      projectId={projectId}
-      stage="runs"
+    <InStage
       sheet={
         chosen === undefined ? null : undoing ? (
           <UndoSheet key={chosen.id} projectId={projectId} runId={chosen.id} />
@@ -153,6 +151,6 @@ export function RunList({ projectId }: { projectId: string }) {
           <StepTable runId={chosen.id} filter={filter} />
         </>
       )}
-    </Frame>
+    </InStage>
   );
 }

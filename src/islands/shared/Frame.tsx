@@ -1,6 +1,6 @@
 import { useLocalStorage, useMediaQuery } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
-import { useCallback, useEffect, useRef, useState, type ReactNode } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import type { RunSummary } from '../../server/api/views';
 import { LINK_STATES } from '../../core/project/clip';
 import { rateLabel } from '../../core/time/rate';
@@ -12,6 +12,7 @@ import { StaleNote } from './Face';
 import { plural } from './figures';
 import { HelpSheet } from './HelpSheet';
 import { IconChevron } from './icons';
+import { SheetContext } from './InStage';
 import { useNews } from './news/use-news';
 import { Palette, openPalette } from './Palette';
 import { useCrates, useProject, useShelves, type ProjectWithChoices } from './questions';
@@ -56,24 +57,23 @@ export function FindButton() {
 interface Props {
   readonly projectId: string;
   readonly stage: Stage['id'];
-  /** The plan sheet; null where a stage has none. */
-  readonly sheet: ReactNode | null;
-  /** What the sheet is asked for; where it is folded and another is asked for, it opens. */
-  readonly asks?: string;
   readonly children: ReactNode;
 }
 
-/** The frame every stage stands in. */
-export function Frame({ projectId, stage, sheet, asks = '', children }: Props) {
+/** The frame the stages stand in; it stays while they change. */
+export function Frame({ projectId, stage, children }: Props) {
   const query = useProject(projectId);
   const project = query.data;
   useEffect(() => {
     void api.post(`projects/${projectId}/open`).catch(() => undefined);
   }, [projectId]);
-  const fold = useFold(asks);
+  const [asks, setAsks] = useState<string | null>(null);
+  const [element, setElement] = useState<HTMLElement | null>(null);
+  const place = useMemo(() => ({ element, setAsks }), [element]);
+  const fold = useFold(asks ?? '');
   return (
     <div
-      className={['frame', sheet === null ? 'no-sheet' : '', fold.isNarrow ? 'narrow' : '', fold.isOpen ? 'unfolded' : ''].join(' ')}
+      className={['frame', asks === null ? 'no-sheet' : '', fold.isNarrow ? 'narrow' : '', fold.isOpen ? 'unfolded' : ''].join(' ')}
       data-ready={project ? '' : undefined}
     >
       <header>
@@ -92,7 +92,7 @@ export function Frame({ projectId, stage, sheet, asks = '', children }: Props) {
         <FindButton />
       </header>
       <Rail projectId={projectId} stage={stage} project={project} />
-      <main className="stage">
+      <main className="stage" tabIndex={-1}>
         {query.error && !project ? (
           <Empty title={query.error.message}>
             <button type="button" className="linkish" onClick={() => void query.refetch()}>
@@ -102,20 +102,18 @@ export function Frame({ projectId, stage, sheet, asks = '', children }: Props) {
             <a href="/">Go to the list of projects</a>
           </Empty>
         ) : (
-          <>
+          <SheetContext.Provider value={place}>
             <StaleNote asked={askedOf(query)} />
             {children}
-          </>
+          </SheetContext.Provider>
         )}
       </main>
-      {fold.isNarrow && sheet !== null && (
+      {fold.isNarrow && asks !== null && (
         <button type="button" className="fold" aria-expanded={fold.isOpen} aria-controls="plan-sheet" onClick={fold.turn}>
           <IconChevron size={14} /> <span>Plan sheet</span>
         </button>
       )}
-      <aside className="sheet" id="plan-sheet" aria-label="Plan sheet" inert={fold.isNarrow && !fold.isOpen}>
-        {sheet}
-      </aside>
+      <aside className="sheet" id="plan-sheet" aria-label="Plan sheet" inert={fold.isNarrow && !fold.isOpen} ref={setElement} />
       <RunStrip projectId={projectId} project={project} />
       <Around projectId={projectId} />
     </div>

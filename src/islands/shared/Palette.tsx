@@ -11,6 +11,7 @@ import { shortDate } from './dates';
 import { IconSearch } from './icons';
 import { useBins, useCrates, useProjects, useTimelines } from './questions';
 import { STAGES, stagePath } from './stages';
+import { goTo } from './go-to';
 import { useShelfNames } from './use-shelf-names';
 
 const [store, spotlight] = createSpotlight();
@@ -99,7 +100,7 @@ export function Palette({ projectId }: { projectId: string | null }) {
     id,
     label,
     description,
-    onClick: () => (window.location.href = href),
+    onClick: () => goTo(href),
   });
   const at = (stage: Parameters<typeof stagePath>[1], query: Record<string, string>) =>
     `${stagePath(projectId!, stage)}?${new URLSearchParams(query)}`;

@@ -11,15 +11,20 @@ interface Props {
   readonly copy?: boolean;
 }
 
-/** A path shortened in its folders, the file name whole; the full path on hover, one click copies it. */
+/** A place folded in its middle: shelf, the nearest folder, the file name; all of it on hover, one click copies it. */
 export function PathText({ path, shelf, called, copy = true }: Props) {
   const folder = folderOf(path);
   const full = shelf ? `${shelf} / ${path}` : path;
-  const lead = [shelf, folder].filter((part) => part !== undefined && part !== '').join(' / ');
+  const isPlace = called === undefined;
   return (
-    <span className="path" title={called === undefined ? full : `${called}: ${full}`}>
-      {lead !== '' && called === undefined && <span className="folder">{lead} /</span>}
-      <span className={called === undefined ? 'file' : 'file called'}>{called ?? fileName(path)}</span>
+    <span className="path" title={isPlace ? full : `${called}: ${full}`}>
+      {isPlace && shelf && <span className="shelf">{shelf} /</span>}
+      {isPlace && folder !== '' && (
+        <span className="folder">
+          <bdi>{folder} /</bdi>
+        </span>
+      )}
+      <span className={isPlace ? 'file' : 'file called'}>{called ?? fileName(path)}</span>
       {copy && <CopyPath full={full} />}
     </span>
   );

@@ -1,5 +1,7 @@
 /** Talking to the server. Errors come as problem details and keep their hint. */
 
+import { takeSent } from './sent-answers';
+
 export class ApiError extends Error {
   constructor(
     readonly status: number,
@@ -41,7 +43,8 @@ async function request<T>(path: string, init: RequestInit): Promise<T> {
 }
 
 export const api = {
-  get: <T>(path: string, signal?: AbortSignal) => call<T>('GET', path, undefined, signal),
+  get: async <T>(path: string, signal?: AbortSignal): Promise<T> =>
+    (takeSent(path) as T | undefined) ?? (await call<T>('GET', path, undefined, signal)),
   post: <T>(path: string, body: unknown = {}, signal?: AbortSignal) => call<T>('POST', path, body, signal),
   /** Sent even when the page is left meanwhile; up to 64 kB. */
   leave: (path: string, body: unknown) =>

@@ -1,5 +1,6 @@
 /** Keys that work on every page: stages, filter, list, plan button, help. */
 import { useEffect } from 'react';
+import { goTo } from './go-to';
 import { STAGES, stagePath } from './stages';
 
 /** Where a letter may be meant as a letter. */
@@ -29,7 +30,7 @@ export function useKeys(projectId: string | null, openHelp: () => void): void {
         return;
       }
       const stage = STAGES.find((entry) => entry.key === event.key);
-      if (stage && projectId !== null) window.location.href = stagePath(projectId, stage.id);
+      if (stage && projectId !== null) goTo(stagePath(projectId, stage.id), 'as left');
       else if (event.key === '?') openHelp();
       else if (event.key === '/') focus('[data-filter] input, input[data-filter]', event);
       else if (event.key === 'l') focus('[data-list]', event);

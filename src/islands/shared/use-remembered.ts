@@ -11,9 +11,24 @@ import { projectKey, useProject, type ProjectWithChoices } from './questions';
 const waiting = new Map<string, { readonly path: string; readonly name: string; readonly value: object }>();
 let isSaving = false;
 
+/** What was chosen on this page, by project and name: it holds here, whatever an answer says that was on its way meanwhile. */
+const chosenHere = new Map<string, object>();
+
+function keyOf(projectId: string, name: string): string {
+  return `${projectId} ${name}`;
+}
+
+/** Chooses for another stage; answers when it is kept. */
+export async function remember(projectId: string, name: string, value: object): Promise<void> {
+  const key = keyOf(projectId, name);
+  await api.post(`projects/${projectId}/remember`, { name, value });
+  chosenHere.set(key, { ...chosenHere.get(key), ...value });
+}
+
 function save(projectId: string, name: string, value: object): void {
   const path = `projects/${projectId}/remember`;
-  const key = `${path} ${name}`;
+  const key = keyOf(projectId, name);
+  chosenHere.set(key, { ...chosenHere.get(key), ...value });
   waiting.set(key, { path, name, value: { ...waiting.get(key)?.value, ...value } });
   void sendNext();
 }
@@ -50,9 +65,13 @@ export function useRemembered<T extends object>(
   const { data: project } = useProject(projectId);
   // As the page came to know them: what another page chooses meanwhile does not change this one under the hand.
   const [begun, begin] = useState<{ readonly of: string; readonly kept: Kept; readonly initial: T } | null>(null);
-  const of = `${projectId} ${name}`;
+  const of = keyOf(projectId, name);
   if (project && begun?.of !== of)
-    begin({ of, kept: renewed((project.remembered[name] ?? {}) as Kept, dayjs().format('YYYY-MM-DD')), initial: initial(project) });
+    begin({
+      of,
+      kept: renewed({ ...(project.remembered[name] as Kept | undefined), ...chosenHere.get(of) }, dayjs().format('YYYY-MM-DD')),
+      initial: initial(project),
+    });
   const [chosen, choose] = useState<{ readonly of: string; readonly change: Partial<T> }>({ of, change: {} });
   const own = chosen.of === of ? chosen.change : null;
   const value = useMemo(() => (begun?.of === of ? { ...begun.initial, ...begun.kept, ...own } : null), [begun, own, of]);

@@ -1,9 +1,9 @@
 import { ActionIcon, Button, MultiSelect, Select, TagsInput, TextInput, Tooltip } from '@mantine/core';
 import { CLIP_COLOURS } from '../../core/project/clip';
 import { changeFolder, folderOfId, parentOfId, shiftFolder } from '../../core/scheme/edit-scheme';
-import { readPattern, TOKEN_WORDS, TOKENS } from '../../core/scheme/pattern';
+import { TOKEN_WORDS, TOKENS } from '../../core/scheme/pattern';
 import type { Rule } from '../../core/scheme/rule';
-import { REST, type Scheme } from '../../core/scheme/scheme';
+import { REST, schemePatterns, type Scheme } from '../../core/scheme/scheme';
 import { Choice } from '../shared/form/Choice';
 import { useBins, useShelves } from '../shared/questions';
 import { IconDown, IconUp } from '../shared/icons';
@@ -35,7 +35,7 @@ export function FolderEditor({ projectId, scheme, folderId, onEdit, onAdd, onRem
         </div>
       </div>
     );
-  const pattern = readPattern(folder.name);
+  const problem = schemePatterns(scheme).problems.get(folderId);
   const change = (part: { name?: string; rule?: Rule | null }) => onEdit(changeFolder(scheme, folderId, part));
   return (
     <div className="panel folder-editor">
@@ -47,7 +47,7 @@ export function FolderEditor({ projectId, scheme, folderId, onEdit, onAdd, onRem
           classNames={{ input: 'mono-input' }}
           value={folder.name}
           maxLength={200}
-          error={'problem' in pattern ? pattern.problem : folder.name.trim() === '' ? 'Type a name.' : undefined}
+          error={folder.name.trim() === '' ? 'Type a name.' : problem}
           onChange={(event) => change({ name: event.currentTarget.value })}
         />
         <Tokens onToken={(token) => change({ name: `${folder.name}${token}` })} />
@@ -97,7 +97,7 @@ function RestEditor({ scheme, onEdit }: Pick<Props, 'scheme' | 'onEdit'>) {
         classNames={{ input: 'mono-input' }}
         value={scheme.rest}
         maxLength={200}
-        error={scheme.rest.trim() === '' ? 'Type a name.' : undefined}
+        error={scheme.rest.trim() === '' ? 'Type a name.' : schemePatterns(scheme).problems.get(REST)}
         onChange={(event) => onEdit({ ...scheme, rest: event.currentTarget.value })}
       />
     </div>

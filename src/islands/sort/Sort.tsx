@@ -10,7 +10,9 @@ import type { SortRow } from '../../core/planning/sort/sort-rows';
 import type { PlanView } from '../../server/kinds/plan-views';
 import { Empty } from '../shared/Empty';
 import { Face, StaleNote } from '../shared/Face';
-import { Frame } from '../shared/Frame';
+import { Gone } from '../shared/Gone';
+import { useStay } from '../shared/use-stay';
+import { InStage } from '../shared/InStage';
 import { plural } from '../shared/figures';
 import { PlanSheet } from '../shared/PlanSheet';
 import { useProject } from '../shared/questions';
@@ -22,6 +24,7 @@ import { useWindow } from '../shared/table/use-window';
 import { useAddressPlace, useAddressView, useAddressWord } from '../shared/use-address';
 import { ViewTabs } from '../shared/ViewTabs';
 import { FolderEditor } from './FolderEditor';
+import { LeavingFolder } from './LeavingFolder';
 import { NowThen } from './NowThen';
 import { SchemeHead } from './SchemeHead';
 import { ALL, SchemeTree } from './SchemeTree';
@@ -52,8 +55,10 @@ export function Sort({ projectId }: { projectId: string }) {
   const [word, setWord] = useAddressWord('filter');
   const order = useOrder(SORTED_FILES, ['path', 'name', 'size']);
   const [unit, setUnit] = useState<string | null>(null);
-  const [{ ticked, inHand }, tick] = useState<Ticked>(NOTHING_TICKED);
+  const [{ ticked, inHand }, tick] = useStay<Ticked>('ticked', NOTHING_TICKED);
   const [isEditing, setEditing] = useState(false);
+  /** The folder that goes with all in it when that is said. */
+  const [leaving, setLeaving] = useState<string | null>(null);
   // What the overview leads here for is what is sorted from now on.
   const [of, setOf] = useAddressWord('of');
   const isKnown = choices !== null;
@@ -76,6 +81,13 @@ export function Sort({ projectId }: { projectId: string }) {
     sort: order.key,
     down: order.down,
   });
+  const isGone =
+    detail !== null &&
+    scheme !== null &&
+    ![ALL, REST].includes(shown) &&
+    (choices?.structure === 'scheme'
+      ? folderOfId(scheme, shown) === null
+      : !state.following && detail.folders?.some(({ id }) => id === shown) === false);
   const put = (unitIds: readonly string[], folderId: string | null) => {
     if (!choices) return;
     const own = new Set(unitIds);
@@ -126,11 +138,15 @@ export function Sort({ projectId }: { projectId: string }) {
     sort.edit(addFolder(scheme, parent, { id, name: 'New folder', rule: null, folders: [] }));
     setGroup(id);
   };
+  const remove = (id: string) => {
+    if (!scheme) return;
+    sort.edit(removeFolder(scheme, id));
+    setGroup(null);
+    setLeaving(null);
+  };
   const tabs = <ViewTabs label="Views of the sort" names={VIEW_NAMES} view={view} onChange={setView} />;
   return (
-    <Frame
-      projectId={projectId}
-      stage="sort"
+    <InStage
       sheet={
         <PlanSheet
           state={state}
@@ -163,6 +179,7 @@ export function Sort({ projectId }: { projectId: string }) {
       ) : (
         <DndContext {...drag.context}>
           <StaleNote asked={state.asked} />
+          {isGone && <Gone what="The folder" onLeave={() => setGroup(null)} />}
           {editing ? null : (
             <SortFlow flow={detail.flow} scheme={scheme} structure={settings.structure} onGroup={(next) => setGroup(next === '' ? null : next)} />
           )}
@@ -187,7 +204,7 @@ export function Sort({ projectId }: { projectId: string }) {
                   folderId={shown}
                   onEdit={sort.edit}
                   onAdd={add}
-                  onRemove={(id) => (sort.edit(removeFolder(scheme, id)), setGroup(null))}
+                  onRemove={(id) => (folderOfId(scheme, id)?.folders.length ? setLeaving(id) : remove(id))}
                 />
               )}
               <SortRows
@@ -212,9 +229,10 @@ export function Sort({ projectId }: { projectId: string }) {
             </div>
           </div>
           <InHand words={drag.words} />
+          <LeavingFolder scheme={scheme} id={leaving} onKeep={() => setLeaving(null)} onRemove={remove} />
         </DndContext>
       )}
-    </Frame>
+    </InStage>
   );
 }
 

@@ -1,5 +1,5 @@
 /** The choices of a sort, its scheme, and the plan that follows from them. */
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import dayjs from 'dayjs';
 import { useMemo } from 'react';
 import { sortForm, type SortSettings } from '../../core/planning/sort/settings';
@@ -9,14 +9,14 @@ import type { Scheme } from '../../core/scheme/scheme';
 import type { SchemeView } from '../../server/api/views';
 import { api } from '../shared/api';
 import { askedOf } from '../shared/asked';
-import { tellError } from '../shared/notices';
 import { usePlan } from '../shared/use-plan';
 import { useRemembered } from '../shared/use-remembered';
+import { useScheme, type SchemeChoices } from './use-scheme';
 
-/** As kept: the scheme by its id, or as it is being changed. */
-export interface SortChoices extends Omit<SortSettings, 'scheme' | 'date'> {
-  readonly schemeId: string;
-  readonly draft: Scheme | null;
+/** As kept: the scheme by its id, with what is being changed of it and of others. */
+export interface SortChoices extends Omit<SortSettings, 'scheme' | 'date'>, SchemeChoices {
+  /** As it was kept before there could be changes of several. */
+  readonly draft?: Scheme | null;
   /** Folders that the overview tells of when something new lies in them. */
   readonly watched: readonly Place[];
 }
@@ -24,7 +24,7 @@ export interface SortChoices extends Omit<SortSettings, 'scheme' | 'date'> {
 const initial = (): SortChoices => ({
   scope: { of: 'project' },
   schemeId: 'own-documentary',
-  draft: null,
+  drafts: {},
   structure: 'scheme',
   destination: null,
   rootName: '{project}',
@@ -46,65 +46,26 @@ export function useSchemes() {
   return useQuery({ queryKey: ['schemes'], queryFn: () => api.get<SchemeView[]>('schemes') });
 }
 
+function schemeChoices({ schemeId, drafts, draft }: SortChoices): SchemeChoices {
+  return { schemeId, drafts: draft ? { [draft.id]: { scheme: draft, base: 0 }, ...drafts } : drafts };
+}
+
+const NONE: readonly SchemeView[] = [];
+
 export function useSort(projectId: string) {
-  const client = useQueryClient();
   const [choices, change] = useRemembered<SortChoices>(projectId, 'sort', initial);
   const query = useSchemes();
-  const schemes = query.data;
-  const kept = schemes?.find(({ scheme }) => scheme.id === choices?.schemeId) ?? schemes?.[0] ?? null;
-  const draft = choices?.draft && choices.draft.id === kept?.scheme.id ? choices.draft : null;
-  const scheme = draft ?? kept?.scheme ?? null;
+  const schemes = query.data ?? NONE;
+  const own = useScheme(schemes, choices && schemeChoices(choices), (part) => change({ ...part, draft: null }));
+  const { scheme } = own;
   const key = JSON.stringify([choices, scheme]);
   const settings = useMemo((): SortSettings | null => {
     if (!choices || !scheme || (choices.scope.of === 'folder' && choices.scope.place.shelfId === '')) return null;
-    const { schemeId: _schemeId, draft: _draft, watched: _watched, ...own } = choices;
-    return { ...own, scheme, date: dayjs().format('YYYY-MM-DD') };
+    const { schemeId: _schemeId, drafts: _drafts, draft: _draft, watched: _watched, ...rest } = choices;
+    return { ...rest, scheme, date: dayjs().format('YYYY-MM-DD') };
   }, [key]);
   const state = usePlan<SortDetail>('sort', projectId, settings, sortForm);
-  const attempt = async (work: () => Promise<SchemeView | undefined>): Promise<SchemeView | null> => {
-    try {
-      const made = await work();
-      await client.invalidateQueries({ queryKey: ['schemes'] });
-      return made ?? null;
-    } catch (error) {
-      tellError(error);
-      return null;
-    }
-  };
-  return {
-    choices,
-    change,
-    asked: askedOf(query),
-    schemes: schemes ?? [],
-    scheme,
-    /** Whether the scheme is the house's own, and whether it holds changes that are not saved. */
-    isOwn: kept?.isOwn ?? false,
-    isChanged: draft !== null,
-    settings,
-    state,
-    edit: (next: Scheme) => change({ draft: next }),
-    discard: () => change({ draft: null }),
-    save: async () => {
-      if (!draft) return;
-      const { id, ...rest } = draft;
-      if (await attempt(() => api.put<SchemeView>(`schemes/${id}`, rest))) change({ draft: null });
-    },
-    duplicate: async (): Promise<void> => {
-      if (!scheme) return;
-      const { id: _id, ...rest } = scheme;
-      const made = await attempt(() => api.post<SchemeView>('schemes', { ...rest, name: `${scheme.name} of the house` }));
-      if (made) change({ schemeId: made.scheme.id, draft: null });
-    },
-    bring: async (file: File): Promise<void> => {
-      const made = await attempt(async () => api.post<SchemeView>('schemes/import', JSON.parse(await file.text()) as unknown));
-      if (made) change({ schemeId: made.scheme.id, draft: null });
-    },
-    remove: async (): Promise<void> => {
-      if (!kept) return;
-      await attempt(() => api.remove<undefined>(`schemes/${kept.scheme.id}`));
-      change({ schemeId: 'own-documentary', draft: null });
-    },
-  };
+  return { ...own, choices, change, asked: askedOf(query), schemes, settings, state };
 }
 
 export type SortOf = ReturnType<typeof useSort>;

@@ -2,7 +2,7 @@ import { DndContext } from '@dnd-kit/core';
 import { ActionIcon, Button, TextInput, Tooltip } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { useRef, useState, type ReactNode } from 'react';
 import type { BinsView, ClipView } from '../../server/api/views';
 import type { BinEdit } from '../../core/forms/bin-edit';
 import type { Window } from '../../server/list-window';
@@ -13,7 +13,10 @@ import { Gone } from '../shared/Gone';
 import { useBins } from '../shared/questions';
 import { useAddressPlace, useAddressWord } from '../shared/use-address';
 import { plural } from '../shared/figures';
-import { Frame } from '../shared/Frame';
+import { useUndoKeys } from '../shared/use-undo-keys';
+import { useStay } from '../shared/use-stay';
+import { remember } from '../shared/use-remembered';
+import { InStage } from '../shared/InStage';
 import { IconDots, IconPlus, IconRedo, IconSearch, IconUndo } from '../shared/icons';
 import { Menu } from '../shared/Menu';
 import { tell, tellError } from '../shared/notices';
@@ -30,6 +33,7 @@ import { clipDragId, useBinDrag } from './use-bin-drag';
 import { ChooseItems } from './ChooseItems';
 import { ClipSheet } from './ClipSheet';
 import { JoinSheet } from './JoinSheet';
+import { goTo } from '../shared/go-to';
 import { Empty } from '../shared/Empty';
 
 const NO_BINS: BinsView['bins'] = [];
@@ -53,7 +57,7 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
   const [clipId, setClipId] = useAddressWord('clip');
   const [joining, setJoining] = useAddressWord('join');
   const isJoining = joining !== null;
-  const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
+  const [ticked, setTicked] = useStay<ReadonlySet<string>>('ticked clips', new Set());
   const [looked, setFilter] = useAddressWord('find');
   const filter = looked ?? '';
   const [choosing, setChoosing] = useState(false);
@@ -77,16 +81,7 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
         setTicked(new Set());
       })
       .then(() => client.invalidateQueries(), tellError);
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const typing = (event.target as HTMLElement).closest('input, textarea, [role=dialog]') !== null;
-      if (typing || !(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return;
-      event.preventDefault();
-      void step(event.shiftKey ? 'redo' : 'undo');
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  });
+  useUndoKeys((way) => void step(way));
 
   const shown = filter.trim() !== '' || bin === '' ? COLUMNS_WITH_BIN : COLUMNS;
   const sort = useOrder('Clips', sortedBy(shown));
@@ -110,9 +105,7 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
   const chosen = [...ticked];
   /** A stage begins with the clips that are ticked. */
   const takeTo = (stage: 'sort' | 'proxies') =>
-    api
-      .post(`projects/${projectId}/remember`, { name: stage, value: { scope: { of: 'clips', clipIds: chosen } } })
-      .then(() => (window.location.href = stagePath(projectId, stage)), tellError);
+    remember(projectId, stage, { scope: { of: 'clips', clipIds: chosen } }).then(() => goTo(stagePath(projectId, stage)), tellError);
   const move = (clipIds: readonly string[], binPath: string) =>
     void edit({ do: 'change-clips', clipIds, change: { binPath } }).then((done) => done && setTicked(new Set()));
   const drag = useBinDrag({
@@ -123,9 +116,7 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
   const unused = (bin === '' ? data?.unused : here?.unused) ?? 0;
 
   return (
-    <Frame
-      projectId={projectId}
-      stage="timelines"
+    <InStage
       sheet={
         isJoining ? (
           <JoinSheet projectId={projectId} onClose={() => setJoining(null)} />
@@ -267,7 +258,7 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
           onTake={(itemIds) => edit({ do: 'add-items', itemIds, binPath: bin }).then((done) => done && setChoosing(false))}
         />
       )}
-    </Frame>
+    </InStage>
   );
 }
 

@@ -13,7 +13,7 @@ import { timelineKnownAs } from '../shared/timeline-known-as';
 import { useAddressPlace } from '../shared/use-address';
 import { usePinned } from '../shared/use-pinned';
 import { plural } from '../shared/figures';
-import { Frame } from '../shared/Frame';
+import { InStage } from '../shared/InStage';
 import { ShotPair, stepOf, type Step } from '../shared/player/ShotPair';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 import { Empty } from '../shared/Empty';
@@ -91,9 +91,7 @@ export function Compare({ projectId, tabs, onOpen }: Props) {
     />
   );
   return (
-    <Frame
-      projectId={projectId}
-      stage="timelines"
+    <InStage
       sheet={
         <CompareSheet
           data={data}
@@ -160,7 +158,7 @@ export function Compare({ projectId, tabs, onOpen }: Props) {
           </>
         )}
       </div>
-    </Frame>
+    </InStage>
   );
 }
 

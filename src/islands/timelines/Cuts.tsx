@@ -12,7 +12,8 @@ import { timelineKnownAs } from '../shared/timeline-known-as';
 import { usePinned } from '../shared/use-pinned';
 import { useAddressPlace, useAddressView, useAddressWord } from '../shared/use-address';
 import { Findings } from '../shared/Findings';
-import { Frame } from '../shared/Frame';
+import { useStay } from '../shared/use-stay';
+import { InStage } from '../shared/InStage';
 import { IconExport, IconPlus, IconSearch } from '../shared/icons';
 import { BringIn } from './BringIn';
 import { EventSheet } from './EventSheet';
@@ -39,7 +40,7 @@ export function Cuts({ projectId, tabs, onCompare }: Props) {
   const listed = useTimelines(projectId);
   const { data: list } = listed;
   const [chosen, setChosen] = useAddressPlace('timeline');
-  const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
+  const [ticked, setTicked] = useStay<ReadonlySet<string>>('ticked timelines', new Set());
   const first = usePinned(list?.[0]?.id, (id) => list?.some((entry) => entry.id === id) ?? true);
   const current = timelineKnownAs(list, chosen) ?? list?.find((entry) => entry.id === first);
   const viewed = useQuery({
@@ -128,7 +129,7 @@ export function Cuts({ projectId, tabs, onCompare }: Props) {
     ) : null;
 
   return (
-    <Frame projectId={projectId} stage="timelines" sheet={aside} asks={typeof sheet === 'object' ? 'unpack' : sheet}>
+    <InStage sheet={aside} asks={typeof sheet === 'object' ? 'unpack' : sheet}>
       <div className="timelines" onDragOver={(over) => over.preventDefault()} onDrop={drop}>
         <div className="stage-head">
           <h1>Timelines</h1>
@@ -240,6 +241,6 @@ export function Cuts({ projectId, tabs, onCompare }: Props) {
           onUnpack={(bundle) => (setDialog(null), setSheet({ bundle }))}
         />
       )}
-    </Frame>
+    </InStage>
   );
 }

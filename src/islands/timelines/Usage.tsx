@@ -11,7 +11,7 @@ import { Face } from '../shared/Face';
 import { useBins, useTimelines } from '../shared/questions';
 import { useAddressView, useAddressWord } from '../shared/use-address';
 import { Bytes, Count, plural } from '../shared/figures';
-import { Frame } from '../shared/Frame';
+import { InStage } from '../shared/InStage';
 import { IconSearch } from '../shared/icons';
 import { KeepBar } from '../shared/KeepBar';
 import { PathText } from '../shared/PathText';
@@ -96,9 +96,7 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
   const rowsAsked = isReady ? list.asked : askedOf(listed);
 
   return (
-    <Frame
-      projectId={projectId}
-      stage="timelines"
+    <InStage
       sheet={
         selected === null || shown === 'bins' ? (
           <UsageSums totals={totals} asked={askedOf(summed)} />
@@ -210,7 +208,7 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
           />
         )}
       </div>
-    </Frame>
+    </InStage>
   );
 }
 

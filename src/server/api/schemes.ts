@@ -1,6 +1,7 @@
 /** Schemes of standard folders: those that come with the application, and the house's own. */
 import { randomUUID } from 'node:crypto';
-import { newSchemeForm, schemeFileForm, SCHEME_FORMAT } from '../../core/forms/scheme-form';
+import { idForm } from '../../core/forms/atoms';
+import { changedSchemeForm, newSchemeForm, schemeFileForm, SCHEME_FORMAT } from '../../core/forms/scheme-form';
 import { OWN_SCHEMES } from '../../core/scheme/own-schemes';
 import { schemeFindings, type Scheme } from '../../core/scheme/scheme';
 import type { House } from '../house';
@@ -8,16 +9,17 @@ import { endpoint, endpointWithBody } from './endpoint';
 import { notFound, Problem } from './problem';
 import type { SchemeView } from './views';
 
-function schemeOf(house: House, id: string | undefined): { scheme: Scheme; isOwn: boolean } {
+function schemeOf(house: House, id: string | undefined): SchemeView {
   const shipped = OWN_SCHEMES.find((entry) => entry.id === id);
-  const scheme = shipped ?? house.catalogue.schemes.get(id ?? '');
-  if (!scheme) throw notFound('scheme');
-  return { scheme, isOwn: !shipped };
+  if (shipped) return { scheme: shipped, isOwn: false, revision: 0 };
+  const kept = house.catalogue.schemes.get(id ?? '');
+  if (!kept) throw notFound('scheme');
+  return { ...kept, isOwn: true };
 }
 
 export const listSchemes = endpoint(({ house }): SchemeView[] => [
-  ...OWN_SCHEMES.map((scheme) => ({ scheme, isOwn: false })),
-  ...house.catalogue.schemes.list().map((scheme) => ({ scheme, isOwn: true })),
+  ...OWN_SCHEMES.map((scheme) => ({ scheme, isOwn: false, revision: 0 })),
+  ...house.catalogue.schemes.list().map((kept) => ({ ...kept, isOwn: true })),
 ]);
 
 /** A scheme that cannot name its folders is not kept. */
@@ -28,9 +30,9 @@ function mustBeSound(scheme: Scheme): Scheme {
 }
 
 function keep(house: House, scheme: Scheme): SchemeView {
-  house.catalogue.schemes.put(mustBeSound(scheme), new Date().toISOString());
+  const revision = house.catalogue.schemes.put(mustBeSound(scheme), new Date().toISOString());
   house.tell({ type: 'changed' });
-  return { scheme, isOwn: true };
+  return { scheme, isOwn: true, revision };
 }
 
 export const addScheme = endpointWithBody(newSchemeForm, ({ house, body }) => keep(house, { id: randomUUID(), ...body }));
@@ -41,17 +43,37 @@ export const importScheme = endpointWithBody(schemeFileForm, ({ house, body }) =
   return keep(house, { id: randomUUID(), ...scheme });
 });
 
-export const changeScheme = endpointWithBody(newSchemeForm, ({ house, params, body }) => {
-  const { scheme, isOwn } = schemeOf(house, params.scheme);
-  if (!isOwn)
-    throw new Problem(409, 'shipped-scheme', `"${scheme.name}" comes with the application and stays as it is.`, 'Duplicate it and change the copy.');
-  return keep(house, { ...body, id: scheme.id });
+function mustBeOwn({ scheme, isOwn }: SchemeView): void {
+  if (isOwn) return;
+  const hint = 'Duplicate it and change the copy.';
+  throw new Problem(409, 'shipped-scheme', `"${scheme.name}" comes with the application and stays as it is.`, hint);
+}
+
+/** Who began from another state than the one that is kept is asked first. */
+function mustBeNewest({ scheme, revision }: SchemeView, begunFrom: number): void {
+  if (begunFrom === revision) return;
+  const hint = 'Ask for it again, and send the revision you saw.';
+  throw new Problem(409, 'scheme-changed', `"${scheme.name}" was saved elsewhere since you began to change it.`, hint);
+}
+
+/** `revision` 0 puts back one that was removed. */
+export const changeScheme = endpointWithBody(changedSchemeForm, ({ house, params, body: { revision, ...body } }) => {
+  const id = idForm.validate(params.scheme).error ? undefined : params.scheme;
+  if (revision === 0 && id !== undefined && !OWN_SCHEMES.some((entry) => entry.id === id) && !house.catalogue.schemes.get(id))
+    return keep(house, { ...body, id });
+  const view = schemeOf(house, id);
+  mustBeOwn(view);
+  mustBeNewest(view, revision);
+  return keep(house, { ...body, id: view.scheme.id });
 });
 
-export const removeScheme = endpoint(({ house, params }) => {
-  const { scheme, isOwn } = schemeOf(house, params.scheme);
-  if (!isOwn) throw new Problem(409, 'shipped-scheme', `"${scheme.name}" comes with the application and stays.`);
-  house.catalogue.schemes.remove(scheme.id);
+/** `revision` of the address: only where it is still that one. */
+export const removeScheme = endpoint(({ house, params, query }) => {
+  const view = schemeOf(house, params.scheme);
+  mustBeOwn(view);
+  const seen = query.get('revision');
+  if (seen !== null) mustBeNewest(view, Number(seen));
+  house.catalogue.schemes.remove(view.scheme.id);
   house.tell({ type: 'changed' });
 });
 

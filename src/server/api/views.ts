@@ -383,10 +383,11 @@ export interface CardRulesView {
   readonly own: readonly (CardRule & { readonly id: number; readonly cards: number })[];
 }
 
-/** `isOwn`: the house's own, which can be changed. */
+/** `isOwn`: the house's own, which can be changed. `revision` counts its changes; 0 for what comes with the application. */
 export interface SchemeView {
   readonly scheme: Scheme;
   readonly isOwn: boolean;
+  readonly revision: number;
 }
 
 export interface RunSummary extends Omit<RunRow, 'plan'> {

@@ -1,26 +1,44 @@
 import type { Scheme } from '../../core/scheme/scheme';
 import type { Db } from './db';
 
+/** `revision` counts the changes from 1. */
+export interface KeptScheme {
+  readonly scheme: Scheme;
+  readonly revision: number;
+}
+
+interface Row {
+  readonly document: string;
+  readonly revision: number;
+}
+
+function kept({ document, revision }: Row): KeptScheme {
+  return { scheme: JSON.parse(document) as Scheme, revision };
+}
+
 /** Schemes of this house, beside those that come with the application. */
 export class Schemes {
   constructor(private readonly db: Db) {}
 
-  list(): Scheme[] {
-    const texts = this.db.prepare('SELECT document FROM schemes ORDER BY name, id').pluck().all() as string[];
-    return texts.map((text) => JSON.parse(text) as Scheme);
+  list(): KeptScheme[] {
+    return (this.db.prepare('SELECT document, revision FROM schemes ORDER BY name, id').all() as Row[]).map(kept);
   }
 
-  get(id: string): Scheme | null {
-    const text = this.db.prepare('SELECT document FROM schemes WHERE id = ?').pluck().get(id) as string | undefined;
-    return text === undefined ? null : (JSON.parse(text) as Scheme);
+  get(id: string): KeptScheme | null {
+    const row = this.db.prepare('SELECT document, revision FROM schemes WHERE id = ?').get(id) as Row | undefined;
+    return row ? kept(row) : null;
   }
 
-  put(scheme: Scheme, at: string): void {
-    this.db
+  /** Answers the revision it has now: one more than before, 1 for a new one. */
+  put(scheme: Scheme, at: string): number {
+    return this.db
       .prepare(
-        'INSERT INTO schemes (id, name, document, changed_at) VALUES (?, ?, ?, ?) ON CONFLICT (id) DO UPDATE SET name = excluded.name, document = excluded.document, changed_at = excluded.changed_at',
+        `INSERT INTO schemes (id, name, document, changed_at) VALUES (?, ?, ?, ?)
+         ON CONFLICT (id) DO UPDATE SET name = excluded.name, document = excluded.document, changed_at = excluded.changed_at, revision = revision + 1
+         RETURNING revision`,
       )
-      .run(scheme.id, scheme.name, JSON.stringify(scheme), at);
+      .pluck()
+      .get(scheme.id, scheme.name, JSON.stringify(scheme), at) as number;
   }
 
   /** False when there is none. */

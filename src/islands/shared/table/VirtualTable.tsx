@@ -8,6 +8,8 @@ import { ColumnMenu } from './ColumnMenu';
 import { gridOf, type Column, type HeldOrder } from './column';
 import { GroupHead, placed, TableRow, type RowActs, type RowDrag } from './TableRow';
 import { TableHead, type Sorting } from './TableHead';
+import { useFit } from './use-fit';
+import { useKeptScroll } from './use-kept-scroll';
 import { useTable } from './use-table';
 import { useTicks, type Ticks } from './use-ticks';
 
@@ -101,6 +103,8 @@ export function VirtualTable<Row>(props: Props<Row>) {
     // Only a new selection moves the list, not new rows.
   }, [selected]);
 
+  useKeptScroll(body, label, count > 0);
+
   // Keys come faster than what they choose is drawn: the next one goes on from where the last one went.
   const went = useRef<{ readonly to: number; readonly at: number } | null>(null);
   const position = (): number => (went.current && performance.now() - went.current.at < KEYS_MS ? Math.min(went.current.to, count - 1) : at);
@@ -157,10 +161,18 @@ export function VirtualTable<Row>(props: Props<Row>) {
   };
   const hasGrip = drag !== undefined;
   const hasTicks = ticks !== undefined;
+  const fitted = useFit(
+    body,
+    columns.shown,
+    columns.sizes,
+    Number(hasGrip) + Number(hasTicks),
+    count > 0 && rowAt(first) !== undefined,
+    `${first} ${last} ${count}`,
+  );
   const grid = useMemo(() => {
     const before = [...(hasGrip ? [BEFORE.grip] : []), ...(hasTicks ? [BEFORE.tick] : [])];
-    return gridOf([...before, ...columns.shown] as readonly Column<never>[], columns.sizes);
-  }, [columns.shown, columns.sizes, hasGrip, hasTicks]);
+    return gridOf([...before, ...columns.shown] as readonly Column<never>[], columns.sizes, fitted);
+  }, [columns.shown, columns.sizes, fitted, hasGrip, hasTicks]);
   // What is ticked may be out of the list by now, behind a filter.
   const known = useMemo(
     () => count > 0 && ticks !== undefined && ticks.ticked.size >= count && loaded(rows).every((row) => ticks.ticked.has(rowKey(row))),

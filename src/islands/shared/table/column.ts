@@ -42,11 +42,14 @@ function leastWidth(track: string): number {
   return Number.isNaN(number) || !track.includes('px') ? 0 : number;
 }
 
-/** The grid of a row: each column's own track, or the width that the user gave it. */
-export function gridOf(columns: readonly Column<never>[], sizes: Readonly<Record<string, number>>) {
+type Widths = Readonly<Record<string, number>>;
+
+/** The grid of a row: each column's own track, or the width that the user gave it; once rows are there, as they fit. */
+export function gridOf(columns: readonly Column<never>[], sizes: Widths, fitted: Widths | null) {
   const tracks = columns.map(({ key, width }) => (sizes[key] === undefined ? width : `${sizes[key]}px`));
   const least = tracks.reduce((sum, track) => sum + leastWidth(track), GAP_PX * (tracks.length - 1) + PADDING_PX);
-  return { gridTemplateColumns: tracks.join(' '), minWidth: least };
+  const own = columns.map(({ key }, index) => (fitted?.[key] === undefined ? tracks[index]! : `${fitted[key]}px`));
+  return { gridTemplateColumns: own.join(' '), minWidth: least };
 }
 
 /** Keys of the columns that a list can be sorted by. */
