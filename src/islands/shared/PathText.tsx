@@ -18,10 +18,10 @@ export function PathText({ path, shelf, called, copy = true }: Props) {
   const isPlace = called === undefined;
   return (
     <span className="path" title={isPlace ? full : `${called}: ${full}`}>
-      {isPlace && shelf && <span className="shelf">{shelf} /</span>}
+      {isPlace && shelf && <span className="shelf">{`${shelf} /\u00a0`}</span>}
       {isPlace && folder !== '' && (
         <span className="folder">
-          <bdi>{folder} /</bdi>
+          <bdi>{`${folder} /\u00a0`}</bdi>
         </span>
       )}
       <span className={isPlace ? 'file' : 'file called'}>{called ?? fileName(path)}</span>

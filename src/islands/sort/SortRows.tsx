@@ -164,6 +164,7 @@ function columnsOf(shelfName: (id: string) => string, root: string): readonly Co
     {
       key: 'name',
       title: 'Then',
+      isName: false,
       width: 'minmax(92px, 1.25fr)',
       cell: (row) =>
         row.stays === null ? (
@@ -198,15 +199,21 @@ function Lands({ row: { oldName, newName, folder, kind, files }, root }: { row: 
   const many =
     kind === 'file' ? '' : kind === 'take' ? `take of ${files}` : kind === 'sequence' ? `${files} frames` : `${kind}, ${plural(files, 'file')}`;
   return (
-    <span title={joinPath(folder, newName)}>
-      {oldName !== newName && <NewName before={oldName} after={newName} />}
+    <span className="path" title={joinPath(folder, newName)}>
       {own !== '' && (
-        <span className="soft">
-          {oldName !== newName ? ' · ' : ''}
-          {own.split('/').join(' / ')}
+        <span className="folder">
+          <bdi>
+            {own.split('/').join(' / ')}
+            {oldName === newName ? '' : ' /\u00a0'}
+          </bdi>
         </span>
       )}
-      {many && <span className="soft"> · {many}</span>}
+      {oldName !== newName && (
+        <span className="file">
+          <NewName before={oldName} after={newName} />
+        </span>
+      )}
+      {many && <span className="shelf"> · {many}</span>}
     </span>
   );
 }

@@ -16,6 +16,8 @@ export interface Column<Row> {
   readonly cell: (row: Row) => ReactNode;
   /** What stands in its head instead of the title, which is then told on hover. */
   readonly head?: ReactNode;
+  /** What stands in it is a name, whole before anything else is; left open: where it is called "name", "file" or "title". False: nor does it give way to names. */
+  readonly isName?: boolean;
   /** It keeps its width. */
   readonly fixed?: boolean;
 }

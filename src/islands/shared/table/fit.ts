@@ -3,6 +3,8 @@
 export interface Fitted {
   /** Never narrower (px). */
   readonly least: number;
+  /** As wide as the name in it, which is whole before anything else is (px). */
+  readonly name: number;
   /** As wide as what stands in it (px). */
   readonly need: number;
   /** As wide as it is meant to be where nothing is cut (px). */
@@ -13,13 +15,12 @@ export interface Fitted {
 
 /**
  * Widths in pixels, in the order of the columns. Where there is less room than all need, each gets its least, and the rest is
- * given out evenly, so that those who lack little are whole first. When all are whole, wishes come next, the same way, and what is
- * left then goes by `grow`. Together they are as wide as `room`, or as all of their least.
+ * given out evenly, so that those who lack little are whole first: names, then all, then wishes. What is left then goes by `grow`. Together they are as wide as `room`, or as all of their least.
  */
 export function fitWidths(columns: readonly Fitted[], room: number): number[] {
   const widths = columns.map(({ least }) => least);
   let left = room - widths.reduce((sum, width) => sum + width, 0);
-  for (const goal of ['need', 'wish'] as const) {
+  for (const goal of ['name', 'need', 'wish'] as const) {
     const lacks = (index: number) => Math.max(0, columns[index]![goal] - widths[index]!);
     let lacking = columns.map((_, index) => index).filter((index) => lacks(index) > 0.01);
     while (left > 0.5 && lacking.length > 0) {
