@@ -6,6 +6,28 @@ import type { ServerResponse } from 'node:http';
 const PIECE_LENGTH = 64 * 1024;
 /** Shorter ones go out at once. */
 const SMALL_LENGTH = 256 * 1024;
+/** Of all that is held for readers together; beyond it those go that take nothing, the longest first. */
+const MOST_HELD = 64 * 1024 * 1024;
+/** A reader that has taken nothing for so long may be one that never will. */
+const STALLED_MS = 2_000;
+
+interface Held {
+  readonly response: ServerResponse;
+  /** Letters of the whole answer. */
+  readonly length: number;
+  takenAt: number;
+}
+const held = new Set<Held>();
+
+/** Room for another answer: nobody who reads is let go. */
+function makeRoomFor(length: number): void {
+  const stalled = [...held].filter(({ takenAt }) => Date.now() - takenAt > STALLED_MS).sort((a, b) => a.takenAt - b.takenAt);
+  for (const next of stalled) {
+    if ([...held].reduce((sum, own) => sum + own.length, length) <= MOST_HELD) return;
+    held.delete(next);
+    next.response.destroy();
+  }
+}
 
 /** Known by a registered symbol: the pages are bundled apart from the entry. */
 const ANSWERING = Symbol.for('mill-shelf.answering');
@@ -22,15 +44,21 @@ export function heldBack(text: string): string | ReadableStream<Uint8Array> {
   const response = answering.getStore();
   if (!response || text.length < SMALL_LENGTH) return text;
   const encoder = new TextEncoder();
+  makeRoomFor(text.length);
+  const own: Held = { response, length: text.length, takenAt: Date.now() };
+  held.add(own);
+  response.once('close', () => held.delete(own));
   let at = 0;
   return new ReadableStream<Uint8Array>(
     {
       async pull(controller) {
         await taken(response);
-        const end = at + PIECE_LENGTH;
+        own.takenAt = Date.now();
+        // A reader that has gone is sent nothing more.
+        const end = response.destroyed ? text.length : at + PIECE_LENGTH;
         // The two halves of a sign stay together.
         const next = /[\uD800-\uDBFF]/.test(text[end - 1] ?? '') ? end + 1 : end;
-        controller.enqueue(encoder.encode(text.slice(at, next)));
+        if (!response.destroyed) controller.enqueue(encoder.encode(text.slice(at, next)));
         at = next;
         if (at >= text.length) controller.close();
       },

@@ -9,6 +9,14 @@ const colour = Joi.string().valid('', ...CLIP_COLOURS);
 const note = noteForm(10_000);
 const clipIds = Joi.array().items(idForm).min(1).max(100_000).required();
 
+/** Clips in the order in which they are numbered, and what they are called. */
+export interface NamesByPattern {
+  readonly clipIds: readonly string[];
+  readonly pattern: string;
+}
+const byPattern = { clipIds, pattern: Joi.string().max(200).pattern(/\S/, 'more than blanks').required() };
+export const namesByPatternForm = Joi.object<NamesByPattern>(byPattern);
+
 export type BinEdit =
   | { readonly do: 'make-bin'; readonly parent: string; readonly name: string }
   | { readonly do: 'rename-bin'; readonly path: string; readonly name: string }
@@ -16,6 +24,7 @@ export type BinEdit =
   | { readonly do: 'dissolve-bin'; readonly path: string }
   | { readonly do: 'change-bin'; readonly path: string; readonly change: { readonly colour?: string; readonly note?: string } }
   | { readonly do: 'change-clips'; readonly clipIds: readonly string[]; readonly change: ClipWords }
+  | ({ readonly do: 'name-clips' } & NamesByPattern)
   | { readonly do: 'add-items'; readonly itemIds: readonly string[]; readonly binPath: string }
   | { readonly do: 'tidy'; readonly bin: string };
 
@@ -31,6 +40,7 @@ const editsByKind = {
       .min(1)
       .required(),
   },
+  'name-clips': byPattern,
   'add-items': { itemIds: clipIds, binPath: binPathForm.required() },
   tidy: { bin: binPathForm.required() },
 };

@@ -148,6 +148,16 @@ export function changeClips(state: BinState, clipIds: readonly string[], change:
   return { ...NOTHING, putClips: clips.map((clip) => ({ ...clip, ...change })) };
 }
 
+/** Gives clips the names of `names`, by clip id; those that have them already stay as they are. */
+export function nameClips(state: BinState, names: ReadonlyMap<string, string>): BinChange {
+  const putClips = state.clips.flatMap((clip) => {
+    const name = names.get(clip.id);
+    return name === undefined || name === clip.name ? [] : [{ ...clip, name }];
+  });
+  if (putClips.length === 0) throw new BinError('These clips have these names already.');
+  return { ...NOTHING, putClips };
+}
+
 export function addClips(clips: readonly Clip[]): BinChange {
   return { ...NOTHING, putClips: clips };
 }

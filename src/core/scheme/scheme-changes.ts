@@ -6,7 +6,7 @@ export interface FolderState {
   /** Names from the top down to the folder itself. */
   readonly way: readonly string[];
   readonly rule: Rule | null;
-  /** Place among those beside it, from 0. */
+  /** Place among those beside it that stand in both, from 0. */
   readonly at: number;
 }
 
@@ -18,10 +18,10 @@ export interface FolderPair {
   readonly isSame: boolean;
 }
 
-function statesOf(scheme: Scheme): Map<string, FolderState> {
+function statesOf(scheme: Scheme, isInBoth: (id: string) => boolean): Map<string, FolderState> {
   const states = new Map<string, FolderState>();
   for (const { id, way } of allFolders(scheme.folders)) {
-    const beside = way.at(-2)?.folders ?? scheme.folders;
+    const beside = (way.at(-2)?.folders ?? scheme.folders).filter((folder) => isInBoth(folder.id));
     states.set(id, { way: way.map(({ name }) => name), rule: way.at(-1)!.rule, at: beside.findIndex((folder) => folder.id === id) });
   }
   // What no rule takes stands last, without a rule or a place of its own.
@@ -40,7 +40,10 @@ function isSame(one: FolderState | null, other: FolderState | null): boolean {
 
 /** Every folder of either, in the order of the first; what only the second has comes behind. */
 export function folderPairs(one: Scheme, other: Scheme): FolderPair[] {
-  const [own, others] = [statesOf(one), statesOf(other)];
+  const idsOf = ({ folders }: Scheme) => new Set(allFolders(folders).map(({ id }) => id));
+  const [here, there] = [idsOf(one), idsOf(other)];
+  const isInBoth = (id: string) => here.has(id) && there.has(id);
+  const [own, others] = [statesOf(one, isInBoth), statesOf(other, isInBoth)];
   return [...new Set([...own.keys(), ...others.keys()])].map((id) => {
     const pair = { one: own.get(id) ?? null, other: others.get(id) ?? null };
     return { id, ...pair, isSame: isSame(pair.one, pair.other) };

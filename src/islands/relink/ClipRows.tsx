@@ -2,6 +2,7 @@ import { Checkbox } from '@mantine/core';
 import { folderOf } from '../../core/media/item';
 import type { RelinkRow } from '../../core/planning/relink/relink-groups';
 import { plural } from '../shared/figures';
+import type { ListWindow } from '../shared/table/use-window';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 
 const STRENGTHS = {
@@ -24,14 +25,14 @@ function bestOf(row: RelinkRow): RelinkRow['matches'][number] | undefined {
 
 interface Props {
   readonly rows: readonly (RelinkRow | undefined)[];
-  readonly onSee: (first: number, last: number) => void;
+  readonly pages: ListWindow<RelinkRow>;
   readonly selected: string | null;
   readonly onOpen: (row: RelinkRow) => void;
   readonly onChoose: (row: RelinkRow, itemId: string | null) => void;
 }
 
 /** Clips of one reason; space takes or leaves the one in hand. */
-export function ClipRows({ rows, onSee, selected, onOpen, onChoose }: Props) {
+export function ClipRows({ rows, pages, selected, onOpen, onChoose }: Props) {
   const toggle = (row: RelinkRow) => {
     const best = bestOf(row);
     if (best) onChoose(row, row.chosen === null ? best.itemId : null);
@@ -92,7 +93,7 @@ export function ClipRows({ rows, onSee, selected, onOpen, onChoose }: Props) {
     <VirtualTable
       label="Clips of this reason"
       rows={rows}
-      onSee={onSee}
+      pages={pages}
       columns={columns}
       rowKey={(row) => row.key}
       selected={selected}

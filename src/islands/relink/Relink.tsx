@@ -151,7 +151,7 @@ export function Relink({ projectId }: { projectId: string }) {
             onSetAside={(aside) => void setAside(entry.key, aside)}
             actions={entry.key === 'nowhere' && <FindMedia label="Look in another folder" reading={reading} onReading={setReading} />}
           >
-            <ClipRows rows={rows} onSee={list.see} selected={row?.key ?? null} onOpen={setOpenRow} onChoose={choose} />
+            <ClipRows rows={rows} pages={list} selected={row?.key ?? null} onOpen={setOpenRow} onChoose={choose} />
           </ReasonCard>
         ))}
       </div>

@@ -122,7 +122,7 @@ export function RunList({ projectId }: { projectId: string }) {
         <VirtualTable
           label="Runs"
           rows={rows}
-          onSee={runs.see}
+          pages={runs}
           columns={RUN_COLUMNS}
           rowKey={(run) => String(run.id)}
           selected={chosen ? String(chosen.id) : null}

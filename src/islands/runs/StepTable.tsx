@@ -90,7 +90,7 @@ export function StepTable({ runId, filter }: { runId: number; filter: string }) 
       <VirtualTable
         label="Files of the run"
         rows={steps.rows}
-        onSee={steps.see}
+        pages={steps}
         columns={columns}
         rowKey={(row) => String(row.ordinal)}
         selected={selected}

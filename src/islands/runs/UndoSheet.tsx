@@ -10,7 +10,7 @@ import { usePlan } from '../shared/use-plan';
 export function UndoSheet({ projectId, runId }: { projectId: string; runId: number }) {
   const [confirmed, setConfirmed] = useState(false);
   const settings = useMemo(() => ({ runId, confirmed }), [runId, confirmed]);
-  const undo = usePlan<UndoDetail>('undo', projectId, settings, undoForm);
+  const undo = usePlan<UndoDetail>('undo', projectId, settings, undoForm, settings, { isOnce: true });
   const affectedClips = (undo.plan?.detail.affected ?? []).reduce((sum, entry) => sum + entry.clips, 0);
   const { last = 0, houses = 0 } = undo.plan?.detail ?? {};
   return (

@@ -90,8 +90,7 @@ export function PlanList<Row>(props: Props<Row>) {
             label={label}
             asked={list.asked}
             rows={list.rows}
-            onSee={list.see}
-            onReach={list.reach}
+            pages={list}
             columns={columns}
             {...(held ? { order: held } : {})}
             sort={order}

@@ -7,14 +7,14 @@ import type { Rate } from '../../core/time/rate';
 /** Decimal units, the exact count on hover. */
 export function Bytes({ value }: { value: number }) {
   return (
-    <span className="mono" title={`${formatCount(value)} bytes`}>
+    <span className="mono" title={`${formatCount(value)} bytes`} data-exact={value} data-unit="bytes">
       {formatBytes(value)}
     </span>
   );
 }
 
 export function Count({ value }: { value: number }) {
-  return <span>{formatCount(value)}</span>;
+  return <span data-exact={value}>{formatCount(value)}</span>;
 }
 
 export function Duration({ frames, rate, dropFrame }: { frames: number; rate: Rate; dropFrame: boolean }) {

@@ -7,8 +7,12 @@ export async function saveText(path: string, body: unknown, name: string): Promi
     const answer = (await response.json().catch(() => null)) as { detail?: string; code?: string; hint?: string } | null;
     throw new ApiError(response.status, answer?.code ?? 'error', answer?.detail ?? `The server answered ${response.status}.`, answer?.hint ?? null);
   }
+  saveBlob(await response.blob(), name);
+}
+
+export function saveBlob(blob: Blob, name: string): void {
   const link = document.createElement('a');
-  link.href = URL.createObjectURL(await response.blob());
+  link.href = URL.createObjectURL(blob);
   link.download = name;
   link.click();
   setTimeout(() => URL.revokeObjectURL(link.href), 10_000);

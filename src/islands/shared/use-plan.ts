@@ -33,7 +33,7 @@ export interface PlanState<Detail> {
 
 /**
  * `settings` null: there is nothing to plan yet. `chosen`: what of them the user chose; the receipt of a run stands while
- * that is as it was when the run was started.
+ * that is as it was when the run was started. `isOnce`: once it has run there is no such plan any more, as of an undo.
  */
 export function usePlan<Detail>(
   kind: string,
@@ -41,6 +41,7 @@ export function usePlan<Detail>(
   settings: unknown,
   form: Joi.AnySchema,
   chosen: unknown = settings,
+  { isOnce = false }: { readonly isOnce?: boolean } = {},
 ): PlanState<Detail> {
   const client = useQueryClient();
   const invalid = useMemo(() => (settings === null ? {} : messagesOf(form, settings)), [form, settings]);
@@ -55,7 +56,7 @@ export function usePlan<Detail>(
   const query = useQuery({
     queryKey: ['plan', kind, projectId, settled],
     queryFn: () => api.post<{ digest: string; plan: PlanView<Detail> }>('plans', { kind, projectId, settings: settled }),
-    enabled: settled !== null,
+    enabled: settled !== null && !(isOnce && receipt !== null),
     placeholderData: keepPreviousData,
   });
   const [madeWith, setMadeWith] = useState<unknown>(null);

@@ -86,7 +86,7 @@ export function ItemTable({ filter, shelf }: { filter: string; shelf: ShelfView 
       <VirtualTable
         label="Items"
         rows={items.rows}
-        onSee={items.see}
+        pages={items}
         columns={COLUMNS}
         rowKey={(item) => item.id}
         selected={selected}

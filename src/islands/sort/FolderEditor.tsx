@@ -1,13 +1,12 @@
 import { ActionIcon, Button, MultiSelect, Select, TagsInput, TextInput, Tooltip } from '@mantine/core';
 import { CLIP_COLOURS } from '../../core/project/clip';
 import { changeFolder, folderOfId, parentOfId, shiftFolder } from '../../core/scheme/edit-scheme';
-import { TOKEN_WORDS, TOKENS } from '../../core/scheme/pattern';
 import type { Rule } from '../../core/scheme/rule';
 import { REST, schemePatterns, type Scheme } from '../../core/scheme/scheme';
 import { Choice } from '../shared/form/Choice';
 import { useBins, useShelves } from '../shared/questions';
 import { IconDown, IconUp } from '../shared/icons';
-import { Menu } from '../shared/Menu';
+import { Tokens } from '../shared/Tokens';
 
 interface Props {
   readonly projectId: string;
@@ -101,25 +100,6 @@ function RestEditor({ scheme, onEdit }: Pick<Props, 'scheme' | 'onEdit'>) {
         onChange={(event) => onEdit({ ...scheme, rest: event.currentTarget.value })}
       />
     </div>
-  );
-}
-
-export function Tokens({ onToken }: { onToken: (token: string) => void }) {
-  return (
-    <Menu position="bottom-end">
-      <Menu.Target>
-        <Button size="xs" variant="default" title="What stands for something of the file">
-          {'{ }'}
-        </Button>
-      </Menu.Target>
-      <Menu.Dropdown mah={340} className="scrolls">
-        {TOKENS.map((token) => (
-          <Menu.Item key={token} onClick={() => onToken(token === 'n' ? '{n:4}' : `{${token}}`)}>
-            <span className="mono">{token === 'n' ? '{n:4}' : `{${token}}`}</span> <span className="soft">{TOKEN_WORDS[token]}</span>
-          </Menu.Item>
-        ))}
-      </Menu.Dropdown>
-    </Menu>
   );
 }
 

@@ -18,36 +18,38 @@ export function SchemeConflict({ sort }: { sort: SortOf }) {
     <Dialog opened={conflict.isOpen} onClose={conflict.close} title={title} size="xl">
       {saved ? (
         <>
-          <table className="two-schemes">
-            <thead>
-              <tr>
-                <th scope="col">Yours</th>
-                <th scope="col">Saved elsewhere</th>
-              </tr>
-            </thead>
-            <tbody>
-              {draft.scheme.name !== saved.scheme.name && (
+          <div className="two-schemes" tabIndex={0} role="group" aria-label="Both states">
+            <table>
+              <thead>
                 <tr>
-                  <td>
-                    <mark>{draft.scheme.name}</mark>
-                  </td>
-                  <td>
-                    <mark>{saved.scheme.name}</mark>
-                  </td>
+                  <th scope="col">Yours</th>
+                  <th scope="col">Saved elsewhere</th>
                 </tr>
-              )}
-              {differing.map(({ id, one, other }) => (
-                <tr key={id}>
-                  <td>
-                    <Folder state={one} isRest={id === REST} than={other} shelfName={shelfName} />
-                  </td>
-                  <td>
-                    <Folder state={other} isRest={id === REST} than={one} shelfName={shelfName} />
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+              </thead>
+              <tbody>
+                {draft.scheme.name !== saved.scheme.name && (
+                  <tr>
+                    <td>
+                      <mark>{draft.scheme.name}</mark>
+                    </td>
+                    <td>
+                      <mark>{saved.scheme.name}</mark>
+                    </td>
+                  </tr>
+                )}
+                {differing.map(({ id, one, other }) => (
+                  <tr key={id}>
+                    <td>
+                      <Folder state={one} isRest={id === REST} than={other} shelfName={shelfName} />
+                    </td>
+                    <td>
+                      <Folder state={other} isRest={id === REST} than={one} shelfName={shelfName} />
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
           <p className="soft">
             {differing.length === 0
               ? 'All folders and rules are the same.'
@@ -94,7 +96,7 @@ function Folder({ state, than, isRest, shelfName }: FolderProps) {
       {than?.way.join(' / ') === way ? way : <mark>{way}</mark>}
       <div className="soft">
         {than && !isRest && ruleWords(than.rule, shelfName) !== rule ? <mark>{rule}</mark> : rule}
-        {isMoved && <mark> · as number {state.at + 1} of those beside it</mark>}
+        {isMoved && <mark> · in another order</mark>}
       </div>
     </>
   );

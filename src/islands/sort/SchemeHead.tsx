@@ -33,7 +33,7 @@ export function SchemeHead({ sort, isEditing, onEdit }: Props) {
         {isEditing && isOwn ? (
           <TextInput
             size="xs"
-            flex={1}
+            flex="1 1 100%"
             aria-label="Name of the scheme"
             value={scheme.name}
             maxLength={200}

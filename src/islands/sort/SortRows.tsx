@@ -117,8 +117,7 @@ export function SortRows(props: Props) {
         label={SORTED_FILES}
         asked={list.asked}
         rows={list.rows}
-        onSee={list.see}
-        onReach={list.reach}
+        pages={list}
         columns={columns}
         sort={sort}
         onSort={onSort}

@@ -9,7 +9,7 @@ import { SheetField } from '../shared/SheetField';
 import { KeepPlan } from '../shared/KeepPlan';
 import type { SortChoices, SortOf } from './use-sort';
 import { CardRules } from './CardRules';
-import { Tokens } from './FolderEditor';
+import { Tokens } from '../shared/Tokens';
 
 /** Where to, under which names, and what else: on the paper. */
 export function SortSheet({ projectId, projectName, sort }: { projectId: string; projectName: string; sort: SortOf }) {

@@ -13,6 +13,9 @@ import { Gone } from '../shared/Gone';
 import { useBins } from '../shared/questions';
 import { useAddressPlace, useAddressWord } from '../shared/use-address';
 import { plural } from '../shared/figures';
+import { useShelfNames } from '../shared/use-shelf-names';
+import { alsoOfClips } from './also-of-items';
+import { RenameClips } from './RenameClips';
 import { useUndoKeys } from '../shared/use-undo-keys';
 import { useStay } from '../shared/use-stay';
 import { remember } from '../shared/use-remembered';
@@ -61,6 +64,8 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
   const [looked, setFilter] = useAddressWord('find');
   const filter = looked ?? '';
   const [choosing, setChoosing] = useState(false);
+  const shelfName = useShelfNames();
+  const [renaming, setRenaming] = useState<readonly string[] | null>(null);
 
   const edit = async (body: BinEdit): Promise<boolean> => {
     try {
@@ -197,6 +202,9 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
                     <Menu.Item component="a" href={`/api/projects/${projectId}/bins/clip-list?bin=${encodeURIComponent(bin)}`} download>
                       Clip list of {bin === '' ? 'all bins' : 'this bin'} (.csv)
                     </Menu.Item>
+                    <Menu.Item disabled={chosen.length === 0} onClick={() => setRenaming(chosen)}>
+                      Rename {plural(chosen.length, 'ticked clip')} by a pattern
+                    </Menu.Item>
                     <Menu.Item disabled={chosen.length === 0} onClick={() => void takeTo('sort')}>
                       Sort {plural(chosen.length, 'ticked clip')} into standard folders
                     </Menu.Item>
@@ -224,16 +232,16 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
               </div>
               <VirtualTable
                 label="Clips"
+                also={() => alsoOfClips(projectId, shelfName)}
                 asked={clips.asked}
                 rows={clips.rows}
-                onSee={clips.see}
+                pages={clips}
                 columns={shown}
                 sort={sort}
                 onSort={sort.sortBy}
                 rowKey={(entry) => entry.id}
                 selected={clipId}
                 onSelect={setClipId}
-                onReach={clips.reach}
                 ticks={{ ticked, onTick: setTicked, words: (entry) => `Tick ${entry.name}` }}
                 drag={{
                   id: (entry) => clipDragId(entry.id),
@@ -251,6 +259,12 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
           <InHand words={drag.words} />
         </DndContext>
       </div>
+      <RenameClips
+        projectId={projectId}
+        clipIds={renaming}
+        onClose={() => setRenaming(null)}
+        onRename={(pattern) => edit({ do: 'name-clips', clipIds: renaming ?? [], pattern })}
+      />
       {choosing && (
         <ChooseItems
           bin={bin}

@@ -79,10 +79,9 @@ export function ChooseItems({ bin, onClose, onTake }: Props) {
         <VirtualTable
           label="Items of the shelf"
           rows={media.rows}
-          onSee={media.see}
+          pages={media}
           columns={COLUMNS}
           rowKey={(item) => item.id}
-          onReach={media.reach}
           asked={shelfId === null ? askedOf(listed) : media.asked}
           selected={selected}
           onSelect={setSelected}

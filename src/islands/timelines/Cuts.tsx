@@ -64,7 +64,8 @@ export function Cuts({ projectId, tabs, onCompare }: Props) {
     setChosen(id);
     setEventIndex(event);
     setSourceKey(null);
-    setSheet('event');
+    // What is being exported stays in hand; what was unpacked is what is gone to.
+    setSheet((own) => (own === 'export' ? own : 'event'));
   };
   const bringIn = useBringIn(projectId, (id) => choose(id));
   useEffect(() => {
@@ -104,7 +105,6 @@ export function Cuts({ projectId, tabs, onCompare }: Props) {
   const [leaving, setLeaving] = useState<TimelineSummary | null>(null);
   const pick = (index: number | null) => {
     setEventIndex(index);
-    setSheet('event');
     if (index !== null) setSourceKey(null);
   };
   const exportIds = ticked.size > 0 ? [...ticked].filter((id) => list?.some((entry) => entry.id === id)) : current ? [current.id] : [];

@@ -148,7 +148,7 @@ function TimelineSheet({ projectId, view, onCounted }: Pick<Props, 'projectId' |
           {view.tracks.filter((track) => track.kind === 'video').length} picture, {view.tracks.filter((track) => track.kind === 'audio').length} sound
         </dd>
         <dt>Marks</dt>
-        <dd>{view.markers.length === 0 ? 'none' : view.markers.length}</dd>
+        <dd>{marksWords(view)}</dd>
         <CountChoice projectId={projectId} view={view} event={null} onCounted={onCounted} />
         <dt>Brought in from</dt>
         <dd className="mono">{view.sourceName}</dd>
@@ -171,4 +171,11 @@ function ItemUse({ projectId, source, here, event, onOpen }: { source: SourceUse
       <UseList also={event !== null} uses={uses} onOpen={onOpen} />
     </>
   );
+}
+
+/** Marks of the timeline itself and those on its clips. */
+function marksWords({ markers, tracks }: TimelineView): string {
+  const onClips = tracks.reduce((sum, { events }) => sum + events.reduce((all, event) => all + (event.markers?.length ?? 0), 0), 0);
+  if (markers.length + onClips === 0) return 'none';
+  return onClips === 0 ? String(markers.length) : `${markers.length + onClips}, of which ${onClips} on clips`;
 }

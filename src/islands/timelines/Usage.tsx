@@ -22,7 +22,9 @@ import { useShelfNames, type ShelfNames } from '../shared/use-shelf-names';
 import { sortedBy } from '../shared/table/column';
 import { useOrder } from '../shared/table/use-order';
 import { useWindow } from '../shared/table/use-window';
+import type { ListWindow } from '../shared/table/use-window';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
+import { alsoOfItems } from './also-of-items';
 import { ClipChoice, useClipsById } from './ClipChoice';
 import { useItemUses } from './use-item-uses';
 import { UseList } from './UseList';
@@ -184,7 +186,7 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
           <VirtualTable
             label={label}
             rows={list.rows as readonly (BinOnlyView | undefined)[]}
-            onSee={list.see}
+            pages={list as ListWindow<BinOnlyView>}
             asked={rowsAsked}
             columns={BIN_COLUMNS}
             rowKey={(clip) => clip.id}
@@ -195,8 +197,9 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
         ) : (
           <VirtualTable
             label={label}
+            also={() => alsoOfItems(names)}
             rows={list.rows as readonly (ItemUsageView | undefined)[]}
-            onSee={list.see}
+            pages={list as ListWindow<ItemUsageView>}
             asked={rowsAsked}
             sort={sort}
             onSort={sort.sortBy}

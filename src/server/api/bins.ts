@@ -9,6 +9,7 @@ import {
   dissolveBin,
   makeBin,
   moveBin,
+  nameClips,
   nameOf,
   renameBin,
   tidy,
@@ -16,13 +17,16 @@ import {
   type BinState,
 } from '../../core/project/bins';
 import { portableName } from '../../core/naming/safe-name';
-import type { Clip } from '../../core/project/clip';
+import { sourceLink, type Clip } from '../../core/project/clip';
 import type { House } from '../house';
 import { clipsOfItems } from '../projects/make-clip';
 import { endpoint, endpointWithBody, LARGEST_LIST_BYTES } from './endpoint';
 import { mustHave, notFound, Problem } from './problem';
 import { projectOf } from './projects';
-import { binEditForm, type BinEdit } from '../../core/forms/bin-edit';
+import { binEditForm, namesByPatternForm, type BinEdit, type NamesByPattern } from '../../core/forms/bin-edit';
+import { namesByPattern } from '../../core/project/clip-names';
+import { readPattern } from '../../core/scheme/pattern';
+import { localDay } from '../local-day';
 
 export const getBins = endpoint(({ house, params }) => house.study({ ask: 'bins', projectId: params.project! }));
 
@@ -47,7 +51,7 @@ export const editBins = endpointWithBody(
 
 /** Clips that an edit may change; null for any of them. */
 function clipsOf(edit: BinEdit): readonly string[] | null {
-  if (edit.do === 'change-clips') return edit.clipIds;
+  if (edit.do === 'change-clips' || edit.do === 'name-clips') return edit.clipIds;
   return edit.do === 'make-bin' || edit.do === 'change-bin' || edit.do === 'add-items' ? [] : null;
 }
 
@@ -72,6 +76,10 @@ function planEdit(house: House, projectId: string, state: BinState, edit: BinEdi
       const words = edit.change.binPath !== undefined ? 'Move' : edit.change.name !== undefined ? 'Rename' : 'Change';
       return { title: `${words} ${clipCount(edit.clipIds.length)}`, change: changeClips(state, edit.clipIds, edit.change) };
     }
+    case 'name-clips': {
+      const names = patternNames(house, projectId, state.clips, edit);
+      return { title: `Rename ${clipCount(names.size)} by a pattern`, change: nameClips(state, names) };
+    }
     case 'add-items': {
       const clips = clipsFrom(house, projectId, edit.itemIds, edit.binPath);
       if (clips.length === 0) throw new BinError('These items are clips of the project already.');
@@ -85,6 +93,44 @@ function planEdit(house: House, projectId: string, state: BinState, edit: BinEdi
     }
   }
 }
+
+function patternNames(house: House, projectId: string, known: readonly Clip[], { clipIds, pattern }: NamesByPattern): Map<string, string> {
+  const read = readPattern(pattern);
+  if ('problem' in read) throw new Problem(400, 'bad-pattern', read.problem, 'Change the pattern.');
+  const byId = new Map(known.map((clip) => [clip.id, clip]));
+  mustHave(byId.keys(), clipIds, 'clip');
+  const { catalogue } = house;
+  return namesByPattern(
+    clipIds.map((id) => byId.get(id)!),
+    read,
+    {
+      project: projectOf(house, projectId).name,
+      date: localDay(new Date()),
+      itemOf: (clip) => {
+        const place = sourceLink(clip)?.place;
+        return place ? catalogue.items.at(place) : null;
+      },
+      dayOf: ({ facts, modifiedMs }) => facts.recordedOn ?? localDay(new Date(modifiedMs)),
+    },
+  );
+}
+
+/** So many are shown before clips are renamed. */
+const NAMES_SHOWN = 200;
+
+/** What clips would be called, changing nothing: how many change, and the first of those. */
+export const previewNames = endpointWithBody(
+  namesByPatternForm,
+  ({ house, params, body }) => {
+    const project = projectOf(house, params.project);
+    const clips = house.catalogue.clips.ofProject(project.id, body.clipIds);
+    const names = patternNames(house, project.id, clips, body);
+    const byId = new Map(clips.map((clip) => [clip.id, clip]));
+    const changed = [...names].filter(([id, name]) => byId.get(id)!.name !== name);
+    return { changed: changed.length, rows: changed.slice(0, NAMES_SHOWN).map(([id, after]) => ({ id, before: byId.get(id)!.name, after })) };
+  },
+  LARGEST_LIST_BYTES,
+);
 
 function clipCount(count: number): string {
   return count === 1 ? '1 clip' : `${count} clips`;

@@ -5,6 +5,7 @@
 import { fileName, type Item, type Place } from '../../media/item';
 import {
   clipState,
+  isOffline,
   linksReadOf,
   renditionRead,
   sourceRendition,
@@ -30,16 +31,19 @@ import { shotSource } from '../taking/shot-source';
 import { forEachEventUse } from '../taking/used-media';
 import type { FinishSettings } from './settings';
 
-export const FINISH_PROBLEMS = ['offline', 'proxy', 'burn-in', 'eight-bit', 'rate', 'frames', 'older'] as const;
+export const FINISH_PROBLEMS = ['offline', 'unnamed', 'silent', 'proxy', 'burn-in', 'eight-bit', 'rate', 'frames', 'older'] as const;
 export type FinishProblem = (typeof FINISH_PROBLEMS)[number];
 
 export const PROBLEM_WORDS: Readonly<Record<FinishProblem, string>> = {
+  // By the rule by which every figure counts: the state of the clip.
   offline: 'Offline',
+  unnamed: 'No media named',
+  silent: 'Its sound is away',
   proxy: 'A proxy',
   'burn-in': 'Burned in',
   'eight-bit': '8 bits instead of more',
   rate: 'Another rate',
-  frames: 'Frames lack',
+  frames: 'Frames missing',
   older: 'Older than its source',
 };
 
@@ -103,7 +107,7 @@ function rowsOf(snapshot: Snapshot, timelineId: string, countDisabled: boolean, 
         read: rendition?.kind ?? null,
         place: links[0]?.place ?? null,
         itemId: items[0]?.id ?? null,
-        problems: rendition ? problemsOf(use, clip, rendition, items, sound, model.rate, stock) : [{ is: 'offline', words: `its media is ${clipState(clip, stock).replace('-', ' ')}` }], // prettier-ignore
+        problems: rendition ? problemsOf(use, clip, rendition, items, sound, model.rate, stock) : [unreadProblem(clipState(clip, stock))], // prettier-ignore
       },
     });
   });
@@ -114,10 +118,16 @@ function rowsOf(snapshot: Snapshot, timelineId: string, countDisabled: boolean, 
     const record = frameToTimecode(model.startFrame + Math.floor(recordStart), model.rate, model.dropFrame);
     const active = activeReference(event);
     const name = event.name || active?.makes || 'Unnamed';
-    const problems = active?.kind === 'generator' ? [] : [{ is: 'offline' as const, words: active?.kind === 'unknown' ? 'its kind of media is not known here' : 'it names no media' }]; // prettier-ignore
+    const problems = active?.kind === 'generator' ? [] : [{ is: 'unnamed' as const, words: active?.kind === 'unknown' ? 'its kind of media is not known here' : 'it names no media' }]; // prettier-ignore
     found.push({ at: recordStart, row: { record, track: [...nestedIn, trackName].join(' / '), name, state: 'made-here', read: null, place: null, itemId: null, problems } }); // prettier-ignore
   });
   return found.sort((a, b) => a.at - b.at).map(({ row }, index) => ({ key: String(index), ...row }));
+}
+
+/** Why nothing is read: offline is what its clip is; a copy without sound may stand for a clip whose sound nobody has. */
+function unreadProblem(state: LinkState): FinishRow['problems'][number] {
+  if (isOffline(state)) return { is: 'offline', words: `its media is ${state.replace('-', ' ')}` };
+  return { is: 'silent', words: 'what is read has no sound, and its source is not here' };
 }
 
 /** Finished pictures and silent copies leave the sound to the source. */

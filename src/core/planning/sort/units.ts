@@ -1,4 +1,5 @@
 /** What moves together: a file with its sidecars, the parts of a take, a sequence, a camera card, a folder kept whole. */
+import { cameraOf } from '../../project/clip-names';
 import { isBelow, type Cards } from '../../media/card';
 import type { FileIdentity } from '../../media/identity';
 import { fileName, folderOf, placeKey, type Item, type Place } from '../../media/item';
@@ -196,7 +197,7 @@ function gatherFacts(unit: Unit, item: Item, input: Pick<SortInput, 'uses' | 'us
   return {
     kind: facts.kind,
     codec: facts.video?.codec ?? facts.audio[0]?.codec ?? null,
-    camera: facts.camera ?? (reel === null ? null : (/^[A-Za-z]+/.exec(reel)?.[0]?.toUpperCase() ?? null)),
+    camera: cameraOf(facts.camera, reel),
     reel,
     scene: facts.scene ?? null,
     take: facts.take ?? null,

@@ -3,14 +3,28 @@ import { memo } from 'react';
 import { IconColumns, IconLeft, IconRight } from '../icons';
 import type { TableColumns } from './use-table';
 
-/** Which columns are there and in what order; grouping where the list allows it. */
-export const ColumnMenu = memo(function ColumnMenu({ label, columns }: { label: string; columns: TableColumns<never> }) {
+interface Props {
+  readonly label: string;
+  readonly columns: TableColumns<never>;
+  /** Keeps the list as it stands. */
+  readonly onKeep: (as: 'csv' | 'html') => void;
+}
+
+/** Which columns are there and in what order; grouping where the list allows it; the list as a file. */
+export const ColumnMenu = memo(function ColumnMenu({ label, columns, onKeep }: Props) {
   const shown = columns.choosable.filter(({ isShown }) => isShown).length;
   const groupable = columns.choosable.filter(({ column }) => column.group);
   return (
     <Popover position="bottom-end" trapFocus returnFocus withinPortal>
       <Popover.Target>
-        <ActionIcon className="column-menu" size={22} variant="subtle" color="gray" aria-label={`Columns of ${label}`} title="Columns">
+        <ActionIcon
+          className="column-menu"
+          size={22}
+          variant="subtle"
+          color="gray"
+          aria-label={`Columns of ${label}`}
+          title="Columns; keep this list"
+        >
           <IconColumns size={14} />
         </ActionIcon>
       </Popover.Target>
@@ -61,6 +75,14 @@ export const ColumnMenu = memo(function ColumnMenu({ label, columns }: { label: 
         <Button mt={8} size="compact-xs" variant="subtle" disabled={!columns.isChanged} onClick={columns.reset}>
           As they were
         </Button>
+        <div className="keep-list">
+          <Button size="xs" variant="default" title="A page to print, with what the list shows" onClick={() => onKeep('html')}>
+            Keep as a page
+          </Button>
+          <Button size="xs" variant="default" title="CSV, with hidden columns too" onClick={() => onKeep('csv')}>
+            Keep as a table
+          </Button>
+        </div>
       </Popover.Dropdown>
     </Popover>
   );

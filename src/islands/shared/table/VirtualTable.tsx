@@ -10,18 +10,26 @@ import { GroupHead, placed, TableRow, type RowActs, type RowDrag } from './Table
 import { TableHead, type Sorting } from './TableHead';
 import { useFit } from './use-fit';
 import { useKeptScroll } from './use-kept-scroll';
+import type { AlsoKept } from './keep-list';
+import { useKeepList } from './use-keep-list';
 import { useTable } from './use-table';
 import { useTicks, type Ticks } from './use-ticks';
 
 export type { Column, HeldOrder } from './column';
 
+/** Both take indexes of rows, inclusive. */
+interface Pages<Row> {
+  /** Told which rows are in sight, so that they can be fetched. */
+  readonly see: (first: number, last: number) => void;
+  /** Fetches rows, in sight or not. */
+  readonly reach: (first: number, last: number) => Promise<readonly Row[]>;
+}
+
 interface Props<Row> {
   /** Rows that have not come yet are left open. */
   readonly rows: readonly (Row | undefined)[];
-  /** Told which rows are in sight, so that they can be fetched; a list without it is there as a whole, and sorted here. */
-  readonly onSee?: (first: number, last: number) => void;
-  /** Fetches rows by their indexes, both inclusive, of a list that comes in windows. */
-  readonly onReach?: (first: number, last: number) => Promise<readonly Row[]>;
+  /** A list that comes in windows; one without it is there as a whole, and sorted here. */
+  readonly pages?: Pages<Row>;
   readonly columns: readonly Column<Row>[];
   readonly rowKey: (row: Row) => string;
   readonly selected: string | null;
@@ -38,6 +46,8 @@ interface Props<Row> {
   readonly empty: ReactNode;
   /** Rows can be dragged within the DndContext around. */
   readonly drag?: RowDrag<Row>;
+  /** What a kept list says of its rows beside the columns; asked when it is kept. */
+  readonly also?: () => Promise<readonly AlsoKept<Row>[]>;
   /** Where the order of the columns means something. */
   readonly order?: HeldOrder;
 }
@@ -50,7 +60,8 @@ const BEFORE = { tick: { key: 'tick', width: '18px' }, grip: { key: 'grip', widt
 
 /** Rows without end, moved through by arrows, Home, End, ticked by space; columns as the user wants them. */
 export function VirtualTable<Row>(props: Props<Row>) {
-  const { rows, columns: all, rowKey, selected, onSelect, onOpen, ticks, sort, onSort, label, asked, empty, drag, onSee, onReach, order } = props;
+  const { rows, columns: all, rowKey, selected, onSelect, onOpen, ticks, sort, onSort, label, asked, empty, drag, pages, order, also } = props;
+  const onSee = pages?.see;
   const id = useId();
   const body = useRef<HTMLDivElement>(null);
   const { columns, lines } = useTable(label, all, onSee ? null : (rows as readonly Row[]), order);
@@ -68,15 +79,13 @@ export function VirtualTable<Row>(props: Props<Row>) {
     for (let index = 0; index < count; index++) if (keyAt(index) === selected) return index;
     return -1;
   }, [rows, lines, selected]);
-  const ticking = useTicks<Row>(ticks ?? NO_TICKS, {
-    rowKey,
-    rowAt,
-    rowsIn: async (first, last) => {
-      const here = Array.from({ length: last - first + 1 }, (_, step) => rowAt(first + step));
-      const found = onReach && here.includes(undefined) ? await onReach(first, last) : here;
-      return found.filter((row) => row !== undefined);
-    },
-  });
+  const rowsIn = async (first: number, last: number): Promise<readonly Row[]> => {
+    const here = Array.from({ length: last - first + 1 }, (_, step) => rowAt(first + step));
+    const found = pages && here.includes(undefined) ? await pages.reach(first, last) : here;
+    return found.filter((row) => row !== undefined);
+  };
+  const ticking = useTicks<Row>(ticks ?? NO_TICKS, { rowKey, rowAt, rowsIn });
+  const onKeep = useKeepList({ label, all, shown: columns.shown, count, rowsIn, also });
   const virtual = useVirtualizer({
     count,
     getScrollElement: () => body.current,
@@ -282,7 +291,7 @@ export function VirtualTable<Row>(props: Props<Row>) {
           </div>
         )}
       </div>
-      {count > 0 && <ColumnMenu label={label} columns={columns} />}
+      {count > 0 && <ColumnMenu label={label} columns={columns} onKeep={onKeep} />}
     </div>
   );
 }

@@ -1,0 +1,1 @@
+export { previewNames as POST } from '../../../../../server/api/bins';
