@@ -27,6 +27,8 @@ async function finished(response: Response): Promise<Response> {
   const html = await response.text();
   const headers = new Headers(response.headers);
   headers.set('content-security-policy', policyFor(html));
+  // A page comes with answers: one that was kept would show them as if they were new.
+  headers.set('cache-control', 'no-store');
   return new Response(html, { status: response.status, headers });
 }
 

@@ -129,6 +129,20 @@ test('a choice made just before going is kept; what is led to is what was chosen
   await expect(page.getByRole('textbox', { name: 'What is sorted' })).toHaveValue('1 chosen clip');
 });
 
+test('what is being typed is kept when one goes by the way back', async () => {
+  await go('runs');
+  await rail('Timelines').click();
+  await page.getByRole('radiogroup', { name: 'View' }).getByText('Bins and clips').click();
+  await page.getByRole('grid', { name: 'Clips' }).getByRole('row').nth(1).click();
+  const note = page.getByRole('textbox', { name: 'Note' });
+  await note.fill('typed and left');
+  await page.evaluate(() => window.history.go(-3));
+  await heading('Runs');
+  await expect
+    .poll(async () => (await asker(demo)<{ rows: { note: string }[] }>(`projects/${project}/clips`)).rows.map(({ note: own }) => own))
+    .toContain('typed and left');
+});
+
 test('a server of another version is asked for its own page', async () => {
   await go('overview');
   await page.route(/_astro\/Crates\.\w/, (route) => route.fulfill({ status: 404, body: '' }));

@@ -66,6 +66,7 @@ class Moving {
 
   private async move(stage: Stage['id'], address: string): Promise<void> {
     const own = ++this.latest;
+    leaveField();
     const content = contentOf(stage) ?? (await fetchContent(stage).catch(() => null));
     // What was chosen just before belongs to the address that is left.
     await addressWritten();
@@ -111,6 +112,7 @@ class Moving {
     const stage = this.stageAt(new URL(window.location.href));
     if (stage === null || stage === this.stage) return;
     const own = ++this.latest;
+    leaveField();
     const content = contentOf(stage);
     if (content) return this.arrive(stage, content);
     void fetchContent(stage).then(
@@ -118,6 +120,12 @@ class Moving {
       () => window.location.reload(),
     );
   };
+}
+
+/** What is being typed is left as by any other way: what is taken off the page says nothing any more. */
+function leaveField(): void {
+  const at = document.activeElement;
+  if (at instanceof HTMLElement && at.matches('input, textarea')) at.blur();
 }
 
 /** A link that opens here, not beside. */

@@ -215,7 +215,7 @@ export function Cuts({ projectId, tabs, onCompare }: Props) {
               <SourceTable
                 sources={sources}
                 selected={event ? (ofEvent?.key ?? null) : sourceKey}
-                onSelect={(key) => (setSourceKey(key), setEventIndex(null), setSheet('event'))}
+                onSelect={(key) => (setSourceKey(key), setEventIndex(null))}
                 onEvents={(entry) => (setSourceKey(entry.key), setEventIndex(null), setLower('events'))}
               />
             ) : (
@@ -223,7 +223,7 @@ export function Cuts({ projectId, tabs, onCompare }: Props) {
                 view={view}
                 events={eventsFound}
                 selected={eventIndex}
-                onSelect={(index) => (setEventIndex(index), setSheet('event'), index !== null && canvas.current?.reveal(index))}
+                onSelect={(index) => (setEventIndex(index), index !== null && canvas.current?.reveal(index))}
               />
             )}
           </>
