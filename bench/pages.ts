@@ -60,6 +60,8 @@ const post = (path: string, body: unknown) =>
 for (let index = 0; index < BINS; index++) await post(`projects/${projectId}/bins`, { do: 'make-bin', parent: '', name: `Bin ${index}` });
 
 const PAGES = ['overview', 'timelines', 'timelines?view=usage', 'timelines?view=bins', 'timelines?view=versions', 'shelves', 'relink', 'pull', 'crates', 'runs']; // prettier-ignore
+const STAGES = ['Overview', 'Timelines', 'Shelves', 'Relink', 'Pull', 'Crates', 'Runs'];
+const ROUNDS = 5;
 const serverMb = () => Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${server.pid}/status`, 'utf8'))![1]) / 1024;
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--js-flags=--expose-gc'] });
 /** What a browser that was never here loads for a page, packed as it is sent; what the page asks of the interface not counted. */
@@ -100,6 +102,19 @@ try {
     taken.sort((a, b) => a - b);
     console.log(`${name}: median ${taken[taken.length >> 1]!.toFixed(0)} ms, slowest ${taken.at(-1)!.toFixed(0)} ms`);
   }
+  // Within the page: from the click on a stage to its list.
+  const moved = new Map<string, number[]>();
+  for (let round = 0; round < ROUNDS; round++)
+    for (const name of STAGES) {
+      const from = performance.now();
+      await page.locator('.rail a', { hasText: name }).click();
+      await page.waitForFunction((title) => document.title.startsWith(title) && document.querySelector('[aria-busy=true]') === null, name);
+      moved.set(name, [...(moved.get(name) ?? []), performance.now() - from]);
+    }
+  for (const [name, [first, ...later]] of moved)
+    console.log(
+      `${name} within the page: first ${first!.toFixed(0)} ms, then median ${later.sort((a, b) => a - b)[later.length >> 1]!.toFixed(0)} ms`,
+    );
   for (const name of PAGES) console.log(`${name}: ${(await loadedKb(name)).toFixed(0)} kB of scripts, styles and fonts the first time`);
   await page.goto(`${address}p/${projectId}/${PAGES[0]}`);
   await page.locator('[data-ready]').waitFor();

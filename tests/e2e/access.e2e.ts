@@ -4,14 +4,20 @@ import { expect, test, type Page } from '@playwright/test';
 import { startDemo, type DemoServer } from '../helpers/demo-server';
 
 let demo: DemoServer;
+let page: Page;
 let project = '';
 
-test.beforeAll(async () => {
+// One page for all: what it has loaded it need not load again.
+test.beforeAll(async ({ browser }) => {
   demo = await startDemo();
+  page = await browser.newPage({ reducedMotion: 'reduce' });
   const [first] = (await (await fetch(`${demo.address}api/projects`)).json()) as { id: string }[];
   project = first!.id;
 });
-test.afterAll(() => demo.stop());
+test.afterAll(async () => {
+  await page.close();
+  await demo.stop();
+});
 
 const STAGES = [
   'overview',
@@ -56,9 +62,8 @@ async function complaints(page: Page, schemes: readonly ('light' | 'dark')[]): P
 }
 
 // A screen at a time: all of them together take minutes on a slow machine.
-test.use({ contextOptions: { reducedMotion: 'reduce' } });
 
-test('nothing to complain of: projects, and a new one', async ({ page }) => {
+test('nothing to complain of: projects, and a new one', async () => {
   await page.goto(demo.address);
   await page.locator('.row').first().waitFor();
   expect(await complaints(page, ['light', 'dark'])).toEqual([]);
@@ -68,7 +73,7 @@ test('nothing to complain of: projects, and a new one', async ({ page }) => {
 });
 
 for (const stage of STAGES)
-  test(`nothing to complain of: ${stage}`, async ({ page }) => {
+  test(`nothing to complain of: ${stage}`, async () => {
     await page.goto(`${demo.address}p/${project}/${stage}`);
     await page.locator('[data-ready]').waitFor();
     await expect(page.locator('[aria-busy=true]')).toHaveCount(0);
@@ -76,7 +81,7 @@ for (const stage of STAGES)
     expect(await complaints(page, DARK_TOO.has(stage) ? ['light', 'dark'] : ['light'])).toEqual([]);
   });
 
-test('nothing to complain of: the choice of columns', async ({ page }) => {
+test('nothing to complain of: the choice of columns', async () => {
   await page.goto(`${demo.address}p/${project}/pull`);
   await page.locator('.row').first().waitFor();
   await page.getByRole('button', { name: 'Columns of What is taken' }).click();

@@ -136,7 +136,7 @@ test('what is being typed is kept when one goes by the way back', async () => {
   await page.getByRole('grid', { name: 'Clips' }).getByRole('row').nth(1).click();
   const note = page.getByRole('textbox', { name: 'Note' });
   await note.fill('typed and left');
-  await page.evaluate(() => window.history.go(-3));
+  await page.evaluate(() => window.history.go(-2));
   await heading('Runs');
   await expect
     .poll(async () => (await asker(demo)<{ rows: { note: string }[] }>(`projects/${project}/clips`)).rows.map(({ note: own }) => own))

@@ -211,7 +211,7 @@ it(
     await coded('silent.mov');
     await coded('tagged.mov', '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709');
     await clipsOfAll();
-    for (const presetId of ['courier', 'pocket', 'thread'] as const) {
+    for (const presetId of ['courier', 'pocket'] as const) {
       const { run } = await go(house, await house.plan({ kind: 'proxies', settings: settings({ presetId, size: { by: 'share', share: 4 } }) }));
       expect(run.state).toBe('done');
       for (const [name, matrix, tags] of [

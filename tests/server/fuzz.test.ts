@@ -34,10 +34,10 @@ beforeAll(async () => {
 afterAll(() => [folder, media].forEach((path) => rmSync(path, { recursive: true, force: true })));
 
 describe.each([
-  ['timeline', 700, [vector('edl/reel_1.edl'), vector('edl/flat.edl'), vector('otio/fine_cut_1.otio'), vector('otio/bins.otio'), 'list.csv']],
+  ['timeline', 400, [vector('edl/reel_1.edl'), vector('edl/flat.edl'), vector('otio/fine_cut_1.otio'), vector('otio/bins.otio'), 'list.csv']],
   ['bag', 1500, ['bag.txt']],
   ['xml', 1500, ['x.xml']],
-  ['wav', 700, ['a.wav']],
+  ['wav', 400, ['a.wav']],
   ['zip', 400, [vector('otio/bundle.otioz')]],
   ['media', 36, ['a.mov', 'a.wav', 'a.png', 'a.dpx', 'a.tif', 'a.jpg']],
 ] as const)('%s', (reader, count, files) => {

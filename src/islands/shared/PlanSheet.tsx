@@ -67,7 +67,7 @@ export function PlanSheet<Detail>({ state, runLabel, idle, children }: Props<Det
             fullWidth
             size="md"
             data-run-plan=""
-            disabled={!plan || failed !== null || plan.blocked !== null || wrong !== undefined || state.following}
+            disabled={!plan || failed !== null || plan.blocked !== null || wrong !== undefined || state.isOlder}
             loading={state.running}
             onClick={state.run}
             aria-describedby="why-not"

@@ -2,7 +2,7 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useDebouncedValue } from '@mantine/hooks';
 import type Joi from 'joi';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 
 import type { PlanView } from '../../server/kinds/plan-views';
 import { api } from './api';
@@ -20,8 +20,10 @@ export interface PlanState<Detail> {
   readonly asked: Asked;
   /** What is wrong with the settings, by the path of the field. */
   readonly invalid: Readonly<Record<string, string>>;
-  /** The plan shown is not yet the one of the newest settings. */
+  /** The plan is being made, or made anew. */
   readonly following: boolean;
+  /** The plan shown is not yet the one of the newest settings. */
+  readonly isOlder: boolean;
   readonly running: boolean;
   /** Run whose receipt the sheet shows instead of the plan. */
   readonly receiptId: number | null;
@@ -72,6 +74,14 @@ export function usePlan<Detail>(
       void client.invalidateQueries({ queryKey: ['plan'] });
     },
   });
+  // A press that comes while the plan is looked at again waits for that, and holds only for what was shown.
+  const [pressed, press] = useState<{ readonly digest: string; readonly about: string } | null>(null);
+  useEffect(() => {
+    if (pressed === null || query.isFetching) return;
+    press(null);
+    if (query.data?.digest === pressed.digest) mutation.mutate(pressed.about);
+    else tellError(new Error('The plan has become another one just now. Look at it, then press again.'));
+  }, [pressed, query.isFetching]);
   return {
     plan: settings === null ? null : (query.data?.plan ?? null),
     settings: settings === null ? null : held,
@@ -80,11 +90,13 @@ export function usePlan<Detail>(
     isIdle: settings === null,
     invalid,
     following: query.isFetching || settled !== held,
-    running: mutation.isPending,
+    isOlder: query.isPlaceholderData || settled !== held,
+    running: mutation.isPending || pressed !== null,
     receiptId: receipt?.about === about ? receipt.runId : null,
     run: () => {
       askForNotices();
-      mutation.mutate(about);
+      if (query.isFetching && query.data) press({ digest: query.data.digest, about });
+      else mutation.mutate(about);
     },
     backToPlan: () => setReceipt(null),
   };

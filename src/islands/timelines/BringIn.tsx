@@ -237,6 +237,7 @@ function LookAtIt({
     data: whole,
     error,
     isFetching,
+    isPlaceholderData,
   } = useQuery({
     queryKey: ['preview', projectId, source, as],
     queryFn: () => api.post<Preview>(`projects/${projectId}/preview`, sourceBody(source, as)),
@@ -322,7 +323,8 @@ function LookAtIt({
           Another file
         </Button>
         <Button
-          disabled={!whole || nothing || (isFetching && !isReading)}
+          // Not while it is only looked at again: a press must not fall into that.
+          disabled={!whole || nothing || (isPlaceholderData && !isReading)}
           loading={bringIn.busy}
           onClick={() => void bringIn.bring(source, { ...as, match: take }).then((done) => done && onClose())}
         >

@@ -29,13 +29,13 @@ export function RenameClips({ projectId, clipIds, onClose, onRename }: Props) {
   const [asked] = useDebouncedValue(pattern, 150);
   const read = readPattern(pattern);
   const problem = 'problem' in read ? read.problem : pattern.trim() === '' ? 'Type a name.' : null;
-  const { data, isPlaceholderData, isFetching, error } = useQuery({
+  const { data, isPlaceholderData, error } = useQuery({
     queryKey: ['clips', projectId, 'names', clipIds, asked],
     queryFn: ({ signal }) => api.post<Names>(`projects/${projectId}/bins/names`, { clipIds, pattern: asked }, signal),
     enabled: clipIds !== null && asked.trim() !== '' && !('problem' in readPattern(asked)),
     placeholderData: keepPreviousData,
   });
-  const isWaiting = isPlaceholderData || isFetching || asked !== pattern;
+  const isWaiting = data === undefined || isPlaceholderData || asked !== pattern;
   const rename = () => {
     setBusy(true);
     void onRename(pattern).then((done) => (setBusy(false), done && onClose()));

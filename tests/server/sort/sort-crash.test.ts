@@ -12,7 +12,7 @@ import { LiveServer } from '../../helpers/live-server';
 import { diskState, put, sortSettings } from '../../helpers/sort-house';
 import { cutOf, cutTimeline, makeFrames, wavBytes } from '../../helpers/trust-house';
 
-const FILES = 300;
+const FILES = 200;
 /** Every so many is a sound that a clip links; the rest is quick to take stock of. */
 const SOUND_EVERY = 25;
 const nameOf = (index: number) => `cart/${index % 30}/take ${index}.${index % SOUND_EVERY === 0 ? 'wav' : 'txt'}`;
