@@ -235,9 +235,9 @@ test('find anything leads to the very thing: clip, bin, file, run, crate', async
   await find('not used', /^Not used yet/);
   await expect(page.getByRole('treeitem', { name: 'Not used yet' })).toHaveAttribute('aria-selected', 'true');
   await find('lapel', /A003_C001_lapel\.wav/);
+  await expect(page.getByRole('dialog').filter({ hasText: 'Codec' })).toContainText('A003_C001_lapel.wav');
   // The palette goes as the file comes.
   await expect(page.getByRole('dialog')).toHaveCount(1);
-  await expect(page.getByRole('dialog')).toContainText('A003_C001_lapel.wav');
   await find('crate to be', /Crate to be found/);
   await expect(sheet()).toContainText('Check 6 files');
   await expect(grid('Crates made').locator('.sel')).toContainText('Crate to be found');
