@@ -2,34 +2,23 @@
 import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import Papa from 'papaparse';
-import { asker, type Ask } from '../helpers/ask';
-import { startDemo, type DemoServer } from '../helpers/demo-server';
+import type { Ask } from '../helpers/ask';
+import { openDemo, type DemoPage } from '../helpers/demo-page';
 
-let demo: DemoServer;
+let opened: DemoPage;
 let ask: Ask;
 let page: Page;
 let project = '';
 const complaints: string[] = [];
 
 test.beforeAll(async ({ browser }) => {
-  demo = await startDemo();
-  ask = asker(demo);
-  page = await browser.newPage();
-  page.on('pageerror', (error) => {
-    throw error;
-  });
+  opened = await openDemo(browser);
+  ({ ask, page, project } = opened);
   page.on('console', (message) => message.type() === 'error' && complaints.push(message.text()));
-  [{ id: project }] = await ask<[{ id: string }]>('projects');
 });
-test.afterAll(async () => {
-  await page.close();
-  await demo.stop();
-});
+test.afterAll(() => opened.close());
 
-const go = async (stage: string) => {
-  await page.goto(`${demo.address}p/${project}/${stage}`);
-  await page.locator('[data-ready]').waitFor();
-};
+const go = (stage: string) => opened.go(stage);
 const keep = async (list: string, as: 'table' | 'page') => {
   await page.getByRole('button', { name: `Columns of ${list}`, exact: true }).click();
   const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: `Keep as a ${as}` }).click()]);

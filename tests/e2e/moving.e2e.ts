@@ -1,33 +1,25 @@
 /** From stage to stage: the page stays, and a stage one comes back to is as it was left. */
 import { expect, test, type Page } from '@playwright/test';
-import { asker } from '../helpers/ask';
-import { startDemo, type DemoServer } from '../helpers/demo-server';
+import type { Ask } from '../helpers/ask';
+import { openDemo, type DemoPage } from '../helpers/demo-page';
 
 test.describe.configure({ mode: 'serial' });
 
-let demo: DemoServer;
+let opened: DemoPage;
+let ask: Ask;
 let page: Page;
 let project = '';
 const asked: string[] = [];
 
 test.beforeAll(async ({ browser }) => {
-  demo = await startDemo();
-  page = await browser.newPage();
-  page.on('pageerror', (error) => {
-    throw error;
-  });
+  opened = await openDemo(browser);
+  ({ ask, page, project } = opened);
   page.on('request', (request) => asked.push(request.url()));
-  const [first] = await asker(demo)<{ id: string }[]>('projects');
-  project = first!.id;
 });
-test.afterAll(async () => {
-  await page.close();
-  await demo.stop();
-});
+test.afterAll(() => opened.close());
 
 const go = async (stage: string) => {
-  await page.goto(`${demo.address}p/${project}/${stage}`);
-  await page.locator('[data-ready]').waitFor();
+  await opened.go(stage);
   await page.evaluate(() => Object.assign(globalThis, { isSamePage: true }));
 };
 const rail = (name: string) => page.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name });
@@ -139,7 +131,7 @@ test('what is being typed is kept when one goes by the way back', async () => {
   await page.evaluate(() => window.history.go(-2));
   await heading('Runs');
   await expect
-    .poll(async () => (await asker(demo)<{ rows: { note: string }[] }>(`projects/${project}/clips`)).rows.map(({ note: own }) => own))
+    .poll(async () => (await ask<{ rows: { note: string }[] }>(`projects/${project}/clips`)).rows.map(({ note: own }) => own))
     .toContain('typed and left');
 });
 

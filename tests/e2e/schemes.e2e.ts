@@ -2,8 +2,8 @@
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
-import { asker, type Ask } from '../helpers/ask';
-import { startDemo, type DemoServer } from '../helpers/demo-server';
+import type { Ask } from '../helpers/ask';
+import { openDemo, type DemoPage } from '../helpers/demo-page';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -13,27 +13,19 @@ interface Saved {
   readonly revision: number;
 }
 
-let demo: DemoServer;
+let opened: DemoPage;
 let ask: Ask;
 let page: Page;
 let project = '';
 
 test.beforeAll(async ({ browser }) => {
-  demo = await startDemo();
-  ask = asker(demo);
-  page = await browser.newPage();
-  page.on('pageerror', (error) => {
-    throw error;
-  });
-  [{ id: project }] = await ask<[{ id: string }]>('projects');
+  opened = await openDemo(browser);
+  ({ ask, page, project } = opened);
 });
-test.afterAll(async () => {
-  await page.close();
-  await demo.stop();
-});
+test.afterAll(() => opened.close());
 
 const go = async (own = page, query = '') => {
-  await own.goto(`${demo.address}p/${project}/sort${query}`);
+  await own.goto(`${opened.demo.address}p/${project}/sort${query}`);
   await own.locator('[data-ready]').waitFor();
 };
 const more = async (item: string, own = page) => {
@@ -163,7 +155,7 @@ test('a removal that fails keeps its dialog and its scheme; one that is done can
 });
 
 test('a broken file is told by its name, and is read when it is mended and chosen again', async () => {
-  const file = join(demo.folder, 'standard.scheme.json');
+  const file = join(opened.demo.folder, 'standard.scheme.json');
   const count = (await saved()).length;
   const bring = async () => {
     await page.getByRole('button', { name: 'More for this scheme' }).click();
