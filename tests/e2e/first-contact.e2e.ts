@@ -55,6 +55,8 @@ test('nothing is found at first, and it says where it looked; a folder is put on
   await expect(rows().getByRole('listitem').filter({ hasText: 'CARD_T2' })).toContainText('C0001.MP4');
   await expect(rows()).toContainText('the list says reel CARD_T9');
   await expect(rows()).toContainText('(variable)');
+  // What is looked at again is faded for that moment.
+  await expect(page.locator('.preview:not(.fetching)')).toHaveCSS('opacity', '1');
   const { violations } = await new AxeBuilder({ page })
     .include('[role=dialog]')
     .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
