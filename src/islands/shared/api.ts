@@ -42,13 +42,23 @@ async function request<T>(path: string, init: RequestInit): Promise<T> {
   return answer as T;
 }
 
+/** In bytes; a little less than browsers take for all that is on its way. */
+const MOST_KEPT_ALIVE = 48 * 1024;
+
 export const api = {
   get: async <T>(path: string, signal?: AbortSignal): Promise<T> =>
     (takeSent(path) as T | undefined) ?? (await call<T>('GET', path, undefined, signal)),
   post: <T>(path: string, body: unknown = {}, signal?: AbortSignal) => call<T>('POST', path, body, signal),
-  /** Sent even when the page is left meanwhile; up to 64 kB. */
-  leave: (path: string, body: unknown) =>
-    request<void>(path, { method: 'POST', keepalive: true, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
+  /** Sent even when the page is left meanwhile, where browsers allow it: up to 64 kB (Fetch Standard, keepalive). */
+  leave: (path: string, body: unknown) => {
+    const blob = new Blob([JSON.stringify(body)], { type: 'application/json' });
+    return request<void>(path, {
+      method: 'POST',
+      keepalive: blob.size < MOST_KEPT_ALIVE,
+      headers: { 'content-type': 'application/json' },
+      body: blob,
+    });
+  },
   put: <T>(path: string, body: unknown) => call<T>('PUT', path, body),
   patch: <T>(path: string, body: unknown) => call<T>('PATCH', path, body),
   remove: <T>(path: string) => call<T>('DELETE', path),

@@ -9,7 +9,7 @@ import { projectKey, useProject, type ProjectWithChoices } from './questions';
 
 /** What waits to be saved while something is being saved: one after the other, in the order in which it was chosen. */
 const waiting = new Map<string, { readonly path: string; readonly name: string; readonly value: object }>();
-let isSaving = false;
+let sending: Promise<void> | null = null;
 
 /** What was chosen on this page, by project and name: it holds here, whatever an answer says that was on its way meanwhile. */
 const chosenHere = new Map<string, object>();
@@ -18,11 +18,10 @@ function keyOf(projectId: string, name: string): string {
   return `${projectId} ${name}`;
 }
 
-/** Chooses for another stage; answers when it is kept. */
+/** Chooses for another stage; answers when it was sent, after all that was chosen before. */
 export async function remember(projectId: string, name: string, value: object): Promise<void> {
-  const key = keyOf(projectId, name);
-  await api.post(`projects/${projectId}/remember`, { name, value });
-  chosenHere.set(key, { ...chosenHere.get(key), ...value });
+  save(projectId, name, value);
+  await sendAll();
 }
 
 function save(projectId: string, name: string, value: object): void {
@@ -30,21 +29,23 @@ function save(projectId: string, name: string, value: object): void {
   const key = keyOf(projectId, name);
   chosenHere.set(key, { ...chosenHere.get(key), ...value });
   waiting.set(key, { path, name, value: { ...waiting.get(key)?.value, ...value } });
-  void sendNext();
+  void sendAll();
 }
 
-async function sendNext(): Promise<void> {
-  const [key, next] = waiting.entries().next().value ?? [];
-  if (isSaving || key === undefined || !next) return;
-  waiting.delete(key);
-  isSaving = true;
-  try {
-    await api.leave(next.path, { name: next.name, value: next.value });
-  } catch (error) {
-    tellError(error instanceof Error ? new Error(`Your choice is not kept for the next time. ${error.message}`) : error);
+function sendAll(): Promise<void> {
+  return (sending ??= sendEach().finally(() => (sending = null)));
+}
+
+async function sendEach(): Promise<void> {
+  for (let [next] = waiting; next; [next] = waiting) {
+    const [key, { path, name, value }] = next;
+    waiting.delete(key);
+    try {
+      await api.leave(path, { name, value });
+    } catch (error) {
+      tellError(error instanceof Error ? new Error(`Your choice is not kept for the next time. ${error.message}`) : error);
+    }
   }
-  isSaving = false;
-  void sendNext();
 }
 if (typeof window !== 'undefined')
   window.addEventListener('pagehide', () => {
