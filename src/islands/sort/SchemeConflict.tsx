@@ -15,7 +15,7 @@ export function SchemeConflict({ sort }: { sort: SortOf }) {
   const differing = pairs.filter(({ isSame }) => !isSame);
   const title = saved ? `"${saved.scheme.name}" was saved elsewhere meanwhile` : `"${draft.scheme.name}" was removed elsewhere`;
   return (
-    <Dialog opened={conflict.isOpen} onClose={conflict.close} title={title} size="xl">
+    <Dialog opened={conflict.isOpen} onClose={conflict.close} title={title} size={840}>
       {saved ? (
         <>
           <div className="two-schemes" tabIndex={0} role="group" aria-label="Both states">
