@@ -26,8 +26,9 @@ import { rate } from '../src/core/time/rate';
 import { NORMAL_SPEED } from '../src/core/time/retime';
 import { House } from '../src/server/house';
 import { registerShelf } from '../src/server/stock/register-shelf';
-import { newControl } from '../src/server/workers/control';
-import { closeWorkers, runCopy } from '../src/server/workers/pool';
+import { newControl } from '../src/server/threads/control';
+import { closeThreads } from '../src/server/threads/pool';
+import { runCopy } from '../src/server/files/copy-files';
 import { configOf } from './made-up';
 import { startServer } from './server';
 
@@ -211,6 +212,6 @@ try {
   await usage();
   await copyAndVerify();
 } finally {
-  await closeWorkers();
+  await closeThreads();
   rmSync(folder, { recursive: true, force: true });
 }

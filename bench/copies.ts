@@ -9,12 +9,13 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { rate } from '../src/core/time/rate';
-import type { ProjectView } from '../src/server/api/views';
+import type { ProjectView } from '../src/server/projects/views/project';
 import { House } from '../src/server/house';
 import { clipOfItems } from '../src/server/projects/make-clip';
 import { readersOf } from '../src/server/projects/readers';
 import { registerShelf } from '../src/server/stock/register-shelf';
-import { Study, type Question } from '../src/server/study';
+import { Study } from '../src/server/questions/study';
+import type { Question } from '../src/server/questions/questions';
 import { configOf, itemAt } from './made-up';
 
 const SHELVES = 10;

@@ -26,5 +26,14 @@ export function itemAt(shelfId: string, index: number): Item {
 }
 
 export function configOf(folder: string): Config {
-  return { dataFolder: join(folder, 'data'), roots: [folder], host: '127.0.0.1', names: [], port: 0, checkOnly: false, bayFolder: null };
+  return {
+    dataFolder: join(folder, 'data'),
+    roots: [folder],
+    host: '127.0.0.1',
+    names: [],
+    port: 0,
+    checkOnly: false,
+    logLevel: 'warn',
+    bayFolder: null,
+  };
 }

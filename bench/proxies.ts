@@ -12,7 +12,7 @@ import { makePlan } from '../src/server/kinds/make-plan';
 import { encodeArguments } from '../src/server/media/encode-arguments';
 import { clipOfItems } from '../src/server/projects/make-clip';
 import { registerShelf } from '../src/server/stock/register-shelf';
-import { closeWorkers } from '../src/server/workers/pool';
+import { closeThreads } from '../src/server/threads/pool';
 import { configOf } from './made-up';
 
 const FILES = 4;
@@ -59,5 +59,5 @@ for (const presetId of ['courier', 'thread'] satisfies PresetId[]) {
   );
 }
 await house.close();
-await closeWorkers();
+await closeThreads();
 rmSync(folder, { recursive: true, force: true });

@@ -10,7 +10,7 @@ import { OWN_SCHEMES } from '../src/core/scheme/own-schemes';
 import { House } from '../src/server/house';
 import { makePlan } from '../src/server/kinds/make-plan';
 import { registerShelf } from '../src/server/stock/register-shelf';
-import { closeWorkers } from '../src/server/workers/pool';
+import { closeThreads } from '../src/server/threads/pool';
 import { configOf, itemAt } from './made-up';
 
 const PLANNED = 100_000;
@@ -119,5 +119,5 @@ const { seconds: cp } = await timed(() =>
 console.log(
   `copy of 8 files of 64 MiB, read back: ${copied.toFixed(2)} s; cp, sync and sha256sum of both sides ${cp.toFixed(2)} s, ratio ${(copied / cp).toFixed(2)}`,
 );
-await closeWorkers();
+await closeThreads();
 rmSync(folder, { recursive: true, force: true });

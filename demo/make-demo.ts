@@ -96,6 +96,7 @@ async function makeDemo(): Promise<void> {
     names: [],
     port: 0,
     checkOnly: false,
+    logLevel: 'warn',
     bayFolder,
   });
   const shelves = DRIVES.map((drive) => registerShelf(house.catalogue, house.mounts, driveFolder(drive.name)));

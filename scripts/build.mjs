@@ -2,11 +2,22 @@
 import { build as buildPages } from 'astro';
 import { build } from 'esbuild';
 import { cpSync, mkdirSync } from 'node:fs';
+import { basename } from 'node:path';
+import { fdir } from 'fdir';
 import { packAssets } from './pack-assets.mjs';
 
 process.env.NODE_ENV = 'production';
 await buildPages({ logLevel: 'warn' });
 packAssets('dist/client/_astro');
+/** Worker threads stand in the rooms whose work they do. */
+const workers = Object.fromEntries(
+  new fdir()
+    .withRelativePaths()
+    .filter((path) => path.endsWith('.worker.ts'))
+    .crawl('src/server')
+    .sync()
+    .map((path) => [basename(path, '.worker.ts'), `src/server/${path}`]),
+);
 const common = {
   bundle: true,
   platform: 'node',
@@ -22,7 +33,7 @@ const common = {
 await build({ ...common, entryPoints: { main: 'src/server/main.ts', 'make-demo': 'demo/make-demo.ts' }, outdir: 'dist' });
 await build({
   ...common,
-  entryPoints: Object.fromEntries(['change', 'copy', 'study', 'zip'].map((name) => [name, `src/server/workers/${name}.worker.ts`])),
+  entryPoints: workers,
   outdir: 'dist/workers',
 });
 mkdirSync('dist/migrations', { recursive: true });

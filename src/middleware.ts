@@ -1,22 +1,10 @@
-/** Answers of pages and of the interface get what the framework leaves open: a policy for scripts, and problems in JSON. */
+/** Answers of pages and of the interface get what the framework leaves open: a policy for scripts. */
 import { createHash } from 'node:crypto';
 import { defineMiddleware } from 'astro:middleware';
 import { house } from './server/house';
-import { Problem, problemResponse } from './server/api/problem';
-
-/** Methods of each route, as its module exports them. */
-const ROUTES = import.meta.glob<Record<string, unknown>>('./pages/api/**/*.ts', { eager: true });
 
 export const onRequest = defineMiddleware(async (context, next) => {
-  const { pathname } = context.url;
-  const isApi = pathname.startsWith('/api/');
-  if (isApi && context.routePattern === '/404') return problemResponse(new Problem(404, 'not-found', 'There is nothing at this address.'));
-  const allowed = isApi ? methodsOf(context.routePattern) : [];
-  if (isApi && !allowed.includes(context.request.method)) {
-    const refused = problemResponse(new Problem(405, 'bad-method', `${context.request.method} is not answered at this address.`));
-    refused.headers.set('allow', allowed.join(', '));
-    return refused;
-  }
+  const isApi = context.url.pathname.startsWith('/api/');
   const { project } = context.params;
   if (!isApi && project !== undefined && !house().catalogue.projects.get(project)) return finished(await context.rewrite('/404'));
   return finished(await next());
@@ -30,12 +18,6 @@ async function finished(response: Response): Promise<Response> {
   // A page comes with answers: one that was kept would show them as if they were new.
   headers.set('cache-control', 'no-store');
   return new Response(html, { status: response.status, headers });
-}
-
-function methodsOf(pattern: string): string[] {
-  const own = ROUTES[`./pages${pattern}.ts`] ?? ROUTES[`./pages${pattern}/index.ts`] ?? {};
-  const methods = Object.keys(own).filter((name) => /^[A-Z]+$/.test(name));
-  return methods.includes('GET') ? [...methods, 'HEAD'] : methods;
 }
 
 /** Only scripts of this server and those that stand in the page, each by its content. Styles of the components stand in the page too. */

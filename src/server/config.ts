@@ -1,6 +1,7 @@
 /** Where this instance keeps its data and listens. Flags win over environment variables, those over defaults. */
 import { resolve } from 'node:path';
 import { parseArgs } from 'node:util';
+import { LOG_LEVELS, type LogLevel } from './log/log';
 
 export interface Config {
   /** Catalogue, posters, last seen mounts. */
@@ -13,6 +14,7 @@ export interface Config {
   readonly port: number;
   /** Folder of the simulated drive bay; null without one. */
   readonly bayFolder: string | null;
+  readonly logLevel: LogLevel;
   /** Only see whether it could start: flags, tools and port. */
   readonly checkOnly: boolean;
 }
@@ -35,12 +37,13 @@ export function readConfig(args: readonly string[], env: NodeJS.ProcessEnv): Con
         name: { type: 'string', multiple: true },
         port: { type: 'string' },
         bay: { type: 'string' },
+        'log-level': { type: 'string' },
         check: { type: 'boolean' },
       },
     }));
   } catch (error) {
     throw new ConfigError(
-      `${(error as Error).message}. Flags: --data FOLDER --roots FOLDER (repeatable) --host ADDRESS --name NAME (repeatable) --port NUMBER --bay FOLDER --check`,
+      `${(error as Error).message}. Flags: --data FOLDER --roots FOLDER (repeatable) --host ADDRESS --name NAME (repeatable) --port NUMBER --bay FOLDER --log-level LEVEL --check`,
     );
   }
   for (const [flag, value] of Object.entries(values)) if ([value].flat().includes('')) throw new ConfigError(`--${flag} needs a value: it is empty.`);
@@ -50,6 +53,8 @@ export function readConfig(args: readonly string[], env: NodeJS.ProcessEnv): Con
   const host = (values.host ?? (env.MILL_SHELF_HOST || '127.0.0.1')).replace(/^\[(.*)\]$/, '$1');
   const names = values.name ?? (env.MILL_SHELF_NAMES ? env.MILL_SHELF_NAMES.split(',') : []);
   const roots = values.roots ?? (env.MILL_SHELF_ROOTS ? env.MILL_SHELF_ROOTS.split(':') : [env.HOME ?? '.']);
+  const logLevel = values['log-level'] ?? (env.MILL_SHELF_LOG_LEVEL || 'warn');
+  if (!isLogLevel(logLevel)) throw new ConfigError(`"${logLevel}" is no level of the log: one of ${LOG_LEVELS.join(', ')}.`);
   const bay = values.bay ?? (env.MILL_SHELF_BAY || null);
   return {
     dataFolder: resolve(values.data ?? (env.MILL_SHELF_DATA || 'data')),
@@ -58,6 +63,11 @@ export function readConfig(args: readonly string[], env: NodeJS.ProcessEnv): Con
     names: names.map((name) => name.trim().toLowerCase()).filter((name) => name !== ''),
     port,
     bayFolder: bay ? resolve(bay) : null,
+    logLevel,
     checkOnly: values.check ?? false,
   };
+}
+
+function isLogLevel(text: string): text is LogLevel {
+  return (LOG_LEVELS as readonly string[]).includes(text);
 }

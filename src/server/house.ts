@@ -13,15 +13,27 @@ import { startedAs } from './catalogue/started-as';
 import { endCommands } from './outside/run-command';
 import { Runner } from './runs/runner';
 import { Mounts } from './stock/mounts';
-import { makeWishedProxies } from './wished-proxies';
 import { takeStock, type StocktakeProgress } from './stock/stocktake';
-import type { ReadyJson } from './ready-json';
-import type { Question } from './study';
-import { Uploads } from './uploads';
-import { askStudy, closeWorkers } from './workers/pool';
+import type { ReadyJson } from './questions/ready-json';
+import type { AnswerTo, Question } from './questions/questions';
+import { Caches } from './caches/cache';
+import { folderCache } from './caches/folder-cache';
+import { isPictureName } from './media/picture-cache';
+import { Uploads } from './uploads/uploads';
+import { askStudy, lanesNow } from './questions/ask';
+import { closeThreads, waitingJobs } from './threads/pool';
+
+/** What of the catalogue is another: pages ask again only what depends on it. `all`: whatever a run may have done. */
+export type Topic = 'all' | 'projects' | 'clips' | 'bins' | 'timelines' | 'crates' | 'drives' | 'stock' | 'schemes' | 'cards';
+
+/** `projectId`: of which project alone; null where it may be any. */
+export interface Change {
+  readonly what: Topic;
+  readonly projectId: string | null;
+}
 
 export type News =
-  { readonly type: 'run'; readonly id: number } | { readonly type: 'stocktake'; readonly shelfId: string } | { readonly type: 'changed' };
+  { readonly type: 'run'; readonly id: number } | { readonly type: 'stocktake'; readonly shelfId: string } | ({ readonly type: 'changed' } & Change);
 
 /** A worker that writes holds up the event loop no longer than this; who asked waits and tries again. */
 const MOST_HELD_UP_MS = 50;
@@ -38,7 +50,8 @@ export class House {
   readonly posters: Posters;
   readonly previews: Previews;
   readonly samples: Samples;
-  readonly news = new EventEmitter<{ news: [News] }>();
+  readonly caches = new Caches();
+  readonly news = new EventEmitter<{ news: [News]; stocked: [string] }>();
   readonly stocktakes = new Map<string, { progress: StocktakeProgress; abort: AbortController; done: Promise<void> }>();
 
   /** Where the catalogue was started before, in words, where this is a copy of it or it was restored; null otherwise. */
@@ -59,6 +72,16 @@ export class House {
     this.previews = new Previews(join(config.dataFolder, 'previews'));
     this.samples = new Samples(join(config.dataFolder, 'samples'));
     this.news.setMaxListeners(0);
+    this.registerCaches();
+  }
+
+  /** All that is kept to be quicker, and can be made again. */
+  private registerCaches(): void {
+    const at = (name: string) => join(this.config.dataFolder, name);
+    this.caches.register(folderCache('posters', 'made again as they are looked at, a moment each', at('posters'), isPictureName));
+    this.caches.register(folderCache('previews', 'made again as they are played, about as long as the clip', at('previews'), isPictureName));
+    this.caches.register(folderCache('samples', 'made again as they are asked for, some seconds each', at('samples'), isPictureName));
+    this.caches.register(folderCache('uploads', 'sent again by whoever brings them in', at('uploads')));
   }
 
   /** Outside commands that turn other formats into OTIO; written by whoever runs the server. */
@@ -66,9 +89,24 @@ export class House {
     return join(this.config.dataFolder, 'bridges.json');
   }
 
-  /** Answers a question about projects in a worker thread. */
-  study(question: Question): Promise<ReadyJson> {
+  /** Answers a question about projects in a worker thread, as text that is ready to be sent. */
+  study<Q extends Question>(question: Q): Promise<ReadyJson<AnswerTo<Q['ask']>>> {
     return askStudy(this.config, question);
+  }
+
+  /** The same, to be read here. */
+  async ask<Q extends Question>(question: Q): Promise<AnswerTo<Q['ask']>> {
+    return JSON.parse((await this.study(question)).json) as AnswerTo<Q['ask']>;
+  }
+
+  /** What waits, and what is being worked on, in the lanes of questions and in the threads. */
+  workNow() {
+    return { questions: lanesNow(), threads: waitingJobs() };
+  }
+
+  /** Tells whoever looks at a page what is another. */
+  changed(what: Topic, projectId: string | null = null): void {
+    this.tell({ type: 'changed', what, projectId });
   }
 
   tell(news: News): void {
@@ -124,10 +162,9 @@ export class House {
   private async afterStocktake(shelfId: string, root: string): Promise<void> {
     const space = await this.mounts.space(root).catch(() => null);
     if (space) this.catalogue.shelves.sawIfRoom(shelfId, new Date().toISOString(), space.capacityBytes, space.freeBytes);
-    this.tell({ type: 'changed' });
+    this.changed('stock');
     this.noteHouse();
-    // Nobody waits for it: the stocktake is over.
-    if (!this.isClosing) void makeWishedProxies(this);
+    if (!this.isClosing) this.news.emit('stocked', shelfId);
   }
 
   async close(): Promise<void> {
@@ -138,7 +175,7 @@ export class House {
     // Nobody waits for a look at a file any more.
     endCommands();
     await Promise.all([...this.stocktakes.values()].map((entry) => entry.done));
-    await closeWorkers();
+    await closeThreads();
     this.catalogue.close();
     this.lock.release();
   }

@@ -4,8 +4,11 @@ import { createServer } from 'node:http';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { ConfigError, PROCESS_NAME, readConfig, type Config } from './config';
-import { openDoor, type Handler } from './door';
-import { isOutOfRoom } from './catalogue/db';
+import { openDoor, type Handler } from './api/door';
+import { makeWishedProxies } from './automations/after-stocktake';
+import { noteFault } from './errors/fault';
+import { log } from './log/log';
+import { isOutOfRoom } from './errors/storage-errors';
 import { CatalogueError } from './catalogue/database';
 import { House } from './house';
 import { HouseLocked } from './catalogue/house-lock';
@@ -83,7 +86,10 @@ function openHouse(): House {
   }
 }
 
+log.level = config.logLevel;
 const house = openHouse();
+// Nobody waits for it: the stocktake is over.
+house.news.on('stocked', () => void makeWishedProxies(house));
 noteInUse();
 globalThis.millShelfHouse = house;
 
@@ -104,6 +110,7 @@ server.listen(config.port, config.host, () => {
   console.log(`Mill Shelf is open at http://${config.host.includes(':') ? `[${config.host}]` : config.host}:${port}/`);
   if (house.copiedFrom !== null)
     console.log(`This catalogue was started before ${house.copiedFrom}. Runs that were going on are held: look at them under Runs.`);
+  log.info({ port, data: config.dataFolder }, 'open');
   house.runner.recover(house.copiedFrom);
   house.noteHouse();
   // Whoever opens the list first finds it read.
@@ -111,13 +118,14 @@ server.listen(config.port, config.host, () => {
 });
 
 // A mistake in one request or run must not take the others down with it.
-process.on('unhandledRejection', (error) => console.error('A mistake inside was caught', error));
+process.on('unhandledRejection', (error) => noteFault(error));
 
 let closing = false;
 for (const signal of ['SIGINT', 'SIGTERM'] as const) {
   process.on(signal, () => {
     if (closing) process.exit(1);
     closing = true;
+    log.info({ signal }, 'closing');
     door.close();
     server.close();
     server.closeAllConnections();

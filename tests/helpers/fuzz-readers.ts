@@ -6,7 +6,7 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { readTimelineFile } from '../../src/core/interchange/read-timeline-file';
-import { readBagInfo, readManifest } from '../../src/core/manifest/bag';
+import { readBagInfo, readManifest } from '../../src/core/archive/bagit/bag';
 import { rate } from '../../src/core/time/rate';
 import { listEntries, readEntryText } from '../../src/server/bundles/zip-entries';
 import { decodeText } from '../../src/server/projects/decode-text';

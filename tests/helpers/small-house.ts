@@ -7,8 +7,8 @@ import type { OtioObject } from '../../src/core/interchange/otio/otio-types';
 import { formatOtio } from '../../src/core/interchange/otio/otio-writer';
 import { readTimelineFile } from '../../src/core/interchange/read-timeline-file';
 import { rate } from '../../src/core/time/rate';
-import type { ClipView } from '../../src/server/api/views';
-import type { Window } from '../../src/server/list-window';
+import type { ClipView } from '../../src/server/projects/views/clip';
+import type { Window } from '../../src/core/lists/list-window';
 import type { ClipQuery } from '../../src/server/projects/clip-views';
 import type { UsageRequest } from '../../src/server/projects/usage-views';
 import { House } from '../../src/server/house';
@@ -17,7 +17,7 @@ import { bringIn } from '../../src/server/projects/bring-in';
 import type { PlanRequest } from '../../src/server/kinds/kinds';
 import { makePlan } from '../../src/server/kinds/make-plan';
 import { registerShelf } from '../../src/server/stock/register-shelf';
-import { Study } from '../../src/server/study';
+import { Study } from '../../src/server/questions/study';
 
 export interface SmallHouse {
   readonly house: House;
@@ -34,7 +34,16 @@ export interface SmallHouse {
 }
 
 export function openHouse(folder: string): House {
-  return new House({ dataFolder: join(folder, 'data'), roots: [folder], host: '127.0.0.1', names: [], port: 0, checkOnly: false, bayFolder: null });
+  return new House({
+    dataFolder: join(folder, 'data'),
+    roots: [folder],
+    host: '127.0.0.1',
+    names: [],
+    port: 0,
+    checkOnly: false,
+    logLevel: 'silent',
+    bayFolder: null,
+  });
 }
 
 export function makeHouse(): SmallHouse {

@@ -9,9 +9,10 @@ import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { formatOtio } from '../../src/core/interchange/otio/otio-writer';
-import { readManifest } from '../../src/core/manifest/bag';
-import type { ClipView, RunSummary, RunView } from '../../src/server/api/views';
-import type { Window } from '../../src/server/list-window';
+import { readManifest } from '../../src/core/archive/bagit/bag';
+import type { ClipView } from '../../src/server/projects/views/clip';
+import type { RunSummary, RunView } from '../../src/server/runs/views/run';
+import type { Window } from '../../src/core/lists/list-window';
 import type { StepRow } from '../../src/server/catalogue/runs';
 
 /** A run with its whole journal. */

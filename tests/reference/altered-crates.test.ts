@@ -8,7 +8,7 @@ import { appendFileSync, cpSync, mkdirSync, readFileSync, renameSync, rmSync, st
 import { join, resolve } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { CrateSettings } from '../../src/core/planning/crate/settings';
-import type { CrateView } from '../../src/server/api/views';
+import type { CrateView } from '../../src/server/projects/views/crate';
 import { makeHouse, seen, type SmallHouse } from '../helpers/small-house';
 import { cutOf, cutTimeline, go, pullSettings, wavBytes } from '../helpers/trust-house';
 

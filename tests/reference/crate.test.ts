@@ -16,7 +16,7 @@ import {
   trackDocument,
   transitionDocument,
 } from '../../src/core/interchange/otio/otio-writer';
-import { readManifest } from '../../src/core/manifest/bag';
+import { readManifest } from '../../src/core/archive/bagit/bag';
 import type { RunRow } from '../../src/server/catalogue/runs';
 import { rate } from '../../src/core/time/rate';
 import { readCrate } from '../../src/server/bundles/read-crate';

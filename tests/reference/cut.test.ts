@@ -10,18 +10,26 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { cutWav } from '../../src/core/media/riff';
 import { frameToTimecode } from '../../src/core/time/timecode';
 import { complaint, runTool } from '../../src/server/media/ffmpeg';
-import { provePart } from '../../src/server/media/packet-hashes';
+import { provePart } from '../../src/server/actions/trim/cutters/packet-hashes';
 import { probeFacts } from '../../src/server/media/probe';
-import { trimArguments } from '../../src/server/media/trim-arguments';
+import { trimArguments } from '../../src/server/actions/trim/cutters/mov/mov-arguments';
 import { readWavHeader } from '../../src/server/media/wav-file';
-import { newControl } from '../../src/server/workers/control';
-import { closeWorkers, runCopy } from '../../src/server/workers/pool';
+import { newControl } from '../../src/server/threads/control';
+import { closeThreads } from '../../src/server/threads/pool';
+import { runCopy } from '../../src/server/files/copy-files';
 import { ffmpeg, makeIntra } from '../helpers/small-house';
+import type { MediaFacts } from '../../src/core/media/item';
+import { mxfArguments } from '../../src/server/actions/trim/cutters/mxf/mxf-arguments';
+
+/** As the cutters of the two containers do. */
+const packetsOf = ({ container }: MediaFacts) => ({ container, plain: container === 'mov' ? ['-ignore_editlist', '1'] : [] });
+const cutArguments: typeof trimArguments = (source, cut, range, facts) =>
+  (facts.container === 'mxf' ? mxfArguments : trimArguments)(source, cut, range, facts);
 
 const folder = mkdtempSync(join(tmpdir(), 'mill-cut-'));
 beforeAll(() => mkdirSync(folder, { recursive: true }));
 afterAll(async () => {
-  await closeWorkers();
+  await closeThreads();
   rmSync(folder, { recursive: true, force: true });
 });
 
@@ -57,7 +65,7 @@ describe.each(KINDS)('%s', (_, name, r, timecode, codec) => {
   ])('cut to frames %i up to %i is the same, picture and sound, with its timecode and reel', async (start, end) => {
     const facts = await probeFacts(source, null);
     const cut = join(folder, `cut-${start}-${name}`);
-    const result = await runTool('ffmpeg', trimArguments(source, cut, { start, end }, facts));
+    const result = await runTool('ffmpeg', cutArguments(source, cut, { start, end }, facts));
     expect(result.exitCode, result.stderr).toBe(0);
     expect(await decodedFrames(cut)).toEqual((await decodedFrames(source)).slice(start, end));
     const rate = facts.rate!;
@@ -70,14 +78,14 @@ describe.each(KINDS)('%s', (_, name, r, timecode, codec) => {
       reel: 'A001',
       startTimecode: frameToTimecode(facts.startFrame! + start, rate, facts.dropFrame),
     });
-    await expect(provePart(source, cut, facts.container, { start, end }, rate)).resolves.toBe(end - start);
+    await expect(provePart(source, cut, packetsOf(facts), { start, end }, rate)).resolves.toBe(end - start);
   });
 
   it('a cut one frame off is not taken for proven', async () => {
     const facts = await probeFacts(source, null);
     const cut = join(folder, `off-${name}`);
-    await runTool('ffmpeg', trimArguments(source, cut, { start: 11, end: 31 }, facts));
-    await expect(provePart(source, cut, facts.container, { start: 10, end: 30 }, facts.rate!)).rejects.toThrow('differs');
+    await runTool('ffmpeg', cutArguments(source, cut, { start: 11, end: 31 }, facts));
+    await expect(provePart(source, cut, packetsOf(facts), { start: 10, end: 30 }, facts.rate!)).rejects.toThrow('differs');
   });
 });
 

@@ -14,8 +14,12 @@ import {
   trackDocument,
 } from '../../src/core/interchange/otio/otio-writer';
 import { rate } from '../../src/core/time/rate';
-import type { BinsView, ClipView, CompareView, ItemUsageView, ItemUsesView, TimelineSummary, TimelineView, UsageTotals } from '../../src/server/api/views'; // prettier-ignore
-import type { Window } from '../../src/server/list-window';
+import type { BinsView } from '../../src/server/projects/views/bins';
+import type { ClipView } from '../../src/server/projects/views/clip';
+import type { CompareView } from '../../src/server/projects/views/compare';
+import type { TimelineSummary, TimelineView } from '../../src/server/projects/views/timeline';
+import type { ItemUsageView, ItemUsesView, UsageTotals } from '../../src/server/projects/views/usage'; // prettier-ignore
+import type { Window } from '../../src/core/lists/list-window';
 import { makeIntra } from '../helpers/small-house';
 
 const PAL = rate(25);

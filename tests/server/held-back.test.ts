@@ -2,7 +2,7 @@
 import { EventEmitter } from 'node:events';
 import type { ServerResponse } from 'node:http';
 import { afterEach, expect, it, vi } from 'vitest';
-import { answerTo, heldBack } from '../../src/server/held-back';
+import { answerTo, heldBack } from '../../src/server/api/held-back';
 
 afterEach(() => vi.useRealTimers());
 

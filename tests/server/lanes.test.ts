@@ -8,9 +8,9 @@ import { Readable } from 'node:stream';
 import { setTimeout as wait } from 'node:timers/promises';
 import { ZipFile } from 'yazl';
 import { afterEach, beforeEach, expect, it } from 'vitest';
-import { answerTo, heldBack } from '../../src/server/held-back';
+import { answerTo, heldBack } from '../../src/server/api/held-back';
 import { openDatabase } from '../../src/server/catalogue/database';
-import { askStudy } from '../../src/server/workers/pool';
+import { askStudy } from '../../src/server/questions/ask';
 import { makeHouse, type SmallHouse } from '../helpers/small-house';
 import { bringSounds, copyStep, endOf, planOf, pullSettings } from '../helpers/trust-house';
 

@@ -9,7 +9,7 @@ import { rate } from '../../src/core/time/rate';
 import { clipsOfItems } from '../../src/server/projects/make-clip';
 import { nestingsOf, placesOfFile } from '../../src/server/stock/nested-shelves';
 import { registerShelf } from '../../src/server/stock/register-shelf';
-import { Study } from '../../src/server/study';
+import { Study } from '../../src/server/questions/study';
 import { eject } from '../helpers/colleague';
 import { clipsOfAll, proxyPlan } from '../helpers/proxy-house';
 import { clipsSeen, makeHouse, makeIntra, type SmallHouse } from '../helpers/small-house';

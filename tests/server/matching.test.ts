@@ -25,7 +25,7 @@ import type { RelinkDetail } from '../../src/core/planning/relink/relink';
 import { rate } from '../../src/core/time/rate';
 import type { BroughtIn } from '../../src/server/projects/bring-in';
 import type { MatchSummary } from '../../src/server/projects/match-view';
-import { Study } from '../../src/server/study';
+import { Study } from '../../src/server/questions/study';
 import { edlEvent, plainFile, timedFile } from '../helpers/matching';
 import { PAL, plain } from '../helpers/snapshots';
 import { clipsSeen, ffmpeg, makeHouse, type SmallHouse } from '../helpers/small-house';

@@ -63,9 +63,9 @@ it('a page that does not read is let go, the others go on hearing', async () => 
   open(desk, reads);
   open(desk, sleeps);
   sleeps.writableLength = 300 * 1024;
-  small.house.tell({ type: 'changed' });
+  small.house.changed('bins', 'p1');
   await vi.waitFor(() => expect(sleeps.gone).toBe(true), { timeout: 3000 });
-  expect([desk.size, reads.heard.includes('event: changed')]).toEqual([1, true]);
+  expect([desk.size, reads.heard.includes('event: changed\ndata: [{"what":"bins","projectId":"p1"}]')]).toEqual([1, true]);
   reads.destroy();
 });
 

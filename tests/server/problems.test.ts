@@ -1,16 +1,17 @@
-/** Errors on their way to the user: by class name, for the classes exist once in each bundle and none crosses threads. */
+/** Errors on their way to the user: by a mark, for the classes exist once in each bundle and none crosses threads. */
 import { mkdtempSync, readdirSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, it, vi } from 'vitest';
 import { BinError } from '../../src/core/project/bins';
-import { asProblem, Problem, problemResponse } from '../../src/server/api/problem';
+import { Problem, problemResponse } from '../../src/server/errors/problem';
+import { asProblem } from '../../src/server/errors/as-problem';
 import { BridgeError } from '../../src/server/bridges/run-bridge';
 import { BundleError } from '../../src/server/bundles/zip-entries';
-import { PlanRequestError } from '../../src/server/kinds/kind';
-import { isReadyJson, readyJson } from '../../src/server/ready-json';
+import { PlanRequestError } from '../../src/server/errors/problem';
+import { isReadyJson, readyJson } from '../../src/server/questions/ready-json';
 import { PlaceError } from '../../src/server/stock/mounts';
-import { Uploads } from '../../src/server/uploads';
+import { Uploads } from '../../src/server/uploads/uploads';
 
 const folder = mkdtempSync(join(tmpdir(), 'mill-problems-'));
 afterAll(() => rmSync(folder, { recursive: true }));
@@ -23,14 +24,14 @@ describe('problems', () => {
     [new PlanRequestError('no'), 409, 'no-plan'],
     [new PlaceError('unplugged', 'no'), 409, 'unplugged'],
     [new PlaceError('outside', 'no'), 403, 'outside'],
-    [new Problem(404, 'not-found', 'no'), 404, 'not-found'],
+    [new Problem('not-found', 'no'), 404, 'not-found'],
   ])('%s is told with its own status', (error, status, code) => {
     expect(asProblem(error)).toMatchObject({ status, code, message: 'no' });
   });
 
-  it('one of another bundle is known by its name; the hint goes along', async () => {
-    const Twin = { Problem: class Problem extends Error { status = 413; code = 'too-large'; hint = 'less'; } }.Problem; // prettier-ignore
-    const response = problemResponse(asProblem(new Twin('too much')));
+  it('one of another bundle is known by its mark; the hint goes along', async () => {
+    const twin = Object.assign(new Error('too much'), { [Symbol.for('mill-shelf.problem')]: true, status: 413, code: 'too-large', hint: 'less' });
+    const response = problemResponse(asProblem(twin));
     expect(response.status).toBe(413);
     expect(await response.json()).toMatchObject({ code: 'too-large', detail: 'too much', hint: 'less' });
   });

@@ -3,7 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { OverviewView } from '../../src/server/api/views';
+import type { OverviewView } from '../../src/server/projects/views/project';
 import { readTimelineFile } from '../../src/core/interchange/read-timeline-file';
 import { clipDocument, externalReference, formatOtio, rationalTime, sequenceReference, timeRange } from '../../src/core/interchange/otio/otio-writer';
 import type { OtioObject } from '../../src/core/interchange/otio/otio-types';

@@ -152,6 +152,7 @@ describe('a full destination', () => {
       host: '127.0.0.1',
       names: [],
       checkOnly: false,
+      logLevel: 'silent',
       port: 0,
       bayFolder: join(small.folder, 'bay'),
     });

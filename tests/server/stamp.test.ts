@@ -5,7 +5,8 @@ import { join } from 'node:path';
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
 import type { Place } from '../../src/core/media/item';
 import { changeClips, makeBin } from '../../src/core/project/bins';
-import { Study, type Question } from '../../src/server/study';
+import type { Question } from '../../src/server/questions/questions';
+import { Study } from '../../src/server/questions/study';
 import { registerShelf } from '../../src/server/stock/register-shelf';
 import { ALL_CLIPS, ALL_USAGE, makeHouse, type SmallHouse } from '../helpers/small-house';
 import { bringSounds, copyStep, cutOf, cutTimeline, planOf, wavBytes } from '../helpers/trust-house';
@@ -64,7 +65,7 @@ it('every change that a view shows is in the next answer; a run that only journa
     ['a timeline', () => small.bring(cutTimeline('Second', [cutOf('two.wav', 0, 3)], 'Audio'))],
     ['another file', () => (writeFileSync(join(small.source.root, 'one.wav'), wavBytes(9600, [], 9)), small.stocktake(small.source.id))],
     ['a file gone', () => (rmSync(join(small.source.root, 'two.wav')), small.stocktake(small.source.id))],
-    ['a crate', () => catalogue.crates.add({ id: randomUUID(), projectId, name: 'C', place: { shelfId: small.vault.id, path: 'C' }, madeAt: new Date().toISOString(), bytes: 5, files: 1, runId: null, holds: null, checkedAt: null, about: {} })], // prettier-ignore
+    ['a crate', () => catalogue.crates.add({ id: randomUUID(), projectId, name: 'C', place: { shelfId: small.vault.id, path: 'C' }, madeAt: new Date().toISOString(), bytes: 5, files: 1, runId: null, holds: null, checkedAt: null, about: {} }, { timelines: [], clips: [] }, 'somebody')], // prettier-ignore
     ['a link to another shelf', () => relinkFirst({ shelfId: small.vault.id, path: 'there.wav' })],
     ['a file that comes there', () => (writeFileSync(join(small.vault.root, 'there.wav'), wavBytes(9600, [], 3)), small.stocktake(small.vault.id))],
     ['a shelf away', () => rmSync(join(small.vault.root, '.mill-shelf.json'))],

@@ -10,7 +10,7 @@ import type { TakeAlongDetail } from '../../src/core/planning/take-along/take-al
 import { clipsOfAll, proxySettings } from '../helpers/proxy-house';
 import { makeHouse, makeIntra, type SmallHouse } from '../helpers/small-house';
 import { filesBelow, go, makeFrames, states, undo, wavBytes } from '../helpers/trust-house';
-import { Study } from '../../src/server/study';
+import { Study } from '../../src/server/questions/study';
 
 let house: SmallHouse;
 beforeEach(() => (house = makeHouse()));

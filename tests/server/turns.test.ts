@@ -4,10 +4,11 @@ import type { Step } from '../../src/core/planning/plan/step';
 import type { RunPriority } from '../../src/server/catalogue/runs';
 import type { LiveRun } from '../../src/server/runs/live-run';
 import { secondsLeft } from '../../src/server/runs/time-left';
+import { ACTIONS } from '../../src/server/actions/actions';
 import { Turns } from '../../src/server/runs/turns';
 
 it('steps of a run that goes first get their turn before those that came earlier, one that gives way after all', async () => {
-  const turns = new Turns();
+  const turns = new Turns(ACTIONS);
   const order: string[] = [];
   const run = (id: number, priority: RunPriority) => ({ id, priority, paused: false, stopping: null, whenOpen: () => Promise.resolve() }) as unknown as LiveRun; // prettier-ignore
   const copy = { action: 'copy', from: { shelfId: 'A', path: 'a' }, to: { shelfId: 'B', path: 'a' } } as Step;

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { afterEach, beforeEach, expect, it } from 'vitest';
 import { renewed } from '../../src/islands/shared/renewed';
-import { runSummary } from '../../src/server/api/runs';
+import { runSummary } from '../../src/server/usecases/runs';
 import { makeHouse, type SmallHouse } from '../helpers/small-house';
 import { copyStep, planOf } from '../helpers/trust-house';
 

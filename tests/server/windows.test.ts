@@ -9,18 +9,20 @@ import type { RelinkDetail } from '../../src/core/planning/relink/relink';
 import type { RelinkSettings } from '../../src/core/planning/relink/settings';
 import type { TakenDetail, TakenLine, TakenRow } from '../../src/core/planning/taking/taken';
 import type { TakeMethod } from '../../src/core/planning/taking/used-media';
-import { reportUsage, type ItemUsage } from '../../src/core/usage/usage-report';
+import { reportUsage } from '../../src/core/usage/usage-report';
 import { changeClips } from '../../src/core/project/bins';
-import type { ClipView } from '../../src/server/api/views';
+import type { ItemUsageView } from '../../src/server/projects/views/usage';
+import type { ClipView } from '../../src/server/projects/views/clip';
 import { openDatabase } from '../../src/server/catalogue/database';
-import type { Window } from '../../src/server/list-window';
+import type { Window } from '../../src/core/lists/list-window';
 import { CLIP_SORTS, type ClipQuery } from '../../src/server/projects/clip-views';
 import { KINDS } from '../../src/server/kinds/kinds';
 import type { PlanView } from '../../src/server/kinds/plan-views';
 import { takeSnapshot } from '../../src/server/projects/snapshot';
-import { stepView } from '../../src/server/projects/step-views';
+import { MAKERS } from '../../src/server/kinds/kinds';
+import { stepView } from '../../src/server/actions/step-views';
 import { USAGE_SORTS } from '../../src/server/projects/usage-views';
-import { Study } from '../../src/server/study';
+import { Study } from '../../src/server/questions/study';
 import { ALL_CLIPS, ALL_USAGE, clipsSeen, makeHouse, type SmallHouse } from '../helpers/small-house';
 import { bringSounds, copyStep, cutOf, cutTimeline, endOf, go, planOf, pullSettings, wavBytes } from '../helpers/trust-house';
 
@@ -80,7 +82,7 @@ describe('clips', () => {
     const [timeline] = timelines.entries(small.projectId);
     timelines.remove(small.projectId, timeline!.id);
     expect(clips.ids(small.projectId)).toHaveLength(5);
-    const told = (await study().answer({ ask: 'bins', projectId: small.projectId })) as { bins: { path: string; clips: number; unused: number }[]; clips: number; unused: number }; // prettier-ignore
+    const told = (await study().answer({ ask: 'bins', projectId: small.projectId })) as { bins: readonly { path: string; clips: number; unused: number }[]; clips: number; unused: number }; // prettier-ignore
     expect([told.clips, told.unused]).toEqual([5, 5]);
     expect(told.bins.map(({ path, clips: own, unused }) => [path, own, unused])).toEqual([['Rushes', 1, 2], ['Rushes/Day 1', 1, 1], ['Rushes-2', 1, 1]]); // prettier-ignore
   });
@@ -95,20 +97,20 @@ it('usage comes in parts of the report, in every order, whatever was asked befor
   for (const sort of USAGE_SORTS)
     for (const down of [false, true]) {
       const ask = (part: object) => asking.answer({ ask: 'usage', projectId: small.projectId, request: { ...ALL_USAGE, list: 'used', sort, down, ...part } }); // prettier-ignore
-      const whole = (await ask({})) as Window<ItemUsage>;
+      const whole = (await ask({})) as Window<ItemUsageView>;
       expect([...namesOf(whole)].sort()).toEqual(report.items.map(({ name }) => name).sort());
       expect(await ask({ limit: 1, offset: 2 })).toEqual({ total: 3, rows: whole.rows.slice(2) });
       expect(await ask({ filter: 'ONE wav', offset: 0 })).toMatchObject({ total: 1, rows: [{ name: 'one.wav' }] });
     }
   const never = { ...ALL_USAGE, timelineIds: [], list: 'never' as const };
-  expect(((await asking.answer({ ask: 'usage', projectId: small.projectId, request: never })) as Window<ItemUsage>).total).toBe(3);
+  expect(((await asking.answer({ ask: 'usage', projectId: small.projectId, request: never })) as Window<ItemUsageView>).total).toBe(3);
 });
 
 it('a copy of a project reads the same of its own clips; what cannot be read as it was kept is read from the document', async () => {
   await bringSounds(small, 'one.wav', 'two.wav');
   const { catalogue } = small.house;
   const usageOf = async (projectId: string) => {
-    const { rows } = (await study().answer({ ask: 'usage', projectId, request: { ...ALL_USAGE, list: 'used' } })) as Window<ItemUsage>;
+    const { rows } = (await study().answer({ ask: 'usage', projectId, request: { ...ALL_USAGE, list: 'used' } })) as Window<ItemUsageView>;
     return rows.map(({ key, used, useCount, clips }) => ({ key, used, useCount, clips: clips.map(({ name }) => name) }));
   };
   const expected = await usageOf(small.projectId);
@@ -161,9 +163,9 @@ describe('runs', () => {
   it('a step that made many files tells the first of them and how many there are', () => {
     const files = Array.from({ length: 250 }, (_, index) => ({ name: `f.${index}.dpx`, bytes: 1, sha256: String(index) }));
     const row = { ordinal: 0, step: copyStep(small, '.'), state: 'done' as const, outcome: { bytes: 250, checked: 'all', files }, pending: null, message: null, startedAt: null, endedAt: null }; // prettier-ignore
-    const view = stepView(row);
+    const view = stepView(row, MAKERS);
     expect([view.fileCount, view.outcome!.files!.length, view.outcome!.files![99]!.name]).toEqual([250, 100, 'f.99.dpx']);
-    expect(stepView({ ...row, outcome: null }).fileCount).toBeNull();
+    expect(stepView({ ...row, outcome: null }, MAKERS).fileCount).toBeNull();
   });
 });
 
@@ -292,7 +294,9 @@ describe('what a pull takes', () => {
     mkdirSync(join(small.vault.root, 'pulled/media/sound'), { recursive: true });
     writeFileSync(join(small.vault.root, 'pulled/media/sound/Ladle.wav'), 'somebody else');
     expect((await sheet()).digest).not.toBe(digest);
-    await expect(asking.answer({ ask: 'enter-run', projectId: small.projectId, request, digest })).rejects.toThrow('changed since');
+    await expect(asking.answer({ ask: 'enter-run', projectId: small.projectId, request, digest, actor: 'somebody' })).rejects.toThrow(
+      'changed since',
+    );
     expect([(await list()).total, made.mock.calls.length]).toEqual([2, 3]);
     // The catalogue is another: the list is, though no sheet has been asked for since.
     unlinkSync(join(small.source.root, 'cope.wav'));

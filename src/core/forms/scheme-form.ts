@@ -59,17 +59,19 @@ export const schemeForm = withFolders(Joi.object<Scheme>({ id: idForm.required()
 /** One that is new here: the catalogue gives it its id. */
 export const newSchemeForm = withFolders(Joi.object<Omit<Scheme, 'id'>>(keys));
 
+export type ChangedScheme = Omit<Scheme, 'id'> & { readonly revision: number };
+
 /** A change of one: `revision` is the one it began from; 0 where it was removed and is put back. */
-export const changedSchemeForm = withFolders(
-  Joi.object<Omit<Scheme, 'id'> & { readonly revision: number }>({ ...keys, revision: Joi.number().integer().min(0).required() }),
-);
+export const changedSchemeForm = withFolders(Joi.object<ChangedScheme>({ ...keys, revision: Joi.number().integer().min(0).required() }));
 
 /** First lines of a scheme in a file of its own. */
 export const SCHEME_FORMAT = 'mill-shelf-scheme';
 
 /** A scheme in a file. `version` 1 is what this application writes. */
+export type SchemeFile = Omit<Scheme, 'id'> & { readonly format: string; readonly version: number };
+
 export const schemeFileForm = withFolders(
-  Joi.object<Omit<Scheme, 'id'> & { format: string; version: number }>({
+  Joi.object<SchemeFile>({
     format: Joi.string()
       .valid(SCHEME_FORMAT)
       .required()

@@ -1,4 +1,5 @@
 /** What a codec lets us do: whether every frame stands alone, and so can be cut without re-encoding. */
+import { whyNotCut } from './cut-rules';
 import type { MediaFacts } from './item';
 
 /** Codecs (by their libavcodec names) that are intra-frame in every stream. */
@@ -19,8 +20,6 @@ const ALWAYS_INTRA = new Set([
   'tiff',
   'jpeg2000',
 ]);
-/** Containers in which such a picture stream has been proven to cut on the frame. */
-const CUTTABLE_CONTAINERS = new Set(['mov', 'mxf']);
 
 const CODEC_NAMES: Record<string, string> = {
   prores: 'RDD 36',
@@ -61,24 +60,7 @@ export function cutMethod(facts: MediaFacts): CutMethod {
   if (facts.kind === 'still') return { method: 'whole', why: 'a still' };
   if (facts.kind === 'other') return { method: 'whole', why: 'no picture or sound' };
   if (facts.rate === null || facts.durationFrames === null) return { method: 'whole', why: 'its length is not known' };
-  if (facts.kind === 'audio') {
-    if (facts.container !== 'wav') return { method: 'whole', why: `sound in ${facts.container.toUpperCase()}` };
-    return facts.audio[0]?.codec.startsWith('pcm_') ? { method: 'trim', exact: true } : { method: 'whole', why: 'compressed sound' };
-  }
-  if (!isIntraFrame(facts)) return { method: 'whole', why: 'long-GOP' };
-  if (!CUTTABLE_CONTAINERS.has(facts.container)) return { method: 'whole', why: `in ${facts.container.toUpperCase()}` };
-  if (facts.audio.some((sound) => !sound.codec.startsWith('pcm_'))) return { method: 'whole', why: 'compressed sound inside' };
-  const extra = whyTracks(facts);
-  if (extra !== null) return { method: 'whole', why: extra };
-  return { method: 'trim', exact: true };
-}
-
-/** What a cut would leave behind or could not place; null when nothing. */
-function whyTracks({ extraTracks, steadyRate }: MediaFacts): string | null {
-  if (extraTracks === undefined || steadyRate === undefined) return 'its tracks were not counted yet: take stock of its shelf';
-  if (extraTracks.pictures > 0) return 'a second picture track inside';
-  if (extraTracks.subtitles > 0) return 'subtitles inside';
-  if (extraTracks.data > 0) return 'a data track inside';
-  if (extraTracks.covers > 0) return 'a cover picture inside';
-  return steadyRate ? null : 'variable frame rate';
+  if (facts.kind === 'video' && !isIntraFrame(facts)) return { method: 'whole', why: 'long-GOP' };
+  const why = whyNotCut(facts);
+  return why === null ? { method: 'trim', exact: true } : { method: 'whole', why };
 }

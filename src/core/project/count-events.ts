@@ -65,11 +65,6 @@ export interface CountsSettled {
   readonly findings: readonly Finding[];
 }
 
-/** Lists give labels, and most systems write the source's own; other formats state time. */
-export function countAtFirst(format: string): SourceCount {
-  return format === 'edl' ? 'source' : 'list';
-}
-
 export const COUNTED = 'source-count';
 
 /** What was said of a list, without its labels at a higher rate once all events that have such are counted by their source. */

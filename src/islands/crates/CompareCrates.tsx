@@ -1,14 +1,8 @@
 import { Button } from '@mantine/core';
 import { useMemo, type ReactNode } from 'react';
-import {
-  changeWords,
-  FILE_CHANGES,
-  type Against,
-  type CompareCratesDetail,
-  type ComparedFile,
-} from '../../core/planning/compare-crates/compare-crates';
+import { changeWords, FILE_CHANGES, type Against, type ComparedFile } from '../../core/planning/compare-crates/compare-crates';
 import { compareCratesForm } from '../../core/planning/compare-crates/settings';
-import type { CrateView } from '../../server/api/views';
+import type { CrateView } from '../../server/projects/views/crate';
 import { Bytes } from '../shared/figures';
 import { Empty } from '../shared/Empty';
 import { InStage } from '../shared/InStage';
@@ -60,7 +54,7 @@ export function CompareCrates({
 }) {
   const afterId = after?.id ?? null;
   const settings = useMemo(() => ({ before: before.id, after: afterId }), [before.id, afterId]);
-  const state = usePlan<CompareCratesDetail>('compare-crates', projectId, settings, compareCratesForm);
+  const state = usePlan('compare-crates', projectId, settings, compareCratesForm);
   const counts = state.plan?.detail.counts;
   const against = after ? 'crate' : 'project';
   const groups = [

@@ -4,8 +4,7 @@ import { useMemo } from 'react';
 import { checkCrateForm } from '../../core/planning/check-crate/settings';
 import type { CrateEdit } from '../../core/forms/crate-form';
 import { aboutLines } from '../../core/planning/crate/crate-about';
-import type { CrateFiles } from '../../core/planning/package/crate-content';
-import type { CrateView } from '../../server/api/views';
+import type { CrateView } from '../../server/projects/views/crate';
 import { api } from '../shared/api';
 import { shortDate } from '../shared/dates';
 import { plural } from '../shared/figures';
@@ -33,7 +32,7 @@ export function CrateSheet({
 }) {
   const canCheck = crate.attached && crate.standing.state !== 'gone';
   const settings = useMemo(() => (canCheck ? { crateId: crate.id } : null), [canCheck, crate.id]);
-  const state = usePlan<CrateFiles>('check-crate', projectId, settings, checkCrateForm);
+  const state = usePlan('check-crate', projectId, settings, checkCrateForm);
   return (
     <PlanSheet
       state={state}

@@ -35,7 +35,7 @@ export function DecodeMedia({ projectId, tabs }: { projectId: string; tabs: Reac
   const { ids } = useTimelineChoice(projectId, choice?.timelineIds ?? []);
   const key = JSON.stringify(choice === null ? null : settingsOf(of, ids, place, again));
   const settings = useMemo(() => JSON.parse(key) as DecodeSettings | null, [key]);
-  const state = usePlan<{ readonly files: number }>('decode', projectId, settings, decodeForm, choice);
+  const state = usePlan('decode', projectId, settings, decodeForm, choice);
   const names = useShelfNames();
   const columns = useMemo(() => columnsOf(names), [names]);
   return (

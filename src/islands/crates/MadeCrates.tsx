@@ -7,7 +7,7 @@ import { fullDate, shortDate } from '../shared/dates';
 import { Bytes } from '../shared/figures';
 import { InStage } from '../shared/InStage';
 import { Gone } from '../shared/Gone';
-import type { CrateView } from '../../server/api/views';
+import type { CrateView } from '../../server/projects/views/crate';
 import { useCrates } from '../shared/questions';
 import { useAddressPlace } from '../shared/use-address';
 import { StateSign } from '../shared/StateSign';

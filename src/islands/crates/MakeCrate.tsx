@@ -30,7 +30,7 @@ export function MakeCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
   const { timelines, ids } = choice;
   const key = JSON.stringify(settings === null ? null : { ...settings, timelineIds: ids });
   const stable = useMemo(() => JSON.parse(key) as CrateSettings | null, [key]);
-  const state = usePlan<TakenCounts>('crate', projectId, timelines.length === 0 ? null : stable, crateForm, settings);
+  const state = usePlan('crate', projectId, timelines.length === 0 ? null : stable, crateForm, settings);
   return (
     <InStage
       sheet={

@@ -57,7 +57,7 @@ export function OpenCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
   const [projectName, setProjectName] = useState('');
   const [selected, setSelected] = useState<string | null>(null);
   const settings = useMemo(() => (crate ? { crate, projectName: projectName.trim() || null } : null), [crate, projectName]);
-  const state = usePlan<RestoreDetail>('restore', projectId, settings, restoreForm);
+  const state = usePlan('restore', projectId, settings, restoreForm);
   return (
     <InStage
       sheet={

@@ -2,7 +2,7 @@ import { Button } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, type ReactNode } from 'react';
 import { formatBytes, formatCount } from '../../core/words/figures';
-import type { OverviewView } from '../../server/api/views';
+import type { OverviewView } from '../../server/projects/views/project';
 import { api } from '../shared/api';
 import { askedOf } from '../shared/asked';
 import { Face, StaleNote } from '../shared/Face';
@@ -17,7 +17,7 @@ const KIND_WORDS: Record<string, string> = { video: 'Picture', audio: 'Sound', s
 
 /** Is this project healthy, what next, how big, when was it last safe. */
 export function Overview({ projectId }: { projectId: string }) {
-  const query = useQuery({ queryKey: ['overview', projectId], queryFn: () => api.get<OverviewView>(`projects/${projectId}/overview`) });
+  const query = useQuery({ queryKey: ['overview', projectId], queryFn: () => api.get(`projects/${projectId}/overview`) });
   const { data: view } = query;
   if (!view)
     return (

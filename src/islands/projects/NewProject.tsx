@@ -1,7 +1,6 @@
 import { Button, Checkbox, Group, Select, TextInput } from '@mantine/core';
 import { newProjectForm } from '../../core/forms/project-forms';
 import { canDropFrame, formatRate, parseRate, rate } from '../../core/time/rate';
-import type { SchemeView } from '../../server/api/views';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api } from '../shared/api';
@@ -14,7 +13,7 @@ import { Dialog } from '../shared/Dialog';
 export function NewProject({ opened, onClose }: { opened: boolean; onClose: () => void }) {
   const form = useJoiForm(newProjectForm, { name: '', rate: rate(25), dropFrame: false });
   const canDrop = canDropFrame(form.values.rate);
-  const { data: schemes = [] } = useQuery({ queryKey: ['schemes'], queryFn: () => api.get<SchemeView[]>('schemes'), enabled: opened });
+  const { data: schemes = [] } = useQuery({ queryKey: ['schemes'], queryFn: () => api.get('schemes'), enabled: opened });
   const [schemeId, setScheme] = useState('');
   const begin = async (id: string) => {
     // What the sort stage begins with: what is copied in, and where to, is chosen there.
@@ -24,7 +23,7 @@ export function NewProject({ opened, onClose }: { opened: boolean; onClose: () =
   };
   const make = (values: typeof form.values) =>
     api
-      .post<{ id: string }>('projects', { ...values, dropFrame: canDrop && values.dropFrame })
+      .post('projects', { ...values, dropFrame: canDrop && values.dropFrame })
       .then(({ id }) => begin(id))
       .catch(tellError);
   return (

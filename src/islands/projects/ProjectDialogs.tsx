@@ -1,7 +1,7 @@
 import { Button, Group, TextInput } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { renameForm } from '../../core/forms/project-forms';
-import type { ProjectView } from '../../server/api/views';
+import type { ProjectView } from '../../server/projects/views/project';
 import { api } from '../shared/api';
 import { useJoiForm } from '../shared/form/joi-form';
 import { tellError } from '../shared/notices';

@@ -3,7 +3,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { LINK_STATES } from '../../core/project/clip';
 import { rateLabel } from '../../core/time/rate';
-import type { ProjectView } from '../../server/api/views';
+import type { ProjectView } from '../../server/projects/views/project';
 import { api } from '../shared/api';
 import { shortDate } from '../shared/dates';
 import { Bytes, plural } from '../shared/figures';

@@ -84,7 +84,7 @@ const COLUMNS: readonly Column<ShotRow>[] = [
 export function Exchange({ projectId, tabs }: { projectId: string; tabs: ReactNode }) {
   const [kept, change] = useRemembered<ExchangeSettings>(projectId, 'exchange', initial);
   const { settings, timelines } = useTimelineChoice(projectId, kept);
-  const state = usePlan<ExchangeDetail>('exchange', projectId, settings, exchangeForm);
+  const state = usePlan('exchange', projectId, settings, exchangeForm);
   const shelfName = useShelfNames();
   return (
     <ProxiesView

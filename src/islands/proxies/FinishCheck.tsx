@@ -1,6 +1,6 @@
 import { Checkbox } from '@mantine/core';
 import { type ReactNode } from 'react';
-import { FINISH_PROBLEMS, PROBLEM_WORDS, type FinishDetail, type FinishRow } from '../../core/planning/finish/finish';
+import { FINISH_PROBLEMS, PROBLEM_WORDS, type FinishRow } from '../../core/planning/finish/finish';
 import { finishForm, type FinishSettings } from '../../core/planning/finish/settings';
 import { Ask } from '../shared/Ask';
 import { Empty } from '../shared/Empty';
@@ -55,7 +55,7 @@ const COLUMNS: readonly Column<FinishRow>[] = [
 export function FinishCheck({ projectId, tabs }: { projectId: string; tabs: ReactNode }) {
   const [kept, change] = useRemembered<FinishSettings>(projectId, 'finish', initial);
   const { settings, timelines } = useTimelineChoice(projectId, kept);
-  const state = usePlan<FinishDetail>('finish', projectId, settings, finishForm);
+  const state = usePlan('finish', projectId, settings, finishForm);
   const shelfName = useShelfNames();
   const counts = state.plan?.detail.counts;
   const groups = [

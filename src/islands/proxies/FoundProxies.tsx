@@ -39,7 +39,7 @@ const GROUPS: readonly { readonly value: string; readonly label: string }[] = [
 /** Proxies, mezzanines and finished pictures that were made elsewhere: found by name, proven, and linked. */
 export function FoundProxies({ projectId, tabs }: { projectId: string; tabs: ReactNode }) {
   const [settings, change] = useRemembered<LinkProxiesSettings>(projectId, 'link-proxies', initial);
-  const state = usePlan<FoundDetail>('link-proxies', projectId, settings, linkProxiesForm);
+  const state = usePlan('link-proxies', projectId, settings, linkProxiesForm);
   const shelfName = useShelfNames();
   const columns = useMemo(() => foundColumns(shelfName), [shelfName]);
   return (

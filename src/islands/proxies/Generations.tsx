@@ -30,7 +30,7 @@ export function Generations({ projectId, tabs }: { projectId: string; tabs: Reac
   const [kept, change] = useRemembered<Kept>(projectId, 'generations', initial);
   const [read, choose] = useState<string | null>(null);
   const settings = useMemo((): GenerationsSettings | null => kept && { ...kept, read }, [kept, read]);
-  const state = usePlan<GenerationsDetail>('generations', projectId, settings, generationsForm);
+  const state = usePlan('generations', projectId, settings, generationsForm);
   const generations = state.plan?.detail.generations ?? [];
   const names = JSON.stringify(generations.map(({ key, name }) => [key, name]));
   const columns = useMemo(() => generationColumns(new Map(JSON.parse(names) as [string, string][])), [names]);

@@ -1,5 +1,5 @@
 import { useEffect, useMemo, type ReactNode } from 'react';
-import type { ProxyDetail, ProxyRow } from '../../core/planning/proxies/proxies';
+import type { ProxyRow } from '../../core/planning/proxies/proxies';
 import { PROXIES_AT_FIRST, proxyForm, type ProxySettings } from '../../core/planning/proxies/settings';
 import type { TakeAlongSettings } from '../../core/planning/take-along/settings';
 import { samePlace } from '../../core/media/item';
@@ -49,7 +49,7 @@ export function MakeProxies({ projectId, tabs, onAlong }: Props) {
   const [settings, change] = useRemembered<ProxySettings>(projectId, 'proxies', () => PROXIES_AT_FIRST);
   const { data: project } = useProject(projectId);
   const home = settings && project?.homes[presetOf(settings.presetId).for];
-  const state = usePlan<ProxyDetail>('proxies', projectId, settings, proxyForm, settings && atHome(settings, home ?? undefined));
+  const state = usePlan('proxies', projectId, settings, proxyForm, settings && atHome(settings, home ?? undefined));
   const [along, changeAlong] = useRemembered<TakeAlongSettings>(projectId, 'take-along', alongAtFirst);
   const bring = async (kind: RenditionKind, where: Whereto) => {
     if (!along) return;

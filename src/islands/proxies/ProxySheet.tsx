@@ -12,9 +12,9 @@ import { Choice } from '../shared/form/Choice';
 import { plural } from '../shared/figures';
 import { PlacePicker } from '../shared/PlacePicker';
 import { SheetField } from '../shared/SheetField';
+import { useAutomation } from './use-automation';
 import { useProject } from '../shared/questions';
 import type { PlanState } from '../shared/use-plan';
-import { useRemembered } from '../shared/use-remembered';
 import { OwnPresets } from './OwnPresets';
 import { SampleTable } from './SampleTable';
 
@@ -54,8 +54,7 @@ interface Props {
 /** In which codec and size, with what burned in, and where to. */
 export function ProxySheet({ projectId, settings, onChange, state, onBring }: Props) {
   const { size, burnIn, quality } = settings;
-  // As the server keeps it; see wished-proxies.
-  const [after, changeAfter] = useRemembered<{ wished: boolean }>(projectId, 'proxies-after-stocktake', () => ({ wished: false }));
+  const [isAuto, setAuto] = useAutomation(projectId, 'proxies-after-stocktake', settings);
   const [isTrying, setTrying] = useState(false);
   const preset = PRESETS.find(({ id }) => id === settings.presetId)!;
   const { data: project } = useProject(projectId);
@@ -187,8 +186,8 @@ export function ProxySheet({ projectId, settings, onChange, state, onBring }: Pr
       <Checkbox
         size="xs"
         label="Make what any clip lacks after a stocktake"
-        checked={after?.wished ?? false}
-        onChange={(event) => changeAfter({ wished: event.currentTarget.checked })}
+        checked={isAuto}
+        onChange={(event) => setAuto(event.currentTarget.checked)}
       />
       <details className="more-choices">
         <summary>

@@ -32,7 +32,7 @@ export function RemoveProxies({ projectId, tabs }: { projectId: string; tabs: Re
     (): RemoveProxiesSettings | null => kept && { ...kept, confirmed, ...(isElsewhereToo ? { elsewhere: true } : {}) },
     [kept, confirmed, isElsewhereToo],
   );
-  const state = usePlan<RemovalDetail>('remove-proxies', projectId, settings, removeProxiesForm, kept);
+  const state = usePlan('remove-proxies', projectId, settings, removeProxiesForm, kept);
   const shelfName = useShelfNames();
   const columns = useMemo(() => removalColumns(shelfName), [shelfName]);
   const { goOffline = 0, lost = [], elsewhere = 0 } = state.plan?.detail ?? {};

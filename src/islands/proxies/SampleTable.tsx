@@ -5,7 +5,6 @@ import type { Alternative, Alternatives } from '../../core/planning/proxies/alte
 import type { ProxySettings } from '../../core/planning/proxies/settings';
 import { sizeOf, sizeWords, type PictureSize } from '../../core/rendition/picture-size';
 import { presetOf } from '../../core/rendition/presets';
-import type { Sample } from '../../server/media/samples';
 import { api } from '../shared/api';
 import { formatDuration } from '../../core/words/figures';
 import { Bytes } from '../shared/figures';
@@ -30,7 +29,7 @@ export function SampleTable({ alternatives: { sample, all }, settings, onChange 
   const samples = useQueries({
     queries: wanted.map(({ presetId, size }) => ({
       queryKey: ['sample', sample.itemId, presetId, keyOf(size), quality],
-      queryFn: ({ signal }: { signal: AbortSignal }) => api.get<Sample>(`items/${sample.itemId}/sample?${sampleQuery(presetId, sizeOf(sample, size), quality)}`, signal), // prettier-ignore
+      queryFn: ({ signal }: { signal: AbortSignal }) => api.get(`items/${sample.itemId}/sample?${sampleQuery(presetId, sizeOf(sample, size), quality)}`, signal), // prettier-ignore
       staleTime: Infinity,
       retry: 1,
     })),

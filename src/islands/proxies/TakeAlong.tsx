@@ -52,7 +52,7 @@ interface Props {
 export function TakeAlong({ projectId, tabs, onMake }: Props) {
   const [settings, change] = useRemembered<TakeAlongSettings>(projectId, 'take-along', alongAtFirst);
   const [, changeProxies] = useRemembered<Partial<ProxySettings>>(projectId, 'proxies', () => ({}));
-  const state = usePlan<TakeAlongDetail>('take-along', projectId, settings, takeAlongForm);
+  const state = usePlan('take-along', projectId, settings, takeAlongForm);
   const shelfName = useShelfNames();
   const columns = useMemo(() => takeColumns(shelfName), [shelfName]);
   const { detail } = state.plan ?? {};

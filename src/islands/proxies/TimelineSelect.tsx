@@ -1,5 +1,5 @@
 import { Select } from '@mantine/core';
-import type { TimelineSummary } from '../../server/api/views';
+import type { TimelineSummary } from '../../server/projects/views/timeline';
 
 interface Props {
   readonly timelines: readonly TimelineSummary[];

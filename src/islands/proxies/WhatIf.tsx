@@ -29,7 +29,7 @@ export function WhatIf({ projectId, settings: { leave, order }, onChange, detail
   tried.current = order;
   const keep = () =>
     void api
-      .patch(`projects/${projectId}`, { readOrder: order })
+      .patch(`projects/${projectId}`, order ? { readOrder: order } : {})
       .then(() => {
         // Plans that were made before with no order tried out hold the old one: they are not shown again, not for a moment.
         client.removeQueries({ queryKey: ['plan'], type: 'inactive' });

@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import type { TimelineSummary } from '../../server/api/views';
+import type { TimelineSummary } from '../../server/projects/views/timeline';
 import { useTimelines } from '../shared/questions';
 import { timelineKnownAs } from '../shared/timeline-known-as';
 

@@ -1,7 +1,6 @@
 import { TextInput } from '@mantine/core';
 import { useMemo } from 'react';
 import { pullForm, type PullSettings } from '../../core/planning/pull/settings';
-import type { TakenCounts } from '../../core/planning/taking/taken';
 import { portableName } from '../../core/naming/safe-name';
 import type { PlanView } from '../../server/kinds/plan-views';
 import { plural } from '../shared/figures';
@@ -31,7 +30,7 @@ export function Pull({ projectId }: { projectId: string }) {
   const asked = useMemo(() => (settings === null ? null : { ...settings, timelineIds: ids }), [settings, ids]);
   const key = JSON.stringify(asked);
   const stable = useMemo(() => JSON.parse(key) as PullSettings | null, [key]);
-  const state = usePlan<TakenCounts>('pull', projectId, timelines.length === 0 ? null : stable, pullForm, settings);
+  const state = usePlan('pull', projectId, timelines.length === 0 ? null : stable, pullForm, settings);
   return (
     <InStage
       sheet={

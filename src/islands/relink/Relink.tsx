@@ -2,7 +2,6 @@ import { Button } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import type { Place } from '../../core/media/item';
-import type { RelinkDetail } from '../../core/planning/relink/relink';
 import type { RelinkSettings } from '../../core/planning/relink/settings';
 import type { ReasonDecision } from '../../core/planning/relink/settings';
 import type { RelinkRow } from '../../core/planning/relink/relink-groups';
@@ -49,7 +48,7 @@ export function Relink({ projectId }: { projectId: string }) {
     (): RelinkSettings => ({ scope, choices: itemsOf(choices), reasons, ...(additions ? { additions } : {}) }),
     [scope, choices, reasons, additions],
   );
-  const state = usePlan<RelinkDetail>('relink', projectId, settings, relinkForm);
+  const state = usePlan('relink', projectId, settings, relinkForm);
   const names = useShelfNames();
   const detail = state.plan?.detail;
   const groups = detail?.groups ?? [];

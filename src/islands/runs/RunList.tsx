@@ -1,7 +1,7 @@
 import { Button, TextInput } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { RunSummary } from '../../server/api/views';
+import type { RunSummary } from '../../server/runs/views/run';
 import { api } from '../shared/api';
 import { fullDate, shortDate } from '../shared/dates';
 import { Bytes } from '../shared/figures';
@@ -74,7 +74,7 @@ export function RunList({ projectId }: { projectId: string }) {
   // One that was asked for by its address, or lies out of sight.
   const { data: apart, error: gone } = useQuery({
     queryKey: ['runs', 'one', wanted],
-    queryFn: () => api.get<RunSummary>(`runs/${wanted}`),
+    queryFn: () => api.get(`runs/${wanted}`),
     enabled: wanted !== null && !inSight,
     retry: false,
   });

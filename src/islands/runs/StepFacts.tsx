@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import type { StepView } from '../../server/projects/step-views';
+import type { StepView } from '../../server/actions/step-views';
 import { fullDate } from '../shared/dates';
 import { Bytes, plural } from '../shared/figures';
 import { PathText } from '../shared/PathText';

@@ -1,6 +1,6 @@
 import { useDebouncedValue } from '@mantine/hooks';
 import { useMemo, useState } from 'react';
-import type { StepView } from '../../server/projects/step-views';
+import type { StepView } from '../../server/actions/step-views';
 import { Bytes } from '../shared/figures';
 import { PathText } from '../shared/PathText';
 import { useRun } from '../shared/Receipt';

@@ -1,7 +1,6 @@
 import { Checkbox } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { undoForm } from '../../core/planning/undo/settings';
-import type { UndoDetail } from '../../core/planning/undo/undo';
 import { plural } from '../shared/figures';
 import { PlanSheet } from '../shared/PlanSheet';
 import { usePlan } from '../shared/use-plan';
@@ -10,7 +9,7 @@ import { usePlan } from '../shared/use-plan';
 export function UndoSheet({ projectId, runId }: { projectId: string; runId: number }) {
   const [confirmed, setConfirmed] = useState(false);
   const settings = useMemo(() => ({ runId, confirmed }), [runId, confirmed]);
-  const undo = usePlan<UndoDetail>('undo', projectId, settings, undoForm, settings, { isOnce: true });
+  const undo = usePlan('undo', projectId, settings, undoForm, settings, { isOnce: true });
   const affectedClips = (undo.plan?.detail.affected ?? []).reduce((sum, entry) => sum + entry.clips, 0);
   const { last = 0, houses = 0 } = undo.plan?.detail ?? {};
   return (

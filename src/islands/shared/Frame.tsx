@@ -1,10 +1,8 @@
 import { useLocalStorage, useMediaQuery } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
-import type { RunSummary } from '../../server/api/views';
 import { LINK_STATES } from '../../core/project/clip';
 import { rateLabel } from '../../core/time/rate';
-import type { Window } from '../../server/list-window';
 import { api } from './api';
 import { askedOf } from './asked';
 import { Empty } from './Empty';
@@ -157,7 +155,7 @@ function Rail({ projectId, stage, project }: { projectId: string; stage: Stage['
   const { data: shelves } = useShelves();
   const { data: runs } = useQuery({
     queryKey: ['runs', projectId, 'count'],
-    queryFn: () => api.get<Window<RunSummary>>(`runs?project=${projectId}&limit=1`),
+    queryFn: () => api.get(`runs?project=${projectId}&limit=1`),
   });
   const { data: crates } = useCrates(projectId);
   const open = project ? project.states.missing + project.states.unplugged + project.states.changed : 0;

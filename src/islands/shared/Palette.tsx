@@ -3,9 +3,10 @@ import { useDebouncedValue } from '@mantine/hooks';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { fileName, folderOf, type Item } from '../../core/media/item';
-import type { ClipView, RunSummary } from '../../server/api/views';
+import type { ClipView } from '../../server/projects/views/clip';
+import type { RunSummary } from '../../server/runs/views/run';
 import { filterWords, fits } from '../../core/words/filter-words';
-import type { Window } from '../../server/list-window';
+import type { Window } from '../../core/lists/list-window';
 import { api } from './api';
 import { shortDate } from './dates';
 import { IconSearch } from './icons';
@@ -29,7 +30,7 @@ function useFound<Row>(name: string, path: string | null, asked: string, typed: 
   const words = asked;
   const { data, isPlaceholderData } = useQuery({
     queryKey: ['found', name, path, words],
-    queryFn: () => api.get<Window<Row>>(`${path}${new URLSearchParams({ filter: words, limit: String(MOST_OF_A_KIND) })}`),
+    queryFn: () => api.getFrom<Window<Row>>(`${path}${new URLSearchParams({ filter: words, limit: String(MOST_OF_A_KIND) })}`),
     enabled: path !== null && words !== '',
     placeholderData: keepPreviousData,
   });

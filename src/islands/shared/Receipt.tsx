@@ -1,7 +1,7 @@
 import { Button, Group } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { bytesWord } from '../../core/words/run-words';
-import type { RunSummary, RunView } from '../../server/api/views';
+import type { RunSummary } from '../../server/runs/views/run';
 import { useEffect, useRef } from 'react';
 import { api } from './api';
 import { handIsFree } from './Dialog';
@@ -31,7 +31,7 @@ export function useRun(runId: number) {
   const now = useLiveRuns().find((run) => run.id === runId);
   const query = useQuery({
     queryKey: ['runs', 'one', runId, now?.state, now?.stepsDone],
-    queryFn: () => api.get<RunView>(`runs/${runId}`),
+    queryFn: () => api.get(`runs/${runId}`),
     placeholderData: (old) => old,
   });
   const { data: run } = query;

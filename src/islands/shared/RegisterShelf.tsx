@@ -21,7 +21,7 @@ export function RegisterShelf({ opened, onClose, onDone }: { opened: boolean; on
   const register = async (ownIdentity = false) => {
     setBusy(true);
     try {
-      const shelf = await api.post<{ id: string }>('shelves', { ...form.values, ownIdentity });
+      const shelf = await api.post('shelves', { ...form.values, ownIdentity });
       setCopy(null);
       await api.post(`shelves/${shelf.id}/stocktake`);
       await client.invalidateQueries();

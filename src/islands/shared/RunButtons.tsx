@@ -1,6 +1,6 @@
 import { ActionIcon, Button, Group } from '@mantine/core';
 import { useEffect, useState } from 'react';
-import type { RunSummary } from '../../server/api/views';
+import type { RunSummary } from '../../server/runs/views/run';
 import { api } from './api';
 import { Dialog } from './Dialog';
 import { Choice } from './form/Choice';
@@ -12,7 +12,7 @@ import { tellError } from './notices';
 export const QUIET_MS = 1_000;
 
 export function orderRun(id: number, what: 'pause' | 'resume' | 'cancel'): Promise<void> {
-  return api.post<void>(`runs/${id}/${what}`).catch(tellError);
+  return api.post(`runs/${id}/${what}`).catch(tellError);
 }
 
 /** True for a moment after it is first shown: what comes under a hand that just pressed does not answer it. */

@@ -1,6 +1,7 @@
 import dayjs from 'dayjs';
 import { formatBytes } from '../../core/words/figures';
-import type { ProjectView, RunSummary } from '../../server/api/views';
+import type { ProjectView } from '../../server/projects/views/project';
+import type { RunSummary } from '../../server/runs/views/run';
 import { shortDate } from './dates';
 import { timeLeft } from './figures';
 import { useLostSince } from './news/line-state';

@@ -1,7 +1,7 @@
 import { MultiSelect, NumberInput, SegmentedControl } from '@mantine/core';
 import type { UsedMediaSettings } from '../../core/planning/taking/settings';
 import { nominalFps } from '../../core/time/rate';
-import type { TimelineSummary } from '../../server/api/views';
+import type { TimelineSummary } from '../../server/projects/views/timeline';
 import { askedOf, type Asked } from './asked';
 import { useTimelines, type ProjectWithChoices } from './questions';
 import { usePinned } from './use-pinned';

@@ -1,4 +1,4 @@
-import type { Window } from '../../server/list-window';
+import type { Window } from '../../core/lists/list-window';
 import { api } from './api';
 
 /** The most that the server gives at once. */
@@ -15,7 +15,7 @@ interface PlanPart {
 export async function allRows<Row>(of: PlanPart): Promise<Row[]> {
   const out: Row[] = [];
   for (;;) {
-    const { total, rows } = await api.post<Window<Row>>('plans/rows', { ...of, limit: MOST_ROWS, offset: out.length });
+    const { total, rows } = await api.postTo<Window<Row>>('plans/rows', { ...of, limit: MOST_ROWS, offset: out.length });
     out.push(...rows);
     if (rows.length === 0 || out.length >= total) return out;
   }

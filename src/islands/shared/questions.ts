@@ -1,12 +1,11 @@
 /** What several screens ask the server: one key and one address each. */
 import { useQuery } from '@tanstack/react-query';
-import type { BinsView, CrateView, ProjectView, ShelfView, TimelineSummary } from '../../server/api/views';
 import { api } from './api';
 
-export type ProjectWithChoices = ProjectView & { readonly remembered: Record<string, unknown> };
+export type { ProjectWithChoices } from '../../server/questions/of-projects';
 
 export function useProjects() {
-  return useQuery({ queryKey: ['projects'], queryFn: () => api.get<ProjectView[]>('projects') });
+  return useQuery({ queryKey: ['projects'], queryFn: () => api.get('projects') });
 }
 
 export function projectKey(projectId: string) {
@@ -14,30 +13,30 @@ export function projectKey(projectId: string) {
 }
 
 export function useProject(projectId: string) {
-  return useQuery({ queryKey: projectKey(projectId), queryFn: () => api.get<ProjectWithChoices>(`projects/${projectId}`) });
+  return useQuery({ queryKey: projectKey(projectId), queryFn: () => api.get(`projects/${projectId}`) });
 }
 
 export function useShelves() {
-  return useQuery({ queryKey: ['shelves'], queryFn: () => api.get<ShelfView[]>('shelves') });
+  return useQuery({ queryKey: ['shelves'], queryFn: () => api.get('shelves') });
 }
 
 /** `projectId` null: there is no project to ask. */
 export function useTimelines(projectId: string | null) {
   return useQuery({
     queryKey: ['timelines', projectId],
-    queryFn: () => api.get<TimelineSummary[]>(`projects/${projectId}/timelines`),
+    queryFn: () => api.get(`projects/${projectId}/timelines`),
     enabled: projectId !== null,
   });
 }
 
 export function useBins(projectId: string | null) {
-  return useQuery({ queryKey: ['bins', projectId], queryFn: () => api.get<BinsView>(`projects/${projectId}/bins`), enabled: projectId !== null });
+  return useQuery({ queryKey: ['bins', projectId], queryFn: () => api.get(`projects/${projectId}/bins`), enabled: projectId !== null });
 }
 
 export function useCrates(projectId: string | null) {
   return useQuery({
     queryKey: ['crates', projectId],
-    queryFn: () => api.get<CrateView[]>(`projects/${projectId}/crates`),
+    queryFn: () => api.get(`projects/${projectId}/crates`),
     enabled: projectId !== null,
   });
 }

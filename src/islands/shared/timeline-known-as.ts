@@ -1,4 +1,4 @@
-import type { TimelineSummary } from '../../server/api/views';
+import type { TimelineSummary } from '../../server/projects/views/timeline';
 
 /** The timeline of an id, or the one that took its place. */
 export function timelineKnownAs(timelines: readonly TimelineSummary[] | undefined, id: string | null): TimelineSummary | undefined {

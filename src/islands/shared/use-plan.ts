@@ -4,6 +4,7 @@ import { useDebouncedValue } from '@mantine/hooks';
 import type Joi from 'joi';
 import { useEffect, useMemo, useState } from 'react';
 
+import type { DetailOf, PlanKind } from '../../server/kinds/kinds';
 import type { PlanView } from '../../server/kinds/plan-views';
 import { api } from './api';
 import { askedOf, type Asked } from './asked';
@@ -37,14 +38,14 @@ export interface PlanState<Detail> {
  * `settings` null: there is nothing to plan yet. `chosen`: what of them the user chose; the receipt of a run stands while
  * that is as it was when the run was started. `isOnce`: once it has run there is no such plan any more, as of an undo.
  */
-export function usePlan<Detail>(
-  kind: string,
+export function usePlan<K extends PlanKind>(
+  kind: K,
   projectId: string | null,
   settings: unknown,
   form: Joi.AnySchema,
   chosen: unknown = settings,
   { isOnce = false }: { readonly isOnce?: boolean } = {},
-): PlanState<Detail> {
+): PlanState<DetailOf<K>> {
   const client = useQueryClient();
   const invalid = useMemo(() => (settings === null ? {} : messagesOf(form, settings)), [form, settings]);
   const [held, hold] = useState(settings);
@@ -57,14 +58,14 @@ export function usePlan<Detail>(
   const [receipt, setReceipt] = useState<{ readonly runId: number; readonly about: string } | null>(null);
   const query = useQuery({
     queryKey: ['plan', kind, projectId, settled],
-    queryFn: () => api.post<{ digest: string; plan: PlanView<Detail> }>('plans', { kind, projectId, settings: settled }),
+    queryFn: () => api.postTo<{ digest: string; plan: PlanView<DetailOf<K>> }>('plans', { kind, projectId, settings: settled }),
     enabled: settled !== null && !(isOnce && receipt !== null),
     placeholderData: keepPreviousData,
   });
   const [madeWith, setMadeWith] = useState<unknown>(null);
   if (query.data && !query.isPlaceholderData && madeWith !== settled) setMadeWith(settled);
   const mutation = useMutation({
-    mutationFn: (_about: string) => api.post<{ id: number }>('runs', { kind, projectId, settings: settled, digest: query.data!.digest }),
+    mutationFn: (_about: string) => api.postTo<{ id: number }>('runs', { kind, projectId, settings: settled, digest: query.data!.digest }),
     onSuccess: ({ id }, ranWith) => {
       setReceipt({ runId: id, about: ranWith });
       void client.invalidateQueries({ queryKey: ['runs'] });

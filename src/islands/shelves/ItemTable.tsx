@@ -1,7 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { fileName, type Item } from '../../core/media/item';
-import type { ListedItem, ShelfView } from '../../server/api/views';
+import { fileName } from '../../core/media/item';
+import type { ListedItem } from '../../server/stock/views/item';
+import type { ShelfView } from '../../server/stock/views/shelf';
 import { api } from '../shared/api';
 import { Bytes } from '../shared/figures';
 import { Gone } from '../shared/Gone';
@@ -72,7 +73,7 @@ export function ItemTable({ filter, shelf }: { filter: string; shelf: ShelfView 
   const [shownId, setShown] = useAddressWord('item');
   const { data: shown, error: gone } = useQuery({
     queryKey: ['items', 'one', shownId],
-    queryFn: () => api.get<Item>(`items/${shownId}`),
+    queryFn: () => api.get(`items/${shownId}`),
     enabled: shownId !== null,
     retry: false,
   });

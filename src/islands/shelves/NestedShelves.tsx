@@ -1,4 +1,4 @@
-import type { ShelfView } from '../../server/api/views';
+import type { ShelfView } from '../../server/stock/views/shelf';
 
 /** Shelves of older days that lie inside another one. */
 export function NestedShelves({ shelves }: { shelves: readonly ShelfView[] }) {

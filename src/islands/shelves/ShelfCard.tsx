@@ -1,7 +1,7 @@
 import { ActionIcon, Button } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { formatBytes } from '../../core/words/figures';
-import type { ShelfView } from '../../server/api/views';
+import type { ShelfView } from '../../server/stock/views/shelf';
 import { api } from '../shared/api';
 import { copyText } from '../shared/copy-text';
 import { fullDate, shortDate } from '../shared/dates';

@@ -1,6 +1,6 @@
 import { Button } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
-import type { ShelfView } from '../../server/api/views';
+import type { ShelfView } from '../../server/stock/views/shelf';
 import { api } from '../shared/api';
 import { tellError } from '../shared/notices';
 import { PathText } from '../shared/PathText';

@@ -1,4 +1,4 @@
-import type { ShelfView } from '../../server/api/views';
+import type { ShelfView } from '../../server/stock/views/shelf';
 import { useStocktake } from './use-stocktake';
 
 /** What the last stocktake of a shelf has to say: folders it could not open, a drive that went away. */

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import type { ShelfView } from '../../server/api/views';
+import type { ShelfView } from '../../server/stock/views/shelf';
 import type { StocktakeProgress } from '../../server/stock/stocktake';
 
 /** The last stocktake of a shelf, kept up to date by the news. */

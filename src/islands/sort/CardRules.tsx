@@ -1,7 +1,6 @@
 import { Button, TextInput } from '@mantine/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { cardRuleForm } from '../../core/forms/card-rule-form';
-import type { CardRulesView } from '../../server/api/views';
 import { api } from '../shared/api';
 import { askedOf } from '../shared/asked';
 import { Dialog } from '../shared/Dialog';
@@ -13,7 +12,7 @@ import { tellError } from '../shared/notices';
 /** By which folders camera cards are known: everywhere, and in this house. */
 export function CardRules({ opened, onClose }: { opened: boolean; onClose: () => void }) {
   const client = useQueryClient();
-  const query = useQuery({ queryKey: ['card-rules'], queryFn: () => api.get<CardRulesView>('card-rules'), enabled: opened });
+  const query = useQuery({ queryKey: ['card-rules'], queryFn: () => api.get('card-rules'), enabled: opened });
   const form = useJoiForm(cardRuleForm, { name: '', sign: '' });
   const attempt = async (work: () => Promise<unknown>): Promise<boolean> => {
     try {

@@ -3,7 +3,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { changeWords, isSameScheme } from '../../core/scheme/scheme-changes';
 import type { Scheme } from '../../core/scheme/scheme';
-import type { SchemeView } from '../../server/api/views';
+import type { SchemeView } from '../../server/usecases/schemes';
 import { api, ApiError } from '../shared/api';
 import { tellError } from '../shared/notices';
 import { useStay } from '../shared/use-stay';
@@ -110,13 +110,13 @@ export function useScheme(schemes: readonly SchemeView[], choices: SchemeChoices
     keep({ drafts: now.current.choices?.drafts ?? {}, schemeId: made.scheme.id });
   };
   const putBack = async (scheme: Scheme) => {
-    putSaved(await api.put<SchemeView>(`schemes/${scheme.id}`, { ...withoutId(scheme), revision: 0 }));
+    putSaved(await api.put(`schemes/${scheme.id}`, { ...withoutId(scheme), revision: 0 }));
     setDraft(scheme.id, null, scheme.id);
   };
   const takeAway = async (id: string) => {
     const saved = savedOf(id);
     if (saved)
-      await api.remove<undefined>(`schemes/${id}?revision=${saved.revision}`).catch((error: unknown) => {
+      await api.remove(`schemes/${id}?revision=${saved.revision}`).catch((error: unknown) => {
         // Somebody was there before.
         if (!(error instanceof ApiError && error.status === 404)) throw error;
       });
@@ -138,7 +138,7 @@ export function useScheme(schemes: readonly SchemeView[], choices: SchemeChoices
     if (!sent || isSaving) return;
     setSaving(true);
     try {
-      const made = await api.put<SchemeView>(`schemes/${chosen}`, { ...withoutId(sent.scheme), revision: over ?? sent.base });
+      const made = await api.put(`schemes/${chosen}`, { ...withoutId(sent.scheme), revision: over ?? sent.base });
       putSaved(made);
       // What was typed meanwhile is there still, and began from what is saved now.
       const later = draftOf(chosen);
@@ -196,13 +196,13 @@ export function useScheme(schemes: readonly SchemeView[], choices: SchemeChoices
     save,
     duplicate: (): Promise<boolean> =>
       attempt(async () => {
-        if (scheme) add(await api.post<SchemeView>('schemes', { ...withoutId(scheme), name: `${scheme.name} of the house` }));
+        if (scheme) add(await api.post('schemes', { ...withoutId(scheme), name: `${scheme.name} of the house` }));
       }),
     /** The changes in hand become a scheme of their own; the one they began from stays as it is saved. */
     saveApart: (): Promise<boolean> =>
       attempt(async () => {
         if (!draft) return;
-        const made = await api.post<SchemeView>('schemes', { ...withoutId(draft.scheme), name: `${draft.scheme.name} (mine)`.slice(0, 200) });
+        const made = await api.post('schemes', { ...withoutId(draft.scheme), name: `${draft.scheme.name} (mine)`.slice(0, 200) });
         setDraft(chosen, null);
         add(made);
         setConflict(false);
@@ -238,7 +238,7 @@ async function bringIn(file: File): Promise<SchemeView> {
       'Save the scheme as a file again where it came from.',
     );
   }
-  return api.post<SchemeView>('schemes/import', document).catch((error: unknown) => {
+  return api.postTo<SchemeView>('schemes/import', document).catch((error: unknown) => {
     if (!(error instanceof ApiError) || error.code !== 'bad-body') throw error;
     throw new ApiError(
       error.status,

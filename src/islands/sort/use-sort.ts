@@ -3,10 +3,9 @@ import { useQuery } from '@tanstack/react-query';
 import dayjs from 'dayjs';
 import { useMemo } from 'react';
 import { sortForm, type SortSettings } from '../../core/planning/sort/settings';
-import type { SortDetail } from '../../core/planning/sort/sort';
 import type { Place } from '../../core/media/item';
 import type { Scheme } from '../../core/scheme/scheme';
-import type { SchemeView } from '../../server/api/views';
+import type { SchemeView } from '../../server/usecases/schemes';
 import { api } from '../shared/api';
 import { askedOf } from '../shared/asked';
 import { usePlan } from '../shared/use-plan';
@@ -43,7 +42,7 @@ const initial = (): SortChoices => ({
 });
 
 export function useSchemes() {
-  return useQuery({ queryKey: ['schemes'], queryFn: () => api.get<SchemeView[]>('schemes') });
+  return useQuery({ queryKey: ['schemes'], queryFn: () => api.get('schemes') });
 }
 
 function schemeChoices({ schemeId, drafts, draft }: SortChoices): SchemeChoices {
@@ -64,7 +63,7 @@ export function useSort(projectId: string) {
     const { schemeId: _schemeId, drafts: _drafts, draft: _draft, watched: _watched, ...rest } = choices;
     return { ...rest, scheme, date: dayjs().format('YYYY-MM-DD') };
   }, [key]);
-  const state = usePlan<SortDetail>('sort', projectId, settings, sortForm);
+  const state = usePlan('sort', projectId, settings, sortForm);
   return { ...own, choices, change, asked: askedOf(query), schemes, settings, state };
 }
 

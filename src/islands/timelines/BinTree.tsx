@@ -1,7 +1,7 @@
 import { ActionIcon, TextInput } from '@mantine/core';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { binName, joinBin, nameOf, parentOf } from '../../core/project/bins';
-import type { BinView } from '../../server/api/views';
+import type { BinView } from '../../server/projects/views/bins';
 import type { Asked } from '../shared/asked';
 import { Face } from '../shared/Face';
 import { useTyped, type Left } from '../shared/form/use-typed';

@@ -3,9 +3,9 @@ import { ActionIcon, Button, TextInput, Tooltip } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState, type ReactNode } from 'react';
-import type { BinsView, ClipView } from '../../server/api/views';
+import type { BinsView } from '../../server/projects/views/bins';
+import type { ClipView } from '../../server/projects/views/clip';
 import type { BinEdit } from '../../core/forms/bin-edit';
-import type { Window } from '../../server/list-window';
 import { api } from '../shared/api';
 import { askedOf } from '../shared/asked';
 import { StaleNote } from '../shared/Face';
@@ -79,7 +79,7 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
   };
   const step = (direction: 'undo' | 'redo') =>
     api
-      .post<{ title: string }>(`projects/${projectId}/bins/${direction}`)
+      .post(`projects/${projectId}/bins/${direction}`)
       .then(({ title }) => {
         tell(direction === 'undo' ? 'Taken back' : 'Done again', title);
         // What was ticked may be there no more.
@@ -98,7 +98,7 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
   const inSight = clips.rows.find((entry) => entry?.id === clipId);
   const { data: apart } = useQuery({
     queryKey: ['clips', projectId, 'one', clipId],
-    queryFn: () => api.get<Window<ClipView>>(`projects/${projectId}/clips?ids=${clipId}`),
+    queryFn: () => api.get(`projects/${projectId}/clips?ids=${clipId}`),
     enabled: clipId !== null && !inSight,
   });
   const found = inSight ?? apart?.rows[0] ?? null;

@@ -1,11 +1,11 @@
+import { timelineFormat } from '../../core/interchange/timeline-formats';
 import { Button, Group, Loader, Select, TextInput } from '@mantine/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import type { ColumnMap, TablePreview } from '../../core/interchange/clip-list/clip-list-types';
-import type { Item, Place } from '../../core/media/item';
+import type { Place } from '../../core/media/item';
 import type { Finding } from '../../core/words/finding';
 import { formatRate, parseRate, rateLabel, type Rate } from '../../core/time/rate';
-import type { Window } from '../../server/list-window';
 
 import { api, ApiError, sendFile } from '../shared/api';
 import { Duration, plural } from '../shared/figures';
@@ -70,7 +70,7 @@ export function BringIn({ projectId, file, onClose, bringIn, onUnpack }: Props) 
     }
     setSending(chosen.name);
     try {
-      const { upload } = await sendFile<{ upload: string }>(`uploads?name=${encodeURIComponent(chosen.name)}`, chosen);
+      const { upload } = await sendFile(`uploads?name=${encodeURIComponent(chosen.name)}`, chosen);
       setSource({ name: chosen.name, upload });
     } catch (problem) {
       setError(problem as Error);
@@ -118,12 +118,12 @@ function ChooseFile({ onFile, onPlace }: { onFile: (file: File) => void; onPlace
   const { data: shelves = [] } = useShelves();
   const { data: outside } = useQuery({
     queryKey: ['bridges'],
-    queryFn: () => api.get<{ bridges: { name: string; endings: string[] }[]; problem: string | null }>('bridges'),
+    queryFn: () => api.get('bridges'),
   });
   const endings = ['.otio', '.otioz', '.edl', '.csv', '.tsv', ...(outside?.bridges ?? []).flatMap((bridge) => bridge.endings)];
   const { data: items } = useQuery({
     queryKey: ['items', shelfId, endings.join()],
-    queryFn: () => api.get<Window<Item>>(`shelves/${shelfId}/items?${new URLSearchParams({ endings: endings.join(), limit: '1000' })}`),
+    queryFn: () => api.get(`shelves/${shelfId}/items?${new URLSearchParams({ endings: endings.join(), limit: '1000' })}`),
     enabled: shelfId !== null,
   });
   const found = (items?.rows ?? []).map((item) => item.place.path);
@@ -198,8 +198,6 @@ function ChooseFile({ onFile, onPlace }: { onFile: (file: File) => void; onPlace
   );
 }
 
-const FORMATS: Readonly<Record<string, string>> = { otio: 'OpenTimelineIO', edl: 'CMX 3600 list', 'clip-list': 'Clip list' };
-
 function LookAtIt({
   projectId,
   source,
@@ -230,7 +228,7 @@ function LookAtIt({
   // What a long list holds is there at once; its media takes a while.
   const { data: text } = useQuery({
     queryKey: ['preview text', projectId, source, columns, rate],
-    queryFn: () => api.post<Preview>(`projects/${projectId}/preview`, sourceBody(source, { ...as, match: false })),
+    queryFn: () => api.post(`projects/${projectId}/preview`, sourceBody(source, { ...as, match: false })),
     retry: false,
   });
   const {
@@ -240,7 +238,7 @@ function LookAtIt({
     isPlaceholderData,
   } = useQuery({
     queryKey: ['preview', projectId, source, as],
-    queryFn: () => api.post<Preview>(`projects/${projectId}/preview`, sourceBody(source, as)),
+    queryFn: () => api.post(`projects/${projectId}/preview`, sourceBody(source, as)),
     retry: false,
     placeholderData: keepPreviousData,
     // What is read of a folder is found as it comes.
@@ -260,13 +258,13 @@ function LookAtIt({
       {data && (
         <div className={isFetching && whole ? 'preview fetching' : 'preview'}>
           <div className="controls">
-            <b>{FORMATS[data.format ?? ''] ?? 'Not known'}</b>
+            <b>{timelineFormat(data.format)?.title ?? 'Not known'}</b>
             <span className="soft">
               {[data.timelines.length > 0 ? plural(data.timelines.length, 'timeline') : '', data.clips > 0 ? plural(data.clips, 'clip') : '']
                 .filter((part) => part !== '')
                 .join(', ')}
             </span>
-            {data.format !== 'otio' && shownRate && (
+            {!data.statesRate && shownRate && (
               <Select
                 ml="auto"
                 size="xs"

@@ -2,8 +2,7 @@ import { MultiSelect } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { ClipView } from '../../server/api/views';
-import type { Window } from '../../server/list-window';
+import type { ClipView } from '../../server/projects/views/clip';
 import { api } from '../shared/api';
 
 const MOST_OFFERED = 50;
@@ -12,7 +11,7 @@ const MOST_OFFERED = 50;
 export function useClipsById(projectId: string, ids: readonly string[]): { clips: readonly ClipView[]; there: readonly string[]; isKnown: boolean } {
   const { data, isPlaceholderData } = useQuery({
     queryKey: ['clips', projectId, 'chosen', ids],
-    queryFn: () => api.get<Window<ClipView>>(`projects/${projectId}/clips?ids=${ids.join()}&limit=1000`),
+    queryFn: () => api.get(`projects/${projectId}/clips?ids=${ids.join()}&limit=1000`),
     enabled: ids.length > 0,
     placeholderData: keepPreviousData,
   });
@@ -38,7 +37,7 @@ export function ClipChoice({
   const [asked] = useDebouncedValue(words.trim(), 150);
   const { data } = useQuery({
     queryKey: ['clips', projectId, 'offered', asked],
-    queryFn: () => api.get<Window<ClipView>>(`projects/${projectId}/clips?${new URLSearchParams({ filter: asked, limit: String(MOST_OFFERED) })}`),
+    queryFn: () => api.get(`projects/${projectId}/clips?${new URLSearchParams({ filter: asked, limit: String(MOST_OFFERED) })}`),
     placeholderData: keepPreviousData,
   });
   const byId = new Map([...known, ...(data?.rows ?? [])].map((clip) => [clip.id, clip.name]));

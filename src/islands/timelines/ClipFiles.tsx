@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { samePlace } from '../../core/media/item';
-import type { ClipFileView, ClipView, ProjectView } from '../../server/api/views';
+import type { ClipFileView, ClipView } from '../../server/projects/views/clip';
 import { api } from '../shared/api';
 import { plural } from '../shared/figures';
 import { tellError } from '../shared/notices';
@@ -12,9 +12,9 @@ export function ClipFiles({ projectId, clip }: { projectId: string; clip: ClipVi
   const client = useQueryClient();
   const files = useQuery({
     queryKey: ['clip-files', projectId, clip.id],
-    queryFn: () => api.get<readonly ClipFileView[]>(`projects/${projectId}/clips/${clip.id}`),
+    queryFn: () => api.get(`projects/${projectId}/clips/${clip.id}`),
   });
-  const head = useQuery({ queryKey: ['project', projectId], queryFn: () => api.get<ProjectView>(`projects/${projectId}`) });
+  const head = useQuery({ queryKey: ['project', projectId], queryFn: () => api.get(`projects/${projectId}`) });
   const ask = (work: Promise<unknown>) => void work.then(() => client.invalidateQueries()).catch(tellError);
   const readFrom = (place: ClipFileView['place'] | null) => ask(api.patch(`projects/${projectId}/clips`, { clipIds: [clip.id], readFrom: place }));
   const drives = head.data?.drives ?? [];

@@ -3,7 +3,8 @@ import { useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { byName } from '../../core/naming/by-name';
 import type { ChangeKind } from '../../core/project/compare';
-import type { ComparedEvent, CompareView, TimelineSummary } from '../../server/api/views';
+import type { ComparedEvent, CompareView } from '../../server/projects/views/compare';
+import type { TimelineSummary } from '../../server/projects/views/timeline';
 import { api } from '../shared/api';
 import { askedOf } from '../shared/asked';
 import { Face } from '../shared/Face';
@@ -56,7 +57,7 @@ export function Compare({ projectId, tabs, onOpen }: Props) {
   const ready = before !== null && after !== null && before !== after;
   const compared = useQuery({
     queryKey: ['compare', projectId, before, after],
-    queryFn: () => api.get<CompareView>(`projects/${projectId}/compare?before=${before}&after=${after}`),
+    queryFn: () => api.get(`projects/${projectId}/compare?before=${before}&after=${after}`),
     enabled: ready && !gone,
   });
   const { data } = compared;

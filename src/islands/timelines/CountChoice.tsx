@@ -3,7 +3,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { rateLabel, type Rate } from '../../core/time/rate';
 import type { SourceCount } from '../../core/project/source-count';
-import type { DrawnEvent, TimelineView } from '../../server/api/views';
+import type { DrawnEvent, TimelineView } from '../../server/projects/views/timeline';
 import { api } from '../shared/api';
 import { plural } from '../shared/figures';
 import { tell, tellError } from '../shared/notices';
@@ -33,7 +33,7 @@ export function CountChoice({ projectId, view, event, onCounted }: Props) {
     setBusy(true);
     try {
       const body = { sourceCount: chosen, ...(event ? { events: [event.index] } : {}) };
-      const { timelineId } = await api.patch<{ timelineId: string }>(`projects/${projectId}/timelines/${view.id}`, body);
+      const { timelineId } = await api.patch(`projects/${projectId}/timelines/${view.id}`, body);
       await client.invalidateQueries();
       onCounted(timelineId);
       tell('Source timecode is counted anew', event ? 'For this event. The record side stays as it is.' : 'The record side stays as it is.');

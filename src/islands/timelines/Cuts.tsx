@@ -2,7 +2,7 @@ import { Button, SegmentedControl, TextInput } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState, type DragEvent, type ReactNode } from 'react';
 import type { Place } from '../../core/media/item';
-import type { TimelineSummary, TimelineView } from '../../server/api/views';
+import type { TimelineSummary } from '../../server/projects/views/timeline';
 import { api } from '../shared/api';
 import { askedOf } from '../shared/asked';
 import { Face, StaleNote } from '../shared/Face';
@@ -45,7 +45,7 @@ export function Cuts({ projectId, tabs, onCompare }: Props) {
   const current = timelineKnownAs(list, chosen) ?? list?.find((entry) => entry.id === first);
   const viewed = useQuery({
     queryKey: ['timeline', projectId, current?.id],
-    queryFn: () => api.get<TimelineView>(`projects/${projectId}/timelines/${current!.id}`),
+    queryFn: () => api.get(`projects/${projectId}/timelines/${current!.id}`),
     enabled: current !== undefined,
   });
   const { data: view } = viewed;

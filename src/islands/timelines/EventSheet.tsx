@@ -1,4 +1,4 @@
-import type { DrawnEvent, SourceUse, TimelineView } from '../../server/api/views';
+import type { DrawnEvent, SourceUse, TimelineView } from '../../server/projects/views/timeline';
 import { codecWords, lengthWords, pictureWords } from '../shelves/item-words';
 import { frameToTimecode } from '../../core/time/timecode';
 import { Bytes, plural } from '../shared/figures';

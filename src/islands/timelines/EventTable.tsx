@@ -1,5 +1,5 @@
 import { frameToTimecode } from '../../core/time/timecode';
-import type { DrawnEvent, TimelineView } from '../../server/api/views';
+import type { DrawnEvent, TimelineView } from '../../server/projects/views/timeline';
 import { StateSign } from '../shared/StateSign';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 import { speedWords } from './draw-timeline';

@@ -1,7 +1,7 @@
 import { Checkbox, CloseButton, Select, TextInput } from '@mantine/core';
 import { useMemo } from 'react';
 import { EXPORT_FORMATS, exportForm, type ExportFormat } from '../../core/planning/export/settings';
-import { FORMAT_WORDS, type ExportRow } from '../../core/planning/export/export';
+import { FORMAT_WORDS } from '../../core/planning/export/export';
 import type { SourceCount } from '../../core/project/source-count';
 import type { Place } from '../../core/media/item';
 import { Bytes, plural } from '../shared/figures';
@@ -26,7 +26,7 @@ export function ExportSheet({ projectId, timelineIds, onClose }: { projectId: st
   const [choice, change] = useRemembered<Choice>(projectId, 'export', initial);
   const key = choice === null ? null : JSON.stringify({ ...choice, timelineIds });
   const settings = useMemo(() => (key === null ? null : (JSON.parse(key) as Choice & { timelineIds: string[] })), [key]);
-  const state = usePlan<{ rows: readonly ExportRow[] }>('export', projectId, settings, exportForm);
+  const state = usePlan('export', projectId, settings, exportForm);
   return (
     <PlanSheet
       state={state}

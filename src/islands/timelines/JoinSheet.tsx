@@ -1,5 +1,4 @@
 import { CloseButton } from '@mantine/core';
-import type { JoinClipsDetail } from '../../core/planning/join-clips/join-clips';
 import { joinClipsForm } from '../../core/planning/join-clips/settings';
 import { PlanSheet } from '../shared/PlanSheet';
 import { plural } from '../shared/figures';
@@ -9,7 +8,7 @@ const ALL = {};
 
 /** The plan sheet that makes one clip of those that are one source. */
 export function JoinSheet({ projectId, onClose }: { projectId: string; onClose: () => void }) {
-  const state = usePlan<JoinClipsDetail>('join-clips', projectId, ALL, joinClipsForm);
+  const state = usePlan('join-clips', projectId, ALL, joinClipsForm);
   const rows = state.plan?.detail.rows ?? [];
   return (
     <PlanSheet state={state} idle="" runLabel={(plan) => (plan.blocked ? 'Run this plan' : `Join ${plural(plan.headline.value, 'clip')}`)}>

@@ -1,6 +1,6 @@
 import { Button, Group } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
-import type { TimelineSummary } from '../../server/api/views';
+import type { TimelineSummary } from '../../server/projects/views/timeline';
 import { api } from '../shared/api';
 import { plural } from '../shared/figures';
 import { tell, tellError } from '../shared/notices';
@@ -17,7 +17,7 @@ export function MediaNote({ projectId, timeline, onBack }: Props) {
   const isMatched = timeline.findings.some(({ code }) => code === 'matched');
   const takeBack = async () => {
     try {
-      const { timelineId } = await api.remove<{ timelineId: string }>(`projects/${projectId}/timelines/${timeline.id}/matches`);
+      const { timelineId } = await api.remove(`projects/${projectId}/timelines/${timeline.id}/matches`);
       await client.invalidateQueries();
       onBack(timelineId);
       tell('The links were taken back', 'The clips are offline until they are linked in Relink.');

@@ -1,6 +1,6 @@
 import { Button, Group } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
-import type { TimelineSummary } from '../../server/api/views';
+import type { TimelineSummary } from '../../server/projects/views/timeline';
 import { api } from '../shared/api';
 import { tellError } from '../shared/notices';
 import { Dialog } from '../shared/Dialog';

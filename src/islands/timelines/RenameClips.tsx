@@ -9,11 +9,6 @@ import { plural } from '../shared/figures';
 import { Tokens } from '../shared/Tokens';
 import './rename-clips.css';
 
-interface Names {
-  readonly changed: number;
-  readonly rows: readonly { readonly id: string; readonly before: string; readonly after: string }[];
-}
-
 interface Props {
   readonly projectId: string;
   /** In the order in which they are numbered; null while nothing is renamed. */
@@ -31,7 +26,7 @@ export function RenameClips({ projectId, clipIds, onClose, onRename }: Props) {
   const problem = 'problem' in read ? read.problem : pattern.trim() === '' ? 'Type a name.' : null;
   const { data, isPlaceholderData, error } = useQuery({
     queryKey: ['clips', projectId, 'names', clipIds, asked],
-    queryFn: ({ signal }) => api.post<Names>(`projects/${projectId}/bins/names`, { clipIds, pattern: asked }, signal),
+    queryFn: ({ signal }) => api.post(`projects/${projectId}/bins/names`, { clipIds: clipIds ?? [], pattern: asked }, signal),
     enabled: clipIds !== null && asked.trim() !== '' && !('problem' in readPattern(asked)),
     placeholderData: keepPreviousData,
   });

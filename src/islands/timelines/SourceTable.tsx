@@ -1,4 +1,4 @@
-import type { SourceUse } from '../../server/api/views';
+import type { SourceUse } from '../../server/projects/views/timeline';
 import { Bytes } from '../shared/figures';
 import { KeepBar } from '../shared/KeepBar';
 import { StateSign } from '../shared/StateSign';

@@ -1,6 +1,6 @@
 import { ActionIcon, Button } from '@mantine/core';
 import { useCallback, useEffect, useImperativeHandle, useMemo, useRef, useState, type KeyboardEvent, type MouseEvent, type Ref } from 'react';
-import type { TimelineView } from '../../server/api/views';
+import type { TimelineView } from '../../server/projects/views/timeline';
 import { token } from '../shared/token';
 import { draw, frameAt, LABEL_PX, type Colours, type View } from './draw-timeline';
 import { drawnEvents, hitAt, lanesHeight, lanesOf, nestingOf } from './lanes';

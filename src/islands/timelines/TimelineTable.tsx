@@ -1,6 +1,6 @@
 import { ActionIcon } from '@mantine/core';
 import { rateLabel } from '../../core/time/rate';
-import type { TimelineSummary } from '../../server/api/views';
+import type { TimelineSummary } from '../../server/projects/views/timeline';
 import { dayOf, shortDate } from '../shared/dates';
 import { Count, Duration } from '../shared/figures';
 import { IconDots } from '../shared/icons';

@@ -15,7 +15,7 @@ export function UnpackSheet({ projectId, bundle, onClose }: { projectId: string;
   const [destination, setDestination] = useState<Place | null>(null);
   const [folderName, setFolderName] = useState(portableName(name.replace(/\.otioz$/i, '')));
   const settings = useMemo(() => ({ bundle, destination, folderName }), [bundle, destination, folderName]);
-  const state = usePlan<{ files: readonly { path: string; bytes: number }[] }>('unpack', projectId, settings, unpackForm);
+  const state = usePlan('unpack', projectId, settings, unpackForm);
   return (
     <PlanSheet
       state={state}

@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useMemo, type ReactNode } from 'react';
 import { formatBytes } from '../../core/words/figures';
 import { totalFrames } from '../../core/time/range';
-import type { BinOnlyView, ItemUsageView, UsageTotals } from '../../server/api/views';
+import type { BinOnlyView, ItemUsageView, UsageTotals } from '../../server/projects/views/usage';
 import { api } from '../shared/api';
 import { askedOf, type Asked } from '../shared/asked';
 import { Face } from '../shared/Face';
@@ -75,7 +75,7 @@ export function Usage({ projectId, tabs, onOpen }: Props) {
   const isReady = choice !== null && isKnown && (all || chosen.length === 0 || timelines.length > 0);
   const summed = useQuery({
     queryKey: ['usage', projectId, asked],
-    queryFn: () => api.post<UsageTotals>(`projects/${projectId}/usage`, asked),
+    queryFn: () => api.postTo<UsageTotals>(`projects/${projectId}/usage`, asked),
     enabled: isReady,
     placeholderData: (old) => old,
   });

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { PartUseView } from '../../server/api/views';
+import type { PartUseView } from '../../server/projects/views/usage';
 import { Face } from '../shared/Face';
 import { plural } from '../shared/figures';
 import type { ItemUses } from './use-item-uses';

@@ -1,6 +1,7 @@
 /** What a kept list says of items and clips beside its columns: where they lie, how large they are, which frames are used. */
-import type { ClipView, ItemUsageView } from '../../server/api/views';
-import type { Window } from '../../server/list-window';
+import type { ClipView } from '../../server/projects/views/clip';
+import type { ItemUsageView } from '../../server/projects/views/usage';
+import type { Window } from '../../core/lists/list-window';
 import { api } from '../shared/api';
 import type { AlsoKept } from '../shared/table/keep-list';
 
@@ -29,7 +30,7 @@ async function itemsByClip(projectId: string): Promise<Map<string, ItemUsageView
   for (const list of ['used', 'never'] as const)
     for (let offset = 0; ; offset += MOST_ROWS) {
       const asked = { timelineIds: 'all', countDisabled: true, list, filter: '', sort: 'name', down: false, limit: MOST_ROWS, offset };
-      const { rows, total } = await api.post<Window<ItemUsageView>>(`projects/${projectId}/usage`, asked);
+      const { rows, total } = await api.postTo<Window<ItemUsageView>>(`projects/${projectId}/usage`, asked);
       for (const item of rows) for (const { id } of item.clips) byClip.set(id, [...(byClip.get(id) ?? []), item]);
       if (rows.length === 0 || offset + rows.length >= total) break;
     }

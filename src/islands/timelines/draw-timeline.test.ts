@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { DrawnEvent, DrawnTrack, TimelineView } from '../../server/api/views';
+import type { DrawnEvent, DrawnTrack, TimelineView } from '../../server/projects/views/timeline';
 import { draw, ellipsed, speedWords, type Scene, type View } from './draw-timeline';
 import { lanesOf } from './lanes';
 

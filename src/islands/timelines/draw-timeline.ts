@@ -1,7 +1,7 @@
 /** Drawing of a timeline on a canvas: only what lies in view is touched, so any number of events stays smooth. */
 import { frameToTimecode } from '../../core/time/timecode';
 import { nominalFps } from '../../core/time/rate';
-import type { DrawnEvent, DrawnNested, DrawnTrack, TimelineView } from '../../server/api/views';
+import type { DrawnEvent, DrawnNested, DrawnTrack, TimelineView } from '../../server/projects/views/timeline';
 import { firstAfter, RULER_PX, type Lane } from './lanes';
 
 export const LABEL_PX = 40;

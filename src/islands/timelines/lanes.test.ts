@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { DrawnEvent, DrawnNested, DrawnTrack } from '../../server/api/views';
+import type { DrawnEvent, DrawnNested, DrawnTrack } from '../../server/projects/views/timeline';
 import { frameAt, LABEL_PX, tickStep, toPx } from './draw-timeline';
 import { drawnEvents, firstAfter, hitAt, lanesHeight, lanesOf, nestingOf, RULER_PX, TRACK_PX } from './lanes';
 

@@ -1,5 +1,5 @@
 /** Where the tracks of a timeline lie on the drawing: picture above with the highest on top, sound below; nested ones opened in place. */
-import type { DrawnEvent, DrawnNested, DrawnTrack } from '../../server/api/views';
+import type { DrawnEvent, DrawnNested, DrawnTrack } from '../../server/projects/views/timeline';
 
 export const RULER_PX = 24;
 export const TRACK_PX = { video: 44, audio: 30, other: 24 } as const;

@@ -1,7 +1,6 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { ColumnMap } from '../../core/interchange/clip-list/clip-list-types';
-import type { Finding } from '../../core/words/finding';
 import type { Place } from '../../core/media/item';
 import type { Rate } from '../../core/time/rate';
 import { api } from '../shared/api';
@@ -24,14 +23,6 @@ export interface ReadAs {
   readonly additions?: readonly string[];
 }
 
-interface BroughtIn {
-  readonly timelineIds: string[];
-  readonly newClips: number;
-  readonly events: number;
-  readonly matchedClips: number;
-  readonly findings: readonly Finding[];
-}
-
 export interface BringInActions {
   readonly busy: boolean;
   bring(source: Source, as: ReadAs): Promise<boolean>;
@@ -50,7 +41,7 @@ export function useBringIn(projectId: string, onDone: (timelineId: string) => vo
     bring: async (source, as) => {
       setBusy(true);
       try {
-        const done = await api.post<BroughtIn>(`projects/${projectId}/timelines`, sourceBody(source, as));
+        const done = await api.post(`projects/${projectId}/timelines`, sourceBody(source, as));
         await client.invalidateQueries();
         if (done.timelineIds[0]) onDone(done.timelineIds[0]);
         const known = done.findings.some((finding) => finding.code === 'already-here');

@@ -1,5 +1,5 @@
 import { useInfiniteQuery } from '@tanstack/react-query';
-import type { ItemUsesView, PartUseView } from '../../server/api/views';
+import type { ItemUsesView, PartUseView } from '../../server/projects/views/usage';
 import { api } from '../shared/api';
 import { askedOf, type Asked } from '../shared/asked';
 
@@ -21,7 +21,7 @@ const NOBODY: Asked = { isThere: true, error: null, again: () => undefined };
 export function useItemUses(projectId: string, asked: object | null, key: string): ItemUses {
   const query = useInfiniteQuery({
     queryKey: ['usage', projectId, asked, key],
-    queryFn: ({ pageParam }) => api.post<ItemUsesView>(`projects/${projectId}/usage`, { ...asked, key, limit: PAGE_USES, offset: pageParam }),
+    queryFn: ({ pageParam }) => api.postTo<ItemUsesView>(`projects/${projectId}/usage`, { ...asked, key, limit: PAGE_USES, offset: pageParam }),
     initialPageParam: 0,
     getNextPageParam: (last, pages) => (pages.length * PAGE_USES < last.uses.total ? pages.length * PAGE_USES : undefined),
     enabled: asked !== null,

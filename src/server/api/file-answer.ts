@@ -1,8 +1,8 @@
 /** A file as the answer to a request, or the part of it that is asked for (RFC 9110, section 14). */
 import { open } from 'node:fs/promises';
 import parseRange from 'range-parser';
-import { heldBackFile } from '../held-back';
-import { Problem } from './problem';
+import { heldBackFile } from './held-back';
+import { Problem } from '../errors/problem';
 
 /** Throws Problem 416 where no part of the file is asked for, and what opening it throws. */
 export async function fileAnswer(path: string, type: string, request: Request): Promise<Response> {
@@ -10,12 +10,12 @@ export async function fileAnswer(path: string, type: string, request: Request): 
   let answered = false;
   try {
     const standing = await file.stat();
-    if (!standing.isFile()) throw new Problem(409, 'no-file', 'A folder stands where the file was.', 'Take stock of its shelf.');
+    if (!standing.isFile()) throw new Problem('no-file', 'A folder stands where the file was.', 'Take stock of its shelf.');
     const { size, mtimeMs } = standing;
     const etag = `"${size.toString(36)}-${Math.round(mtimeMs).toString(36)}"`;
     const headers = { 'content-type': type, 'accept-ranges': 'bytes', 'cache-control': 'private, no-cache', etag };
     const must = request.headers.get('if-match');
-    if (must !== null && !names(must, etag, false)) throw new Problem(412, 'changed', 'The file is another by now.', 'Load it anew.');
+    if (must !== null && !names(must, etag, false)) throw new Problem('changed', 'The file is another by now.', 'Load it anew.');
     const known = request.headers.get('if-none-match');
     if (known !== null && names(known, etag, true)) return new Response(null, { status: 304, headers });
     const part = partOf(request, size, etag);
@@ -48,7 +48,7 @@ function partOf(request: Request, size: number, etag: string): { start: number; 
   // What is no range at all does not count.
   if (parts === -2 || (parts !== -1 && parts.type !== 'bytes')) return null;
   if (parts === -1)
-    throw new Problem(416, 'no-such-part', `The file has ${size} bytes: there is nothing in the part that is asked for.`, undefined, {
+    throw new Problem('no-such-part', `The file has ${size} bytes: there is nothing in the part that is asked for.`, undefined, {
       'content-range': `bytes */${size}`,
     });
   return parts.length === 1 ? parts[0]! : null;

@@ -3,8 +3,9 @@
  * gathered and told once a tick to all, from counters; a page that does not read is let go, and asks again by itself.
  */
 import type { ServerResponse } from 'node:http';
-import type { House, News } from '../house';
-import { runSummary } from './runs';
+import type { Change, House, News } from '../house';
+import { log } from '../log/log';
+import { runSummary } from '../usecases/runs';
 
 const TICK_MS = 400;
 /** So often it is looked which drives stand there, while a page listens. */
@@ -19,12 +20,15 @@ export class NewsDesk {
   private readonly readers = new Set<ServerResponse>();
   private readonly runs = new Set<number>();
   private readonly stocktakes = new Set<string>();
-  private changed = false;
+  /** What is another, each once. */
+  private readonly changes = new Map<string, Change>();
   /** What has changed is told to those who listen; who comes later is told when that was. */
   private lastChangeMs = 0;
   private lastBeatMs = 0;
   private timer: NodeJS.Timeout | null = null;
   private lastLookMs = 0;
+  /** While it is being looked which drives stand there: one that does not answer holds up nothing but this. */
+  private isLooking = false;
   /** Where every shelf stood at the last look; null before the first. */
   private drives: string | null = null;
 
@@ -61,7 +65,7 @@ export class NewsDesk {
     // Nobody heard it; a page that comes, or comes back, asks for everything.
     this.runs.clear();
     this.stocktakes.clear();
-    this.changed = false;
+    this.changes.clear();
   }
 
   private heard(news: News): void {
@@ -69,7 +73,7 @@ export class NewsDesk {
     if (this.readers.size === 0) return;
     if (news.type === 'run') this.runs.add(news.id);
     else if (news.type === 'stocktake') this.stocktakes.add(news.shelfId);
-    else this.changed = true;
+    else this.changes.set(`${news.what} ${news.projectId}`, { what: news.what, projectId: news.projectId });
   }
 
   /** A catalogue that cannot be read for a moment is no reason to end: what was heard is told with the next tick. */
@@ -77,32 +81,41 @@ export class NewsDesk {
     try {
       this.tick();
     } catch (error) {
-      console.error('The news could not be told', error);
+      log.warn({ error }, 'the news could not be told');
     }
   }
 
   /** Drives come and go without anybody asking: whoever looks at a page sees it within two seconds. */
-  private lookAtDrives(): void {
-    if (Date.now() - this.lastLookMs < DRIVES_MS) return;
+  private async lookAtDrives(): Promise<void> {
+    if (this.isLooking || Date.now() - this.lastLookMs < DRIVES_MS) return;
     this.lastLookMs = Date.now();
-    const { catalogue, mounts } = this.house;
-    const drives = catalogue.shelves.list().map(({ id }) => `${id} ${mounts.rootOf(id) ?? ''} ${mounts.copiesOf(id).join(' ')}`).join('\n'); // prettier-ignore
-    if (this.drives !== null && this.drives !== drives) this.house.tell({ type: 'changed' });
-    this.drives = drives;
+    this.isLooking = true;
+    try {
+      const drives = await this.house.ask({ ask: 'drives', anew: false });
+      if (this.drives !== null && this.drives !== drives) {
+        this.house.mounts.reload();
+        this.house.changed('drives');
+      }
+      this.drives = drives;
+    } catch (error) {
+      log.warn({ error }, 'the drives could not be looked at');
+    } finally {
+      this.isLooking = false;
+    }
   }
 
   private tick(): void {
-    this.lookAtDrives();
+    void this.lookAtDrives();
     const pieces: string[] = [];
     for (const id of new Set([...this.runs, ...this.house.runner.liveIds()])) {
       const run = this.house.catalogue.runs.get(id);
       if (run) pieces.push(eventOf('run', runSummary(this.house, run)));
     }
     for (const shelfId of this.stocktakes) pieces.push(eventOf('stocktake', this.house.stocktakes.get(shelfId)?.progress ?? null));
-    if (this.changed) pieces.push(eventOf('changed', null));
+    if (this.changes.size > 0) pieces.push(eventOf('changed', [...this.changes.values()]));
     this.runs.clear();
     this.stocktakes.clear();
-    this.changed = false;
+    this.changes.clear();
     const now = Date.now();
     if (now - this.lastBeatMs >= HEARTBEAT_MS) {
       this.lastBeatMs = now;

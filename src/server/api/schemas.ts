@@ -4,7 +4,7 @@ import { RUN_PRIORITIES, type RunPriority } from '../catalogue/runs';
 import Joi from 'joi';
 import { PRESET_IDS, QUALITY_STEPS } from '../../core/rendition/presets';
 import type { Recipe } from '../../core/rendition/recipe';
-import { CLIP_LIST_FIELDS, type ColumnMap } from '../../core/interchange/clip-list/clip-list-types';
+import { CLIP_LIST_FIELDS } from '../../core/interchange/clip-list/clip-list-types';
 import { LINK_STATES } from '../../core/project/clip';
 import type { Place } from '../../core/media/item';
 import type { ClipQuery } from '../projects/clip-views';
@@ -12,8 +12,8 @@ import { additionsForm, idForm, nameForm, placeForm, rateForm } from '../../core
 import { binPathForm } from '../../core/forms/bin-edit';
 import { KINDS, type PlanRequest } from '../kinds/kinds';
 import { USAGE_SORTS, type UsageRequest } from '../projects/usage-views';
-import type { WindowQuery } from '../list-window';
-import { Problem } from './problem';
+import type { WindowQuery } from '../../core/lists/list-window';
+import type { TimelineInput } from '../usecases/timelines';
 import { windowKeys } from './window';
 
 const requestKeys = {
@@ -40,43 +40,18 @@ export const keepPlanSchema = Joi.object<PlanRequest & { projectId: string; as: 
 });
 
 /** Kinds whose sheets list more than goes with them. */
-const listing = Object.entries(KINDS).flatMap(([kind, { rows }]) => (rows ? [{ kind, sorts: rows.sorts }] : []));
+export const LISTING_KINDS = Object.entries(KINDS).flatMap(([kind, { rows }]) => (rows ? [{ kind, sorts: rows.sorts }] : []));
 
 export const planRowsSchema = Joi.object<PlanRequest & WindowQuery<string> & { projectId: string; group: string }>({
   ...requestKeys,
   kind: Joi.string()
-    .valid(...listing.map(({ kind }) => kind))
+    .valid(...LISTING_KINDS.map(({ kind }) => kind))
     .required(),
   projectId: idForm.required(),
   group: Joi.string().allow('').max(10_000).required(),
   ...windowKeys(['']),
   sort: Joi.string().max(20).default(''),
 });
-
-/** The window in an order that this kind has; its usual one where none is named. */
-export function mustBeQuery(kind: string, query: WindowQuery<string>): WindowQuery<string> {
-  const sorts = listing.find((entry) => entry.kind === kind)?.sorts ?? [''];
-  if (query.sort === '') return { ...query, sort: sorts[0] ?? '' };
-  if (!sorts.includes(query.sort))
-    throw new Problem(400, 'bad-query', `"sort" must be one of ${sorts.join(', ')}.`, 'See docs/api.md for the form of this request.');
-  return query;
-}
-
-export interface TimelineInput {
-  readonly name?: string;
-  readonly text?: string;
-  readonly place?: Place;
-  readonly upload?: string;
-  readonly columns?: ColumnMap;
-  /** Rate of a list, which states none; the project's where it is left out. */
-  readonly rate?: { num: number; den: number };
-  /** False links nothing but by address. */
-  readonly match?: boolean;
-  /** Where media is looked for: a shelf or a folder on it; on every shelf where it is left out. */
-  readonly scope?: Place | null;
-  /** What systems add to the names of files. */
-  readonly additions?: string[];
-}
 
 const timelineInput = {
   name: nameForm,
@@ -143,6 +118,11 @@ export const changeClipsSchema = Joi.object<{ clipIds: string[]; setAside?: bool
 }).xor('setAside', 'unmatch', 'readFrom');
 
 export const rememberSchema = Joi.object<{ name: string; value: object }>({ name: Joi.string().max(64).required(), value: Joi.object().required() });
+
+export const automationSchema = Joi.object<{ isOn: boolean; settings: object }>({
+  isOn: Joi.boolean().required(),
+  settings: Joi.object().required(),
+});
 
 export const plugSchema = Joi.object<{ plugged: boolean }>({ plugged: Joi.boolean().required() });
 

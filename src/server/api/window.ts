@@ -1,7 +1,7 @@
 /** The form of a window in a query or a body. */
 import Joi from 'joi';
-import type { WindowQuery } from '../list-window';
-import { Problem } from './problem';
+import type { WindowQuery } from '../../core/lists/list-window';
+import { Problem } from '../errors/problem';
 
 export const MOST_ROWS = 1000;
 const USUAL_ROWS = 100;
@@ -23,6 +23,6 @@ export function windowKeys(sorts: readonly [string, ...string[]]) {
 export function windowOf<Sort extends string>(query: URLSearchParams, sorts: readonly [Sort, ...Sort[]]): WindowQuery<Sort> {
   const schema = Joi.object<WindowQuery<Sort>>(windowKeys(sorts)).unknown(true);
   const checked = schema.validate(Object.fromEntries(query));
-  if (checked.error) throw new Problem(400, 'bad-query', checked.error.message, 'A list takes filter, sort, down, limit and offset.');
+  if (checked.error) throw new Problem('bad-query', checked.error.message, 'A list takes filter, sort, down, limit and offset.');
   return checked.value;
 }

@@ -6,18 +6,16 @@ import { tmpdir } from 'node:os';
 import { extname, join } from 'node:path';
 import { Mutex } from 'async-mutex';
 import { notes, warns, type Finding } from '../../core/words/finding';
+import { Problem } from '../errors/problem';
 import { runCommand } from '../outside/run-command';
 import { endStrays, MARK } from '../outside/strays';
 import { folderBytes } from '../stock/folder-bytes';
 import type { Bridge } from './bridges';
 
 /** Why a bridge gave no timeline. */
-export class BridgeError extends Error {
-  constructor(
-    message: string,
-    readonly hint?: string,
-  ) {
-    super(message);
+export class BridgeError extends Problem {
+  constructor(detail: string, hint?: string) {
+    super('bridge', detail, hint);
   }
 }
 

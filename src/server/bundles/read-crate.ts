@@ -4,43 +4,60 @@ import { existsSync, lstatSync } from 'node:fs';
 import { readdir, readFile } from 'node:fs/promises';
 import { fdir } from 'fdir';
 import { join, relative, sep } from 'node:path';
-import { isPayload, readBagInfo, readManifest, staysInside, type ManifestEntry } from '../../core/manifest/bag';
+import type { ArchiveEntry, ArchiveFormat } from '../../core/archive/archive-format';
+import { archiveAt, CRATE_FORMAT } from '../../core/archive/archive-formats';
+import { staysInside } from '../../core/archive/bagit/bag';
 import { fileName, joinPath, type Place } from '../../core/media/item';
 import type { CrateContent, CrateTimeline } from '../../core/planning/package/crate-content';
 import { parseRate, rate } from '../../core/time/rate';
 import { PlaceError, resolveBelow, type Places } from '../stock/mounts';
+import { Problem } from '../errors/problem';
 
 /** What is wrong with a folder that was to be opened as a crate. */
-export class CrateError extends Error {}
+export class CrateError extends Problem {
+  constructor(detail: string) {
+    super('not-a-crate', detail);
+  }
+}
 
 export async function readCrate(places: Places, root: Place): Promise<CrateContent> {
   const folder = places.resolve(root);
-  if (!existsSync(join(folder, 'bagit.txt')))
+  const format = archiveAt((name) => existsSync(join(folder, name)));
+  if (!format)
     throw new CrateError(
-      `There is no bagit.txt in ${fileName(root.path) || 'this folder'}: it is no crate, or one that was not finished. Choose the folder that holds bagit.txt and data.`,
+      `There is no ${CRATE_FORMAT.mark} in ${fileName(root.path) || 'this folder'}: it is no crate, or one that was not finished. Choose the folder that holds ${CRATE_FORMAT.mark} and ${CRATE_FORMAT.payloadFolder}.`,
     );
-  if (!existsSync(join(folder, 'manifest-sha256.txt'))) throw new CrateError('The crate has no manifest-sha256.txt, so it cannot be checked.');
-  const infoText = existsSync(join(folder, 'bag-info.txt')) ? (await readInside(folder, 'bag-info.txt')).toString('utf8') : '';
-  const info = readBagInfo(infoText);
-  const manifest = readManifest((await readInside(folder, 'manifest-sha256.txt')).toString('utf8'));
-  const outside = manifest.entries.find((entry) => !staysInside(entry.path));
-  if (outside) throw new CrateError(`The manifest names "${outside.path}", which lies outside the crate. It is not opened.`);
-  const oxum = /^(\d+)\.(\d+)$/.exec(info.get('Payload-Oxum') ?? '');
+  if (!existsSync(join(folder, format.manifest))) throw new CrateError(`The crate has no ${format.manifest}, so it cannot be checked.`);
+  const read = await format.read((path) => textInside(folder, path));
+  mustStayInside(read.entries, 'The manifest');
+  mustStayInside(read.tags ?? [], format.tagList);
+  const { about } = read;
   const sizes = await fileSizes(folder);
   const composed = new Map([...sizes.keys()].map((path) => [path.normalize('NFC'), path]));
   return {
     root,
-    name: info.get('External-Identifier') ?? fileName(root.path),
-    projectName: info.get('Project-Name') ?? fileName(root.path),
-    rate: parseRate(info.get('Project-Rate') ?? '') ?? rate(25),
-    dropFrame: info.get('Project-Drop-Frame') === 'yes',
-    entries: manifest.entries.map((entry) => asItStands(entry, sizes, composed)),
-    badLines: manifest.badLines,
+    name: about.name ?? fileName(root.path),
+    projectName: about.projectName ?? fileName(root.path),
+    rate: parseRate(about.rate ?? '') ?? rate(25),
+    dropFrame: about.dropFrame ?? false,
+    entries: read.entries.map((entry) => asItStands(entry, sizes, composed)),
+    badLines: read.badLines,
     sizes,
-    timelines: await readTimelines(folder),
-    oxum: oxum ? { bytes: Number(oxum[1]), files: Number(oxum[2]) } : null,
-    ...(await readTags(folder, sizes)),
+    timelines: await readTimelines(folder, format),
+    oxum: read.payload,
+    tags: read.tags,
+    tagSums: read.tags === null ? new Map() : await tagSums(folder, sizes, format),
   };
+}
+
+/** Throws CrateError for an entry that leads out of the crate. */
+function mustStayInside(entries: readonly ArchiveEntry[], list: string): void {
+  const outside = entries.find((entry) => !staysInside(entry.path));
+  if (outside) throw new CrateError(`${list} names "${outside.path}", which lies outside the crate. It is not opened.`);
+}
+
+async function textInside(folder: string, path: string): Promise<string | null> {
+  return existsSync(join(folder, path)) ? (await readInside(folder, path)).toString('utf8') : null;
 }
 
 /** A file of the crate. Throws CrateError for one that a link puts outside, or that is no file. */
@@ -59,7 +76,7 @@ async function readInside(folder: string, path: string): Promise<Buffer> {
  * The entry under the name that stands on the disk. Older writers leave a percent sign as it is, and some file systems
  * give letters back in two pieces: where only such a name stands there, that is the one.
  */
-function asItStands(entry: ManifestEntry, sizes: ReadonlyMap<string, number>, composed: ReadonlyMap<string, string>): ManifestEntry {
+function asItStands(entry: ArchiveEntry, sizes: ReadonlyMap<string, number>, composed: ReadonlyMap<string, string>): ArchiveEntry {
   const { path, literal } = entry;
   if (sizes.has(path)) return entry;
   if (literal !== undefined && sizes.has(literal) && staysInside(literal)) return { ...entry, path: literal };
@@ -78,27 +95,22 @@ async function fileSizes(folder: string): Promise<Map<string, number>> {
   );
 }
 
-/** What tells of the crate and is none of its payload, against the list of these where there is one (RFC 8493, section 2.2.1). */
-async function readTags(folder: string, sizes: ReadonlyMap<string, number>): Promise<Pick<CrateContent, 'tags' | 'tagSums'>> {
-  if (!sizes.has(TAG_LIST)) return { tags: null, tagSums: new Map() };
-  const { entries } = readManifest((await readInside(folder, TAG_LIST)).toString('utf8'));
-  const outside = entries.find((entry) => !staysInside(entry.path));
-  if (outside) throw new CrateError(`${TAG_LIST} names "${outside.path}", which lies outside the crate. It is not opened.`);
+/** What tells of the crate and is none of its payload, to be held against the list of these (RFC 8493, section 2.2.1). */
+async function tagSums(folder: string, sizes: ReadonlyMap<string, number>, { isPayload, tagList }: ArchiveFormat): Promise<Map<string, string>> {
   const sums = new Map<string, string>();
   for (const path of sizes.keys())
-    if (!isPayload({ path }) && path !== TAG_LIST)
+    if (!isPayload({ path }) && path !== tagList)
       sums.set(path, createHash('sha256').update(await readInside(folder, path)).digest('hex')); // prettier-ignore
-  return { tags: entries, tagSums: sums };
+  return sums;
 }
 
-const TAG_LIST = 'tagmanifest-sha256.txt';
-
-async function readTimelines(folder: string): Promise<CrateTimeline[]> {
-  const names = await readdir(join(folder, 'data/timelines')).catch(() => []);
+async function readTimelines(folder: string, { payloadFolder }: ArchiveFormat): Promise<CrateTimeline[]> {
+  const below = `${payloadFolder}/timelines`;
+  const names = await readdir(join(folder, below)).catch(() => []);
   const timelines = names.filter((name) => name.endsWith('.otio')).sort();
   return Promise.all(
     timelines.map(async (name) => {
-      const path = joinPath('data/timelines', name);
+      const path = joinPath(below, name);
       const bytes = await readInside(folder, path);
       const sha256 = createHash('sha256').update(bytes).digest('hex');
       return { name: name.replace(/\.otio$/, ''), path, sha256, text: bytes.toString('utf8'), folder: 'timelines' };

@@ -2,9 +2,14 @@
 import type { Readable } from 'node:stream';
 import { JsonGauge } from '../../core/interchange/json-gauge';
 import yauzl, { type Entry, type ZipFile } from 'yauzl';
+import { Problem } from '../errors/problem';
 
 /** What is wrong with a bundle, in a sentence. */
-export class BundleError extends Error {}
+export class BundleError extends Problem {
+  constructor(detail: string) {
+    super('bundle', detail, 'Choose an .otioz file that opens elsewhere, or have it made again.');
+  }
+}
 
 const MOST_ENTRIES = 1_000_000;
 

@@ -52,14 +52,14 @@ export class Bins {
   }
 
   /** Applies an edit and remembers how to take it back. What was undone before can no longer be done again. */
-  edit(projectId: string, title: string, change: BinChange): void {
+  edit(projectId: string, title: string, change: BinChange, actor = 'this machine'): void {
     this.db
       .transaction(() => {
         this.db.prepare('DELETE FROM edits WHERE project_id = ? AND undone = 1').run(projectId);
         const back = this.apply(projectId, change);
         this.db
-          .prepare('INSERT INTO edits (project_id, title, made_at, change) VALUES (?, ?, ?, ?)')
-          .run(projectId, title, new Date().toISOString(), JSON.stringify(back));
+          .prepare('INSERT INTO edits (project_id, title, made_at, change, actor) VALUES (?, ?, ?, ?, ?)')
+          .run(projectId, title, new Date().toISOString(), JSON.stringify(back), actor);
         this.db
           .prepare('DELETE FROM edits WHERE project_id = ? AND id NOT IN (SELECT id FROM edits WHERE project_id = ? ORDER BY id DESC LIMIT ?)')
           .run(projectId, projectId, MOST_EDITS_KEPT);

@@ -1,11 +1,12 @@
 /** The catalogue: one module an aggregate over one database. */
 import type { Place } from '../../core/media/item';
+import { Automations } from './automations';
 import { Bins } from './bins';
 import { CardRules } from './card-rules';
 import { Clips } from './clips';
 import { Crates } from './crates';
 import { type Db, writeIfFree } from './db';
-import { openDatabase } from './database';
+import { openDatabase, versionOf } from './database';
 import { DecodedFrames } from './decoded';
 import { Holdings } from './holdings';
 import { ItemFinder } from './item-finder';
@@ -38,6 +39,7 @@ export class Catalogue {
   readonly joins: Joins;
   readonly parts: Parts;
   readonly bins: Bins;
+  readonly automations: Automations;
   readonly timelines: Timelines;
   readonly runs: Runs;
   readonly outcomes: RunOutcomes;
@@ -52,6 +54,7 @@ export class Catalogue {
 
   constructor(private readonly db: Db) {
     this.projects = new Projects(db);
+    this.automations = new Automations(db);
     this.shelves = new Shelves(db);
     this.items = new Items(db);
     this.parts = new Parts(db);
@@ -135,6 +138,11 @@ export class Catalogue {
   }
 
   /** All or nothing. It takes the right to write at once: one that reads first could be refused in its middle. */
+  /** Number of the last migration that was applied. */
+  get schema(): number {
+    return versionOf(this.db);
+  }
+
   transaction<T>(work: () => T): T {
     return this.db.transaction(work).immediate();
   }

@@ -1,7 +1,9 @@
 /** Crates that were made here, what they held, and how they stand now. */
 import type { CrateAbout } from '../../core/planning/crate/crate-about';
 import { crateState, type CrateCounts, type CrateStanding } from '../../core/planning/package/crate-standing';
+import type { CarriedClip, CrateCarries } from '../../core/planning/crate/crate-label';
 import type { CrateHolds } from '../../core/planning/crate/crate-words';
+import { CRATE_FORMAT } from '../../core/archive/archive-formats';
 import { joinPath, samePlace, type Place } from '../../core/media/item';
 import type { Db } from './db';
 
@@ -28,6 +30,14 @@ export interface CrateRow {
   readonly found: string | null;
 }
 
+/** What became of a crate. */
+export interface CrateMark {
+  readonly at: string;
+  readonly mark: 'made' | 'checked' | 'doubted' | 'retracted' | 'undone' | 'locked' | 'unlocked' | 'accepted' | 'returned';
+  readonly words: string | null;
+  readonly actor: string;
+}
+
 type Raw = Omit<CrateRow, 'place' | 'holds' | 'about'> & {
   shelfId: string;
   path: string;
@@ -40,17 +50,18 @@ const COLUMNS =
   'id, project_id AS projectId, run_id AS runId, name, shelf_id AS shelfId, path, files, bytes, made_at AS madeAt, clips, lacks, checked_at AS checkedAt, locked_until AS lockedUntil, accepted_at AS acceptedAt, about, found';
 
 /** The list of lists: no two crates have the same. */
-export const OWN_LIST = 'tagmanifest-sha256.txt';
-const DECLARATION = 'bagit.txt';
+export const OWN_LIST = CRATE_FORMAT.tagList;
+const DECLARATION = CRATE_FORMAT.mark;
 
 export class Crates {
   constructor(private readonly db: Db) {}
 
-  add(crate: Omit<CrateRow, 'lockedUntil' | 'acceptedAt' | 'found'>): void {
+  add(crate: Omit<CrateRow, 'lockedUntil' | 'acceptedAt' | 'found'>, { timelines, clips }: CrateCarries, actor: string): void {
     this.db
       .prepare(
-        `INSERT INTO crates (id, project_id, run_id, name, shelf_id, path, files, bytes, made_at, clips, lacks, checked_at, about) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
-         ON CONFLICT DO UPDATE SET run_id = excluded.run_id, files = excluded.files, bytes = excluded.bytes, made_at = excluded.made_at, clips = excluded.clips,
+        `INSERT INTO made_crates (id, project_id, run_id, name, shelf_id, path, files, bytes, made_at, clips, lacks, checked_at, about, project_name)
+         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, (SELECT name FROM projects WHERE id = ?))
+         ON CONFLICT DO UPDATE SET taken_back_at = NULL, run_id = excluded.run_id, files = excluded.files, bytes = excluded.bytes, made_at = excluded.made_at, clips = excluded.clips,
            lacks = excluded.lacks, checked_at = excluded.checked_at, about = excluded.about`,
       )
       .run(
@@ -67,11 +78,50 @@ export class Crates {
         crate.holds ? JSON.stringify(crate.holds.lacks) : null,
         crate.checkedAt,
         JSON.stringify(crate.about),
+        crate.projectId,
       );
+    for (const table of ['crate_timelines', 'crate_clips']) this.db.prepare(`DELETE FROM ${table} WHERE crate_id = ?`).run(crate.id);
+    const timeline = this.db.prepare('INSERT INTO crate_timelines (crate_id, ordinal, timeline_id, name) VALUES (?, ?, ?, ?)');
+    timelines.forEach(({ id, name }, ordinal) => timeline.run(crate.id, ordinal, id, name));
+    const clip = this.db.prepare(
+      `INSERT INTO crate_clips (crate_id, ordinal, clip_id, name, shelf_id, path, fingerprint, content, start_frame, end_frame)
+       VALUES (?, ?, ?, ?, ?, ?, ?, (SELECT content FROM items WHERE shelf_id = ? AND path = ?), ?, ?)`,
+    );
+    clips.forEach(({ id, name, place: { shelfId, path }, fingerprint, start, end }, ordinal) =>
+      clip.run(crate.id, ordinal, id, name, shelfId, path, fingerprint, shelfId, path, start, end),
+    );
+    this.mark(crate.id, 'made', null, actor);
   }
 
-  remove(id: string): void {
-    this.db.prepare('DELETE FROM crates WHERE id = ?').run(id);
+  /** It was undone, or what it was made of is in doubt: it does not count, and stays on record. Part of a transaction. */
+  takeBack(id: string, mark: 'undone' | 'retracted', actor: string): void {
+    const { changes } = this.db
+      .prepare('UPDATE made_crates SET taken_back_at = ? WHERE id = ? AND taken_back_at IS NULL')
+      .run(new Date().toISOString(), id);
+    if (changes > 0) this.mark(id, mark, null, actor);
+  }
+
+  /** What became of a crate, from its making on. */
+  marksOf(id: string): CrateMark[] {
+    return this.db.prepare('SELECT at, mark, words, actor FROM crate_marks WHERE crate_id = ? ORDER BY id').all(id) as CrateMark[];
+  }
+
+  /** Timelines and clips that it carries, also of one that was taken back. */
+  carriedBy(id: string): CrateCarries {
+    const timelines = this.db.prepare('SELECT timeline_id AS id, name FROM crate_timelines WHERE crate_id = ? ORDER BY ordinal').all(id);
+    const clips = this.db
+      .prepare(
+        'SELECT clip_id AS id, name, shelf_id AS shelfId, path, fingerprint, start_frame AS start, end_frame AS end FROM crate_clips WHERE crate_id = ? ORDER BY ordinal',
+      )
+      .all(id) as (Omit<CarriedClip, 'place'> & Place)[];
+    return {
+      timelines: timelines as CrateCarries['timelines'],
+      clips: clips.map(({ shelfId, path, ...clip }) => ({ ...clip, place: { shelfId, path } })),
+    };
+  }
+
+  private mark(id: string, mark: CrateMark['mark'], words: string | null, actor: string): void {
+    this.db.prepare('INSERT INTO crate_marks (crate_id, at, mark, words, actor) VALUES (?, ?, ?, ?, ?)').run(id, new Date().toISOString(), mark, words, actor); // prettier-ignore
   }
 
   get(id: string): CrateRow | null {
@@ -90,7 +140,7 @@ export class Crates {
   }
 
   /** All of it was read and compared at `root`: what stands there now of these paths on the shelf is what it holds. What lies beside it is none of it. */
-  checked(id: string, root: Place, at: string, paths: readonly string[]): void {
+  checked(id: string, root: Place, at: string, paths: readonly string[], actor: string): void {
     this.db.prepare('DELETE FROM crate_files WHERE crate_id = ?').run(id);
     this.db
       .prepare(
@@ -98,12 +148,14 @@ export class Crates {
          SELECT ?, substr(i.path, ?), i.size_bytes, i.content FROM json_each(?) w CROSS JOIN items i ON i.shelf_id = ? AND i.path = w.value AND i.gone_at IS NULL`,
       )
       .run(id, root.path.length === 0 ? 1 : [...root.path].length + 2, JSON.stringify(paths), root.shelfId);
-    this.db.prepare('UPDATE crates SET checked_at = ?, found = NULL WHERE id = ?').run(at, id);
+    this.db.prepare('UPDATE made_crates SET checked_at = ?, found = NULL WHERE id = ?').run(at, id);
+    this.mark(id, 'checked', null, actor);
   }
 
   /** A check found what no stocktake sees, and that it is not whole therefore. */
-  doubt(id: string, found: string): void {
-    this.db.prepare('UPDATE crates SET found = ? WHERE id = ?').run(found, id);
+  doubt(id: string, found: string, actor: string): void {
+    this.db.prepare('UPDATE made_crates SET found = ? WHERE id = ?').run(found, id);
+    this.mark(id, 'doubted', found, actor);
   }
 
   /** What it held when it was made or last checked, by the paths below its root; none of one of an earlier version that was not checked since. */
@@ -127,8 +179,9 @@ export class Crates {
     return rows as ReturnType<Crates['filesOf']>;
   }
 
-  lock(id: string, until: string | null): void {
-    this.db.prepare('UPDATE crates SET locked_until = ? WHERE id = ?').run(until, id);
+  lock(id: string, until: string | null, actor: string): void {
+    this.db.prepare('UPDATE made_crates SET locked_until = ? WHERE id = ?').run(until, id);
+    this.mark(id, until === null ? 'unlocked' : 'locked', until, actor);
   }
 
   /** Name of a crate that a file lies in and that nobody may take: handed over, or locked on this day (as 2027-03-31); null where there is none. */
@@ -143,8 +196,9 @@ export class Crates {
     return name ?? null;
   }
 
-  accept(id: string, at: string | null): void {
-    this.db.prepare('UPDATE crates SET accepted_at = ? WHERE id = ?').run(at, id);
+  accept(id: string, at: string | null, actor: string): void {
+    this.db.prepare('UPDATE made_crates SET accepted_at = ? WHERE id = ?').run(at, id);
+    this.mark(id, at === null ? 'returned' : 'accepted', null, actor);
   }
 
   /** How it stands by what the last stocktakes saw: where it was made, else where its own list is found. */

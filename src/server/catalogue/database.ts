@@ -1,11 +1,14 @@
 /** Opens the catalogue and brings its schema up to date. */
 import Database from 'better-sqlite3';
-import { readdirSync, readFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, renameSync, rmSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { Db } from './db';
 import { fillColumns } from './fill-columns';
 
 const BUSY_MS = 5_000;
+/** Of the catalogue as it was before it was changed for good. */
+const MOST_COPIES = 3;
 
 export class CatalogueError extends Error {}
 
@@ -24,7 +27,7 @@ export function openDatabase(file: string, isReady = false, busyMs = BUSY_MS): D
   // No temp_store in memory: nested transactions then go through a list of all they changed at every statement.
   db.pragma(`busy_timeout = ${busyMs}`);
   if (!isReady) {
-    migrate(db, fileURLToPath(new URL('./migrations/', import.meta.url)));
+    migrate(db, fileURLToPath(new URL('./migrations/', import.meta.url)), keepBefore(db, file));
     fillColumns(db);
   }
   // As words of a filter are written: see filterWords. SQLite's own small letters are those of ASCII alone.
@@ -49,23 +52,57 @@ function keepStatements(db: Db): void {
   db.prepare = prepareOnce as Db['prepare'];
 }
 
-/** Applies the numbered migrations the database has not seen; each commits together with its version. */
-export function migrate(db: Db, folder: string): void {
+/**
+ * Applies the numbered migrations the database has not seen; each commits together with its version. Throws CatalogueError for a
+ * catalogue of a newer version, and for two migrations of one number, of which one would never be applied.
+ * `beforeEach`: told before anything is changed, by the version it is at.
+ */
+export function migrate(db: Db, folder: string, beforeEach: (version: number) => void = () => undefined): void {
   const migrations = readdirSync(folder)
     .filter((name) => /^\d+_.*\.sql$/.test(name))
     .sort()
-    .map((name) => ({ version: parseInt(name, 10), sql: readFileSync(`${folder}/${name}`, 'utf8') }));
+    .map((name) => ({ version: parseInt(name, 10), name, sql: readFileSync(`${folder}/${name}`, 'utf8') }));
+  const twice = migrations.find(({ version }, index) => version === migrations[index - 1]?.version);
+  if (twice) throw new CatalogueError(`Two changes of the catalogue bear the number ${twice.version}, of which one is ${twice.name}. This build of Mill Shelf is not whole: install it again.`); // prettier-ignore
   const newest = migrations.at(-1)?.version ?? 0;
-  const current = db.pragma('user_version', { simple: true }) as number;
+  const current = versionOf(db);
   if (current > newest) {
     throw new CatalogueError(
       `This catalogue was made by a newer Mill Shelf (schema ${current}, this one knows ${newest}). Start the newer version, or point --data at another folder.`,
     );
   }
   for (const { version, sql } of migrations.filter((entry) => entry.version > current)) {
+    beforeEach(versionOf(db));
     db.transaction(() => {
       db.exec(sql);
       db.pragma(`user_version = ${version}`);
     }).immediate();
   }
+}
+
+/** Number of the last migration that was applied; 0 of an empty database. */
+export function versionOf(db: Db): number {
+  return db.pragma('user_version', { simple: true }) as number;
+}
+
+/** Keeps the catalogue as it is before it is changed for good, beside it; one that is new holds nothing. */
+function keepBefore(db: Db, file: string): (version: number) => void {
+  return (version) => {
+    const copy = `${file}.before-${version + 1}`;
+    if (version === 0 || file === ':memory:' || existsSync(copy)) return;
+    // Whole or not there: a copy that was broken off is none.
+    rmSync(`${copy}.part`, { force: true });
+    db.prepare('VACUUM INTO ?').run(`${copy}.part`);
+    renameSync(`${copy}.part`, copy);
+    for (const { name } of copiesBeside(file).slice(0, -MOST_COPIES)) rmSync(name, { force: true });
+  };
+}
+
+/** Copies that were kept before earlier changes, the oldest first. */
+function copiesBeside(file: string): { readonly name: string; readonly version: number }[] {
+  const start = `${basename(file)}.before-`;
+  return readdirSync(dirname(file))
+    .filter((name) => name.startsWith(start) && /^\d+$/.test(name.slice(start.length)))
+    .map((name) => ({ name: join(dirname(file), name), version: Number(name.slice(start.length)) }))
+    .sort((a, b) => a.version - b.version);
 }

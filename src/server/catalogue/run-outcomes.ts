@@ -6,6 +6,7 @@ import type { RenditionKind } from '../../core/rendition/read-order';
 import type { FramesStep, Step } from '../../core/planning/plan/step';
 import type { Db } from './db';
 import type { OutcomeFile, StepOutcome } from './runs';
+import { ACTION_TRAITS, actionsThat } from '../../core/planning/plan/action-traits';
 
 /** A copy that was made and read back; journals of earlier versions do not tell what it came out as. */
 export interface MadeCopy {
@@ -16,6 +17,12 @@ export interface MadeCopy {
 }
 
 const UNFINISHED = "SELECT id FROM runs WHERE state IN ('queued', 'running', 'paused')";
+
+/** Names of actions, as SQL lists them. */
+const listed = (actions: readonly string[]) => actions.map((action) => `'${action}'`).join(', ');
+const LEAVING = listed(actionsThat(({ leavesFile }) => leavesFile));
+const TAKING_WHOLE = listed(actionsThat(({ takes }) => takes === 'whole'));
+const COPYING = listed(actionsThat(({ takes, moves }) => takes !== null && !moves));
 
 /** A later run that stands on what a run did. */
 export interface StandingRun {
@@ -86,7 +93,7 @@ export class RunOutcomes {
         `WITH own AS (
            SELECT ${key('to', "json_extract(s.step, '$.frames.to.prefix'), iif(s.action = 'frames', json_extract(s.step, '$.sequence.prefix'), NULL)")} AS key
            FROM run_steps s INDEXED BY run_steps_outline
-           WHERE s.run_id = @runId AND s.state = 'done' AND s.action IN ('copy', 'trim', 'encode', 'write', 'move', 'frames') AND s.remark IS NOT 'left'),
+           WHERE s.run_id = @runId AND s.state = 'done' AND s.action IN (${LEAVING}) AND s.remark IS NOT 'left'),
          moved AS (
            SELECT s.run_id AS id, sum(coalesce(json_array_length(s.step, '$.frames.names'), 1)) AS files FROM run_steps s INDEXED BY run_steps_outline
            WHERE s.run_id IN (${later}) AND s.state = 'done' AND s.action = 'move' AND s.remark IS NOT 'left'
@@ -125,8 +132,8 @@ export class RunOutcomes {
   alsoTaking(steps: readonly Step[]): { readonly id: number; readonly title: string; readonly files: number }[] {
     if (this.db.prepare(`${UNFINISHED} LIMIT 1`).get() === undefined) return [];
     const taken = steps.flatMap(({ action, from, to }) =>
-      from && to && (action === 'move' || action === 'copy' || action === 'frames')
-        ? [{ key: `${from.shelfId}\n${from.path}`, moves: action === 'move', shelf: to.shelfId }]
+      from && to && ACTION_TRAITS[action].takes === 'whole'
+        ? [{ key: `${from.shelfId}\n${from.path}`, moves: ACTION_TRAITS[action].moves, shelf: to.shelfId }]
         : [],
     );
     const rows = this.db
@@ -135,7 +142,7 @@ export class RunOutcomes {
          SELECT id, title, sum(own) AS files FROM (SELECT DISTINCT r.id, r.title, s.ordinal,
            coalesce(json_array_length(s.step, '$.frames.names'), json_array_length(s.step, '$.names'), 1) AS own FROM run_steps s INDEXED BY run_steps_outline JOIN runs r ON r.id = s.run_id
          JOIN planned p ON p.key = json_extract(s.step, '$.from.shelfId') || char(10) || json_extract(s.step, '$.from.path')
-         WHERE s.run_id IN (${UNFINISHED}) AND s.state NOT IN ('done', 'failed', 'skipped', 'cancelled') AND s.action IN ('move', 'copy', 'frames')
+         WHERE s.run_id IN (${UNFINISHED}) AND s.state NOT IN ('done', 'failed', 'skipped', 'cancelled') AND s.action IN (${TAKING_WHOLE})
            AND (s.action = 'move' OR p.moves OR p.shelf = json_extract(s.step, '$.to.shelfId')))
          GROUP BY id, title ORDER BY id`,
       )
@@ -148,12 +155,12 @@ export class RunOutcomes {
     const isBroken = "SELECT id FROM runs WHERE state IN ('failed', 'cancelled') AND undone_by IS NULL AND kind = @kind";
     if (this.db.prepare(`${isBroken} LIMIT 1`).get({ kind }) === undefined) return [];
     const froms = steps.flatMap(({ action, from }) =>
-      from && (action === 'copy' || action === 'trim' || action === 'frames') ? [`${from.shelfId}\n${from.path}`] : [],
+      from && ACTION_TRAITS[action].takes !== null && !ACTION_TRAITS[action].moves ? [`${from.shelfId}\n${from.path}`] : [],
     );
     return this.db
       .prepare(
         `SELECT s.run_id AS id, sum(coalesce(json_array_length(s.step, '$.names'), 1)) AS files FROM run_steps s INDEXED BY run_steps_outline
-         WHERE s.run_id IN (${isBroken}) AND s.state = 'done' AND s.action IN ('copy', 'trim', 'frames')
+         WHERE s.run_id IN (${isBroken}) AND s.state = 'done' AND s.action IN (${COPYING})
            AND json_extract(s.step, '$.to.shelfId') = @shelfId AND substr(json_extract(s.step, '$.to.path'), 1, length(@below)) = @below
            AND json_extract(s.step, '$.from.shelfId') || char(10) || json_extract(s.step, '$.from.path') IN (SELECT value FROM json_each(@froms))
          GROUP BY s.run_id ORDER BY s.run_id DESC`,

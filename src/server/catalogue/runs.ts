@@ -5,7 +5,7 @@ import type { Plan } from '../../core/planning/plan/plan';
 import type { Db } from './db';
 import { RunTexts } from './run-texts';
 import { filterWords } from '../../core/words/filter-words';
-import type { Window, WindowQuery } from '../list-window';
+import type { Window, WindowQuery } from '../../core/lists/list-window';
 
 export type RunState = 'queued' | 'running' | 'paused' | 'done' | 'failed' | 'cancelled';
 /** Whether its steps get their turn before those of other runs, or after them. */
@@ -30,6 +30,8 @@ export interface RunRow {
   /** About how long all of it takes, as its plan reckoned it; null where it did not. */
   readonly seconds: number | null;
   readonly priority: RunPriority;
+  /** On whose word it runs. */
+  readonly actor: string;
 }
 
 export interface OutcomeFile {
@@ -123,7 +125,7 @@ export interface MadeFrame {
 }
 
 const RUN =
-  "id, project_id AS projectId, (SELECT name FROM projects WHERE projects.id = runs.project_id) AS projectName, kind, title, state, plan, created_at AS createdAt, ended_at AS endedAt, undone_by AS undoneBy, undoing_by AS undoingBy, json_extract(plan, '$.seconds') AS seconds, priority";
+  "id, project_id AS projectId, (SELECT name FROM projects WHERE projects.id = runs.project_id) AS projectName, kind, title, state, plan, created_at AS createdAt, ended_at AS endedAt, undone_by AS undoneBy, undoing_by AS undoingBy, json_extract(plan, '$.seconds') AS seconds, priority, actor";
 const STEP = 'ordinal, step, state, outcome, pending, message, started_at AS startedAt, ended_at AS endedAt';
 
 /** A run without its plan. */
@@ -170,14 +172,14 @@ export class Runs {
   }
 
   /** `texts`: of its steps, where they were packed while the plan was made. */
-  add(plan: Plan, at: string, digest: string | null = null, texts: ReadonlyMap<string, Uint8Array> = new Map()): number {
+  add(plan: Plan, at: string, digest: string | null = null, texts: ReadonlyMap<string, Uint8Array> = new Map(), actor = 'this machine'): number {
     const { steps, detail: _detail, ...sheet } = plan;
     return this.db
       .transaction(() => {
         const id = Number(
           this.db
-            .prepare('INSERT INTO runs (project_id, kind, title, state, plan, created_at, digest) VALUES (?, ?, ?, ?, ?, ?, ?)')
-            .run(plan.projectId, plan.kind, plan.title, 'queued', JSON.stringify(sheet), at, digest).lastInsertRowid,
+            .prepare('INSERT INTO runs (project_id, kind, title, state, plan, created_at, digest, actor) VALUES (?, ?, ?, ?, ?, ?, ?, ?)')
+            .run(plan.projectId, plan.kind, plan.title, 'queued', JSON.stringify(sheet), at, digest, actor).lastInsertRowid,
         );
         const insert = this.db.prepare("INSERT INTO run_steps (run_id, ordinal, step, state) VALUES (?, ?, ?, 'waiting')");
         const apart = new RunTexts(this.db).keeper(id, texts);
@@ -187,6 +189,11 @@ export class Runs {
         return id;
       })
       .immediate();
+  }
+
+  /** On whose word it runs. */
+  actorOf(id: number): string {
+    return (this.db.prepare('SELECT actor FROM runs WHERE id = ?').pluck().get(id) as string | undefined) ?? 'this machine';
   }
 
   /** A part of the list, newest first: runs of one project or of all whose titles hold every word of `filter`. */

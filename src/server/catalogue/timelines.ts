@@ -3,7 +3,7 @@ import type { Finding } from '../../core/words/finding';
 import type { TimelineReads } from '../../core/project/reads';
 import type { TimelineSums } from '../../core/usage/timeline-sums';
 import type { Db } from './db';
-import { LastMade } from '../last-made';
+import { LastMade } from './last-made';
 import type { TimelineHead } from './timeline-head';
 import { copyReads, eventClips, putReads, readsOfTimeline, type EventClips } from './timeline-reads';
 

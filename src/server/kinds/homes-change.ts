@@ -3,8 +3,8 @@ import { samePlace } from '../../core/media/item';
 import type { HomesChange } from '../../core/planning/taking/homes';
 import { edited, HOME_KINDS, type Homes, type HomesEdit } from '../../core/rendition/homes';
 import type { CatalogueChange } from '../../core/planning/plan/step';
-import { StepFailure } from '../runs/explain-error';
-import type { ChangeMaker } from './kind';
+import { StepFailure } from '../errors/explain-error';
+import type { ChangeMaker } from '../actions/step-context';
 
 /** Homes as they were; kinds whose home is another one by now are left so. */
 interface HomesBack extends CatalogueChange {

@@ -1,5 +1,5 @@
 /** The table of kinds: planners, forms, changes and texts of every kind of plan are found through it. */
-import type { CatalogueChange } from '../../core/planning/plan/step';
+import type Joi from 'joi';
 import { adoptChanges } from './adopt/adopt';
 import { checkCrateKind } from './check-crate/check-crate-kind';
 import { compareCratesKind } from './compare-crates/compare-crates-kind';
@@ -8,7 +8,9 @@ import { decodeKind } from './decode/decode-kind';
 import { exchangeKind } from './exchange/exchange-kind';
 import { exportKind } from './export/export-kind';
 import { finishKind } from './finish/finish-kind';
-import type { ChangeMaker, Kind, TextMaker } from './kind';
+import { makersOf } from '../actions/makers';
+import type { Makers } from '../actions/step-context';
+import type { Kind } from './kind';
 import { generationsKind } from './generations/generations-kind';
 import { homesChanges } from './homes-change';
 import { joinClipsKind } from './join-clips/join-clips-kind';
@@ -47,44 +49,24 @@ const TABLE = {
 
 export type PlanKind = keyof typeof TABLE;
 
-type SettingsOf<K extends PlanKind> = (typeof TABLE)[K] extends Kind<infer Settings> ? Settings : never;
+type SettingsOf<K extends PlanKind> = (typeof TABLE)[K] extends Kind<infer Settings, infer _Detail, infer _Told> ? Settings : never;
+/** What the sheet of a kind gets beside the steps. */
+export type DetailOf<K extends PlanKind> = (typeof TABLE)[K] extends Kind<infer _Settings, infer _Detail, infer Told> ? Told : never;
 
 export type PlanRequest = { [K in PlanKind]: { readonly kind: K; readonly settings: SettingsOf<K> } }[PlanKind];
 
+type AnyKind = Omit<Kind<unknown, unknown, unknown>, 'form'> & { readonly form: Joi.ObjectSchema };
+
 /** Their settings are told apart by their forms. */
-export const KINDS = TABLE as unknown as Readonly<Record<PlanKind, Kind<unknown>>>;
+export const KINDS: Readonly<Record<PlanKind, AnyKind>> = TABLE;
 
-const makers = new Map<string, ChangeMaker<CatalogueChange>>();
-const texts = new Map<string, TextMaker<unknown>>();
-for (const kind of Object.values(KINDS)) {
-  for (const [type, maker] of Object.entries(kind.changes ?? {})) makers.set(type, maker as ChangeMaker<CatalogueChange>);
-  for (const [what, maker] of Object.entries(kind.texts ?? {})) texts.set(what, maker as TextMaker<unknown>);
-}
-for (const [type, maker] of Object.entries({ ...adoptChanges, ...homesChanges })) makers.set(type, maker as unknown as ChangeMaker<CatalogueChange>);
+const all = Object.values(KINDS);
 
-/** Journals of later versions may hold what this one cannot do. */
-function known<Maker>(maker: Maker | undefined, name: string): Maker {
-  if (maker === undefined) throw new Error(`This version of Mill Shelf cannot do "${name}".`);
-  return maker;
-}
-
-export function changeMaker(type: string): ChangeMaker<CatalogueChange> {
-  return known(makers.get(type), type);
-}
-
-/** A change as the API tells it. */
-export function changeToTell(change: CatalogueChange): CatalogueChange {
-  return makers.get(change.type)?.toTell?.(change) ?? change;
-}
-
-/** Whether a change of this type stands on no other step, and no other on it. */
-export function standsAlone(type: string): boolean {
-  return makers.get(type)?.standsAlone === true;
-}
-
-export function textMaker(what: string): TextMaker<unknown> {
-  return known(texts.get(what), what);
-}
+/** Whatever the steps of all plans need of their kinds. */
+export const MAKERS: Makers = makersOf(
+  [...all.map(({ changes }) => changes ?? {}), adoptChanges, homesChanges],
+  all.map(({ texts }) => texts ?? {}),
+);
 
 export function isUndoable(kind: string): boolean {
   return kind in KINDS && KINDS[kind as PlanKind].undoable;

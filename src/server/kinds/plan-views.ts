@@ -1,7 +1,8 @@
 /** Plans as the API tells them: the sheet whole, of what may be long the begin and how much there is. */
 import type { Plan } from '../../core/planning/plan/plan';
 import type { Step } from '../../core/planning/plan/step';
-import { withoutText } from '../projects/step-views';
+import { MAKERS } from './kinds';
+import { stepToTell } from '../actions/step-views';
 import { KINDS, type PlanKind } from './kinds';
 
 const MOST_STEPS = 100;
@@ -17,7 +18,7 @@ export function planView(plan: Plan): PlanView {
   return {
     ...plan,
     stepCounts,
-    steps: plan.steps.slice(0, MOST_STEPS).map(withoutText),
+    steps: plan.steps.slice(0, MOST_STEPS).map((step) => stepToTell(step, MAKERS)),
     detail: (KINDS[plan.kind as PlanKind].toTell ?? ((whole) => whole.detail))(plan),
   };
 }

@@ -3,7 +3,8 @@ import { placeKey } from '../../core/media/item';
 import type { Snapshot } from '../../core/planning/plan/snapshot';
 import type { Catalogue } from '../catalogue/catalogue';
 import { takeSnapshot } from '../projects/snapshot';
-import { PlanRequestError, type Asked } from './kind';
+import { type Asked } from './kind';
+import { PlanRequestError } from '../errors/problem';
 
 /** `timelineIds`: must be the project's own. Rejects with PlanRequestError. */
 export async function projectSnapshot({ catalogue, mounts, projectId }: Asked, timelineIds: readonly string[] = []): Promise<Snapshot> {

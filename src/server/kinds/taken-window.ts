@@ -11,25 +11,25 @@ import {
   type TakenRow,
 } from '../../core/planning/taking/taken';
 import { filterWords, fits } from '../../core/words/filter-words';
-import { notFound } from '../api/problem';
-import { cutOut, type Window, type WindowQuery } from '../list-window';
+import { notFound } from '../errors/problem';
+import { cutOut, type Window, type WindowQuery } from '../../core/lists/list-window';
 
 const SORTS = ['name', 'keeps', 'bytes', 'how'] as const;
 type Sort = (typeof SORTS)[number];
 
 export const takenRows = { sorts: SORTS, of: takenWindow };
 
-export function takenCounts(plan: Plan): TakenCounts {
+export function takenCounts(plan: Plan<TakenDetail>): TakenCounts {
   const counts = { trim: 0, frames: 0, whole: 0, offline: 0 } satisfies Record<TakenGroup, number>;
-  for (const line of takenList(plan.detail as TakenDetail)) counts[takenGroup(line)]++;
+  for (const line of takenList(plan.detail)) counts[takenGroup(line)]++;
   return counts;
 }
 
 /** `group`: how they are taken, or all where it is empty. What is offline has no figures and stands last, up and down. */
-export function takenWindow(plan: Plan, _settings: unknown, group: string, query: WindowQuery<Sort>): Window<TakenLine> {
+export function takenWindow(plan: Plan<TakenDetail>, _settings: unknown, group: string, query: WindowQuery<Sort>): Window<TakenLine> {
   if (group !== '' && !TAKEN_GROUPS.some((one) => one === group)) throw notFound('list');
   const words = filterWords(query.filter);
-  const lines = takenList(plan.detail as TakenDetail)
+  const lines = takenList(plan.detail)
     .filter((line) => group === '' || takenGroup(line) === group)
     .filter((line) => fits(words, shownWords(line)));
   const taken = lines.filter((line) => line.taken !== null);

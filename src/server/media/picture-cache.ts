@@ -1,8 +1,8 @@
 /** Made pictures and previews on the disk, within a budget: the longest unused go first. */
 import { randomUUID } from 'node:crypto';
-import { fdir } from 'fdir';
 import { mkdir, readFile, rename, rm, stat, utimes } from 'node:fs/promises';
-import { basename, dirname, join } from 'node:path';
+import { dirname, join } from 'node:path';
+import { filesIn } from '../caches/folder-cache';
 
 /** SHA-256 with an ending, whole or half-made. */
 const OWN_NAME = /^[0-9a-f]{64}\.[a-z0-9]{2,4}(\.[0-9a-f-]{36}\.part)?$/;
@@ -10,6 +10,11 @@ const OWN_NAME = /^[0-9a-f]{64}\.[a-z0-9]{2,4}(\.[0-9a-f-]{36}\.part)?$/;
 const NOTED_MS = 3_600_000;
 /** A budget that is full is emptied to this share of it. */
 const KEPT_SHARE = 0.8;
+
+/** Whether a file of this name is of a picture cache. */
+export function isPictureName(name: string): boolean {
+  return OWN_NAME.test(name);
+}
 
 export class PictureCache {
   /** Null until the folder was counted. */
@@ -72,14 +77,10 @@ export class PictureCache {
 
   /** Counts the folder; above the budget removes the longest unused. Half-made ones of a process that was killed go too. */
   private async tidy(): Promise<number> {
-    const paths = await new fdir().withFullPaths().crawl(this.folder).withPromise();
-    const files = await Promise.all(paths.map(async (path) => ({ path, info: await stat(path).catch(() => null) })));
-    const standing = files.flatMap(({ path, info }) => (info ? [{ path, bytes: info.size, usedMs: info.mtimeMs }] : []));
-    standing.sort((a, b) => b.usedMs - a.usedMs);
+    // What is not of its making is left, wherever somebody put it.
+    const standing = (await filesIn(this.folder, isPictureName)).sort((a, b) => b.usedMs - a.usedMs);
     let sum = 0;
     for (const { path, bytes, usedMs } of standing) {
-      // What is not of its making is left, wherever somebody put it.
-      if (!OWN_NAME.test(basename(path))) continue;
       const isLeft = path.endsWith('.part') && Date.now() - usedMs > NOTED_MS;
       if (isLeft || sum + bytes > this.mostBytes * KEPT_SHARE) await rm(path, { force: true });
       else sum += bytes;

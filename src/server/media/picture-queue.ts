@@ -2,6 +2,7 @@
  * Poster frames and previews in their turn: few at a time, the newest wanted first, one making for all who want the same, and none
  * for nobody. What could not be made is not tried again until its file is another.
  */
+import { Problem } from '../errors/problem';
 
 /** One picture that is wanted or being made. */
 interface Wanted<T> {
@@ -103,4 +104,8 @@ export class PictureQueue<T = Buffer> {
 }
 
 /** Others were wanted more, or nobody waits any more. */
-export class TooManyPictures extends Error {}
+export class TooManyPictures extends Problem {
+  constructor() {
+    super('busy-pictures', 'More pictures are asked for than can be made.', 'Ask again in a moment.');
+  }
+}

@@ -4,7 +4,7 @@ import { parseRate, type Rate } from '../../core/time/rate';
 import { parseTimecode } from '../../core/time/timecode';
 import { readWavText } from './wav-file';
 import { elementText, readXml } from './xml';
-import { localDay } from '../local-day';
+import { localDay } from '../../core/time/local-day';
 import { complaint, inputArguments, LOOK_ARGUMENTS, LOOK_MEMORY_BYTES, MOST_PIXELS, runTool } from './ffmpeg';
 
 export class ProbeError extends Error {}

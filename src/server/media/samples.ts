@@ -13,6 +13,7 @@ import { pictureFilter, sequenceArguments } from './encode-arguments';
 import { complaint, fileArgument, inputArguments, LOOK_MEMORY_BYTES, MOST_PIXELS, pictureArguments, runTool } from './ffmpeg';
 import { PictureCache } from './picture-cache';
 import { PictureQueue, TooManyPictures } from './picture-queue';
+import { Problem } from '../errors/problem';
 
 /** Two seconds of film: a long group of pictures, whole. */
 export const SAMPLE_FRAMES = 50;
@@ -29,7 +30,11 @@ export interface Sample {
 }
 
 /** What it cannot be made for, in a sentence. */
-export class SampleFailure extends Error {}
+export class SampleFailure extends Problem {
+  constructor(detail: string) {
+    super('no-sample', detail);
+  }
+}
 
 interface Made extends Sample {
   readonly path: string;

@@ -1,6 +1,6 @@
 /** The bins of a project, and how many clips lie in each. */
 import { allBins, isInside } from '../../core/project/bins';
-import type { BinsView } from '../api/views';
+import type { BinsView } from './views/bins';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { ProjectLines } from './project-lines';
 

@@ -18,11 +18,11 @@ import {
 import { floorToRate } from '../../core/time/convert';
 import { sameRate, type Rate } from '../../core/time/rate';
 import { frameToTimecode } from '../../core/time/timecode';
-import type { ClipView } from '../api/views';
+import type { ClipView } from './views/clip';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { ClipLine, LineLink } from '../catalogue/clip-lines';
 import { filterWords, fits } from '../../core/words/filter-words';
-import { cutOut, type Window, type WindowQuery } from '../list-window';
+import { cutOut, type Window, type WindowQuery } from '../../core/lists/list-window';
 import type { ProjectLines } from './project-lines';
 import { narrowed } from './snapshot';
 

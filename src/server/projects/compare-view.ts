@@ -11,7 +11,7 @@ import { ceilFrames, floorFrames } from '../../core/project/moment';
 import type { ClipEvent } from '../../core/project/timeline';
 import { rateAsNumber } from '../../core/time/rate';
 import { frameToTimecode } from '../../core/time/timecode';
-import type { ComparedEvent, CompareView, ShotLook } from '../api/views';
+import type { ComparedEvent, CompareView, ShotLook } from './views/compare';
 
 /** Null when one of the two is not there. */
 export function compareView(snapshot: Snapshot, beforeId: string, afterId: string): CompareView | null {

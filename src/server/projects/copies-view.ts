@@ -4,7 +4,7 @@ import type { Snapshot } from '../../core/planning/plan/snapshot';
 import { stockOf } from '../../core/planning/plan/stock-view';
 import { partSpan } from '../../core/project/part-name';
 import { sourceRendition } from '../../core/project/clip';
-import type { ClipFileView } from '../api/views';
+import type { ClipFileView } from './views/clip';
 import type { Catalogue } from '../catalogue/catalogue';
 import { narrowed } from './snapshot';
 import { readingWish } from './reading';

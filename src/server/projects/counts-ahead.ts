@@ -1,6 +1,7 @@
 /** How the source timecode of a file would be counted, before anything comes in. */
 import type { TimelineFile } from '../../core/interchange/read-timeline-file';
-import { countAtFirst, eventsAtOtherRates, settleCounts, withoutSettled } from '../../core/project/count-events';
+import { countAtFirst } from '../../core/interchange/timeline-formats';
+import { eventsAtOtherRates, settleCounts, withoutSettled } from '../../core/project/count-events';
 import type { Finding } from '../../core/words/finding';
 import type { AddressBook } from './address-book';
 import type { NamedSources } from './bring-in';
@@ -18,7 +19,7 @@ export function countsAhead(book: AddressBook, file: TimelineFile, named: NamedS
       const item = (place ? (book.itemAt(place) ?? book.goneAt(place)) : null) ?? taken;
       return source && item ? { key: source.key, facts: item.facts } : null;
     });
-    const { counts, findings } = settleCounts(files, null, countAtFirst(file.format ?? 'otio'));
+    const { counts, findings } = settleCounts(files, null, countAtFirst(file.format));
     said = withoutSettled(said, timeline, (event) => counts.get(event.index) === 'source');
     return [...findings];
   });

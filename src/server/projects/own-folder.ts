@@ -2,7 +2,7 @@
 import { below, type Place } from '../../core/media/item';
 import type { SortSettings } from '../../core/planning/sort/settings';
 import { rootFolder } from '../../core/planning/sort/target-folder';
-import { localDay } from '../local-day';
+import { localDay } from '../../core/time/local-day';
 
 export type KeptSort = Partial<Pick<SortSettings, 'destination' | 'rootName' | 'names'> & { readonly watched: readonly Place[] }>;
 

@@ -4,7 +4,7 @@ import type { ShelfSnapshot } from '../../core/planning/plan/snapshot';
 import { clipState, isInParts, isOffline, LINK_STATES, linksRead, sourceRendition, type LinkState } from '../../core/project/clip';
 import { liesIn } from '../../core/project/reading';
 import { formatBytes, plural, upperFirst } from '../../core/words/figures';
-import type { Advice, OverviewView, ProjectView } from '../api/views';
+import type { Advice, OverviewView, ProjectView } from './views/project';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { LineLink } from '../catalogue/clip-lines';
 import { safetyOf } from './safety';

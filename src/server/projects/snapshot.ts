@@ -11,7 +11,7 @@ import type { Catalogue } from '../catalogue/catalogue';
 import type { ClipLine } from '../catalogue/clip-lines';
 import type { EventClips } from '../catalogue/timeline-reads';
 import { linesOf, type ProjectLines } from './project-lines';
-import { PlanRequestError } from '../kinds/kind';
+import { PlanRequestError } from '../errors/problem';
 import type { Mounts } from '../stock/mounts';
 import { NO_WISH } from '../../core/project/reading';
 import { attachedIn, readClips, readingWish } from './reading';

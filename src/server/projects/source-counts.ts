@@ -1,4 +1,5 @@
 /** Source timecode of lists with sources at other rates: how it is counted is settled by the media of the clips. */
+import { countAtFirst } from '../../core/interchange/timeline-formats';
 import { randomUUID } from 'node:crypto';
 import { countedByList, countedBySource, chosenCount, withChosenCount } from '../../core/interchange/otio/counted-clip';
 import type { OtioObject } from '../../core/interchange/otio/otio-types';
@@ -6,15 +7,7 @@ import { ownMetadata } from '../../core/interchange/otio/otio-values';
 import { withClips } from '../../core/interchange/otio/otio-writer';
 import { placeKey } from '../../core/media/item';
 import { linksRead, type Stock } from '../../core/project/clip';
-import {
-  countAtFirst,
-  COUNTED,
-  countedBySourceAt,
-  eventsAtOtherRates,
-  settleCounts,
-  type CountedFile,
-  type CountsSettled,
-} from '../../core/project/count-events';
+import { COUNTED, countedBySourceAt, eventsAtOtherRates, settleCounts, type CountedFile, type CountsSettled } from '../../core/project/count-events';
 import type { SourceCount } from '../../core/project/source-count';
 import { soundEvents, type ClipEvent } from '../../core/project/timeline';
 import type { Catalogue } from '../catalogue/catalogue';

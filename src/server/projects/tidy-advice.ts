@@ -2,7 +2,7 @@
 import { isBelow } from '../../core/media/card';
 import type { Place } from '../../core/media/item';
 import { formatBytes, formatCount } from '../../core/words/figures';
-import type { Advice } from '../api/views';
+import type { Advice } from './views/project';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { ProjectRow } from '../catalogue/projects';
 import { ownFolder, type KeptSort } from './own-folder';

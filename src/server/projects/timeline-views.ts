@@ -11,7 +11,8 @@ import { ceilFrames, floorFrames } from '../../core/project/moment';
 import { activeReference, clipEvents, type ClipEvent, type Marker, type NestedStack, type Track } from '../../core/project/timeline';
 import { chosenCount } from '../../core/interchange/otio/counted-clip';
 import { ownMetadata } from '../../core/interchange/otio/otio-values';
-import { countAtFirst, countedBySourceAt, eventsAtOtherRates, settleCounts, type CountedFile } from '../../core/project/count-events';
+import { countAtFirst } from '../../core/interchange/timeline-formats';
+import { countedBySourceAt, eventsAtOtherRates, settleCounts, type CountedFile } from '../../core/project/count-events';
 import { clamp, totalFrames, unite, type FrameRange } from '../../core/time/range';
 import { sumTimelines, type TimelineSums } from '../../core/usage/timeline-sums';
 import { framesToSeconds } from '../../core/time/convert';
@@ -27,7 +28,7 @@ import type {
   SourceUse,
   TimelineSummary,
   TimelineView,
-} from '../api/views';
+} from './views/timeline';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { TimelineEntry } from '../catalogue/timelines';
 import type { ProjectLines } from './project-lines';

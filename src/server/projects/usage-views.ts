@@ -2,10 +2,10 @@
 import type { ItemUsage, PartUse, UsageChoice, UsageReport } from '../../core/usage/usage-report';
 import { byName } from '../../core/naming/by-name';
 import { frameToTimecode } from '../../core/time/timecode';
-import { notFound } from '../api/problem';
-import type { BinOnlyView, ItemUsageView, ItemUsesView, PartUseView, UsageTotals } from '../api/views';
+import { notFound } from '../errors/problem';
+import type { BinOnlyView, ItemUsageView, ItemUsesView, PartUseView, UsageTotals } from './views/usage';
 import { filterWords, fits } from '../../core/words/filter-words';
-import { cutOut, type Window, type WindowQuery } from '../list-window';
+import { cutOut, type Window, type WindowQuery } from '../../core/lists/list-window';
 import type { TimelineEntry } from '../catalogue/timelines';
 
 export const USAGE_SORTS = ['name', 'share', 'events', 'timelines', 'size', 'used'] as const;

@@ -6,7 +6,7 @@ import type { RecordCrate } from '../../core/planning/crate/crate-label';
 import type { Plan } from '../../core/planning/plan/plan';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { Mounts } from '../stock/mounts';
-import { explainError, RunRefused } from './explain-error';
+import { explainError, RunRefused } from '../errors/explain-error';
 
 /** The folder of a crate; null for plans that write among other files. */
 export function claimOf(plan: Plan): Place | null {

@@ -1,15 +1,22 @@
 import type { Plan } from '../../core/planning/plan/plan';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { RunRow } from '../catalogue/runs';
-import { RunRefused } from './explain-error';
+import { RunRefused } from '../errors/explain-error';
 import { undoneRun } from '../kinds/undo/mark-undone';
 
-/** Enters the plan as a run that is about to begin, with the texts that were packed while it was made; gives its number. Throws RunRefused. `also`: what must go well for it to be entered. */
+export interface Entry {
+  readonly digest: string | null;
+  /** On whose word; see actor.ts. */
+  readonly actor: string;
+  /** Texts that were packed while the plan was made. */
+  readonly texts?: ReadonlyMap<string, Uint8Array>;
+}
+
+/** Enters the plan as a run that is about to begin; gives its number. Throws RunRefused. `also`: what must go well for it to be entered. */
 export function enterRun(
   catalogue: Catalogue,
   plan: Plan,
-  digest: string | null,
-  texts: ReadonlyMap<string, Uint8Array> = new Map(),
+  { digest, actor, texts = new Map() }: Entry,
   also: ((runId: number) => void) | null = null,
 ): number {
   const { runs } = catalogue;
@@ -18,7 +25,7 @@ export function enterRun(
     if (same !== null) throw new RunRefused(`Run ${same} does this very thing just now. Wait for its end, or cancel it.`);
     const undone = undoneRun(plan.steps);
     if (undone !== null) mustBeUndoable(catalogue, undone);
-    const added = runs.add(plan, new Date().toISOString(), digest, texts);
+    const added = runs.add(plan, new Date().toISOString(), digest, texts, actor);
     if (undone !== null) runs.setUndoing(undone, added);
     also?.(added);
     return added;

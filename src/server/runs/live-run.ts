@@ -1,7 +1,7 @@
 /** A run in progress: orders to its workers, and how far and how fast it is. Nothing here outlives the process. */
 import { statSync } from 'node:fs';
 import type { Places } from '../stock/mounts';
-import { newControl, order, progressOf, type SharedControl } from '../workers/control';
+import { newControl, order, progressOf, type SharedControl } from '../threads/control';
 import { PinnedPlaces } from './pinned-places';
 import type { RunPriority } from '../catalogue/runs';
 import type { Seat } from './seat';

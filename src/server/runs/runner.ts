@@ -7,25 +7,27 @@ import { setTimeout as wait } from 'node:timers/promises';
 import { isDerived, type Step } from '../../core/planning/plan/step';
 import type { Plan } from '../../core/planning/plan/plan';
 import type { Catalogue } from '../catalogue/catalogue';
-import { isBusy, isOutOfRoom } from '../catalogue/db';
+import { isBusy, isOutOfRoom } from '../errors/storage-errors';
 import type { RunPriority, RunRow, StepOutline, StepRow } from '../catalogue/runs';
 import type { Config } from '../config';
 import type { Places } from '../stock/mounts';
-import { runChanges, runMoves } from '../workers/pool';
-import { cleanUp } from './clean-up';
-import { clearLeftTwins } from './left-twins';
+import { runChange, runTogether } from './ask-change';
+import type { ActionTable } from '../actions/action';
+import { ACTIONS, actionOf } from '../actions/actions';
+import { cleanUp, clearLeftTwins } from '../actions/clean-up';
 import { takeUp } from './crash-record';
+import { THIS_MACHINE } from './actor';
 import { enterRun } from './enter-run';
-import { executeStep } from './executors/execute-step';
-import { explainError, RunRefused, StepStopped } from './explain-error';
+import { explainError, RunRefused, StepStopped } from '../errors/explain-error';
 import { LiveRun, type RunProgress } from './live-run';
-import { moveFiles } from './move-files';
 import { lookAgain } from './look-again';
-import { Handed } from './handed';
-import { inBatches, isLoneChange, isLoneChangeStep, stepName, twinOf } from './run-steps';
+import { Handed } from '../actions/made/handed';
+import { inBatches, stepName, togetherWith, twinOf } from './run-steps';
+import { MAKERS } from '../kinds/kinds';
 import type { Seat } from './seat';
-import type { StepContext } from './step-context';
+import type { StepContext } from '../actions/step-context';
 import { Turns } from './turns';
+import { log, logged } from '../log/log';
 
 /** How many steps of one run wait for a resource at a time: few, so that runs take turns. */
 const STEPS_AT_ONCE = 2;
@@ -34,16 +36,12 @@ const MOST_ROUNDS = 3;
 const ROOM_PAUSE_MS = 1_000;
 const BUSY_PAUSE_MS = 25;
 const LONG_BUSY_MS = 5_000;
-/** So many links are made in one transaction: nobody waits long for it. */
-const RELINKS_AT_ONCE = 500;
-/** So many files get their new names before the journal is written: an end in their middle leaves little to take up. */
-const MOVES_AT_ONCE = 250;
 const BEING_UNDONE = 'Left out, because this run is being undone.';
 
 export class Runner {
   private readonly live = new Map<number, LiveRun>();
   private readonly driving = new Map<number, Promise<void>>();
-  private readonly turns = new Turns();
+  private readonly turns: Turns;
 
   constructor(
     private readonly config: Config,
@@ -51,7 +49,10 @@ export class Runner {
     private readonly places: Places,
     /** Told at every change of a run. */
     private readonly tell: (runId: number) => void,
-  ) {}
+    private readonly table: ActionTable = ACTIONS,
+  ) {
+    this.turns = new Turns(table);
+  }
 
   /**
    * Takes up what a crash or a stop left unfinished. Paused runs stay paused, and what ended the process twice; all of them where
@@ -59,26 +60,29 @@ export class Runner {
    */
   recover(copiedFrom: string | null = null): void {
     for (const run of this.catalogue.runs.unfinished()) {
-      if (copiedFrom === null) this.finishMoves(run.id);
+      if (copiedFrom === null) this.takeUpSteps(run.id);
       const { paused, trouble } = takeUp(this.catalogue.runs, run, copiedFrom);
       this.drive(run.id, paused, trouble);
     }
   }
 
-  /** A file that a crash left between two names bears its new one, and the catalogue says so, before anyone asks. */
-  private finishMoves(id: number): void {
+  /** Steps that the end of the process left in their middle, as far as their actions bring them to an end before anyone asks. */
+  private takeUpSteps(id: number): void {
     const { runs } = this.catalogue;
-    const begun = runs.outline(id).filter(({ action, state }) => action === 'move' && (state === 'doing' || state === 'publishing'));
-    if (begun.length > 0)
-      moveFiles(
-        begun.map(({ ordinal }) => runs.step(id, ordinal)),
+    const begun = runs.outline(id).filter(({ state }) => state === 'doing' || state === 'publishing');
+    for (const action of new Set(begun.map((row) => row.action))) {
+      const { takeUp: bring } = actionOf({ action }, this.table);
+      const rows = begun.filter((row) => row.action === action);
+      bring?.(
+        rows.map(({ ordinal }) => runs.step(id, ordinal)),
         { catalogue: this.catalogue, places: this.places, runId: id },
       );
+    }
   }
 
   /** Enters the plan as a run and begins it. Throws RunRefused. */
   submit(plan: Plan, digest: string | null = null): number {
-    const id = enterRun(this.catalogue, plan, digest);
+    const id = enterRun(this.catalogue, plan, { digest, actor: THIS_MACHINE });
     this.begin(id);
     return id;
   }
@@ -165,9 +169,9 @@ export class Runner {
     live.trouble = trouble;
     if (paused) live.pause();
     this.live.set(id, live);
-    const done = this.runSteps(live, paused)
+    const done = logged({ run: id }, () => this.runSteps(live, paused))
       .catch((error: unknown) => {
-        if (!(error instanceof StepStopped)) console.error(`Run ${id} stopped for a mistake inside`, error);
+        if (!(error instanceof StepStopped)) log.error({ run: id, error }, 'a run stopped for a fault of ours');
       })
       .finally(() => {
         this.restOf(id);
@@ -258,28 +262,25 @@ export class Runner {
 
   /** Steps that do not wait for each other, a few at a time; new links many at once. */
   private async runTogether(live: LiveRun, rows: readonly StepOutline[]): Promise<void> {
-    const isMove = ({ action }: StepOutline) => action === 'move';
-    const single = rows.filter((row) => !isLoneChange(row) && !isMove(row)).map(({ ordinal }) => [ordinal]);
-    const relinks = inBatches(rows.filter(isLoneChange), RELINKS_AT_ONCE);
-    const moves = inBatches(rows.filter(isMove), MOVES_AT_ONCE);
-    const waiting = [...single, ...relinks, ...moves];
+    const waiting = inBatches(rows, this.table);
     /** Second copies, which go with the step before them. */
     const led = new Set<number>();
-    /** Moves that must be copied, each by itself. */
+    /** Those that cannot be done with others after all, each by itself. */
     const alone = new Set<number>();
+    const outlines = new Map(rows.map((row) => [row.ordinal, row]));
     let next = 0;
     const work = async () => {
       while (next < waiting.length && !live.stopping) {
         const ordinals = waiting[next++]!;
         if (led.has(ordinals[0]!)) continue;
         const first = this.catalogue.runs.step(live.id, ordinals[0]!);
-        const twin = twinOf(first);
+        const twin = twinOf(first, this.table);
         if (twin !== null) led.add(twin);
+        const together = alone.has(first.ordinal) ? null : togetherWith(outlines.get(first.ordinal)!, this.table);
         await this.turns.take(live, first.step, async (seat) => {
           if (twin !== null) return this.doTwins(live, first, twin, seat);
-          if (isLoneChangeStep(first.step)) return void (await this.together(live, ordinals, first.step, seat, 'clips', runChanges));
-          if (first.step.action !== 'move' || alone.has(first.ordinal)) return this.doStep(live, first, seat);
-          for (const ordinal of (await this.together(live, ordinals, first.step, seat, 'files', runMoves)) ?? []) {
+          if (!together) return this.doStep(live, first, seat);
+          for (const ordinal of (await this.together(live, ordinals, first.step, seat, together.unit)) ?? []) {
             alone.add(ordinal);
             waiting.push([ordinal]);
           }
@@ -290,11 +291,14 @@ export class Runner {
   }
 
   private lookAgain(live: LiveRun, makeAgain: boolean): Promise<boolean> {
-    return lookAgain({ catalogue: this.catalogue, live, journal: (write) => this.journal(live, write) }, makeAgain);
+    return lookAgain(
+      { catalogue: this.catalogue, live, makers: MAKERS, table: this.table, journal: (write) => this.journal(live, write) },
+      makeAgain,
+    );
   }
 
   private clearTwins(live: LiveRun): Promise<void> {
-    return clearLeftTwins(live.id, { catalogue: this.catalogue, places: live.places });
+    return clearLeftTwins({ catalogue: this.catalogue, places: live.places, runId: live.id });
   }
 
   private async conclude(live: LiveRun): Promise<void> {
@@ -303,7 +307,7 @@ export class Runner {
     if (live.stopping === 'cancel') {
       await this.clearTwins(live);
       for (const { ordinal, state } of runs.outline(live.id))
-        if (state === 'doing' || state === 'publishing') await cleanUp(runs.step(live.id, ordinal), { catalogue: this.catalogue, places: live.places, runId: live.id, journal: (write) => this.journal(live, write) }); // prettier-ignore
+        if (state === 'doing' || state === 'publishing') await cleanUp(runs.step(live.id, ordinal), { catalogue: this.catalogue, places: live.places, runId: live.id, table: this.table, journal: (write) => this.journal(live, write) }); // prettier-ignore
       await this.journal(live, () => runs.cancelWaiting(live.id, 'Cancelled before it began.', now));
     }
     const { steps, done } = runs.counts(live.id);
@@ -318,14 +322,7 @@ export class Runner {
   }
 
   /** Many at once, all of them journalled by the worker that does them. Nothing is lost where it cannot: each is left as it was. */
-  private async together<T>(
-    live: LiveRun,
-    ordinals: readonly number[],
-    first: Step,
-    seat: Seat,
-    what: string,
-    work: (config: Config, runId: number, ordinals: readonly number[]) => Promise<T>,
-  ): Promise<T | null> {
+  private async together(live: LiveRun, ordinals: readonly number[], first: Step, seat: Seat, unit: string): Promise<readonly number[] | null> {
     const { runs } = this.catalogue;
     const failAll = (state: 'failed' | 'skipped', message: string) =>
       this.journal(live, () =>
@@ -335,11 +332,11 @@ export class Runner {
       await failAll('skipped', BEING_UNDONE);
       return null;
     }
-    live.begin(ordinals[0]!, ordinals.length === 1 ? stepName(first) : `${ordinals.length} ${what}`, 0, seat);
+    live.begin(ordinals[0]!, ordinals.length === 1 ? stepName(first) : `${ordinals.length} ${unit}`, 0, seat);
     this.tell(live.id);
     try {
       // It can be tried again when there is room.
-      return await this.journal(live, () => work(this.config, live.id, ordinals));
+      return await this.journal(live, () => runTogether(this.config, live.id, ordinals));
     } catch (error) {
       if (error instanceof StepStopped) throw error;
       await failAll('failed', explainError(error));
@@ -394,9 +391,12 @@ export class Runner {
         lostFrame: (name) => this.journal(live, () => runs.dropFrame(live.id, ordinal, name)),
         madeFolder: (path, shelfId) => this.journal(live, () => runs.addFolder(live.id, { shelfId, path })),
         journal: () => runs.steps(live.id),
+        makers: MAKERS,
+        changeCatalogue: () => runChange(this.config, live.id, ordinal),
       };
+      const { execute } = actionOf(step, this.table);
       // A change of the catalogue is all or nothing, so it can be tried again when there is room.
-      const outcome = await (step.action === 'link' ? this.journal(live, () => executeStep(step, context)) : executeStep(step, context));
+      const outcome = await (step.action === 'link' ? this.journal(live, () => execute(step, context)) : execute(step, context));
       await this.journal(live, () => runs.finish(live.id, ordinal, outcome, now()));
       doneBytes = step.expectedBytes;
     } catch (error) {

@@ -2,7 +2,10 @@
 import { cpus } from 'node:os';
 import { Semaphore } from 'async-mutex';
 import type { Step } from '../../core/planning/plan/step';
-import { StepStopped } from './explain-error';
+import type { ActionTable, Occupied } from '../actions/action';
+import { actionOf } from '../actions/actions';
+import { MAKERS } from '../kinds/kinds';
+import { StepStopped } from '../errors/explain-error';
 import type { LiveRun } from './live-run';
 import { Seat } from './seat';
 
@@ -18,13 +21,13 @@ export class Turns {
   private readonly resources = new Map<string, Semaphore>();
   private readonly encoders = new Semaphore(Math.max(1, cpus().length));
 
+  constructor(private readonly table: ActionTable) {}
+
   /** Does the work of a step when it has what it needs and the run goes on. */
   async take(live: LiveRun, step: Step, work: (seat: Seat) => Promise<void>): Promise<void> {
-    const shelf = step.to?.shelfId ?? step.from?.shelfId ?? 'catalogue';
-    const own = this.resource(step.action === 'link' ? 'catalogue' : shelf);
-    // Encoding takes the processor, not the disk.
-    const resources =
-      step.action === 'encode' ? [this.encoders] : step.action === 'trim' || (step.action === 'check' && step.decode) ? [own, this.encoders] : [own];
+    const resources = actionOf(step, this.table)
+      .occupies(step, MAKERS)
+      .map((occupied) => this.resourceOf(occupied, live.id));
     const seat = new Seat(resources);
     const place: Place = { runId: live.id, resources, seat };
     for (;;) {
@@ -54,6 +57,12 @@ export class Turns {
     const wanted = new Set(own.flatMap(({ resources }) => resources));
     const others = [...this.places].filter((place) => place.runId !== runId && place.seat.isHeld);
     return others.find((place) => place.resources.some((resource) => wanted.has(resource)))?.runId ?? null;
+  }
+
+  private resourceOf(occupied: Occupied, runId: number): Semaphore {
+    if (occupied === 'encoder') return this.encoders;
+    if (occupied === 'own') return this.resource(`run ${runId}`);
+    return this.resource(occupied === 'catalogue' ? occupied : `shelf ${occupied.shelf}`);
   }
 
   private resource(name: string): Semaphore {

@@ -3,7 +3,7 @@ import { accessSync, constants, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { joinPath } from '../../core/media/item';
 import type { WholeTrouble } from '../../core/planning/sort/sort-input';
-import { PART_SUFFIX } from '../runs/part-name';
+import { PART_SUFFIX } from './part-name';
 import { isHouseNote } from './house-notes';
 import { MARKER_NAME } from './marker';
 

@@ -2,6 +2,7 @@
 import { closeSync, existsSync, fsyncSync, openSync, readFileSync, renameSync, rmSync, writeSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { threadId } from 'node:worker_threads';
+import { log } from '../log/log';
 
 /** Shelf id → absolute root. Empty when the file is not there or cannot be read. */
 export function readMountsFile(file: string): Map<string, string> {
@@ -17,7 +18,7 @@ export function readMountsFile(file: string): Map<string, string> {
     } catch {
       // Another thread was first, or the folder is read-only: it is read as empty either way.
     }
-    console.error(`${file} could not be read (${(error as Error).message}); it was set aside as ${aside}. Shelves are found again by their markers.`);
+    log.warn({ file, aside, error }, 'the list of mounts could not be read and was set aside; shelves are found again by their markers');
     return new Map();
   }
 }
@@ -38,7 +39,7 @@ export function writeMountsFile(file: string, places: ReadonlyMap<string, string
     flushFolder(dirname(file));
   } catch (error) {
     rmSync(part, { force: true });
-    console.error(`${file} could not be written: ${(error as Error).message}.`);
+    log.warn({ file, error }, 'the list of mounts could not be written');
   }
 }
 

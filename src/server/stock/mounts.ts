@@ -7,16 +7,13 @@
 import { accessSync, constants, existsSync, readdirSync, realpathSync, statfsSync, statSync } from 'node:fs';
 import { dirname, join, relative, sep } from 'node:path';
 import type { Place } from '../../core/media/item';
-import type { DriveBay } from '../devices/drive-bay';
+import { Problem } from '../errors/problem';
 import { readMarker } from './marker';
 import { readMountsFile, writeMountsFile } from './mounts-file';
 
-export class PlaceError extends Error {
-  constructor(
-    readonly code: 'unplugged' | 'outside' | 'not-allowed',
-    message: string,
-  ) {
-    super(message);
+export class PlaceError extends Problem {
+  constructor(code: 'unplugged' | 'outside' | 'not-allowed', detail: string) {
+    super(code, detail, code === 'unplugged' ? 'Plug the drive in and try again.' : undefined);
   }
 }
 
@@ -38,6 +35,14 @@ export interface Space {
   readonly freeBytes: number | null;
 }
 
+/** A simulated set of drives: what stands for disks of their own. */
+export interface DriveSimulation {
+  /** The drive that a root stands on; null for folders outside. */
+  driveOf(root: string): string | null;
+  /** Room of the drive; null for folders outside. */
+  space(root: string): Promise<Space | null>;
+}
+
 const SEARCH_DEPTH = 2;
 const SEARCH_PAUSE_MS = 900;
 
@@ -49,7 +54,7 @@ export class Mounts implements Places {
   constructor(
     private readonly file: string,
     readonly roots: readonly string[],
-    private readonly bay: DriveBay | null,
+    private readonly bay: DriveSimulation | null,
   ) {
     this.places = readMountsFile(file);
   }

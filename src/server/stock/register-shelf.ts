@@ -3,19 +3,16 @@ import { existsSync, realpathSync, statSync } from 'node:fs';
 import { basename, resolve } from 'node:path';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { ShelfRow } from '../catalogue/shelves';
-import { explainError } from '../runs/explain-error';
+import { explainError } from '../errors/explain-error';
+import { Problem } from '../errors/problem';
 import { readMarker, replaceMarker, writeMarker, type Marker } from './marker';
 import { attachedRoots, type Mounts } from './mounts';
 import { nestingsOf } from './nested-shelves';
 
 /** A folder that cannot become a shelf, with the reason. `copy` when it bears the marker of another that stands elsewhere. */
-export class ConflictingShelf extends Error {
-  constructor(
-    message: string,
-    readonly code: 'shelf' | 'shelf-copy' | 'inside-shelf' = 'shelf',
-    readonly hint?: string,
-  ) {
-    super(message);
+export class ConflictingShelf extends Problem {
+  constructor(detail: string, code: 'shelf' | 'shelf-copy' | 'inside-shelf' = 'shelf', hint?: string) {
+    super(code, detail, hint);
   }
 }
 

@@ -1,12 +1,11 @@
 /** Walking a shelf and reading what each file is. What is known already and untouched is not read again. */
 import { lstatSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { setTimeout as wait } from 'node:timers/promises';
 import PQueue from 'p-queue';
 import { findSequences, sequenceName } from '../../core/media/image-sequence';
 import { fileName, folderOf, type Item } from '../../core/media/item';
 import type { Catalogue } from '../catalogue/catalogue';
-import { isBusy } from '../catalogue/db';
+import { whenFree } from '../catalogue/when-free';
 import { enterItem } from './enter-item';
 import { readMarker } from './marker';
 import { readItem, type KnownItem } from './read-item';
@@ -48,6 +47,8 @@ export async function takeStock(
     if (readMarker(root)?.id !== shelfId) throw new ShelfGone();
   };
   const trouble = new AbortController();
+  // No item is dropped because something holds the catalogue for long.
+  const patience = { pauseMs: BUSY_PAUSE_MS, may: () => !signal.aborted };
   try {
     // Known before the walk: what a run makes meanwhile is not taken for gone.
     const known = knownItems(catalogue, shelfId);
@@ -70,7 +71,7 @@ export async function takeStock(
           if (signal.aborted) return;
           if (read === null) vanished.push(found.path);
           else if (read.how !== 'known') {
-            await whenFree(() => enterItem(catalogue, read, found, old), signal);
+            await whenFree(() => enterItem(catalogue, read, found, old), patience);
             if (read.item.problem) progress.problems++;
             if (read.how === 'read') progress.readFiles++;
           }
@@ -94,7 +95,7 @@ export async function takeStock(
       await whenFree(() => {
         catalogue.items.markGone(gone, now, catalogue.shelves.get(shelfId)?.stocktakeAt ?? null);
         catalogue.shelves.tookStock(shelfId, now);
-      }, signal);
+      }, patience);
       progress.goneFiles = gone.length;
       progress.state = 'done';
       progress.message = passedOver(unreadable, closedFolders, vanished);
@@ -107,18 +108,6 @@ export async function takeStock(
       : `The stocktake could not be finished: ${(error as Error).message}. Look at the drive, then take stock again.`;
   }
   tell();
-}
-
-/** A catalogue that is held by something long is waited for: no item is dropped for it. */
-async function whenFree(write: () => void, signal: AbortSignal): Promise<void> {
-  for (;;) {
-    try {
-      return write();
-    } catch (error) {
-      if (!isBusy(error) || signal.aborted) throw error;
-      await wait(BUSY_PAUSE_MS);
-    }
-  }
 }
 
 function knownItems(catalogue: Catalogue, shelfId: string): Map<string, KnownItem> {

@@ -5,7 +5,7 @@ import { walk as walkFolders, type Entry } from '@nodelib/fs.walk';
 import { packIdentity, type FileIdentity } from '../../core/media/identity';
 import { findSequences, sequenceName } from '../../core/media/image-sequence';
 import { folderOf, fileName, joinPath, type SequenceFacts } from '../../core/media/item';
-import { PART_SUFFIX } from '../runs/part-name';
+import { PART_SUFFIX } from './part-name';
 import { identityOf, identityOfFrames } from './identify';
 import { MARKER_NAME } from './marker';
 

@@ -7,9 +7,10 @@ import { clipDocument, externalReference, timeRange } from '../../../src/core/in
 import type { RelinkDetail } from '../../../src/core/planning/relink/relink';
 import { readTimelineFile } from '../../../src/core/interchange/read-timeline-file';
 import { rate } from '../../../src/core/time/rate';
-import type { CompareView, OverviewView } from '../../../src/server/api/views';
+import type { CompareView } from '../../../src/server/projects/views/compare';
+import type { OverviewView } from '../../../src/server/projects/views/project';
 import { bringIn } from '../../../src/server/projects/bring-in';
-import { Study } from '../../../src/server/study';
+import { Study } from '../../../src/server/questions/study';
 import { Colleague, eject } from '../../helpers/colleague';
 import { clipsSeen, makeHouse, makeIntra, seen, type SmallHouse } from '../../helpers/small-house';
 import { put, sortSettings } from '../../helpers/sort-house';

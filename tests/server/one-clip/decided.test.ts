@@ -8,7 +8,7 @@ import type { RelinkDetail } from '../../../src/core/planning/relink/relink';
 import type { RelinkSettings } from '../../../src/core/planning/relink/settings';
 import { readFrom } from '../../../src/server/projects/copies-view';
 import { eject } from '../../helpers/colleague';
-import type { OverviewView } from '../../../src/server/api/views';
+import type { OverviewView } from '../../../src/server/projects/views/project';
 import { clipsSeen, makeHouse, seen, type SmallHouse } from '../../helpers/small-house';
 import { put, sortSettings } from '../../helpers/sort-house';
 import { alterInSecret, cutOf, cutTimeline, go, pullSettings, states, undo, wavBytes } from '../../helpers/trust-house';

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { randomUUID } from 'node:crypto';
 import { afterEach, beforeEach, expect, it } from 'vitest';
 import type { JoinClipsDetail } from '../../../src/core/planning/join-clips/join-clips';
-import type { OverviewView } from '../../../src/server/api/views';
+import type { OverviewView } from '../../../src/server/projects/views/project';
 import { clipOfItem } from '../../helpers/clips';
 import { clipsSeen, makeHouse, seen, type SmallHouse } from '../../helpers/small-house';
 import { cutOf, cutTimeline, go, undo, wavBytes } from '../../helpers/trust-house';

@@ -12,9 +12,11 @@ import type { ProxyDetail } from '../../../src/core/planning/proxies/proxies';
 import { PROXIES_AT_FIRST, type ProxySettings } from '../../../src/core/planning/proxies/settings';
 import type { RelinkDetail } from '../../../src/core/planning/relink/relink';
 import { rate } from '../../../src/core/time/rate';
-import type { CompareView, ItemUsageView, ItemUsesView, TimelineView, UsageTotals } from '../../../src/server/api/views';
+import type { CompareView } from '../../../src/server/projects/views/compare';
+import type { TimelineView } from '../../../src/server/projects/views/timeline';
+import type { ItemUsageView, ItemUsesView, UsageTotals } from '../../../src/server/projects/views/usage';
 import { bringIn } from '../../../src/server/projects/bring-in';
-import { Study } from '../../../src/server/study';
+import { Study } from '../../../src/server/questions/study';
 import { eject } from '../../helpers/colleague';
 import { clipsSeen, makeHouse, makeIntra, type SmallHouse } from '../../helpers/small-house';
 import { cutTimeline, filesBelow, go, PAL, pullSettings, undo } from '../../helpers/trust-house';
@@ -261,7 +263,7 @@ it('usage tells parts beside their sources where they are asked for, and counts 
   const { cut } = await pullParts();
   const study = new Study(home.house.catalogue, home.house.mounts);
   const ask = (more: object) => study.answer({ ask: 'usage', projectId: home.projectId, request: { timelineIds: [cut], bins: [], clipIds: [], countDisabled: true, filter: '', sort: 'name', down: false, limit: 100, offset: 0, ...more } }); // prettier-ignore
-  const rows = async (more: object) => ((await ask({ list: 'used', ...more })) as { rows: ItemUsageView[] }).rows;
+  const rows = async (more: object) => ((await ask({ list: 'used', ...more })) as { rows: readonly ItemUsageView[] }).rows;
   expect((await rows({})).map(({ name }) => name)).toEqual(['ladle.mov', 'yard.mov']);
   const all = await rows({ parts: true });
   expect(all.map(({ partOf, name, used, useCount }) => [partOf ?? name, used, useCount])).toEqual([

@@ -10,7 +10,7 @@ import { formatOtio } from '../../../src/core/interchange/otio/otio-writer';
 import { readTimelineFile } from '../../../src/core/interchange/read-timeline-file';
 import { clipState } from '../../../src/core/project/clip';
 import { rate } from '../../../src/core/time/rate';
-import type { CompareView } from '../../../src/server/api/views';
+import type { CompareView } from '../../../src/server/projects/views/compare';
 import { Catalogue } from '../../../src/server/catalogue/catalogue';
 import { bringIn } from '../../../src/server/projects/bring-in';
 import { compareView } from '../../../src/server/projects/compare-view';

@@ -7,7 +7,7 @@ import { setTimeout as wait } from 'node:timers/promises';
 import { afterAll, afterEach, beforeAll, beforeEach, expect, it } from 'vitest';
 import Database from 'better-sqlite3';
 import { formatOtio } from '../../../src/core/interchange/otio/otio-writer';
-import type { RunView } from '../../../src/server/api/views';
+import type { RunView } from '../../../src/server/runs/views/run';
 import { LiveServer } from '../../helpers/live-server';
 import { diskState, put, sortSettings } from '../../helpers/sort-house';
 import { cutOf, cutTimeline, makeFrames, wavBytes } from '../../helpers/trust-house';

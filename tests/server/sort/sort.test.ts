@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { SortDetail } from '../../../src/core/planning/sort/sort';
 import type { SortSettings } from '../../../src/core/planning/sort/settings';
-import type { OverviewView } from '../../../src/server/api/views';
+import type { OverviewView } from '../../../src/server/projects/views/project';
 import { makeHouse, seen, type SmallHouse } from '../../helpers/small-house';
 import { allLinks, brokenLinks, diskState, put, sortSettings } from '../../helpers/sort-house';
 import { cutOf, cutOfSequence, cutTimeline, go, makeFrames, states, undo, wavBytes } from '../../helpers/trust-house';

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { SortDetail } from '../../../src/core/planning/sort/sort';
 import type { SortSettings } from '../../../src/core/planning/sort/settings';
-import { partName } from '../../../src/server/runs/part-name';
+import { partName } from '../../../src/server/stock/part-name';
 import { registerShelf } from '../../../src/server/stock/register-shelf';
 import { makeHouse, type SmallHouse } from '../../helpers/small-house';
 import { diskState, put, sortSettings } from '../../helpers/sort-house';

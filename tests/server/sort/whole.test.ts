@@ -9,7 +9,7 @@ import { planSort } from '../../../src/core/planning/sort/sort';
 import type { SortSettings } from '../../../src/core/planning/sort/settings';
 import { readMountTable, fileSystemOf } from '../../../src/server/stock/mount-table';
 import { copyAttributes } from '../../../src/server/outside/attribute-copier';
-import { Study } from '../../../src/server/study';
+import { Study } from '../../../src/server/questions/study';
 import { makeHouse, type SmallHouse } from '../../helpers/small-house';
 import { item } from '../../helpers/snapshots';
 import { sortInput } from '../../helpers/sort-input';
@@ -88,7 +88,7 @@ it('what came onto a card since the sheet was read stops the run before it begin
   const study = new Study(house.house.catalogue, house.house.mounts);
   const request = { kind: 'sort' as const, settings };
   const { digest } = (await study.answer({ ask: 'plan', projectId: house.projectId, request })) as { digest: string };
-  const enter = () => study.answer({ ask: 'enter-run', projectId: house.projectId, request, digest });
+  const enter = () => study.answer({ ask: 'enter-run', projectId: house.projectId, request, digest, actor: 'somebody' });
   symlinkSync('100BELLS', at('CARD_07/DCIM/latest'));
   await expect(enter()).rejects.toThrow('CARD_07 cannot be moved whole: DCIM/latest is a link');
   unlinkSync(at('CARD_07/DCIM/latest'));

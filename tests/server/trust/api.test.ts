@@ -5,8 +5,10 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { formatOtio } from '../../../src/core/interchange/otio/otio-writer';
-import type { ClipView, RunView, ShelfView } from '../../../src/server/api/views';
-import type { Window } from '../../../src/server/list-window';
+import type { ClipView } from '../../../src/server/projects/views/clip';
+import type { RunView } from '../../../src/server/runs/views/run';
+import type { ShelfView } from '../../../src/server/stock/views/shelf';
+import type { Window } from '../../../src/core/lists/list-window';
 import { LiveServer } from '../../helpers/live-server';
 import { cutOf, cutTimeline, sparse, wavBytes } from '../../helpers/trust-house';
 

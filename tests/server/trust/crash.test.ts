@@ -4,7 +4,7 @@ import { existsSync, mkdirSync, mkdtempSync, readdirSync, rmSync, statSync, writ
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
-import type { RunView } from '../../../src/server/api/views';
+import type { RunView } from '../../../src/server/runs/views/run';
 import { LiveServer } from '../../helpers/live-server';
 import { isEqual, makeFrames, cutOf, cutOfSequence, cutTimeline, sparse, wavBytes } from '../../helpers/trust-house';
 import { formatOtio } from '../../../src/core/interchange/otio/otio-writer';

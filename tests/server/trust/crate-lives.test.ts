@@ -17,8 +17,9 @@ import { join } from 'node:path';
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import type { CrateSettings } from '../../../src/core/planning/crate/settings';
-import { readManifest } from '../../../src/core/manifest/bag';
-import type { CrateView, OverviewView } from '../../../src/server/api/views';
+import { readManifest } from '../../../src/core/archive/bagit/bag';
+import type { CrateView } from '../../../src/server/projects/views/crate';
+import type { OverviewView } from '../../../src/server/projects/views/project';
 import { makeHouse, seen, type SmallHouse } from '../../helpers/small-house';
 import { cutOf, cutTimeline, go, pullSettings, wavBytes } from '../../helpers/trust-house';
 

@@ -19,7 +19,7 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { CrateSettings } from '../../../src/core/planning/crate/settings';
 import { changeClips } from '../../../src/core/project/bins';
 import { formatOtio } from '../../../src/core/interchange/otio/otio-writer';
-import type { OverviewView } from '../../../src/server/api/views';
+import type { OverviewView } from '../../../src/server/projects/views/project';
 import { makeHouse, seen, type SmallHouse } from '../../helpers/small-house';
 import { alterInSecret, cutOf, cutTimeline, endOf, go, pullSettings, states, undo, wavBytes } from '../../helpers/trust-house';
 
@@ -60,7 +60,11 @@ it('a crate that lacks clips says so wherever it is named, and is no safe copy; 
   await makeCrate('Half');
   expect((await head()).lastCrate).toMatchObject({ name: 'Whole', lacks: null });
   rmSync(out('Whole'), { recursive: true });
-  small.house.catalogue.crates.remove(small.house.catalogue.crates.ofProject(small.projectId).find(({ name }) => name === 'Whole')!.id);
+  small.house.catalogue.crates.takeBack(
+    small.house.catalogue.crates.ofProject(small.projectId).find(({ name }) => name === 'Whole')!.id,
+    'undone',
+    'somebody',
+  );
   const view = await head();
   expect(view.lastCrate).toMatchObject({ name: 'Half', lacks: '1 of 2 clips, 1 missing' });
   expect(view.advice.find(({ stage }) => stage === 'crates')!.why).toContain('Half holds 1 of 2 clips, 1 missing: there is no safe copy yet');

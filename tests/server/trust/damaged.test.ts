@@ -9,7 +9,7 @@ import { probeFacts } from '../../../src/server/media/probe';
 import type { MediaFacts } from '../../../src/core/media/item';
 import { ffmpeg, makeHouse, seen, type SmallHouse } from '../../helpers/small-house';
 import { cutOf, cutTimeline, go, makeFrames, pullSettings, states, wavBytes } from '../../helpers/trust-house';
-import type { OverviewView } from '../../../src/server/api/views';
+import type { OverviewView } from '../../../src/server/projects/views/project';
 
 let small: SmallHouse;
 let folder: string;

@@ -11,8 +11,8 @@ import type { TakenDetail } from '../../../src/core/planning/taking/taken';
 import { cutWav } from '../../../src/core/media/riff';
 import { runTool } from '../../../src/server/media/ffmpeg';
 import { readWavHeader } from '../../../src/server/media/wav-file';
-import type { TimelineView } from '../../../src/server/api/views';
-import { Study } from '../../../src/server/study';
+import type { TimelineView } from '../../../src/server/projects/views/timeline';
+import { Study } from '../../../src/server/questions/study';
 import { eject } from '../../helpers/colleague';
 import { ffmpeg, makeHouse, makeIntra, type SmallHouse } from '../../helpers/small-house';
 import { cutOf, cutOfSequence, cutTimeline, filesBelow, go, makeFrames, PAL, planOf, pullSettings, states, wavBytes } from '../../helpers/trust-house'; // prettier-ignore

@@ -16,7 +16,7 @@ import {
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { CrateSettings } from '../../../src/core/planning/crate/settings';
-import { RunRefused } from '../../../src/server/runs/explain-error';
+import { RunRefused } from '../../../src/server/errors/explain-error';
 import { identifySync } from '../../../src/server/stock/identify';
 import { openDatabase } from '../../../src/server/catalogue/database';
 import { makeHouse, type SmallHouse } from '../../helpers/small-house';

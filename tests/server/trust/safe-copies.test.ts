@@ -10,7 +10,8 @@ import { enterRun } from '../../../src/server/runs/enter-run';
 import { claimFolder, claimOf } from '../../../src/server/runs/claim-folder';
 import { fewFolders, otherHouses, readsIn, writeHouseNote } from '../../../src/server/stock/house-notes';
 import { spaceOf } from '../../../src/server/stock/mounts';
-import type { CrateView, OverviewView } from '../../../src/server/api/views';
+import type { CrateView } from '../../../src/server/projects/views/crate';
+import type { OverviewView } from '../../../src/server/projects/views/project';
 import { makeHouse, openHouse, seen, type SmallHouse } from '../../helpers/small-house';
 import { sortSettings } from '../../helpers/sort-house';
 import { alterInSecret, bringSounds, copyStep, cutOf, cutTimeline, go, planOf, pullSettings, undo, wavBytes } from '../../helpers/trust-house';
@@ -182,19 +183,19 @@ describe('an undo', () => {
     const plan = () => small.plan({ kind: 'undo', settings: { runId: id, confirmed: false } });
     const { crates: own } = small.house.catalogue;
     const crateId = own.ofRun(id)!.id;
-    own.lock(crateId, '2999-12-31');
+    own.lock(crateId, '2999-12-31', 'somebody');
     expect((await plan()).blocked).toBe('The crate Sealed is locked until 2999-12-31.');
-    own.lock(crateId, '2020-01-01');
+    own.lock(crateId, '2020-01-01', 'somebody');
     // Read while it was free, locked while its run waited.
     const waiting = await plan();
-    own.lock(crateId, '2999-12-31');
+    own.lock(crateId, '2999-12-31', 'somebody');
     const late = await go(small, waiting);
     expect([late.run.state, existsSync(out('Sealed/data/media/sound/one.wav'))]).toEqual(['failed', true]);
-    own.lock(crateId, '2020-01-01');
+    own.lock(crateId, '2020-01-01', 'somebody');
     expect((await plan()).blocked).toBeNull();
-    own.accept(crateId, '2026-11-30T10:00:00.000Z');
+    own.accept(crateId, '2026-11-30T10:00:00.000Z', 'somebody');
     expect((await plan()).blocked).toBe('The crate Sealed was handed over on 2026-11-30.');
-    own.accept(crateId, null);
+    own.accept(crateId, null, 'somebody');
     writeHouseNote(small.vault.root, { house: 'feedbeef', name: 'EDIT-2', at: '2026-12-01T00:00:00.000Z', reads: ['Sealed/data/media/sound'] });
     const asking = await plan();
     expect([asking.blocked, asking.findings.some(({ code, message }) => code === 'undo-elsewhere' && message.includes('EDIT-2'))]).toEqual([
@@ -220,7 +221,8 @@ it('of two that make a crate under one name at once, one gets the folder; the ot
   const timelineId = await bringSounds(small, 'one.wav');
   const [a, b] = [await planCrate(timelineId), await planCrate(timelineId, { note: 'another' })];
   const { catalogue, mounts } = small.house;
-  const enter = (plan: typeof a) => enterRun(catalogue, plan, null, new Map(), (id) => claimFolder(claimOf(plan)!, id, { catalogue, mounts }));
+  const enter = (plan: typeof a) =>
+    enterRun(catalogue, plan, { digest: null, actor: 'somebody' }, (id) => claimFolder(claimOf(plan)!, id, { catalogue, mounts }));
   const first = enter(a);
   const runs = catalogue.runs.unfinished().length;
   expect(() => enter(b)).toThrow('A folder "Sealed" was made there meanwhile');

@@ -1,4 +1,5 @@
 /** A crate that was made here is read once more: every file against its manifest, and the lists against theirs. */
+import { CRATE_FORMAT } from '../../archive/archive-formats';
 import type { Place } from '../../media/item';
 import { fewNames, formatCount, plural } from '../../words/figures';
 import { notes, stops, warns, type Finding } from '../../words/finding';
@@ -35,7 +36,7 @@ export function planCheckCrate(crate: CrateContent, own: CheckedCrate): Plan<Cra
   const checks = checkSteps(crate);
   const missing = [...crate.entries, ...(crate.tags ?? [])].filter(({ path }) => !crate.sizes.has(path)).map(({ path }) => path);
   const listed = new Set(crate.entries.map(({ path }) => path));
-  const extra = [...crate.sizes.keys()].filter((path) => path.startsWith('data/') && !listed.has(path)).sort();
+  const extra = [...crate.sizes.keys()].filter((path) => CRATE_FORMAT.isPayload({ path }) && !listed.has(path)).sort();
   const payload = crate.entries.length;
   const findings: Finding[] = [
     ...tagFindings(crate).map((finding) => (finding.severity === 'stops' ? { ...finding, severity: 'warns' as const } : finding)),

@@ -6,8 +6,6 @@ import type { CatalogueChange } from '../plan/step';
 import type { CrateAbout } from './crate-about';
 import type { CrateHolds } from './crate-words';
 
-export type CratePart = 'bag-declaration' | 'bag-manifest' | 'bag-info' | 'bag-tag-manifest' | 'crate-report';
-
 /** A clip that the timelines of a crate use and whose media is not in it. */
 export interface LackingClip {
   readonly name: string;
@@ -34,6 +32,22 @@ export interface CrateLabel {
   readonly keepPaths?: true;
 }
 
+/** A clip whose media a crate carries: where it stood, and which frames of it were used, half-open; null where all of it is meant. */
+export interface CarriedClip {
+  readonly id: string | null;
+  readonly name: string;
+  readonly place: Place;
+  readonly fingerprint: string | null;
+  readonly start: number | null;
+  readonly end: number | null;
+}
+
+/** What a crate carries, for whoever asks later where something went. */
+export interface CrateCarries {
+  readonly timelines: readonly { readonly id: string | null; readonly name: string }[];
+  readonly clips: readonly CarriedClip[];
+}
+
 export interface RecordCrate extends CatalogueChange {
   readonly type: 'record-crate';
   readonly crateId: string;
@@ -41,6 +55,8 @@ export interface RecordCrate extends CatalogueChange {
   readonly root: Place;
   readonly holds?: CrateHolds;
   readonly about?: CrateAbout;
+  /** Absent in plans of earlier versions. */
+  readonly carries?: CrateCarries;
 }
 
 /** What was copied whole is in the stock as what it is a copy of. */

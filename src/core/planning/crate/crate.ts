@@ -1,4 +1,5 @@
 /** Crate: one verified folder with media, timelines, manifest and report, laid out as a bag of RFC 8493. */
+import { CRATE_FORMAT } from '../../archive/archive-formats';
 import { below, folderOf, type Place } from '../../media/item';
 import { subtract, totalFrames, type RangeSet } from '../../time/range';
 import { fewNames, formatCount, plural } from '../../words/figures';
@@ -9,7 +10,7 @@ import { mediaFindings, nothingToTake, takenDetail, takenLines, type TakenDetail
 import { blockedBy, destinationProblem, hiddenProblem, shelfFills } from '../plan/destination';
 import type { CrateAbout } from './crate-about';
 import type { CrateHolds } from './crate-words';
-import type { CrateLabel, CratePart, EnterCopies, LackingClip, RecordCrate } from './crate-label';
+import type { CrateCarries, CrateLabel, EnterCopies, LackingClip, RecordCrate } from './crate-label';
 import type { CrateSettings } from './settings';
 import { linkStep, type Step } from '../plan/step';
 import type { Plan } from '../plan/plan';
@@ -41,7 +42,7 @@ export function planCrate(snapshot: Snapshot, settings: CrateSettings, context: 
   const media = findUsedMedia(snapshot, settings);
   const folder = settings.crateName.trim() === '' ? '' : portableName(settings.crateName);
   const root = below(settings.destination ?? { shelfId: '', path: '' }, folder);
-  const payload = below(root, 'data');
+  const payload = below(root, CRATE_FORMAT.payloadFolder);
   const layout = layMedia(media, payload, 0, snapshot.frames);
   const timelines = packageTimelines(
     snapshot,
@@ -71,12 +72,12 @@ export function planCrate(snapshot: Snapshot, settings: CrateSettings, context: 
     (sum, step) => sum + (step.action === 'frames' ? step.names.length : 1),
     timelines.length + media.offline.length,
   );
-  const made = (phase: number, what: CratePart, path: string, reason: string): Step => ({
+  const made = (phase: number, what: string, path: string, reason: string, listsFiles: boolean): Step => ({
     action: 'write',
     phase,
     from: null,
     to: below(root, path),
-    expectedBytes: what === 'bag-manifest' || what === 'crate-report' ? listed * BYTES_A_FILE_LISTED + BYTES_AROUND : 500,
+    expectedBytes: listsFiles ? listed * BYTES_A_FILE_LISTED + BYTES_AROUND : 500,
     bytesExact: false,
     reason,
     mustHold: null,
@@ -95,12 +96,8 @@ export function planCrate(snapshot: Snapshot, settings: CrateSettings, context: 
       mustHold: null,
       content: { type: 'timeline', text: timeline.text, parts: timeline.parts },
     })),
-    made(2, 'crate-report', 'data/report.html', 'what is in it, to read'),
-    made(3, 'bag-manifest', 'manifest-sha256.txt', 'a checksum of every file'),
-    made(3, 'bag-info', 'bag-info.txt', 'where it comes from, how large it is'),
-    made(4, 'bag-tag-manifest', 'tagmanifest-sha256.txt', 'checksums of the lists themselves'),
-    // Last of all files: no tool takes for whole what is not.
-    made(5, 'bag-declaration', 'bagit.txt', 'says that this is a bag, and whole'),
+    made(2, 'crate-report', `${CRATE_FORMAT.payloadFolder}/report.html`, 'what is in it, to read', true),
+    ...CRATE_FORMAT.lists.map(({ what, path, phase, reason, listsFiles }) => made(3 + phase, what, path, reason, listsFiles)),
     linkStep<EnterCopies>(6, 'what was copied whole is known as a copy', { type: 'enter-copies' }),
     linkStep<RecordCrate>(7, 'the crate is entered in this project', {
       type: 'record-crate',
@@ -109,6 +106,7 @@ export function planCrate(snapshot: Snapshot, settings: CrateSettings, context: 
       root,
       holds: holdsOf(media),
       about,
+      carries: carriedOf(snapshot, settings.timelineIds, media),
     }),
   ];
   const bytes = steps.reduce((sum, step) => sum + step.expectedBytes, 0);
@@ -123,7 +121,7 @@ export function planCrate(snapshot: Snapshot, settings: CrateSettings, context: 
       ...takenLines(media, layout),
       { label: 'Timelines', text: label.timelineNames.join(', ') || 'none' },
       { label: 'Decoded before', text: `${formatCount(label.decoded?.sources ?? 0)} of ${plural(media.items.length, 'source')}` },
-      { label: 'Form', text: 'BagIt, SHA‑256' },
+      { label: 'Form', text: CRATE_FORMAT.title },
       { label: 'Checks', text: 'every file read back' },
       { label: 'Originals', text: 'untouched' },
     ],
@@ -205,4 +203,16 @@ function findProblem(
       hint: 'Choose another name: nothing is ever overwritten.',
     };
   return hiddenProblem(root.path) ?? destinationProblem(snapshot.shelves, root.shelfId, bytes, lessRoom(settings));
+}
+
+/** Every clip with the frames that its timelines use, from the first to the last of each range. */
+function carriedOf(snapshot: Snapshot, timelineIds: readonly string[], media: UsedMedia): CrateCarries {
+  const wanted = new Set(timelineIds);
+  return {
+    timelines: snapshot.timelines.filter(({ id }) => wanted.has(id)).map(({ id, name = '' }) => ({ id, name })),
+    clips: media.items.flatMap(({ item: { place, fingerprint }, clips, used }) => {
+      const ranges = used.length > 0 ? used : [{ start: null, end: null }];
+      return clips.flatMap(({ id, name }) => ranges.map(({ start, end }) => ({ id, name, place, fingerprint, start, end })));
+    }),
+  };
 }

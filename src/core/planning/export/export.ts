@@ -58,7 +58,11 @@ interface Made {
   readonly findings: readonly Finding[];
 }
 
-export function planExport(snapshot: Snapshot, settings: ExportSettings, context: ExportContext): Plan<{ rows: readonly ExportRow[] }> {
+export interface ExportDetail {
+  readonly rows: readonly ExportRow[];
+}
+
+export function planExport(snapshot: Snapshot, settings: ExportSettings, context: ExportContext): Plan<ExportDetail> {
   const root: Place = below(settings.destination ?? { shelfId: '', path: '' }, settings.folderName.trim());
   const exporter = new Exporter(snapshot, root, context, settings.sourceCount ?? null, settings.nested === 'flatten');
   const timelines = snapshot.timelines.filter((timeline) => settings.timelineIds.includes(timeline.id));

@@ -1,5 +1,6 @@
 /** A crate as it stands on the disk: what it lists, what is there, and what vouches for its lists. Opening and checking share it. */
-import type { ManifestEntry } from '../../manifest/bag';
+import type { ArchiveEntry } from '../../archive/archive-format';
+import { CRATE_FORMAT } from '../../archive/archive-formats';
 import { below, type Place } from '../../media/item';
 import type { Rate } from '../../time/rate';
 import { fewNames } from '../../words/figures';
@@ -14,7 +15,7 @@ export interface CrateContent {
   readonly projectName: string;
   readonly rate: Rate;
   readonly dropFrame: boolean;
-  readonly entries: readonly ManifestEntry[];
+  readonly entries: readonly ArchiveEntry[];
   /** Sizes of the files that are there. */
   readonly sizes: ReadonlyMap<string, number>;
   readonly timelines: readonly CrateTimeline[];
@@ -22,7 +23,7 @@ export interface CrateContent {
   /** Payload-Oxum of bag-info.txt as bytes and files; null when not stated. */
   readonly oxum: { readonly bytes: number; readonly files: number } | null;
   /** What its list of lists says (tagmanifest-sha256.txt); null where it has none. */
-  readonly tags: readonly ManifestEntry[] | null;
+  readonly tags: readonly ArchiveEntry[] | null;
   /** Checksums of the files that tell of it, as they stand. */
   readonly tagSums: ReadonlyMap<string, string>;
 }
@@ -69,7 +70,7 @@ export function checkSteps(crate: CrateContent): Step[] {
 }
 
 /** Without these it is not known what belongs to the crate. */
-const VITAL: ReadonlySet<string> = new Set(['manifest-sha256.txt', 'bagit.txt']);
+const VITAL: ReadonlySet<string> = new Set([CRATE_FORMAT.manifest, CRATE_FORMAT.mark]);
 
 /** What its list of lists says of the files that tell of the crate: without it lines could be taken out of the manifest unseen. */
 export function tagFindings({ tags, tagSums }: CrateContent): Finding[] {

@@ -234,6 +234,12 @@ export function movedItem(step: MoveStep, side: 'from' | 'to'): Place {
   return step.frames ? below(place, sequenceName(step.frames[side])) : place;
 }
 
+/** Files that a step is about: each frame of a sequence is one. */
+export function filesOf(step: Step): number {
+  if (step.action === 'frames') return step.names.length;
+  return step.action === 'move' && step.frames ? step.frames.names.length : 1;
+}
+
 /** Source of a step as it was when the plan was made. */
 export function precondition(item: Item): Precondition {
   return { sizeBytes: item.sizeBytes, modifiedMs: item.modifiedMs, identity: item.identity, fingerprint: item.fingerprint };

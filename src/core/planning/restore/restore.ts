@@ -1,4 +1,5 @@
 /** Opening a crate: every file is read and compared, then its timelines become a project of their own. */
+import { CRATE_FORMAT } from '../../archive/archive-formats';
 import { below, type Place } from '../../media/item';
 import type { Rate } from '../../time/rate';
 import { notes, stops, warns, type Finding } from '../../words/finding';
@@ -28,7 +29,7 @@ export type RestoreDetail = CrateFiles;
 export function planRestore(crate: CrateContent, newProjectId: string, projectName: string): Plan<RestoreDetail> {
   const missing = crate.entries.filter((entry) => !crate.sizes.has(entry.path));
   const listed = new Set(crate.entries.map((entry) => entry.path));
-  const extra = [...crate.sizes.keys()].filter((path) => path.startsWith('data/') && !listed.has(path));
+  const extra = [...crate.sizes.keys()].filter((path) => CRATE_FORMAT.isPayload({ path }) && !listed.has(path));
   const sums = new Map(crate.entries.map((entry) => [entry.path, entry.checksum]));
   // Only what the manifest vouches for comes in.
   const timelines = crate.timelines.filter((timeline) => sums.get(timeline.path) === timeline.sha256);
@@ -126,7 +127,7 @@ function restoreFindings(crate: CrateContent, sums: ReadonlyMap<string, string>,
         'They were added later and are not checked.',
       ),
     );
-  const there = [...crate.sizes].filter(([path]) => path.startsWith('data/'));
+  const there = [...crate.sizes].filter(([path]) => CRATE_FORMAT.isPayload({ path }));
   const bytes = there.reduce((sum, [, size]) => sum + size, 0);
   const { oxum } = crate;
   if (oxum && (oxum.bytes !== bytes || oxum.files !== there.length)) {

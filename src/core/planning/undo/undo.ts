@@ -3,7 +3,7 @@ import type { FileIdentity } from '../../media/identity';
 import { fileName, placeKey, type Place } from '../../media/item';
 import { notes, stops, warns, type Finding } from '../../words/finding';
 import { fewNames, formatCount, plural } from '../../words/figures';
-import { linkStep, type CatalogueChange, type CopyOf, type KnownReaders, type MoveStep, type Step } from '../plan/step';
+import { filesOf, linkStep, type CatalogueChange, type CopyOf, type KnownReaders, type Step } from '../plan/step';
 import type { Plan } from '../plan/plan';
 
 /** A file that a run made. */
@@ -28,8 +28,8 @@ export interface DoneRun {
   readonly wasThere: number;
   /** Folders that the run made and that stand there. */
   readonly folders: number;
-  /** Moves to take back, in the order in which they were made; see moveBack. */
-  readonly moves: readonly MoveStep[];
+  /** What takes back what it did to files that it did not make: moves above all; see moveBack. */
+  readonly steps: readonly Step[];
   /** Changes that bring the catalogue back, newest last. */
   readonly back: readonly CatalogueChange[];
   /** Other houses that read in the folders of its files, by the word they left there: name of the machine, and when. */
@@ -94,16 +94,16 @@ export function planUndo(
     known: readers(file.place),
     ...(file.copyOf ? { copyOf: { ...file.copyOf, isLastKnown: file.isLast } } : {}),
   }));
-  const after = Math.max(1, ...new Set(run.moves.map(({ phase }) => phase))) + 1;
+  const after = Math.max(1, ...new Set(run.steps.map(({ phase }) => phase))) + 1;
   const atLast = back.filter((change) => change.last).map((change) => linkStep(after + 1, 'as it was before', change));
   const mark = linkStep<MarkUndone>(after, 'the run counts as undone; folders it made go when they are empty', {
     type: 'mark-undone',
     runId: run.id,
   });
   // Frames count as files, as they did when they were moved.
-  const movedFiles = run.moves.reduce((sum, { frames }) => sum + (frames?.names.length ?? 1), 0);
+  const movedFiles = run.steps.reduce((sum, step) => sum + filesOf(step), 0);
   const bytes = run.made.reduce((sum, file) => sum + file.bytes, 0);
-  const nothing = links.length + removes.length + run.moves.length + run.folders === 0 ? 'This run left nothing to take back.' : null;
+  const nothing = links.length + removes.length + run.steps.length + run.folders === 0 ? 'This run left nothing to take back.' : null;
   const last = lastOf(run.made);
   const unread =
     nothing !== null || confirmed
@@ -122,7 +122,7 @@ export function planUndo(
     ...run.houses.map(houseFinding),
     ...affected.map((entry) => usedFinding(entry)),
     ...(removes.length > 0 ? removalFindings(removes.length) : []),
-    ...(run.moves.length > 0
+    ...(run.steps.length > 0
       ? [notes('undo-moves', 'Names, places, times and links are put back. A file that was changed or moved since is left where it is.')]
       : []),
     ...(run.wasThere > 0
@@ -142,24 +142,24 @@ export function planUndo(
     title: `Undo: ${run.title}`,
     projectId: run.projectId,
     headline:
-      links.length + removes.length + run.moves.length === 0
+      links.length + removes.length + run.steps.length === 0
         ? { value: run.folders, of: run.folders, unit: 'folders', words: 'go where they are empty' }
-        : run.moves.length > 0 && bytes === 0
+        : run.steps.length > 0 && bytes === 0
           ? { value: movedFiles, of: movedFiles, unit: 'files', words: 'go back to where they were' }
           : { value: bytes, of: bytes, unit: 'bytes', words: 'made by that run' },
     lines: [
       { label: 'Changes of the project put back', text: String(links.length) },
-      ...(run.moves.length > 0
-        ? [{ label: 'Moved back', files: movedFiles, bytes: run.moves.reduce((sum, { expectedBytes }) => sum + expectedBytes, 0) }]
+      ...(run.steps.length > 0
+        ? [{ label: 'Moved back', files: movedFiles, bytes: run.steps.reduce((sum, { expectedBytes }) => sum + expectedBytes, 0) }]
         : []),
       { label: 'Files removed', files: removes.length, bytes },
       ...(run.folders > 0 ? [{ label: 'Folders it made, if empty', text: formatCount(run.folders) }] : []),
       ...(run.wasThere > 0 ? [{ label: 'Were there before', files: run.wasThere }] : []),
-      ...(run.moves.length === 0 ? [{ label: 'Originals', text: 'untouched' }] : []),
+      ...(run.steps.length === 0 ? [{ label: 'Originals', text: 'untouched' }] : []),
     ],
     fills: [],
     findings,
-    steps: blocked ? [] : [...links, ...removes, ...run.moves, mark, ...atLast],
+    steps: blocked ? [] : [...links, ...removes, ...run.steps, mark, ...atLast],
     blocked,
     detail: { files: run.made, affected, last: last.length, houses: run.houses.length },
   };

@@ -21,11 +21,11 @@ export interface BundleContent {
   readonly taken: readonly string[];
 }
 
-export function planUnpack(
-  snapshot: Snapshot,
-  settings: UnpackSettings,
-  bundle: BundleContent,
-): Plan<{ files: readonly { path: string; bytes: number }[] }> {
+export interface UnpackDetail {
+  readonly files: readonly { readonly path: string; readonly bytes: number }[];
+}
+
+export function planUnpack(snapshot: Snapshot, settings: UnpackSettings, bundle: BundleContent): Plan<UnpackDetail> {
   const root = below(settings.destination ?? { shelfId: '', path: '' }, settings.folderName.trim());
   const media = bundle.files.filter((file) => file.path.startsWith('media/') && !file.path.endsWith('/'));
   const unsafe = media.filter((file) => !isSafe(file.path));

@@ -1,5 +1,5 @@
 /** The runs that news came of: those that go on, and those that ended while the page was open. */
-import type { RunSummary } from '../../../server/api/views';
+import type { RunSummary } from '../../../server/runs/views/run';
 import { Store, useStore } from './store';
 
 const runs = new Store<readonly RunSummary[]>([]);

@@ -1,10 +1,12 @@
 /** News from the server: keeps what is shown true, tells of runs that end, and knows when nothing can be heard. */
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
-import type { RunSummary } from '../../../server/api/views';
+import type { RunSummary } from '../../../server/runs/views/run';
+import type { Change } from '../../../server/house';
 import type { StocktakeProgress } from '../../../server/stock/stocktake';
 import { api } from '../api';
 import { tell } from '../notices';
+import { dependsOn, projectHere } from './depends';
 import { joinLine } from './join-line';
 import { lostSince } from './line-state';
 import { forgetRuns, isOver, putRun } from './live-runs';
@@ -34,7 +36,7 @@ export function useNews(): void {
           const going = [...states].flatMap(([id, state]) => (isOver({ state }) ? [] : [id]));
           forgetRuns();
           states.clear();
-          for (const id of going) void api.get<RunSummary>(`runs/${id}`).then((run) => isOver(run) && announce(run), noMatter);
+          for (const id of going) void api.get(`runs/${id}`).then((run) => isOver(run) && announce(run), noMatter);
           void client.invalidateQueries();
         }
         lostSince.set(null);
@@ -43,8 +45,9 @@ export function useNews(): void {
       } else if (news.name === 'stocktake') {
         const progress = JSON.parse(news.data) as StocktakeProgress | null;
         if (progress) client.setQueryData(['stocktake', progress.shelfId], progress);
-      } else {
-        void client.invalidateQueries();
+      } else if (news.name === 'changed') {
+        const changes = JSON.parse(news.data) as readonly Change[];
+        void client.invalidateQueries({ predicate: ({ queryKey }) => changes.some((change) => dependsOn(queryKey, change, projectHere())) });
       }
       isFirst = false;
     });

@@ -34,7 +34,7 @@ interface Props {
 type Way = 'beside' | 'over' | 'alone';
 
 const useItem = (itemId: string | null) =>
-  useQuery({ queryKey: ['item', itemId], queryFn: () => api.get<Item>(`items/${itemId}`), enabled: itemId !== null && itemId !== '' });
+  useQuery({ queryKey: ['item', itemId], queryFn: () => api.get(`items/${itemId}`), enabled: itemId !== null && itemId !== '' });
 
 /** Plays an item, alone or beside another of the same clip: both on one timecode, one over the other where they differ. */
 export function PlayDialog(props: Props) {

@@ -1,7 +1,7 @@
 /** A list of any length: only what is looked at is asked for, a page at a time. */
 import { keepPreviousData, useQueries } from '@tanstack/react-query';
 import { useCallback, useRef, useState } from 'react';
-import type { Window } from '../../../server/list-window';
+import type { Window } from '../../../core/lists/list-window';
 import { api } from '../api';
 import type { Asked } from '../asked';
 
@@ -10,8 +10,8 @@ const PAGE_ROWS = 100;
 const REACH_ROWS = 1000;
 
 function fetchPage<Row>(path: string, body: object | undefined, offset: number, limit = PAGE_ROWS, signal?: AbortSignal): Promise<Window<Row>> {
-  if (body) return api.post(path, { ...body, limit, offset }, signal);
-  return api.get(`${path}${path.includes('?') ? '&' : '?'}limit=${limit}&offset=${offset}`, signal);
+  if (body) return api.postTo(path, { ...body, limit, offset }, signal);
+  return api.getFrom(`${path}${path.includes('?') ? '&' : '?'}limit=${limit}&offset=${offset}`, signal);
 }
 
 export interface ListWindow<Row> {

@@ -1,6 +1,6 @@
 import { useQueries } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
-import type { FolderView } from '../../../server/api/views';
+import type { FolderView } from '../../../server/stock/views/shelf';
 import { api } from '../api';
 import { ErrorNote } from '../ErrorNote';
 import { IconFolder } from '../icons';
@@ -34,7 +34,7 @@ export function FolderTree({ label, queryKey, address, whole, path, onPath, crat
   const [open, setOpen] = useState<ReadonlySet<string>>(() => new Set(['', ...around(path).slice(0, -1)]));
   const paths = ['', ...[...open].filter((entry) => entry !== '')];
   const answers = useQueries({
-    queries: paths.map((entry) => ({ queryKey: [...queryKey, entry], queryFn: () => api.get<FolderView>(address(entry)), retry: false })),
+    queries: paths.map((entry) => ({ queryKey: [...queryKey, entry], queryFn: () => api.getFrom<FolderView>(address(entry)), retry: false })),
   });
   const told = answers.map(({ data }) => data);
   const nodes = useMemo(() => {

@@ -5,11 +5,10 @@ import type { Place } from '../../../core/media/item';
 import type { AdoptChange, AdoptedTimeline, ForgetTimelines } from '../../../core/planning/package/adopt';
 import { withWholeParts } from '../../../core/planning/package/whole-parts';
 import { bringIn } from '../../projects/bring-in';
-import { enterMade } from '../../runs/checksums';
-import { StepFailure } from '../../runs/explain-error';
-import type { StepContext } from '../../runs/step-context';
+import { enterMade } from '../../stock/checksums';
+import { StepFailure } from '../../errors/explain-error';
+import type { ChangeContext, ChangeMaker, StepContext } from '../../actions/step-context';
 import { stockFolder } from '../../stock/stock-folder';
-import type { ChangeContext, ChangeMaker } from '../kind';
 
 /** The new files must be in the stock before clips can link them. */
 export async function stockAndEnter({ base }: { readonly base: Place }, context: StepContext): Promise<void> {
@@ -40,7 +39,7 @@ export function adopt(projectId: string, timelines: readonly AdoptedTimeline[], 
 }
 
 const intoProject: ChangeMaker<AdoptChange> = {
-  onDisk: stockAndEnter,
+  onDisk: { at: ({ base }) => [base], work: stockAndEnter },
   toTell: withoutTexts,
   make(change, context) {
     const projectId = context.catalogue.runs.get(context.runId)?.projectId ?? '';

@@ -3,10 +3,10 @@ import { randomUUID } from 'node:crypto';
 import { packIdentity } from '../../../core/media/identity';
 import { frameName, presentNumbers } from '../../../core/media/image-sequence';
 import { below, fileName, folderOf, type Item, type Place, type SequenceFacts } from '../../../core/media/item';
-import { StepFailure } from '../../runs/explain-error';
+import { StepFailure } from '../../errors/explain-error';
 import { identityOfFrames, identifySync, standingAt } from '../../stock/identify';
 import { resolveBelow } from '../../stock/mounts';
-import type { ChangeContext } from '../kind';
+import type { ChangeContext } from '../../actions/step-context';
 
 /** The stock lists a copy as what it is a copy of. Throws StepFailure where it does not stand. */
 export function enterCopy(item: Item, to: Place, sequence: SequenceFacts | null, { catalogue, places }: ChangeContext): void {

@@ -1,20 +1,23 @@
 import { statSync } from 'node:fs';
 import { below, type Place } from '../../../core/media/item';
 import { planCheckCrate, type CrateChecked, type CrateDoubted } from '../../../core/planning/check-crate/check-crate';
+import type { CrateFiles } from '../../../core/planning/package/crate-content';
 import { checkCrateForm, type CheckCrateSettings } from '../../../core/planning/check-crate/settings';
-import { recordSequences } from '../../runs/checksums';
+import { recordSequences } from '../../stock/checksums';
 import { fingerprintFile } from '../../stock/fingerprint-file';
 import type { Mounts } from '../../stock/mounts';
 import { stockFolder } from '../../stock/stock-folder';
 import type { Catalogue } from '../../catalogue/catalogue';
 import { OWN_LIST } from '../../catalogue/crates';
-import { PlanRequestError, type ChangeMaker, type Kind } from '../kind';
+import type { ChangeMaker } from '../../actions/step-context';
+import { defineKind } from '../kind';
+import { PlanRequestError } from '../../errors/problem';
 import { readCrate } from '../../bundles/read-crate';
 
 /** The stock sees what stands there before it is written down; the checksums were entered as each file was read. */
 const crateChecked: ChangeMaker<CrateChecked> = {
-  onDisk: ({ root }, { catalogue, places }) => stockFolder(catalogue, places, root),
-  make({ crateId, root }, { catalogue, journal }) {
+  onDisk: { at: ({ root }) => [root], work: ({ root }, { catalogue, places }) => stockFolder(catalogue, places, root) },
+  make({ crateId, root }, { catalogue, journal, runId }) {
     const now = new Date().toISOString();
     const sums = new Map<string, string>();
     for (const { step, outcome } of journal()) {
@@ -24,19 +27,19 @@ const crateChecked: ChangeMaker<CrateChecked> = {
     }
     // The list of lists is listed nowhere; it was held against the one that was written.
     const own = catalogue.items.at(below(root, OWN_LIST)) ? [below(root, OWN_LIST).path] : [];
-    catalogue.crates.checked(crateId, root, now, [...recordSequences(root, sums, catalogue), ...own]);
+    catalogue.crates.checked(crateId, root, now, [...recordSequences(root, sums, catalogue), ...own], catalogue.runs.actorOf(runId));
     return { bytes: 0, checked: 'every file equals the manifest' };
   },
 };
 
 const crateDoubted: ChangeMaker<CrateDoubted> = {
-  make({ crateId, found }, { catalogue }) {
-    catalogue.crates.doubt(crateId, found);
+  make({ crateId, found }, { catalogue, runId }) {
+    catalogue.crates.doubt(crateId, found, catalogue.runs.actorOf(runId));
     return { bytes: 0, checked: found };
   },
 };
 
-export const checkCrateKind: Kind<CheckCrateSettings> = {
+export const checkCrateKind = defineKind<CheckCrateSettings, CrateFiles>()({
   form: checkCrateForm,
   undoable: false,
   changes: { 'crate-checked': crateChecked, 'crate-doubted': crateDoubted },
@@ -47,7 +50,7 @@ export const checkCrateKind: Kind<CheckCrateSettings> = {
     if (state === 'gone') throw new PlanRequestError(`The crate ${row.name} is not there any more.`);
     return planCheckCrate(await readCrate(mounts, place), { ...row, isRelisted: await isRelisted(row.id, place, catalogue, mounts) });
   },
-};
+});
 
 /** By its bytes as they stand, not as the last stocktake saw them. */
 async function isRelisted(crateId: string, root: Place, catalogue: Catalogue, mounts: Mounts): Promise<boolean> {

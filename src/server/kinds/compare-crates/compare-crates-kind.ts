@@ -16,20 +16,21 @@ import type { Plan } from '../../../core/planning/plan/plan';
 import { folderOf } from '../../../core/media/item';
 import { filterWords, fits } from '../../../core/words/filter-words';
 import type { CrateRow } from '../../catalogue/crates';
-import { notFound } from '../../api/problem';
+import { notFound } from '../../errors/problem';
 import { CrateError, readCrate } from '../../bundles/read-crate';
-import { cutOut, type Window, type WindowQuery } from '../../list-window';
+import { cutOut, type Window, type WindowQuery } from '../../../core/lists/list-window';
 import { PlaceError } from '../../stock/mounts';
 import { projectSnapshot } from '../project-snapshot';
-import { PlanRequestError, type Asked, type Kind } from '../kind';
+import { defineKind, type Asked } from '../kind';
+import { PlanRequestError } from '../../errors/problem';
 
-export const compareCratesKind: Kind<CompareCratesSettings> = {
+export const compareCratesKind = defineKind<CompareCratesSettings, CompareCratesDetail>()({
   form: compareCratesForm,
   undoable: false,
   rows: { sorts: ['path'], of: compareWindow },
-  toTell: (plan) => ({ ...(plan as Plan<CompareCratesDetail>).detail, rows: [] }),
+  toTell: (plan) => ({ ...plan.detail, rows: [] }),
   toKeep(plan) {
-    const { detail } = plan as Plan<CompareCratesDetail>;
+    const { detail } = plan;
     const table = detail.rows.map(({ path, change, was, beforeBytes, afterBytes, words }) => ({ File: path, Difference: changeWords(change, detail.against), Frames: words ?? '', 'Earlier path': was ?? '', 'Bytes before': beforeBytes ?? '', 'Bytes after': afterBytes ?? '' })); // prettier-ignore
     return { csv: () => Papa.unparse(table, { escapeFormulae: /^'*[=+\-@\t\r]/, newline: '\r\n' }), html: () => compareHtml(detail) };
   },
@@ -48,7 +49,7 @@ export const compareCratesKind: Kind<CompareCratesSettings> = {
     const standing = { ...(await comparedOf(old, asked)), files: asked.catalogue.crates.filesStanding(old) };
     return planCompareProject(snapshot, standing, asked.catalogue.crates.standing(old).state);
   },
-};
+});
 
 async function comparedOf(crate: CrateRow, { catalogue, mounts }: Asked): Promise<ComparedCrate> {
   const own = { name: crate.name, files: catalogue.crates.filesOf(crate.id) };
@@ -68,10 +69,10 @@ async function comparedOf(crate: CrateRow, { catalogue, mounts }: Asked): Promis
 }
 
 /** Those that differ, all of them, or those of one difference. */
-function compareWindow(plan: Plan, _settings: unknown, group: string, query: WindowQuery<'path'>): Window<ComparedFile> {
+function compareWindow(plan: Plan<CompareCratesDetail>, _settings: unknown, group: string, query: WindowQuery<'path'>): Window<ComparedFile> {
   if (group !== '' && group !== 'all' && !FILE_CHANGES.includes(group as FileChange)) throw notFound('list');
   const words = filterWords(query.filter);
-  const rows = (plan as Plan<CompareCratesDetail>).detail.rows
+  const rows = plan.detail.rows
     .filter(({ change }) => group === 'all' || (group === '' ? change !== 'same' && change !== 'part' : change === group))
     .filter(({ path, was }) => fits(words, `${path} ${was ?? ''}`));
   return cutOut(query.down ? [...rows].reverse() : rows, query);

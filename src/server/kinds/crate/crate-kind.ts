@@ -4,14 +4,15 @@ import { portableName } from '../../../core/naming/safe-name';
 import { planCrate } from '../../../core/planning/crate/crate';
 import { crateForm, type CrateSettings } from '../../../core/planning/crate/settings';
 import type { CrateRow } from '../../catalogue/crates';
-import type { Kind } from '../kind';
+import { defineKind } from '../kind';
 import { projectSnapshot } from '../project-snapshot';
 import { stands } from '../standing';
 import { takenCounts, takenRows } from '../taken-window';
 import { crateTexts } from './crate-texts';
 import { enterCopies, forgetCrate, recordCrate } from './record-crate';
+import type { TakenDetail } from '../../../core/planning/taking/taken';
 
-export const crateKind: Kind<CrateSettings> = {
+export const crateKind = defineKind<CrateSettings, TakenDetail>()({
   form: crateForm,
   undoable: true,
   rows: takenRows,
@@ -31,7 +32,7 @@ export const crateKind: Kind<CrateSettings> = {
       ...followsOf(asked.catalogue.crates.ofProject(snapshot.project.id), crateName),
     });
   },
-};
+});
 
 function crateIdOf(projectId: string, name: string, place: Place | null): string {
   return createHash('sha256')

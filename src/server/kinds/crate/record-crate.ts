@@ -2,17 +2,20 @@
 import type { EnterCopies, ForgetCrate, RecordCrate } from '../../../core/planning/crate/crate-label';
 import type { CrateHolds } from '../../../core/planning/crate/crate-words';
 import type { StepRow } from '../../catalogue/runs';
-import { isPayload } from '../../../core/manifest/bag';
-import { madeFiles } from '../../runs/made-files';
+import { CRATE_FORMAT } from '../../../core/archive/archive-formats';
+import { madeFiles } from './made-files';
 import { presentNumbers, sequenceName } from '../../../core/media/image-sequence';
 import { below, joinPath } from '../../../core/media/item';
 import { portablePrefix } from '../../../core/naming/safe-name';
-import { recordMade, recordSequences } from '../../runs/checksums';
-import { localDay } from '../../local-day';
-import { StepFailure } from '../../runs/explain-error';
+import { recordMade, recordSequences } from '../../stock/checksums';
+import { localDay } from '../../../core/time/local-day';
+import { StepFailure } from '../../errors/explain-error';
 import { stockFolder } from '../../stock/stock-folder';
 import { enterCopy } from '../adopt/enter-copy';
-import type { ChangeContext, ChangeMaker } from '../kind';
+import type { ChangeContext, ChangeMaker } from '../../actions/step-context';
+
+/** Whoever finds that what a crate was made of is another by now. */
+const THIS_HOUSE = 'this machine';
 
 /** Its whole files are copies of what they were taken from: they are read where nothing else is attached. */
 export const enterCopies: ChangeMaker<EnterCopies> = {
@@ -39,36 +42,42 @@ export const enterCopies: ChangeMaker<EnterCopies> = {
 };
 
 export const recordCrate: ChangeMaker<RecordCrate> = {
+  toTell: ({ carries: _carries, ...change }) => change,
   // Cuts, timelines and lists too: what the stock lists of it is what it holds.
-  onDisk: (change, context) => stockFolder(context.catalogue, context.places, change.root),
+  onDisk: { at: ({ root }) => [root], work: ({ root }, { catalogue, places }) => stockFolder(catalogue, places, root) },
   make(change, context) {
     const { catalogue, runId, journal } = context;
+    const actor = catalogue.runs.actorOf(runId);
     recordSums(context);
     const made = madeFiles(journal(), change.root.path, () => '');
     const listed = recordSequences(change.root, new Map(made.map(({ path, sha256 }) => [joinPath(change.root.path, path), sha256])), catalogue);
     // What it carries, as its manifest, its report and any tool for bags count it.
-    const files = made.filter(isPayload);
+    const files = made.filter(CRATE_FORMAT.isPayload);
     const now = new Date().toISOString();
-    catalogue.crates.add({
-      id: change.crateId,
-      projectId: catalogue.runs.get(runId)?.projectId ?? null,
-      runId,
-      name: change.name,
-      place: change.root,
-      holds: holdsNow(change.holds ?? null, journal()),
-      files: files.length,
-      bytes: files.reduce((sum, file) => sum + file.bytes, 0),
-      madeAt: now,
-      // Every file of it was read back as it was made.
-      checkedAt: now,
-      about: change.about ?? {},
-    });
-    catalogue.crates.checked(change.crateId, change.root, now, listed);
+    catalogue.crates.add(
+      {
+        id: change.crateId,
+        projectId: catalogue.runs.get(runId)?.projectId ?? null,
+        runId,
+        name: change.name,
+        place: change.root,
+        holds: holdsNow(change.holds ?? null, journal()),
+        files: files.length,
+        bytes: files.reduce((sum, file) => sum + file.bytes, 0),
+        madeAt: now,
+        // Every file of it was read back as it was made.
+        checkedAt: now,
+        about: change.about ?? {},
+      },
+      change.carries ?? { timelines: [], clips: [] },
+      actor,
+    );
+    catalogue.crates.checked(change.crateId, change.root, now, listed, actor);
     return { bytes: 0, checked: `${files.length} files`, back: { type: 'forget-crate', crateId: change.crateId } satisfies ForgetCrate };
   },
   // It is no safe copy until it is whole again.
   retract({ crateId }, catalogue) {
-    catalogue.crates.remove(crateId);
+    catalogue.transaction(() => catalogue.crates.takeBack(crateId, 'retracted', THIS_HOUSE));
   },
 };
 
@@ -88,14 +97,14 @@ function recordSums({ catalogue, runId, journal }: ChangeContext): void {
 }
 
 export const forgetCrate: ChangeMaker<ForgetCrate> = {
-  make({ crateId }, { catalogue }) {
+  make({ crateId }, { catalogue, runId }) {
     const crate = catalogue.crates.get(crateId);
     // Locked or handed over while the run waited. It stays on the list, which keeps its files.
     if (crate && catalogue.crates.keptAt(below(crate.place, 'data'), localDay(new Date())) !== null)
       throw new StepFailure(
         `The crate ${crate.name} was locked or handed over meanwhile. Its files stay. Unlock it in Crates made, then undo again.`,
       );
-    catalogue.crates.remove(crateId);
+    catalogue.crates.takeBack(crateId, 'undone', catalogue.runs.actorOf(runId));
     return { bytes: 0, checked: 'taken out of the list' };
   },
 };

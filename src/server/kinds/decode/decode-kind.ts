@@ -6,9 +6,11 @@ import { timelineName } from '../../../core/planning/plan/snapshot';
 import { findUsedMedia } from '../../../core/planning/taking/used-media';
 import { filterWords, fits } from '../../../core/words/filter-words';
 import { formatCount, plural } from '../../../core/words/figures';
-import { cutOut, type Window, type WindowQuery } from '../../list-window';
-import { notFound } from '../../api/problem';
-import { PlanRequestError, type Asked, type ChangeMaker, type Kind } from '../kind';
+import { cutOut, type Window, type WindowQuery } from '../../../core/lists/list-window';
+import { notFound } from '../../errors/problem';
+import type { ChangeMaker } from '../../actions/step-context';
+import { defineKind, type Asked } from '../kind';
+import { PlanRequestError } from '../../errors/problem';
 import { projectSnapshot } from '../project-snapshot';
 
 const allDecoded: ChangeMaker<AllDecoded> = {
@@ -22,19 +24,19 @@ const SORTS = ['name', 'frames'] as const;
 type Sort = (typeof SORTS)[number];
 type Row = DecodeDetail['rows'][number];
 
-export const decodeKind: Kind<DecodeSettings> = {
+export const decodeKind = defineKind<DecodeSettings, DecodeDetail>()({
   form: decodeForm,
   undoable: false,
   changes: { 'all-decoded': allDecoded },
   rows: { sorts: SORTS, of: decodeRows },
-  toTell: (plan) => ({ files: (plan as Plan<DecodeDetail>).detail.rows.length }),
+  toTell: (plan) => ({ files: plan.detail.rows.length }),
   async plan(asked, { scope, again }) {
     const { wanted, offline, words } = scope.of === 'timelines' ? await usedBy(asked, scope.timelineIds) : inFolder(asked, scope.place);
     const known = asked.catalogue.decoded.of(wanted.flatMap(({ item }) => item.content ?? []));
     const isChosen = scope.of === 'folder' || scope.timelineIds.length > 0;
     return planDecode({ projectId: asked.projectId, words, wanted, offline, known, isChosen }, again);
   },
-};
+});
 
 interface Chosen {
   readonly wanted: readonly WantedFrames[];
@@ -61,10 +63,10 @@ function inFolder({ catalogue, mounts }: Asked, place: Place): Chosen {
   return { wanted: items.map((item) => ({ item, ranges: allFrames(item) })), offline: [], words: `all media in ${fileName(place.path) || shelf}` };
 }
 
-function decodeRows(plan: Plan, _settings: unknown, group: string, query: WindowQuery<Sort>): Window<Row> {
+function decodeRows(plan: Plan<DecodeDetail>, _settings: unknown, group: string, query: WindowQuery<Sort>): Window<Row> {
   if (group !== '') throw notFound('list');
   const words = filterWords(query.filter);
-  const rows = (plan.detail as DecodeDetail).rows.filter(({ place }) => fits(words, place.path));
+  const rows = plan.detail.rows.filter(({ place }) => fits(words, place.path));
   const sorted = query.sort === 'frames' ? [...rows].sort((a, b) => a.frames - b.frames) : [...rows].sort((a, b) => (a.name < b.name ? -1 : 1));
   return cutOut(query.down ? sorted.reverse() : sorted, query);
 }

@@ -18,8 +18,8 @@ import type { Catalogue } from '../../catalogue/catalogue';
 import type { TimelineEntry } from '../../catalogue/timelines';
 import { enterTimeline, keepFigures, type TimelineText } from '../../projects/enter-timeline';
 import { linkTo, newClip } from '../../projects/make-clip';
-import { StepFailure } from '../../runs/explain-error';
-import type { ChangeContext, ChangeMaker } from '../kind';
+import { StepFailure } from '../../errors/explain-error';
+import type { ChangeContext, ChangeMaker } from '../../actions/step-context';
 
 /** Clip of an item, and which of its items that is. */
 interface Stand {

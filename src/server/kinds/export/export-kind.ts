@@ -1,11 +1,11 @@
 import { pathToFileURL } from 'node:url';
-import { planExport } from '../../../core/planning/export/export';
+import { planExport, type ExportDetail } from '../../../core/planning/export/export';
 import { exportForm, type ExportSettings } from '../../../core/planning/export/settings';
-import type { Asked, Kind } from '../kind';
+import { defineKind, type Asked } from '../kind';
 import { projectSnapshot } from '../project-snapshot';
 import { standingIn } from '../standing';
 
-export const exportKind: Kind<ExportSettings> = {
+export const exportKind = defineKind<ExportSettings, ExportDetail>()({
   form: exportForm,
   undoable: true,
   async plan(asked, settings) {
@@ -13,7 +13,7 @@ export const exportKind: Kind<ExportSettings> = {
     const taken = standingIn(asked.mounts, settings.destination, settings.folderName.trim(), 1);
     return planExport(snapshot, settings, { taken, addresses: shelfAddresses(asked) });
   },
-};
+});
 
 /** `file:` address of each attached shelf's root. */
 function shelfAddresses({ catalogue, mounts }: Asked): Map<string, string> {

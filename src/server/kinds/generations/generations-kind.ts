@@ -4,9 +4,10 @@ import type { Plan } from '../../../core/planning/plan/plan';
 import type { CatalogueChange } from '../../../core/planning/plan/step';
 import { timelinesNamed } from '../../../core/planning/taking/clip-scope';
 import { filterWords, fits } from '../../../core/words/filter-words';
-import { notFound } from '../../api/problem';
-import { cutInOrder, type Window, type WindowQuery } from '../../list-window';
-import type { ChangeMaker, Kind } from '../kind';
+import { notFound } from '../../errors/problem';
+import { cutInOrder, type Window, type WindowQuery } from '../../../core/lists/list-window';
+import type { ChangeMaker } from '../../actions/step-context';
+import { defineKind } from '../kind';
 import { projectSnapshot } from '../project-snapshot';
 
 const generations: ChangeMaker<GenerationsChange> = {
@@ -23,17 +24,17 @@ const generations: ChangeMaker<GenerationsChange> = {
   },
 };
 
-export const generationsKind: Kind<GenerationsSettings> = {
+export const generationsKind = defineKind<GenerationsSettings, GenerationsDetail>()({
   form: generationsForm,
   undoable: true,
   isKept: true,
   changes: { generations },
   rows: { sorts: ['name'], of: generationsWindow },
-  toTell: (plan) => ({ ...(plan as Plan<GenerationsDetail>).detail, rows: [] }),
+  toTell: (plan) => ({ ...plan.detail, rows: [] }),
   async plan(asked, settings) {
     return planGenerations(await projectSnapshot(asked, timelinesNamed(settings.scope)), settings);
   },
-};
+});
 
 const GROUPS: Readonly<Record<string, (row: GenerationRow) => boolean>> = {
   '': () => true,
@@ -41,11 +42,16 @@ const GROUPS: Readonly<Record<string, (row: GenerationRow) => boolean>> = {
   several: ({ cells }) => cells.length > 1,
 };
 
-function generationsWindow(plan: Plan, _settings: GenerationsSettings, group: string, query: WindowQuery<'name'>): Window<GenerationRow> {
+function generationsWindow(
+  plan: Plan<GenerationsDetail>,
+  _settings: GenerationsSettings,
+  group: string,
+  query: WindowQuery<'name'>,
+): Window<GenerationRow> {
   const test = Object.hasOwn(GROUPS, group) ? GROUPS[group] : undefined;
   if (!test) throw notFound('list');
   const words = filterWords(query.filter);
-  const rows = (plan as Plan<GenerationsDetail>).detail.rows
+  const rows = plan.detail.rows
     .filter(test)
     .filter(({ name, cells }) => fits(words, `${name} ${cells.map(({ place }) => place?.path ?? '').join(' ')}`));
   return cutInOrder(rows, query);

@@ -2,9 +2,11 @@ import { planJoinClips, type JoinClips } from '../../../core/planning/join-clips
 import { joinClipsForm, type JoinClipsSettings } from '../../../core/planning/join-clips/settings';
 import type { CatalogueChange } from '../../../core/planning/plan/step';
 import type { Joined } from '../../catalogue/join-clips';
-import { StepFailure } from '../../runs/explain-error';
-import type { ChangeMaker, Kind } from '../kind';
+import { StepFailure } from '../../errors/explain-error';
+import type { ChangeMaker } from '../../actions/step-context';
+import { defineKind } from '../kind';
 import { noProject } from '../project-snapshot';
+import type { JoinClipsDetail } from '../../../core/planning/join-clips/join-clips';
 
 /** What takes it back. */
 interface UnjoinClips extends CatalogueChange {
@@ -33,7 +35,7 @@ const unjoinClips: ChangeMaker<UnjoinClips> = {
   },
 };
 
-export const joinClipsKind: Kind<JoinClipsSettings> = {
+export const joinClipsKind = defineKind<JoinClipsSettings, JoinClipsDetail>()({
   form: joinClipsForm,
   undoable: true,
   isKept: true,
@@ -54,4 +56,4 @@ export const joinClipsKind: Kind<JoinClipsSettings> = {
       ),
     );
   },
-};
+});

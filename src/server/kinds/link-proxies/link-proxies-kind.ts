@@ -10,33 +10,17 @@ import { expectedFrom } from '../../../core/project/clip';
 import type { Made } from '../../../core/rendition/recipe';
 import { rate } from '../../../core/time/rate';
 import { filterWords, fits } from '../../../core/words/filter-words';
-import { notFound } from '../../api/problem';
-import { cutInOrder, type Window, type WindowQuery } from '../../list-window';
+import { notFound } from '../../errors/problem';
+import { cutInOrder, type Window, type WindowQuery } from '../../../core/lists/list-window';
 import { compareFound, RenditionUnproven } from '../../media/prove-rendition';
-import { StepFailure } from '../../runs/explain-error';
-import { checkPrecondition } from '../../runs/precondition';
-import type { StepContext } from '../../runs/step-context';
-import type { ChangeMaker, Kind } from '../kind';
+import { StepFailure } from '../../errors/explain-error';
+import { checkPrecondition } from '../../actions/made/precondition';
+import type { ChangeMaker, StepContext } from '../../actions/step-context';
+import { defineKind } from '../kind';
 import { projectSnapshot } from '../project-snapshot';
 
 const renditionFound: ChangeMaker<RenditionFound> = {
-  async onDisk({ place, facts, source, isChosen }, context) {
-    const path = pathOf(place, facts, context);
-    const item = context.catalogue.items.at(place);
-    if (item && !facts.sequence) await checkPrecondition(path, precondition(item), fileName(place.path));
-    if (!source) return;
-    try {
-      const origin = { path: pathOf(source.place, source.facts, context), facts: source.facts };
-      const told = await compareFound(origin, { path, facts }, source.facts.rate ?? facts.rate ?? rate(25), context.signal);
-      if (told === 0 && !isChosen)
-        throw new StepFailure(
-          `${fileName(place.path)} is not linked: its pictures are too dark, too plain or too still to tell. Choose it yourself if it is the one.`,
-        );
-    } catch (error) {
-      if (error instanceof RenditionUnproven) throw new StepFailure(`${fileName(place.path)} is not linked: ${error.message}.`);
-      throw error;
-    }
-  },
+  onDisk: { at: ({ place }) => [place], work: mustBeFound },
   make({ kind, place, burnIn, clips, source }, { catalogue, runId }, { mustHold }) {
     const item = catalogue.items.at(place);
     if (!item || (mustHold?.fingerprint && item.fingerprint !== mustHold.fingerprint))
@@ -57,24 +41,43 @@ const renditionFound: ChangeMaker<RenditionFound> = {
   },
 };
 
+/** Throws StepFailure where its pictures are not those of its source. */
+async function mustBeFound({ place, facts, source, isChosen }: RenditionFound, context: StepContext): Promise<void> {
+  const path = pathOf(place, facts, context);
+  const item = context.catalogue.items.at(place);
+  if (item && !facts.sequence) await checkPrecondition(path, precondition(item), fileName(place.path));
+  if (!source) return;
+  try {
+    const origin = { path: pathOf(source.place, source.facts, context), facts: source.facts };
+    const told = await compareFound(origin, { path, facts }, source.facts.rate ?? facts.rate ?? rate(25), context.signal);
+    if (told === 0 && !isChosen)
+      throw new StepFailure(
+        `${fileName(place.path)} is not linked: its pictures are too dark, too plain or too still to tell. Choose it yourself if it is the one.`,
+      );
+  } catch (error) {
+    if (error instanceof RenditionUnproven) throw new StepFailure(`${fileName(place.path)} is not linked: ${error.message}.`);
+    throw error;
+  }
+}
+
 function pathOf(place: Place, facts: MediaFacts, { places }: StepContext): string {
   const path = places.resolve(place);
   return facts.sequence ? dirname(path) : path;
 }
 
-export const linkProxiesKind: Kind<LinkProxiesSettings> = {
+export const linkProxiesKind = defineKind<LinkProxiesSettings, FoundDetail>()({
   form: linkProxiesForm,
   undoable: true,
   isKept: true,
   changes: { 'rendition-found': renditionFound },
   rows: { sorts: ['name'], of: foundWindow },
-  toTell: (plan) => ({ ...(plan as Plan<FoundDetail>).detail, rows: [] }),
+  toTell: (plan) => ({ ...plan.detail, rows: [] }),
   async plan(asked, settings) {
     const snapshot = await projectSnapshot(asked, timelinesNamed(settings.scope));
     const items = settings.place ? asked.catalogue.sort.itemsBelow(settings.place) : [];
     return planLinkProxies(snapshot, settings, items, asked.catalogue.twins());
   },
-};
+});
 
 const GROUPS: Readonly<Record<string, (row: FoundRow) => boolean>> = {
   '': () => true,
@@ -84,11 +87,11 @@ const GROUPS: Readonly<Record<string, (row: FoundRow) => boolean>> = {
   none: ({ fate }) => fate === 'none',
 };
 
-function foundWindow(plan: Plan, _settings: LinkProxiesSettings, group: string, query: WindowQuery<'name'>): Window<FoundRow> {
+function foundWindow(plan: Plan<FoundDetail>, _settings: LinkProxiesSettings, group: string, query: WindowQuery<'name'>): Window<FoundRow> {
   const test = Object.hasOwn(GROUPS, group) ? GROUPS[group] : undefined;
   if (!test) throw notFound('list');
   const words = filterWords(query.filter);
-  const rows = (plan as Plan<FoundDetail>).detail.rows
+  const rows = plan.detail.rows
     .filter(test)
     .filter(({ name, candidates }) => fits(words, `${name} ${candidates.map(({ place }) => place.path).join(' ')}`));
   return cutInOrder(rows, query);

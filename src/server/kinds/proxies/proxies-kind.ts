@@ -1,4 +1,3 @@
-import type { Plan } from '../../../core/planning/plan/plan';
 import { planProxies, type ProxyDetail } from '../../../core/planning/proxies/proxies';
 import type { RenditionsAway } from '../../../core/planning/proxies/rendition-changes';
 import { proxyForm, type ProxySettings } from '../../../core/planning/proxies/settings';
@@ -6,7 +5,8 @@ import { timelinesNamed } from '../../../core/planning/taking/clip-scope';
 import { atHome } from '../../../core/rendition/homes';
 import { presetOf } from '../../../core/rendition/presets';
 import { installedEncoders } from '../../media/encoders';
-import type { ChangeMaker, Kind } from '../kind';
+import type { ChangeMaker } from '../../actions/step-context';
+import { defineKind } from '../kind';
 import { projectSnapshot } from '../project-snapshot';
 import { standingIn } from '../standing';
 import { proxyWindow } from './proxy-windows';
@@ -18,12 +18,12 @@ const renditionsAway: ChangeMaker<RenditionsAway> = {
   },
 };
 
-export const proxiesKind: Kind<ProxySettings> = {
+export const proxiesKind = defineKind<ProxySettings, ProxyDetail>()({
   form: proxyForm,
   undoable: true,
   isKept: true,
   rows: { sorts: ['name', 'size'], of: proxyWindow },
-  toTell: (plan) => ({ ...(plan as Plan<ProxyDetail>).detail, rows: [] }),
+  toTell: (plan) => ({ ...plan.detail, rows: [] }),
   changes: { 'renditions-away': renditionsAway },
   async plan(asked, settings) {
     const snapshot = await projectSnapshot(asked, timelinesNamed(settings.scope));
@@ -41,4 +41,4 @@ export const proxiesKind: Kind<ProxySettings> = {
       asked.catalogue.outcomes.renditionsOnTheWay(),
     );
   },
-};
+});

@@ -4,8 +4,8 @@ import type { ProxyDetail, ProxyRow } from '../../../core/planning/proxies/proxi
 import type { ProxySettings } from '../../../core/planning/proxies/settings';
 import { isOffline } from '../../../core/project/clip';
 import { filterWords, fits } from '../../../core/words/filter-words';
-import { notFound } from '../../api/problem';
-import { cutInOrder, type Window, type WindowQuery } from '../../list-window';
+import { notFound } from '../../errors/problem';
+import { cutInOrder, type Window, type WindowQuery } from '../../../core/lists/list-window';
 
 export type ProxySort = 'name' | 'size';
 
@@ -21,10 +21,10 @@ const GROUPS: Readonly<Record<string, (row: ProxyRow) => boolean>> = {
   only: ({ cells }) => cells.source?.state !== 'present' && [cells.proxy, cells.mezzanine, cells.finished].some((cell) => cell?.state === 'present'),
 };
 
-export function proxyWindow(plan: Plan, _settings: ProxySettings, group: string, query: WindowQuery<ProxySort>): Window<ProxyRow> {
+export function proxyWindow(plan: Plan<ProxyDetail>, _settings: ProxySettings, group: string, query: WindowQuery<ProxySort>): Window<ProxyRow> {
   const test = Object.hasOwn(GROUPS, group) ? GROUPS[group] : undefined;
   if (!test) throw notFound('list');
   const words = filterWords(query.filter);
-  const own = (plan as Plan<ProxyDetail>).detail.rows.filter(test).filter(({ name, cells }) => fits(words, `${name} ${cells.source?.place?.path ?? ''} ${cells.proxy?.place?.path ?? ''}`)); // prettier-ignore
+  const own = plan.detail.rows.filter(test).filter(({ name, cells }) => fits(words, `${name} ${cells.source?.place?.path ?? ''} ${cells.proxy?.place?.path ?? ''}`)); // prettier-ignore
   return cutInOrder(own, query, ({ cells }) => cells.proxy?.bytes ?? 0);
 }

@@ -3,12 +3,13 @@ import { pullForm, type PullSettings } from '../../../core/planning/pull/setting
 import { below } from '../../../core/media/item';
 import { warns, type Finding } from '../../../core/words/finding';
 import { plural } from '../../../core/words/figures';
-import type { Kind } from '../kind';
+import { defineKind } from '../kind';
 import { projectSnapshot } from '../project-snapshot';
 import { standingIn } from '../standing';
 import { takenCounts, takenRows } from '../taken-window';
+import type { TakenDetail } from '../../../core/planning/taking/taken';
 
-export const pullKind: Kind<PullSettings> = {
+export const pullKind = defineKind<PullSettings, TakenDetail>()({
   form: pullForm,
   undoable: true,
   rows: takenRows,
@@ -20,7 +21,7 @@ export const pullKind: Kind<PullSettings> = {
     const [broken] = root ? asked.catalogue.outcomes.brokenOffIn(root, plan.kind, plan.steps) : [];
     return broken ? { ...plan, findings: [leftThere(broken), ...plan.findings] } : plan;
   },
-};
+});
 
 /** What a run left that did not come to its end: the same once more would stand beside it. */
 function leftThere({ id, files }: { readonly id: number; readonly files: number }): Finding {

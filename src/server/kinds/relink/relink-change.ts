@@ -5,8 +5,8 @@ import { fileName, samePlace, type Place } from '../../../core/media/item';
 import type { RelinkChange } from '../../../core/planning/relink/relink-steps';
 import type { MediaLink } from '../../../core/project/clip';
 import type { Catalogue } from '../../catalogue/catalogue';
-import { StepFailure } from '../../runs/explain-error';
-import type { ChangeMaker } from '../kind';
+import { StepFailure } from '../../errors/explain-error';
+import type { ChangeMaker } from '../../actions/step-context';
 
 export const relinkChange: ChangeMaker<RelinkChange> = {
   standsAlone: true,

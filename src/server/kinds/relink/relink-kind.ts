@@ -1,15 +1,16 @@
 import { chosenAdditions } from '../../../core/matching/match-all';
 import { stockOf } from '../../../core/planning/plan/stock-view';
 import { findOffline, type Offline } from '../../../core/planning/relink/offline';
-import { planRelink, wantedByRelink, type Found } from '../../../core/planning/relink/relink';
+import { planRelink, wantedByRelink, type Found, type RelinkDetail } from '../../../core/planning/relink/relink';
 import { relinkForm, type RelinkSettings } from '../../../core/planning/relink/settings';
 import type { FoundByTells } from '../../catalogue/tell-finder';
 import { candidatesFor } from '../../projects/match-sources';
 import { lookAt, narrowedToUses } from '../../projects/snapshot';
-import { PlanRequestError, type Kind } from '../kind';
+import { defineKind } from '../kind';
+import { PlanRequestError } from '../../errors/problem';
 import { noProject } from '../project-snapshot';
 import { relinkChange } from './relink-change';
-import { firstRows, isRelink, reasonWindow } from './relink-rows';
+import { firstRows, reasonWindow } from './relink-rows';
 
 const NO_SHARERS: Found['sharers'] = new Map();
 
@@ -26,13 +27,13 @@ function mustBeKnown({ choices }: RelinkSettings, { links, gone }: Offline, clip
     throw new PlanRequestError(`"${unknown}" in the choices is no clip of this project. Choices go by the key of a row, as the plan names them.`);
 }
 
-export const relinkKind: Kind<RelinkSettings> = {
+export const relinkKind = defineKind<RelinkSettings, RelinkDetail>()({
   form: relinkForm,
   undoable: true,
   changes: { relink: relinkChange },
   isKept: true,
   rows: { sorts: ['name'], of: (plan, _, group, query) => reasonWindow(plan, group, query) },
-  toTell: (plan) => (isRelink(plan) ? firstRows(plan.detail) : plan.detail),
+  toTell: (plan) => firstRows(plan.detail),
   /** Reads the clips that are not there, and what may be they. */
   async plan({ catalogue, mounts, projectId }, settings) {
     if (projectId === null) throw noProject();
@@ -58,4 +59,4 @@ export const relinkKind: Kind<RelinkSettings> = {
     if (!plan) throw noProject();
     return plan;
   },
-};
+});

@@ -2,17 +2,13 @@
 import type { Plan } from '../../../core/planning/plan/plan';
 import type { RelinkDetail } from '../../../core/planning/relink/relink';
 import type { RelinkRow } from '../../../core/planning/relink/relink-groups';
-import { notFound } from '../../api/problem';
+import { notFound } from '../../errors/problem';
 import { filterWords, fits } from '../../../core/words/filter-words';
-import { cutOut, type Window, type WindowQuery } from '../../list-window';
+import { cutOut, type Window, type WindowQuery } from '../../../core/lists/list-window';
 
 /** So many rows of a reason go with the sheet, and so many of all reasons. */
 const MOST_OF_A_REASON = 100;
 const MOST_ROWS = 500;
-
-export function isRelink(plan: Plan): plan is Plan<RelinkDetail> {
-  return plan.kind === 'relink';
-}
 
 export function firstRows(detail: RelinkDetail): RelinkDetail {
   let left = MOST_ROWS;
@@ -25,8 +21,8 @@ export function firstRows(detail: RelinkDetail): RelinkDetail {
 }
 
 /** Clips of one reason. */
-export function reasonWindow(plan: Plan, reason: string, query: WindowQuery<'name'>): Window<RelinkRow> {
-  const group = isRelink(plan) ? plan.detail.groups.find(({ key }) => key === reason) : undefined;
+export function reasonWindow(plan: Plan<RelinkDetail>, reason: string, query: WindowQuery<'name'>): Window<RelinkRow> {
+  const group = plan.detail.groups.find(({ key }) => key === reason);
   if (!group) throw notFound('reason any more');
   const words = filterWords(query.filter);
   return cutOut(

@@ -8,10 +8,11 @@ import {
 import { removeProxiesForm, type RemoveProxiesSettings } from '../../../core/planning/remove-proxies/settings';
 import { timelinesNamed } from '../../../core/planning/taking/clip-scope';
 import { filterWords, fits } from '../../../core/words/filter-words';
-import { notFound } from '../../api/problem';
-import { cutInOrder, type Window, type WindowQuery } from '../../list-window';
+import { notFound } from '../../errors/problem';
+import { cutInOrder, type Window, type WindowQuery } from '../../../core/lists/list-window';
 import { readersOf } from '../../projects/readers';
-import type { ChangeMaker, Kind } from '../kind';
+import type { ChangeMaker } from '../../actions/step-context';
+import { defineKind } from '../kind';
 import { projectSnapshot } from '../project-snapshot';
 
 const renditionsForgotten: ChangeMaker<RenditionsForgotten> = {
@@ -23,24 +24,29 @@ const renditionsForgotten: ChangeMaker<RenditionsForgotten> = {
   },
 };
 
-export const removeProxiesKind: Kind<RemoveProxiesSettings> = {
+export const removeProxiesKind = defineKind<RemoveProxiesSettings, RemovalDetail>()({
   form: removeProxiesForm,
   undoable: false,
   isKept: true,
   changes: { 'renditions-forgotten': renditionsForgotten },
   rows: { sorts: ['name', 'size'], of: removalWindow },
-  toTell: (plan) => ({ ...(plan as Plan<RemovalDetail>).detail, rows: [] }),
-  mustBeRead: ({ detail }) => [(detail as RemovalDetail).goOffline, (detail as RemovalDetail).lost],
+  toTell: (plan) => ({ ...plan.detail, rows: [] }),
+  mustBeRead: ({ detail }) => [detail.goOffline, detail.lost],
   async plan(asked, settings) {
     const snapshot = await projectSnapshot(asked, timelinesNamed(settings.scope));
     const { catalogue, mounts } = asked;
     return catalogue.moment(() => planRemoveProxies(snapshot, settings, (going) => readersOf(catalogue, mounts, going)));
   },
-};
+});
 
-function removalWindow(plan: Plan, _settings: RemoveProxiesSettings, group: string, query: WindowQuery<'name' | 'size'>): Window<RemovalRow> {
+function removalWindow(
+  plan: Plan<RemovalDetail>,
+  _settings: RemoveProxiesSettings,
+  group: string,
+  query: WindowQuery<'name' | 'size'>,
+): Window<RemovalRow> {
   if (group !== '') throw notFound('list');
   const words = filterWords(query.filter);
-  const rows = (plan as Plan<RemovalDetail>).detail.rows.filter(({ name, place }) => fits(words, `${name} ${place?.path ?? ''}`));
+  const rows = plan.detail.rows.filter(({ name, place }) => fits(words, `${name} ${place?.path ?? ''}`));
   return cutInOrder(rows, query, ({ bytes }) => bytes);
 }

@@ -1,10 +1,10 @@
 import type { OpenCrate } from '../../../core/planning/restore/restore';
-import { StepFailure } from '../../runs/explain-error';
+import { StepFailure } from '../../errors/explain-error';
 import { adopt, stockAndEnter, withoutTexts } from '../adopt/adopt';
-import type { ChangeMaker } from '../kind';
+import type { ChangeMaker } from '../../actions/step-context';
 
 export const openCrate: ChangeMaker<OpenCrate> = {
-  onDisk: stockAndEnter,
+  onDisk: { at: ({ base }) => [base], work: stockAndEnter },
   toTell: withoutTexts,
   make(change, context) {
     const { catalogue, runId } = context;

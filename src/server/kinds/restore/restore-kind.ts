@@ -1,12 +1,12 @@
 import { createHash } from 'node:crypto';
-import { planRestore } from '../../../core/planning/restore/restore';
+import { planRestore, type RestoreDetail } from '../../../core/planning/restore/restore';
 import { restoreForm, type RestoreSettings } from '../../../core/planning/restore/settings';
 import type { Catalogue } from '../../catalogue/catalogue';
-import type { Kind } from '../kind';
+import { defineKind } from '../kind';
 import { openCrate } from './open-crate';
 import { readCrate } from '../../bundles/read-crate';
 
-export const restoreKind: Kind<RestoreSettings> = {
+export const restoreKind = defineKind<RestoreSettings, RestoreDetail>()({
   form: restoreForm,
   undoable: false,
   changes: { 'open-crate': openCrate },
@@ -15,7 +15,7 @@ export const restoreKind: Kind<RestoreSettings> = {
     const name = settings.projectName?.trim() || freeName(catalogue, crate.projectName);
     return planRestore(crate, freeId(catalogue, [crate.root, name, crate.entries]), name);
   },
-};
+});
 
 /** The project's id follows from what is opened, so that the plan read and the plan run are the same; each opening is a project of its own. */
 function freeId(catalogue: Catalogue, seed: unknown): string {

@@ -18,16 +18,16 @@ import type {
 } from '../../../core/planning/sort/sort-changes';
 import { binName } from '../../../core/project/bins';
 import { clipsOfItems } from '../../projects/make-clip';
-import { recordMade } from '../../runs/checksums';
+import { recordMade } from '../../stock/checksums';
 import { byName } from '../../../core/naming/by-name';
 import { fewNames, plural } from '../../../core/words/figures';
 import { runCommand } from '../../outside/run-command';
-import { StepFailure } from '../../runs/explain-error';
-import { ensureFolder } from '../../runs/folders';
+import { StepFailure } from '../../errors/explain-error';
+import { ensureFolder } from '../../actions/made/folders';
 import type { Places } from '../../stock/mounts';
 import { resolveBelow } from '../../stock/mounts';
+import type { ChangeContext, ChangeMaker, StepContext } from '../../actions/step-context';
 import { enterCopy } from '../adopt/enter-copy';
-import type { ChangeContext, ChangeMaker } from '../kind';
 
 function pathOf(place: Place, places: Pick<Places, 'rootOf'>): string {
   return resolveBelow(places.rootOf(place.shelfId), place);
@@ -48,19 +48,21 @@ const noteFolders: ChangeMaker<NoteFolders> = {
 
 /** Times of folders are whole again when everything in them is; the deepest first. */
 const restoreFolders: ChangeMaker<RestoreFolders> = {
-  async onDisk({ folders }, { places }) {
-    const deepestLast = [...folders].sort((a, b) => depth(a.place) - depth(b.place));
-    for (const { place, mode } of deepestLast) {
-      const path = pathOf(place, places);
-      if (statSync(path, { throwIfNoEntry: false })) continue;
-      // One that a sort took away for being empty, and that nothing has made again.
-      mkdirSync(path);
-      chmodSync(path, mode);
-    }
-    for (const { place, modifiedNs } of deepestLast.reverse()) await setModified(pathOf(place, places), BigInt(modifiedNs));
-  },
+  onDisk: { at: ({ folders }) => folders.map(({ place }) => place), work: restoreOnDisk },
   make: ({ folders }) => ({ bytes: 0, checked: plural(folders.length, 'folder') }),
 };
+
+async function restoreOnDisk({ folders }: RestoreFolders, { places }: Pick<StepContext, 'places'>): Promise<void> {
+  const deepestLast = [...folders].sort((a, b) => depth(a.place) - depth(b.place));
+  for (const { place, mode } of deepestLast) {
+    const path = pathOf(place, places);
+    if (statSync(path, { throwIfNoEntry: false })) continue;
+    // One that a sort took away for being empty, and that nothing has made again.
+    mkdirSync(path);
+    chmodSync(path, mode);
+  }
+  for (const { place, modifiedNs } of deepestLast.reverse()) await setModified(pathOf(place, places), BigInt(modifiedNs));
+}
 
 const LONGEST_MS = 60_000;
 
@@ -76,8 +78,11 @@ async function setModified(path: string, ns: bigint): Promise<void> {
 }
 
 const makeFolders: ChangeMaker<MakeFolders> = {
-  async onDisk({ folders }, context) {
-    for (const folder of folders) await ensureFolder(folder, context);
+  onDisk: {
+    at: ({ folders }) => folders,
+    async work({ folders }, context) {
+      for (const folder of folders) await ensureFolder(folder, context);
+    },
   },
   make: ({ folders }) => ({ bytes: 0, checked: folders.length === 1 ? '1 folder made' : `${folders.length} folders made` }),
 };

@@ -1,33 +1,32 @@
 import { planSort, type SortDetail } from '../../../core/planning/sort/sort';
 import { sortForm, type SortSettings } from '../../../core/planning/sort/settings';
 import { sortCsv, sortHtml } from '../../../core/planning/sort/sort-sheet';
-import type { Plan } from '../../../core/planning/plan/plan';
 import { shelfSnapshots } from '../../projects/snapshot';
-import type { Kind } from '../kind';
+import { defineKind } from '../kind';
 import { noProject } from '../project-snapshot';
 import { gatherInput } from './gather-input';
 import { sortChanges } from './sort-changes';
 import { sortWindow } from './sort-windows';
 
-export const sortKind: Kind<SortSettings> = {
+export const sortKind = defineKind<SortSettings, SortDetail>()({
   form: sortForm,
   undoable: true,
   takesOver: true,
   changes: sortChanges,
   isKept: true,
   // Folders that stay whole are moved with all that lies in them.
-  goesByDisks: (plan) => (plan as Plan<SortDetail>).detail.rows.some(({ kind, stays }) => (kind === 'card' || kind === 'folder') && stays === null),
+  goesByDisks: (plan) => plan.detail.rows.some(({ kind, stays }) => (kind === 'card' || kind === 'folder') && stays === null),
   rows: { sorts: ['path', 'name', 'size'], of: sortWindow },
   toKeep(plan, { destination }, catalogue) {
     const names = new Map([...catalogue.shelves.list().map(({ id, name }): [string, string] => [id, name]), ...catalogue.shelves.retired()]);
     const nameOf = (id: string) => names.get(id) ?? 'unknown shelf';
-    const own = plan as Plan<SortDetail>;
+    const own = plan;
     return {
       csv: () => sortCsv(own, nameOf, nameOf(destination?.shelfId ?? '')),
       html: () => sortHtml(own, nameOf, nameOf(destination?.shelfId ?? '')),
     };
   },
-  toTell: (plan) => ({ ...(plan as Plan<SortDetail>).detail, rows: [] }),
+  toTell: (plan) => ({ ...plan.detail, rows: [] }),
   async plan({ catalogue, mounts, projectId }, settings) {
     const shelves = await shelfSnapshots(catalogue, mounts);
     return catalogue.moment(() => {
@@ -36,4 +35,4 @@ export const sortKind: Kind<SortSettings> = {
       return planSort(gatherInput({ id: project.id, name: project.name }, settings, { catalogue, mounts, shelves }), settings);
     });
   },
-};
+});

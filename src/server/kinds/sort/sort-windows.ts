@@ -6,13 +6,13 @@ import type { SortRow } from '../../../core/planning/sort/sort-rows';
 import type { SortSettings } from '../../../core/planning/sort/settings';
 import { sortKey } from '../../../core/naming/sort-key';
 import { filterWords, fits } from '../../../core/words/filter-words';
-import { cutOut, type Window, type WindowQuery } from '../../list-window';
+import { cutOut, type Window, type WindowQuery } from '../../../core/lists/list-window';
 
 export type SortSort = 'path' | 'name' | 'size';
 
 /** `group`: id of a folder (its own and all within it), "from " and a place as the flow names it, "stays", "renamed", or "" for all. */
-export function sortWindow(plan: Plan, settings: SortSettings, group: string, query: WindowQuery<SortSort>): Window<SortRow> {
-  const { rows } = (plan as Plan<SortDetail>).detail;
+export function sortWindow(plan: Plan<SortDetail>, settings: SortSettings, group: string, query: WindowQuery<SortSort>): Window<SortRow> {
+  const { rows } = plan.detail;
   const words = filterWords(query.filter);
   const own = rows.filter(groupTest(settings, group)).filter((row) => fits(words, `${row.from.path} ${row.newName} ${row.folder}`));
   return cutOut(ordered(own, query), query);

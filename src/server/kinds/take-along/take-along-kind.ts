@@ -14,13 +14,14 @@ import { timelinesNamed } from '../../../core/planning/taking/clip-scope';
 import { isExpected, type MediaLink } from '../../../core/project/clip';
 import { RENDITION_KINDS } from '../../../core/rendition/read-order';
 import { filterWords, fits } from '../../../core/words/filter-words';
-import { notFound } from '../../api/problem';
+import { notFound } from '../../errors/problem';
 import type { Catalogue } from '../../catalogue/catalogue';
-import { cutInOrder, type Window, type WindowQuery } from '../../list-window';
+import { cutInOrder, type Window, type WindowQuery } from '../../../core/lists/list-window';
 import { linkTo } from '../../projects/make-clip';
-import { StepFailure } from '../../runs/explain-error';
+import { StepFailure } from '../../errors/explain-error';
 import { stockAndEnter } from '../adopt/adopt';
-import type { ChangeMaker, Kind } from '../kind';
+import type { ChangeMaker } from '../../actions/step-context';
+import { defineKind } from '../kind';
 import { projectSnapshot } from '../project-snapshot';
 import { standingIn } from '../standing';
 
@@ -32,8 +33,11 @@ interface TakenBack extends CatalogueChange {
 
 const takenAlong: ChangeMaker<TakenAlong> = {
   toTell: (change) => ({ ...change, links: [] }) as CatalogueChange,
-  async onDisk({ bases }, context) {
-    for (const base of bases) await stockAndEnter({ base }, context);
+  onDisk: {
+    at: ({ bases }) => bases,
+    async work({ bases }, context) {
+      for (const base of bases) await stockAndEnter({ base }, context);
+    },
   },
   make({ links }, { catalogue }) {
     const back: TakenBack['links'][number][] = [];
@@ -75,14 +79,14 @@ const takenBack: ChangeMaker<TakenBack> = {
   },
 };
 
-export const takeAlongKind: Kind<TakeAlongSettings> = {
+export const takeAlongKind = defineKind<TakeAlongSettings, TakeAlongDetail>()({
   form: takeAlongForm,
   undoable: true,
   takesOver: true,
   isKept: true,
   changes: { 'taken-along': takenAlong, 'taken-back': takenBack },
   rows: { sorts: ['name', 'size'], of: takeWindow },
-  toTell: (plan) => ({ ...(plan as Plan<TakeAlongDetail>).detail, rows: [] }),
+  toTell: (plan) => ({ ...plan.detail, rows: [] }),
   async plan(asked, settings) {
     const snapshot = await projectSnapshot(asked, timelinesNamed(settings.scope));
     const rows = rowsOf(settings, snapshot.project);
@@ -94,7 +98,7 @@ export const takeAlongKind: Kind<TakeAlongSettings> = {
     );
     return planTakeAlong(snapshot, settings, standing);
   },
-};
+});
 
 const GROUPS: Readonly<Record<string, TakeFate | null>> = {
   '': null,
@@ -105,11 +109,16 @@ const GROUPS: Readonly<Record<string, TakeFate | null>> = {
   'no-room': 'no room',
 };
 
-function takeWindow(plan: Plan, _settings: TakeAlongSettings, group: string, query: WindowQuery<'name' | 'size'>): Window<TakeAlongRow> {
+function takeWindow(
+  plan: Plan<TakeAlongDetail>,
+  _settings: TakeAlongSettings,
+  group: string,
+  query: WindowQuery<'name' | 'size'>,
+): Window<TakeAlongRow> {
   const fate = Object.hasOwn(GROUPS, group) ? GROUPS[group] : undefined;
   if (fate === undefined && group !== 'lighter') throw notFound('list');
   const words = filterWords(query.filter);
-  const rows = (plan as Plan<TakeAlongDetail>).detail.rows
+  const rows = plan.detail.rows
     .filter((row) => (group === 'lighter' ? row.insteadOf !== null : fate === null || row.fate === fate))
     .filter(({ name, kind, place }) => fits(words, `${name} ${kind} ${place?.path ?? ''}`));
   return cutInOrder(rows, query, ({ bytes }) => bytes);

@@ -1,28 +1,29 @@
 /** The last word of an undo: what the run left half-made goes, and the run counts as undone. */
-import { rm, rmdir } from 'node:fs/promises';
-import { joinPath } from '../../../core/media/item';
+import { rmdir } from 'node:fs/promises';
 import type { Step } from '../../../core/planning/plan/step';
 import type { MarkUndone } from '../../../core/planning/undo/undo';
-import { clearTwin } from '../../runs/left-twins';
-import { partPath } from '../../runs/part-name';
-import { StepFailure } from '../../runs/explain-error';
-import type { StepContext } from '../../runs/step-context';
-import type { ChangeMaker } from '../kind';
+import { clearHalfMade } from '../../actions/clean-up';
+import { StepFailure } from '../../errors/explain-error';
+import type { ChangeMaker, StepContext } from '../../actions/step-context';
 
 export const markUndone: ChangeMaker<MarkUndone> = {
-  async onDisk({ runId }, context) {
-    const nothing = `Nothing of run ${runId} was taken back: what it did was changed or moved since. It can still be undone.`;
-    // Where files stayed, folders alone are no undo.
-    const madeOnlyFolders = context.catalogue.runs.steps(context.runId).every(({ step }) => step.action === 'link' && (step.change.last ?? step.change.type === 'mark-undone')); // prettier-ignore
-    if (!madeOnlyFolders && context.catalogue.outcomes.tookNothing(context.runId)) throw new StepFailure(nothing);
-    const cleared = await clearAway(runId, context);
-    if (madeOnlyFolders && cleared === 0) throw new StepFailure(nothing);
-  },
+  onDisk: { at: () => [], work: clearOnDisk },
   make({ runId }, context) {
     context.catalogue.runs.markUndone(runId, context.runId);
     return { bytes: 0, checked: `run ${runId}` };
   },
 };
+
+/** Throws StepFailure where nothing was taken back. */
+async function clearOnDisk({ runId }: MarkUndone, context: StepContext): Promise<void> {
+  const nothing = `Nothing of run ${runId} was taken back: what it did was changed or moved since. It can still be undone.`;
+  const { catalogue } = context;
+  // Where files stayed, folders alone are no undo.
+  const madeOnlyFolders = catalogue.runs.steps(context.runId).every(({ step }) => step.action === 'link' && (step.change.last ?? step.change.type === 'mark-undone')); // prettier-ignore
+  if (!madeOnlyFolders && catalogue.outcomes.tookNothing(context.runId)) throw new StepFailure(nothing);
+  const cleared = await clearAway(runId, context);
+  if (madeOnlyFolders && cleared === 0) throw new StepFailure(nothing);
+}
 
 /** The run that these steps undo; null when they are no undo. */
 export function undoneRun(steps: readonly Step[]): number | null {
@@ -33,17 +34,7 @@ export function undoneRun(steps: readonly Step[]): number | null {
 /** Half-made files of the run go, and the folders it made where they are empty; what anyone else put there keeps them. Gives how many folders went. */
 async function clearAway(runId: number, { catalogue, places }: StepContext): Promise<number> {
   let cleared = 0;
-  for (const row of catalogue.runs.steps(runId)) {
-    const { step, ordinal, state } = row;
-    await clearTwin(row, { catalogue, places, runId }).catch(() => undefined);
-    if (state === 'done' || !step.to || step.action === 'link') continue;
-    const own = step.action === 'frames' ? { ...step.to, path: joinPath(step.to.path, 'frame') } : step.to;
-    try {
-      await rm(partPath(places.resolve(own), { catalogue, runId, ordinal }), { force: true });
-    } catch {
-      // Its shelf is away.
-    }
-  }
+  for (const row of catalogue.runs.steps(runId)) await clearHalfMade(row, { catalogue, places, runId });
   for (const folder of catalogue.runs.folders(runId)) {
     try {
       await rmdir(places.resolve(folder));

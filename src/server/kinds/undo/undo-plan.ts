@@ -1,29 +1,28 @@
 /** From the journal of a run to the plan that takes it back, with everyone who uses what it would remove. */
 import { existsSync } from 'node:fs';
-import { folderOf, placeKey, type Place, type SequenceFacts } from '../../../core/media/item';
-import { below } from '../../../core/media/item';
-import { packIdentity } from '../../../core/media/identity';
-import { moveBack, type CatalogueChange, type EncodeStep, type FramesStep, type MoveStep, type WriteStep } from '../../../core/planning/plan/step';
+import { folderOf, placeKey, type Place } from '../../../core/media/item';
+import type { CatalogueChange, Step } from '../../../core/planning/plan/step';
 import type { Plan } from '../../../core/planning/plan/plan';
 import type { ClipsAway } from '../../../core/planning/sort/sort-changes';
-import { madeIds, type RenditionsAway } from '../../../core/planning/proxies/rendition-changes';
+import type { RenditionsAway } from '../../../core/planning/proxies/rendition-changes';
 import { byName } from '../../../core/naming/by-name';
 import { knownReaders, readersByPlace, type FileReader } from '../../../core/planning/taking/file-readers';
-import { planUndo, type AffectedProject, type DoneRun, type MadeFile } from '../../../core/planning/undo/undo';
+import { planUndo, type AffectedProject, type DoneRun, type MadeFile, type UndoDetail } from '../../../core/planning/undo/undo';
 import type { UndoSettings } from '../../../core/planning/undo/settings';
 import type { ExchangeBack } from '../../../core/planning/exchange/exchange';
 import type { ForgetTimelines } from '../../../core/planning/package/adopt';
 import type { Catalogue } from '../../catalogue/catalogue';
 import type { StepRow } from '../../catalogue/runs';
-import { findSequences, sequenceName } from '../../../core/media/image-sequence';
-import { localDay } from '../../local-day';
+import { actionOf } from '../../actions/actions';
+import { localDay } from '../../../core/time/local-day';
 import { otherHouses, readsIn } from '../../stock/house-notes';
 import { lastCopies, type GoingFile } from '../../projects/last-copies';
 import { readersOf } from '../../projects/readers';
-import { PlanRequestError, type Asked } from '../kind';
+import { type Asked } from '../kind';
+import { PlanRequestError } from '../../errors/problem';
 
 /** `projectId`: the project that asks; its own runs only. Null asks for any. */
-export function undoPlan({ catalogue, mounts, projectId, isUndoable }: Asked, { runId, confirmed = false }: UndoSettings): Plan {
+export function undoPlan({ catalogue, mounts, projectId, isUndoable }: Asked, { runId, confirmed = false }: UndoSettings): Plan<UndoDetail> {
   const run = catalogue.runs.get(runId);
   if (!run || (projectId !== null && run.projectId !== null && run.projectId !== projectId)) throw new PlanRequestError(`There is no run ${runId}.`);
   if (run.state === 'queued' || run.state === 'running' || run.state === 'paused')
@@ -33,14 +32,12 @@ export function undoPlan({ catalogue, mounts, projectId, isUndoable }: Asked, { 
   if (!isUndoable(run.kind)) throw new PlanRequestError('This kind of run has nothing to take back.');
   const rows = catalogue.runs.steps(runId);
   const made = withLast(
-    rows.flatMap((row) => madeBy(catalogue, runId, row)),
+    rows.flatMap((row) => actionOf(row.step).made?.(row, { catalogue, runId }) ?? []),
     { catalogue, mounts },
   );
   const back = rows.flatMap(({ state, outcome }) => (state === 'done' && outcome?.back ? [outcome.back as CatalogueChange] : []));
-  const moves = movesBack(rows);
-  const linked = rows.flatMap((row) =>
-    row.step.action === 'encode' && row.state !== 'done' && row.pending !== null ? [renditionsAway(row.step, { runId, ordinal: row.ordinal })] : [],
-  );
+  const steps = stepsBack(rows);
+  const half = rows.flatMap((row) => (row.state === 'done' ? [] : (actionOf(row.step).undoHalf?.(row, runId) ?? [])));
   const wasThere = rows.flatMap(({ outcome }): { readonly wasThere?: boolean }[] => (outcome?.wasThere ? [outcome] : [...(outcome?.files ?? [])])).filter((file) => file.wasThere).length; // prettier-ignore
   const own = {
     id: runId,
@@ -49,10 +46,10 @@ export function undoPlan({ catalogue, mounts, projectId, isUndoable }: Asked, { 
     made,
     wasThere,
     folders: catalogue.runs.folders(runId).filter((folder) => stands(folder, mounts)).length,
-    moves,
+    steps,
     ...keptBack(catalogue, runId),
-    houses: housesReading(catalogue, mounts, [...made.map(({ place }) => place), ...moves.flatMap(({ from }) => (from ? [from] : []))]),
-    back: [...back, ...linked],
+    houses: housesReading(catalogue, mounts, [...made.map(({ place }) => place), ...steps.flatMap(({ from }) => (from ? [from] : []))]),
+    back: [...back, ...half],
     stoodOnBy: catalogue.outcomes.standingOn(runId, timelinesOf(back)),
   };
   return catalogue.moment(() => {
@@ -90,62 +87,11 @@ function timelinesOf(back: readonly CatalogueChange[]): string[] {
   });
 }
 
-/** A step that did not come to its end may have linked what it made. */
-function renditionsAway(step: EncodeStep, at: { readonly runId: number; readonly ordinal: number }): RenditionsAway {
-  return { type: 'renditions-away', renditionIds: madeIds(step, at) };
-}
-
-/** Moves that came to their end, and those that may stand in their middle, taken back: the last phase first. */
-function movesBack(rows: readonly StepRow[]): MoveStep[] {
-  const begun = rows.flatMap(({ step, state, outcome, pending }) => {
-    if (step.action !== 'move' || outcome?.left || (state !== 'done' && pending === null)) return [];
-    return [{ step, left: state === 'done' ? outcome : pending, settles: state !== 'done' }];
-  });
-  const deepest = Math.max(0, ...new Set(begun.map(({ step }) => step.phase)));
-  return begun.map(({ step, left, settles }) => {
-    const frames = left?.files?.every(({ identity }) => identity) ? left.files.map(({ identity }) => packIdentity(identity!)) : null;
-    return moveBack(step, 1 + deepest - step.phase, { identity: left?.identity ?? null, frames }, settles);
-  });
-}
-
-/** Files of a step that are the run's own: finished ones, and those of a step that did not come to its end. */
-function madeBy(catalogue: Catalogue, runId: number, { ordinal, step, outcome, pending }: StepRow): MadeFile[] {
-  if (!step.to || step.action === 'link' || step.action === 'remove' || step.action === 'check' || step.action === 'move') return [];
-  const { to } = step;
-  if (step.action === 'frames') {
-    const journalled = [...catalogue.runs.frames(runId, ordinal).values()];
-    // Older journals have the frames in the outcome alone.
-    const frames = journalled.length > 0 ? journalled : (outcome?.files ?? []).filter((file) => !file.wasThere);
-    const copyOf = { listed: below(to, sequenceName(sequenceMade(step))), source: below(step.from!, sequenceName(step.sequence)), sourcePrint: step.mustHold?.fingerprint ?? null }; // prettier-ignore
-    return frames.map(({ name, bytes, sha256, identity }) => ({
-      place: below(to, name),
-      bytes,
-      sha256,
-      identity: identity ?? null,
-      copyOf,
-      isLast: false,
-    }));
-  }
-  const left = outcome ?? pending;
-  const copyOf = step.action === 'write' ? packedIn(step, catalogue) : step.from ? { listed: to, source: step.from, sourcePrint: step.mustHold?.fingerprint ?? null } : null; // prettier-ignore
-  return left?.sha256 && !left.wasThere
-    ? [{ place: to, bytes: left.bytes, sha256: left.sha256, identity: left.identity ?? null, copyOf, isLast: false }]
-    : [];
-}
-
-/** What a bundle in one file holds: the first of its media that is not there any more, else the first. Null for other texts. */
-function packedIn({ content, to }: WriteStep, catalogue: Catalogue): MadeFile['copyOf'] {
-  if (content.type !== 'zip') return null;
-  const whole = content.entries.flatMap((entry) => ('from' in entry && entry.mustHold?.fingerprint ? [{ place: entry.from, print: entry.mustHold.fingerprint }] : [])); // prettier-ignore
-  const standing = new Set(catalogue.items.atPlaces(whole.map(({ place }) => place)).map(({ place }) => placeKey(place)));
-  const one = whole.find(({ place }) => !standing.has(placeKey(place))) ?? whole[0];
-  return one ? { listed: to!, source: one.place, sourcePrint: one.print } : null;
-}
-
-/** A sequence as it is named where its frames were written. */
-function sequenceMade({ sequence, names, asNames }: FramesStep): SequenceFacts {
-  // Some of the frames are another sequence.
-  return findSequences(asNames ?? names).sequences[0]?.facts ?? sequence;
+/** Steps that came to their end, and those that may stand in their middle, taken back: the last phase first. */
+function stepsBack(rows: readonly StepRow[]): Step[] {
+  const undone = rows.filter((row) => (actionOf(row.step).undo?.(row, 0) ?? null) !== null);
+  const deepest = Math.max(0, ...new Set(undone.map(({ step }) => step.phase)));
+  return undone.map((row) => actionOf(row.step).undo!(row, 1 + deepest - row.step.phase)!);
 }
 
 /** Tells which of the files are the last whole copy that is plugged in. */

@@ -1,0 +1,6 @@
+import type { APIRoute } from 'astro';
+import { answerApi } from '../../server/api/answer-api';
+
+/** All of the interface: its routes stand in one table. */
+export const ALL: APIRoute = ({ url, request, clientAddress }) =>
+  answerApi(url.pathname.slice('/api/'.length), { url, request, from: clientAddress });

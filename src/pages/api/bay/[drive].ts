@@ -1,1 +1,0 @@
-export { setPlugged as POST } from '../../../server/api/shelves';

@@ -1,1 +1,0 @@
-export { listBridges as GET } from '../../server/api/timelines';

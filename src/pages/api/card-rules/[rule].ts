@@ -1,1 +1,0 @@
-export { removeCardRule as DELETE } from '../../../server/api/card-rules';

@@ -1,1 +1,0 @@
-export { listCardRules as GET, addCardRule as POST } from '../../../server/api/card-rules';

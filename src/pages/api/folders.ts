@@ -1,1 +1,0 @@
-export { listFolders as GET } from '../../server/api/shelves';

@@ -1,1 +1,0 @@
-export { getItem as GET } from '../../../../server/api/items';

@@ -1,1 +1,0 @@
-export { getMedia as GET } from '../../../../server/api/items';

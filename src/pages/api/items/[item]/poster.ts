@@ -1,1 +1,0 @@
-export { getPoster as GET } from '../../../../server/api/items';

@@ -1,1 +1,0 @@
-export { getSamplePicture as GET } from '../../../../server/api/items';

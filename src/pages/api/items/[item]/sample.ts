@@ -1,1 +1,0 @@
-export { getSample as GET } from '../../../../server/api/items';

@@ -1,1 +1,0 @@
-export { findItems as GET } from '../../../server/api/shelves';

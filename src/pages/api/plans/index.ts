@@ -1,1 +1,0 @@
-export { addPlan as POST } from '../../../server/api/runs';

@@ -1,1 +1,0 @@
-export { keepPlan as POST } from '../../../server/api/runs';

@@ -1,1 +1,0 @@
-export { listPlanRows as POST } from '../../../server/api/runs';

@@ -1,1 +1,0 @@
-export { getClipList as GET } from '../../../../../server/api/bins';

@@ -1,1 +1,0 @@
-export { getBins as GET, editBins as POST } from '../../../../../server/api/bins';

@@ -1,1 +1,0 @@
-export { previewNames as POST } from '../../../../../server/api/bins';

@@ -1,1 +1,0 @@
-export { redoEdit as POST } from '../../../../../server/api/bins';

@@ -1,1 +1,0 @@
-export { undoEdit as POST } from '../../../../../server/api/bins';

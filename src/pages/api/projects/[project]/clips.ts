@@ -1,1 +1,0 @@
-export { listClips as GET, setClipsAside as PATCH } from '../../../../server/api/projects';

@@ -1,1 +1,0 @@
-export { listClipFiles as GET } from '../../../../../server/api/projects';

@@ -1,1 +1,0 @@
-export { compareVersions as GET } from '../../../../server/api/timelines';

@@ -1,1 +1,0 @@
-export { editCrate as PATCH } from '../../../../../server/api/crates';

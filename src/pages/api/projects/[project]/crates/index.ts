@@ -1,1 +1,0 @@
-export { listCrates as GET } from '../../../../../server/api/crates';

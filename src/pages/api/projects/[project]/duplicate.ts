@@ -1,1 +1,0 @@
-export { duplicateProject as POST } from '../../../../server/api/projects';

@@ -1,1 +1,0 @@
-export { openProject as POST } from '../../../../server/api/projects';

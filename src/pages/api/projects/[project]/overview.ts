@@ -1,1 +1,0 @@
-export { getOverview as GET } from '../../../../server/api/projects';

@@ -1,1 +1,0 @@
-export { previewTimeline as POST } from '../../../../server/api/timelines';

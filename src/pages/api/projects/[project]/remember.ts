@@ -1,1 +1,0 @@
-export { remember as POST } from '../../../../server/api/projects';

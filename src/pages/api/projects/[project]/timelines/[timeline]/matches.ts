@@ -1,1 +1,0 @@
-export { removeMatches as DELETE } from '../../../../../../server/api/timelines';

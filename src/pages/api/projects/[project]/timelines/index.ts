@@ -1,1 +1,0 @@
-export { listTimelines as GET, addTimeline as POST } from '../../../../../server/api/timelines';

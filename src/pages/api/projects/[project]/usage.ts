@@ -1,1 +1,0 @@
-export { findUsage as POST } from '../../../../server/api/usage';

@@ -1,1 +1,0 @@
-export { listProjects as GET, addProject as POST } from '../../../server/api/projects';

@@ -1,1 +1,0 @@
-export { cancelRun as POST } from '../../../../server/api/runs';

@@ -1,1 +1,0 @@
-export { getRun as GET } from '../../../../server/api/runs';

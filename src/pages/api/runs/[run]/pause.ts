@@ -1,1 +1,0 @@
-export { pauseRun as POST } from '../../../../server/api/runs';

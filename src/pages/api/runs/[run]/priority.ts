@@ -1,1 +1,0 @@
-export { preferRun as POST } from '../../../../server/api/runs';

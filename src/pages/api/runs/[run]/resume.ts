@@ -1,1 +1,0 @@
-export { resumeRun as POST } from '../../../../server/api/runs';

@@ -1,1 +1,0 @@
-export { listSteps as GET } from '../../../../server/api/runs';

@@ -1,1 +1,0 @@
-export { listRuns as GET, addRun as POST } from '../../../server/api/runs';

@@ -1,1 +1,0 @@
-export { exportScheme as GET } from '../../../../server/api/schemes';

@@ -1,1 +1,0 @@
-export { changeScheme as PUT, removeScheme as DELETE } from '../../../../server/api/schemes';

@@ -1,1 +1,0 @@
-export { importScheme as POST } from '../../../server/api/schemes';

@@ -1,1 +1,0 @@
-export { listSchemes as GET, addScheme as POST } from '../../../server/api/schemes';

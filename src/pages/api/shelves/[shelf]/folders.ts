@@ -1,1 +1,0 @@
-export { listShelfFolders as GET } from '../../../../server/api/shelves';

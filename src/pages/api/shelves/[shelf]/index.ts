@@ -1,1 +1,0 @@
-export { renameShelf as PATCH, removeShelf as DELETE } from '../../../../server/api/shelves';

@@ -1,1 +1,0 @@
-export { listItems as GET } from '../../../../server/api/shelves';

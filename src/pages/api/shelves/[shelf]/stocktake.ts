@@ -1,1 +1,0 @@
-export { getStocktake as GET, startStocktake as POST, cancelStocktake as DELETE } from '../../../../server/api/shelves';

@@ -1,1 +1,0 @@
-export { listShelves as GET, addShelf as POST } from '../../../server/api/shelves';

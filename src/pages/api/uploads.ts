@@ -1,1 +1,0 @@
-export { addUpload as POST } from '../../server/api/timelines';

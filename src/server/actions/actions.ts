@@ -1,0 +1,31 @@
+/** The table of actions: everything that is done to a file or to the catalogue is found through it. */
+import type { Step } from '../../core/planning/plan/step';
+import type { Action, ActionTable } from './action';
+import { checkAction } from './check/check-action';
+import { copyAction } from './copy/copy-action';
+import { encodeAction } from './encode/encode-action';
+import { framesAction } from './frames/frames-action';
+import { linkAction } from './link/link-action';
+import { moveAction } from './move/move-action';
+import { removeAction } from './remove/remove-action';
+import { trimAction } from './trim/trim-action';
+import { writeAction } from './write/write-action';
+
+export const ACTIONS: ActionTable = {
+  copy: copyAction,
+  trim: trimAction,
+  frames: framesAction,
+  write: writeAction,
+  check: checkAction,
+  remove: removeAction,
+  move: moveAction,
+  encode: encodeAction,
+  link: linkAction,
+};
+
+/** What does a step. Throws for one of a later version's journal. */
+export function actionOf(step: Pick<Step, 'action'>, table: ActionTable = ACTIONS): Action<Step> {
+  const found = table[step.action] as unknown as Action<Step> | undefined;
+  if (!found) throw new Error(`This version of Mill Shelf cannot do "${step.action}".`);
+  return found;
+}

@@ -1,0 +1,67 @@
+/** Questions about projects go to worker threads, in lanes, each with its queue; see study.ts. */
+import PQueue from 'p-queue';
+import type { Config } from '../config';
+import { fromPlain, Problem } from '../errors/problem';
+import { log, logged } from '../log/log';
+import { inThread, MOST_MEGABYTES } from '../threads/pool';
+import { gone } from '../threads/who-waits';
+import { LANES, type Lane } from './question';
+import { questionOf, type AnswerTo, type Question } from './questions';
+import { readyJson, type ReadyJson } from './ready-json';
+import type { StudyAnswer, StudyJob } from './study.worker';
+
+/** What takes longer is noted in the log. */
+const SLOW_MS = 2_000;
+
+const queues = new Map<Lane, PQueue>();
+
+function queueOf(lane: Lane): PQueue {
+  const queue = queues.get(lane) ?? new PQueue({ concurrency: 1 });
+  queues.set(lane, queue);
+  return queue;
+}
+
+/** How many questions wait in each lane, and how many are being answered. */
+export function lanesNow(): Record<string, { readonly waiting: number; readonly working: number }> {
+  return Object.fromEntries([...queues].map(([lane, queue]) => [lane, { waiting: queue.size, working: queue.pending }]));
+}
+
+/**
+ * Answers a question about projects as JSON. One that takes too long is given up, with its thread; one that nobody waits for any
+ * more goes from its queue, unless it changes something.
+ */
+export async function askStudy<Q extends Question>(config: Config, question: Q, ownLimitMs?: number): Promise<ReadyJson<AnswerTo<Q['ask']>>> {
+  const { lane, weight = 0, changes } = questionOf(question.ask);
+  const mostMs = ownLimitMs ?? LANES[lane];
+  const limit = new AbortController();
+  const timer = setTimeout(() => limit.abort(), mostMs);
+  const left = changes ? undefined : gone();
+  const begun = Date.now();
+  try {
+    const signal = left ? AbortSignal.any([limit.signal, left]) : limit.signal;
+    const answer = await queueOf(lane).add(() => inLane(config, question, lane, limit.signal), { priority: weight, signal });
+    return readyJson(orThrow(answer));
+  } catch (error) {
+    const hint = 'Try again, with fewer timelines or a smaller file.';
+    if ((error as { code?: unknown }).code === 'ERR_WORKER_OUT_OF_MEMORY')
+      throw new Problem('too-much-memory', `This needs more than ${MOST_MEGABYTES / 1000} GB to be read.`, hint);
+    if (limit.signal.aborted) throw new Problem('takes-too-long', `This took longer than ${mostMs / 1000} seconds and was given up.`, hint);
+    throw error;
+  } finally {
+    clearTimeout(timer);
+    const ms = Date.now() - begun;
+    if (ms > SLOW_MS) logged({ question: question.ask }, () => log.info({ ms, lane }, 'a slow answer'));
+  }
+}
+
+/** One in hand is not ended where nobody waits any more: its thread keeps what it has read. */
+function inLane(config: Config, question: Question, lane: Lane, limit: AbortSignal): Promise<StudyAnswer> {
+  const threads = { worker: 'study', lane, most: 1, staysWarm: lane !== 'read', waitsAwake: true };
+  return inThread<StudyAnswer>(threads, { config, question } satisfies StudyJob, limit);
+}
+
+function orThrow(answer: StudyAnswer | void): string {
+  if (!answer) throw new Problem('takes-too-long', 'Nobody waits for this any more.');
+  if ('problem' in answer) throw fromPlain(answer.problem);
+  return answer.json;
+}

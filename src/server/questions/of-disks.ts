@@ -1,0 +1,98 @@
+/** What stands on the drives just now: shelves with their room, folders to choose from. In a thread of its own: a drive that does not answer holds up nobody else. */
+import { existsSync, readdirSync, statSync } from 'node:fs';
+import { basename, dirname, join, resolve } from 'node:path';
+import { joinPath } from '../../core/media/item';
+import { archiveAt } from '../../core/archive/archive-formats';
+import { byName } from '../../core/naming/by-name';
+import { notFound, Problem } from '../errors/problem';
+import { shelfSnapshots } from '../projects/snapshot';
+import { readMarker } from '../stock/marker';
+import { nestingsAmong, type Nesting } from '../stock/nested-shelves';
+import type { FolderView, ShelfView } from '../stock/views/shelf';
+import type { QuestionOf } from './question';
+
+/** Without the stocktakes, which go on elsewhere. */
+type StandingShelf = Omit<ShelfView, 'stocktake'>;
+
+const shelves: QuestionOf<object, StandingShelf[]> = {
+  lane: 'disks',
+  async answer({ catalogue, mounts, bay }) {
+    const snapshots = await shelfSnapshots(catalogue, mounts);
+    const counts = catalogue.items.countsByShelf();
+    const rows = new Map(catalogue.shelves.list().map((row) => [row.id, row]));
+    const drives = bay?.drives() ?? [];
+    const nestings = nestingsAmong(mounts, [...rows.keys()]);
+    return snapshots.flatMap((shelf) => {
+      const row = rows.get(shelf.id);
+      // Taken off the list meanwhile.
+      if (!row) return [];
+      const count = counts.get(shelf.id) ?? { items: 0, bytes: 0 };
+      const root = mounts.rootOf(shelf.id);
+      return {
+        ...shelf,
+        // Shown so that it can be copied; it is not kept in the catalogue.
+        mountPath: root,
+        seenAt: row.seenAt,
+        stocktakeAt: row.stocktakeAt,
+        items: count.items,
+        itemBytes: count.bytes,
+        copies: mounts.copiesOf(shelf.id),
+        inside: insideOf(shelf.id, nestings, rows),
+        bayDrive: drives.find((drive) => drive.name === (root ? basename(root) : shelf.name))?.name ?? null,
+      };
+    });
+  },
+};
+
+function insideOf(shelfId: string, nestings: readonly Nesting[], rows: ReadonlyMap<string, { readonly name: string }>): ShelfView['inside'] {
+  const nesting = nestings.find(({ inner }) => inner === shelfId);
+  return nesting ? { shelf: rows.get(nesting.outer)?.name ?? '', path: nesting.path } : null;
+}
+
+/** Where every shelf stands, as one text: another one whenever a drive comes or goes. `anew`: looked for at once. */
+const drives: QuestionOf<{ readonly anew: boolean }, string> = {
+  lane: 'disks',
+  answer({ catalogue, mounts }, { anew }) {
+    if (anew) mounts.lookAgain();
+    return catalogue.shelves
+      .list()
+      .map(({ id }) => `${id} ${mounts.rootOf(id) ?? ''} ${mounts.copiesOf(id).join(' ')}`)
+      .join('\n');
+  },
+};
+
+/** Folders of an attached shelf, for choosing one. */
+const shelfFolders: QuestionOf<{ readonly shelfId: string; readonly path: string }, FolderView> = {
+  lane: 'disks',
+  answer({ mounts }, { shelfId, path }) {
+    const folder = mounts.resolve({ shelfId, path });
+    return { path, parent: path === '' ? null : path.split('/').slice(0, -1).join('/'), folders: foldersIn(folder, (name) => joinPath(path, name)) };
+  },
+};
+
+/** Folders of this machine in which a shelf may be registered; the allowed roots where none is named. */
+const folders: QuestionOf<{ readonly path: string | null }, FolderView> = {
+  lane: 'disks',
+  answer({ mounts }, { path: asked }) {
+    const { roots } = mounts;
+    if (!asked) return { path: null, parent: null, folders: roots.filter((root) => existsSync(root)).map((root) => folderEntry(root, root, root)) };
+    const path = resolve(asked);
+    if (!mounts.isAllowed(path))
+      throw new Problem('not-allowed', `${path} lies outside the folders this server may use.`, 'Start it with --roots to allow more.');
+    return { path, parent: roots.includes(path) ? '' : dirname(path), folders: foldersIn(path, (name) => join(path, name)) };
+  },
+};
+
+function foldersIn(folder: string, pathOf: (name: string) => string): FolderView['folders'] {
+  if (!statSync(folder, { throwIfNoEntry: false })?.isDirectory()) throw notFound('folder');
+  return readdirSync(folder, { withFileTypes: true })
+    .filter((entry) => entry.isDirectory() && !entry.name.startsWith('.'))
+    .map(({ name }) => folderEntry(join(folder, name), pathOf(name), name))
+    .sort((a, b) => byName(a.name, b.name));
+}
+
+function folderEntry(absolute: string, path: string, name: string): FolderView['folders'][number] {
+  return { path, name, shelfId: readMarker(absolute)?.id ?? null, isCrate: archiveAt((mark) => existsSync(join(absolute, mark))) !== undefined };
+}
+
+export const diskQuestions = { shelves, drives, 'shelf-folders': shelfFolders, folders };

@@ -1,0 +1,52 @@
+/** Changes of the catalogue that runs make, away from the server's event loop. */
+import { join } from 'node:path';
+import { Catalogue } from '../catalogue/catalogue';
+import type { StepOutcome } from '../catalogue/runs';
+import type { Config } from '../config';
+import { DriveBay } from '../devices/drive-bay';
+import { actionOf } from '../actions/actions';
+import { changeCatalogue } from '../actions/link/catalogue-change';
+import { StepFailure } from '../errors/explain-error';
+import { MAKERS } from '../kinds/kinds';
+import { Mounts } from '../stock/mounts';
+
+/** One change of the catalogue, or several steps of one action in one go. */
+export interface ChangeJob {
+  readonly config: Config;
+  readonly runId: number;
+  readonly ordinals: readonly number[];
+  readonly together: boolean;
+}
+
+/** `failed`: why the one step cannot be done. Of several each has its own word in the journal. */
+export type ChangeAnswer =
+  | { readonly left: readonly number[] }
+  | { readonly outcome: StepOutcome }
+  | { readonly failed: string }
+  | { readonly error: { readonly code: string; readonly message: string } };
+
+let open: { readonly folder: string; readonly catalogue: Catalogue; readonly mounts: Mounts } | null = null;
+
+export default async function change({ config, runId, ordinals, together }: ChangeJob): Promise<ChangeAnswer> {
+  try {
+    if (open && open.folder !== config.dataFolder) {
+      open.catalogue.close();
+      open = null;
+    }
+    open ??= {
+      folder: config.dataFolder,
+      catalogue: Catalogue.open(join(config.dataFolder, 'catalogue.sqlite'), true),
+      mounts: new Mounts(join(config.dataFolder, 'mounts.json'), config.roots, config.bayFolder ? new DriveBay(config.bayFolder) : null),
+    };
+    open.mounts.reload();
+    const { catalogue, mounts } = open;
+    const context = { catalogue, places: mounts, runId, journal: () => catalogue.runs.steps(runId) };
+    const rows = ordinals.map((ordinal) => catalogue.runs.step(runId, ordinal));
+    if (together) return { left: await actionOf(rows[0]!.step).together!.work(rows, context, MAKERS) };
+    return { outcome: changeCatalogue(rows[0]!, context, MAKERS) };
+  } catch (error) {
+    if (error instanceof StepFailure) return { failed: error.message };
+    const { code, message } = error as { code?: unknown; message: string };
+    return { error: { code: typeof code === 'string' ? code : '', message } };
+  }
+}

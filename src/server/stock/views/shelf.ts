@@ -1,0 +1,24 @@
+/** Shelves and their folders, as screens and scripts get them. */
+import type { ShelfSnapshot } from '../../../core/planning/plan/snapshot';
+import type { StocktakeProgress } from '../stocktake';
+
+export interface ShelfView extends ShelfSnapshot {
+  readonly mountPath: string | null;
+  readonly seenAt: string | null;
+  readonly stocktakeAt: string | null;
+  readonly items: number;
+  readonly itemBytes: number;
+  readonly stocktake: StocktakeProgress | null;
+  /** Name of its drive in the simulated bay; null for a real folder. */
+  readonly bayDrive: string | null;
+  /** Other folders that bear this shelf's marker: copies of it, until they get an identity of their own. */
+  readonly copies: readonly string[];
+  /** The other shelf that it is a folder of, and which; null for most. Files on both have two entries. */
+  readonly inside: { readonly shelf: string; readonly path: string } | null;
+}
+
+export interface FolderView {
+  readonly path: string | null;
+  readonly parent: string | null;
+  readonly folders: readonly { readonly path: string; readonly name: string; readonly shelfId: string | null; readonly isCrate: boolean }[];
+}

@@ -1,0 +1,20 @@
+/** What begins by itself: switched on and off, with settings of its own. */
+import { AUTOMATIONS } from '../automations/automations';
+import { notFound } from '../errors/problem';
+import { projectOf } from './projects';
+import type { Actor, House } from './use-case';
+
+interface Wish {
+  readonly projectId: string;
+  readonly name: string;
+  readonly isOn: boolean;
+  /** As the kind of its plans has them: what is no setting of it is left out when it begins. */
+  readonly settings: object;
+}
+
+export function setAutomation(house: House, actor: Actor, { projectId, name, isOn, settings }: Wish): void {
+  const { id } = projectOf(house, projectId);
+  if (!AUTOMATIONS.includes(name)) throw notFound('automation');
+  house.catalogue.automations.put(id, { name, isOn, settings }, actor);
+  house.changed('projects', id);
+}
