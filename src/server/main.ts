@@ -115,6 +115,7 @@ server.listen(config.port, config.host, () => {
   house.noteHouse();
   // Whoever opens the list first finds it read.
   void house.study({ ask: 'projects' }).catch(() => undefined);
+  void house.study({ ask: 'shelves' }).catch(() => undefined);
 });
 
 // A mistake in one request or run must not take the others down with it.

@@ -11,6 +11,7 @@ import type { ClipView } from '../../src/server/projects/views/clip';
 import type { Window } from '../../src/core/lists/list-window';
 import type { ClipQuery } from '../../src/server/projects/clip-views';
 import type { UsageRequest } from '../../src/server/projects/usage-views';
+import { log } from '../../src/server/log/log';
 import { House } from '../../src/server/house';
 import { complaint, runTool } from '../../src/server/media/ffmpeg';
 import { bringIn } from '../../src/server/projects/bring-in';
@@ -34,6 +35,7 @@ export interface SmallHouse {
 }
 
 export function openHouse(folder: string): House {
+  log.level = 'silent';
   return new House({
     dataFolder: join(folder, 'data'),
     roots: [folder],

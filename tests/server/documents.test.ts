@@ -81,7 +81,7 @@ it('every flag and variable, with its default', () => {
     ...config
       .split('options: {')[1]!
       .split('});')[0]!
-      .matchAll(/(\w+): \{ type/g),
+      .matchAll(/([\w-]+)'?: \{ type/g),
   ].map(([, flag]) => `--${flag}`);
   const variables = [...config.matchAll(/env\.(MILL_SHELF_\w+)/g)].map(([, name]) => name!);
   const rows = table('Flags and variables').map((cells) => cells.map((cell) => cell.replaceAll('`', '')));

@@ -13,6 +13,7 @@ import { takeSnapshot } from '../../src/server/projects/snapshot';
 import { clipsOfAll, judge, proxyPlan, proxySettings } from '../helpers/proxy-house';
 import { ffmpeg, makeHouse, makeIntra, type SmallHouse } from '../helpers/small-house';
 import { endOf, filesBelow, go } from '../helpers/trust-house';
+import { AFTER_STOCKTAKE, makeWishedProxies } from '../../src/server/automations/after-stocktake';
 
 let house: SmallHouse;
 beforeEach(() => (house = makeHouse()));
@@ -26,16 +27,17 @@ it('what lacks is made after a stocktake, where a project wishes it, and nothing
   await makeIntra(at('A001_C001.mov'), 10, '10:00:00:00');
   await clipsOfAll(house);
   const { catalogue } = house.house;
+  house.house.news.on('stocked', () => void makeWishedProxies(house.house));
   const runs = () => catalogue.runs.window(house.projectId, { filter: '', limit: 10, offset: 0 }).total;
   await house.stocktake(house.source.id);
   await wait(400);
   expect(runs()).toBe(0);
-  catalogue.projects.remember(house.projectId, 'proxies', { presetId: 'pocket', destination: { shelfId: house.vault.id, path: '' } });
-  catalogue.projects.remember(house.projectId, 'proxies-after-stocktake', { wished: true });
+  const settings = { presetId: 'pocket', destination: { shelfId: house.vault.id, path: '' } };
+  catalogue.automations.put(house.projectId, { name: AFTER_STOCKTAKE, isOn: true, settings }, 'somebody');
   await house.stocktake(house.source.id);
   await expect.poll(runs, { timeout: 20_000 }).toBe(1);
   const { id } = catalogue.runs.window(house.projectId, { filter: '', limit: 1, offset: 0 }).rows[0]!;
-  expect((await endOf(house, id)).run.state).toBe('done');
+  expect((await endOf(house, id)).run).toMatchObject({ state: 'done', actor: 'automation: proxies-after-stocktake' });
   expect(existsSync(join(house.vault.root, 'Proxies/FOUNDRY-A/A001_C001.mov'))).toBe(true);
   await house.stocktake(house.source.id);
   await wait(1_000);

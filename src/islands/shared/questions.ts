@@ -16,8 +16,11 @@ export function useProject(projectId: string) {
   return useQuery({ queryKey: projectKey(projectId), queryFn: () => api.get(`projects/${projectId}`) });
 }
 
+/** As hooks and others ask for it. */
+export const shelvesAsked = { queryKey: ['shelves'], queryFn: () => api.get('shelves') };
+
 export function useShelves() {
-  return useQuery({ queryKey: ['shelves'], queryFn: () => api.get('shelves') });
+  return useQuery(shelvesAsked);
 }
 
 /** `projectId` null: there is no project to ask. */

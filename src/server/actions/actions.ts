@@ -10,6 +10,7 @@ import { moveAction } from './move/move-action';
 import { removeAction } from './remove/remove-action';
 import { trimAction } from './trim/trim-action';
 import { writeAction } from './write/write-action';
+import { StepFailure } from '../errors/explain-error';
 
 export const ACTIONS: ActionTable = {
   copy: copyAction,
@@ -23,9 +24,19 @@ export const ACTIONS: ActionTable = {
   link: linkAction,
 };
 
-/** What does a step. Throws for one of a later version's journal. */
+/** Journals of later versions may hold what this one cannot do: such a step fails, and no other. */
+function unknownAction(name: string): Action<Step> {
+  return {
+    execute: () => Promise.reject(new StepFailure(`This version of Mill Shelf cannot do "${name}".`)),
+    occupies: () => ['own'],
+  };
+}
+
+export function isKnownAction({ action }: Pick<Step, 'action'>, table: ActionTable = ACTIONS): boolean {
+  return action in table;
+}
+
+/** What does a step. */
 export function actionOf(step: Pick<Step, 'action'>, table: ActionTable = ACTIONS): Action<Step> {
-  const found = table[step.action] as unknown as Action<Step> | undefined;
-  if (!found) throw new Error(`This version of Mill Shelf cannot do "${step.action}".`);
-  return found;
+  return (table[step.action] as unknown as Action<Step> | undefined) ?? unknownAction(step.action);
 }

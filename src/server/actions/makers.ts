@@ -1,6 +1,7 @@
 /** The tables of what kinds bring along, made one. */
 import type { CatalogueChange } from '../../core/planning/plan/step';
 import type { ChangeMaker, Makers, TextMaker } from './step-context';
+import { StepFailure } from '../errors/explain-error';
 
 /** By the tables of all kinds. Throws for two changes or two texts of one name: which is meant could not be told. */
 export function makersOf(
@@ -29,6 +30,6 @@ function oneTable<T>(tables: readonly Readonly<Record<string, T>>[]): Map<string
 
 /** Journals of later versions may hold what this one cannot do. */
 function known<Maker>(maker: Maker | undefined, name: string): Maker {
-  if (maker === undefined) throw new Error(`This version of Mill Shelf cannot do "${name}".`);
+  if (maker === undefined) throw new StepFailure(`This version of Mill Shelf cannot do "${name}".`);
   return maker;
 }

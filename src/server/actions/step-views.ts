@@ -3,7 +3,7 @@ import type { Window, WindowQuery } from '../../core/lists/list-window';
 import type { Step } from '../../core/planning/plan/step';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { StepOutcome, StepRow } from '../catalogue/runs';
-import { ACTIONS } from './actions';
+import { actionOf } from './actions';
 import type { Makers } from './step-context';
 
 /** So many files of a step that makes several are told. */
@@ -28,8 +28,7 @@ function firstFiles<Outcome extends StepOutcome>(outcome: Outcome | null): Outco
   return outcome?.files ? { ...outcome, files: outcome.files.slice(0, MOST_FILES) } : outcome;
 }
 
-/** One of a later version is told as it is. */
 export function stepToTell(step: Step, makers: Makers): Step {
-  const toTell = (ACTIONS[step.action] as { toTell?: (step: Step, makers: Makers) => Step } | undefined)?.toTell;
+  const { toTell } = actionOf(step);
   return toTell ? toTell(step, makers) : step;
 }

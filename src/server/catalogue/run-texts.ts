@@ -5,6 +5,7 @@ import type { KeptText, PlanText } from '../../core/planning/plan/plan-text';
 import type { Step } from '../../core/planning/plan/step';
 import { longTexts, withTextsApart } from '../../core/planning/plan/texts-apart';
 import type { Db } from './db';
+import { StepFailure } from '../errors/explain-error';
 
 /** A text as it is, or packed by gzip (RFC 1952), so that only who writes or reads it unpacks it. */
 export type PackedText = { readonly text: string } | { readonly packed: Uint8Array };
@@ -62,7 +63,7 @@ export class RunTexts {
     if (typeof text === 'string') return { text };
     const packed = this.db.prepare('SELECT packed FROM run_texts WHERE run_id = ? AND sha256 = ?').pluck().get(runId, text.kept) as
       Buffer | undefined;
-    if (packed === undefined) throw new Error(`The text ${text.kept} of run ${runId} is not in the journal.`);
+    if (packed === undefined) throw new StepFailure(`The text ${text.kept} of run ${runId} is not in the journal.`);
     return { packed };
   }
 

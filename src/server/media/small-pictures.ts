@@ -5,6 +5,7 @@ import type { Rate } from '../../core/time/rate';
 import { sourceArguments, type EncodeSource } from './encode-arguments';
 import { entryAt, leadsInto } from './entry';
 import { complaint, inputArguments, LOOK_ARGUMENTS, runTool } from './ffmpeg';
+import { StepFailure } from '../errors/explain-error';
 
 /** Large enough to tell, where a picture has so much. */
 const LARGEST = { width: 96, height: 54 };
@@ -60,7 +61,7 @@ async function picturesFrom(source: PictureSource, { first, count }: Wanted, lea
   ]; // prettier-ignore
   const result = await runTool('ffmpeg', args, { signal, timeLimitMs: LONGEST_MS, asBytes: true });
   const bytes = Buffer.from(result.stdout, 'latin1');
-  if (result.exitCode !== 0) throw new Error(complaint(result.stderr));
+  if (result.exitCode !== 0) throw new StepFailure(`It cannot be decoded: ${complaint(result.stderr)}`);
   const each = size.width * size.height;
   return Array.from({ length: Math.floor(bytes.length / each) }, (_, index) => new Uint8Array(bytes.subarray(index * each, (index + 1) * each)));
 }
@@ -83,7 +84,7 @@ export async function soundEnvelopes({ path, facts }: EncodeSource, seconds: num
   for (const [stream, { channels }] of facts.audio.entries()) {
     const args = ['-ss', from.toFixed(3), ...inputArguments(path, facts.container), '-map', `0:a:${stream}`, '-t', String(HEARD_SECONDS), '-ar', String(SAMPLE_RATE), '-f', 's16le', '-']; // prettier-ignore
     const result = await runTool('ffmpeg', args, { signal, timeLimitMs: LONGEST_MS, asBytes: true });
-    if (result.exitCode !== 0) throw new Error(complaint(result.stderr));
+    if (result.exitCode !== 0) throw new StepFailure(`It cannot be decoded: ${complaint(result.stderr)}`);
     out.push(...envelopesOf(Buffer.from(result.stdout, 'latin1'), channels));
   }
   return out;

@@ -11,6 +11,7 @@ import { shownEvents, timelineHead } from '../catalogue/timeline-head';
 import type { EventClips } from '../catalogue/timeline-reads';
 import type { TimelineRow } from '../catalogue/timelines';
 import { readClips, readingWish } from './reading';
+import { StepFailure } from '../errors/explain-error';
 
 export interface TimelineText {
   readonly model: Timeline;
@@ -22,7 +23,7 @@ export interface TimelineText {
 /** A timeline whose document was changed here. */
 export function readAgain(document: OtioObject, rate: Rate): TimelineText {
   const model = readTimeline(document, rate);
-  if (!model) throw new Error('A timeline that was read once cannot be read any more.');
+  if (!model) throw new StepFailure('A timeline that was read once cannot be read any more.');
   return { model, document, text: JSON.stringify(document) };
 }
 

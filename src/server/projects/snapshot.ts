@@ -33,7 +33,7 @@ function modelOf(catalogue: Catalogue, id: string, rate: Rate) {
   if (text === null) throw new PlanRequestError('A timeline was removed meanwhile. Look again.');
   const document = JSON.parse(text) as OtioObject;
   const model = readTimeline(document, rate);
-  if (!model) throw new Error(`The timeline ${id} cannot be read any more.`);
+  if (!model) throw new PlanRequestError(`The timeline ${id} cannot be read any more. Remove it, and bring it in again.`);
   const read = { model, document };
   models.set(id, read);
   eventsKept += model.eventCount;

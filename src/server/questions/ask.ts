@@ -45,6 +45,7 @@ export async function askStudy<Q extends Question>(config: Config, question: Q, 
     const hint = 'Try again, with fewer timelines or a smaller file.';
     if ((error as { code?: unknown }).code === 'ERR_WORKER_OUT_OF_MEMORY')
       throw new Problem('too-much-memory', `This needs more than ${MOST_MEGABYTES / 1000} GB to be read.`, hint);
+    if (left?.aborted) throw new Problem('takes-too-long', 'Nobody waits for this any more.');
     if (limit.signal.aborted) throw new Problem('takes-too-long', `This took longer than ${mostMs / 1000} seconds and was given up.`, hint);
     throw error;
   } finally {
@@ -60,6 +61,7 @@ function inLane(config: Config, question: Question, lane: Lane, limit: AbortSign
   return inThread<StudyAnswer>(threads, { config, question } satisfies StudyJob, limit);
 }
 
+/** The queue gives nothing for what it dropped. */
 function orThrow(answer: StudyAnswer | void): string {
   if (!answer) throw new Problem('takes-too-long', 'Nobody waits for this any more.');
   if ('problem' in answer) throw fromPlain(answer.problem);

@@ -22,8 +22,9 @@ function shelfOf(house: House, id: string | undefined): ShelfRow {
   return shelf;
 }
 
-export function addShelf(house: House, _actor: Actor, input: NewShelf): { id: string; name: string } {
+export async function addShelf(house: House, _actor: Actor, input: NewShelf): Promise<{ id: string; name: string }> {
   const { id, name } = registerShelf(house.catalogue, house.mounts, input.path, input.name, input.ownIdentity);
+  await house.ask({ ask: 'drives', anew: true });
   house.changed('drives');
   return { id, name };
 }

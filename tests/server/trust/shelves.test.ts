@@ -289,7 +289,7 @@ describe('the data folder', () => {
   it('that is full pauses a run with a word, and the run goes on when there is room', async () => {
     const disk = join(tmpdir(), `mill-data-${process.pid}`);
     mkdirSync(disk);
-    const mounted = process.geteuid?.() === 0 && spawnSync('mount', ['-t', 'tmpfs', '-o', 'size=3m', 'tmpfs', disk]).status === 0;
+    const mounted = process.geteuid?.() === 0 && spawnSync('mount', ['-t', 'tmpfs', '-o', 'size=5m', 'tmpfs', disk]).status === 0;
     if (!mounted) return void rmSync(disk, { recursive: true });
     mkdirSync(join(disk, 'data'));
     const house = new (await import('../../../src/server/house')).House({ ...small.house.config, dataFolder: join(disk, 'data') });

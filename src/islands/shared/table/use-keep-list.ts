@@ -4,7 +4,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useRef } from 'react';
 import { formatCount } from '../../../core/words/figures';
 import { tellError } from '../notices';
-import { projectKey, type ProjectWithChoices } from '../questions';
+import { projectKey, shelvesAsked, type ProjectWithChoices } from '../questions';
 import type { Column } from './column';
 import type { AlsoKept } from './keep-list';
 
@@ -25,9 +25,17 @@ export function useKeepList<Row>(list: Kept<Row>): (as: 'csv' | 'html') => void 
   const client = useQueryClient();
   const newest = useRef(list);
   newest.current = list;
+  /** The list once it knows the names that its cells tell, as they are by then. */
+  const drawn = async (): Promise<Kept<Row>> => {
+    if (client.getQueryData(shelvesAsked.queryKey) === undefined) {
+      await client.ensureQueryData(shelvesAsked);
+      await new Promise((next) => requestAnimationFrame(() => requestAnimationFrame(next)));
+    }
+    return newest.current;
+  };
   return useCallback(
     (as) => {
-      const { label, all, shown, count, rowsIn, also } = newest.current;
+      const { label, count } = newest.current;
       const giveUp = new AbortController();
       const notice = `keep ${label}`;
       const say = (done: number) => ({
@@ -39,6 +47,7 @@ export function useKeepList<Row>(list: Kept<Row>): (as: 'csv' | 'html') => void 
         onClose: () => giveUp.abort(),
       });
       const keep = async () => {
+        const { label, all, shown, count, rowsIn, also } = await drawn();
         if (count > LONG_ROWS) notifications.show(say(0));
         const { keepList } = await import('./keep-list');
         const hidden = all.filter((column) => !shown.includes(column));

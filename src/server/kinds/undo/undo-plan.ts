@@ -13,7 +13,7 @@ import type { ExchangeBack } from '../../../core/planning/exchange/exchange';
 import type { ForgetTimelines } from '../../../core/planning/package/adopt';
 import type { Catalogue } from '../../catalogue/catalogue';
 import type { StepRow } from '../../catalogue/runs';
-import { actionOf } from '../../actions/actions';
+import { actionOf, isKnownAction } from '../../actions/actions';
 import { localDay } from '../../../core/time/local-day';
 import { otherHouses, readsIn } from '../../stock/house-notes';
 import { lastCopies, type GoingFile } from '../../projects/last-copies';
@@ -31,6 +31,8 @@ export function undoPlan({ catalogue, mounts, projectId, isUndoable }: Asked, { 
   if (run.undoingBy !== null) throw new PlanRequestError(`Run ${run.undoingBy} is undoing it. Wait for its end, or resume it if it stopped.`);
   if (!isUndoable(run.kind)) throw new PlanRequestError('This kind of run has nothing to take back.');
   const rows = catalogue.runs.steps(runId);
+  if (rows.some(({ step, state }) => state === 'done' && !isKnownAction(step)))
+    throw new PlanRequestError('A later version of Mill Shelf did something in this run that this one cannot take back. Start that version.');
   const made = withLast(
     rows.flatMap((row) => actionOf(row.step).made?.(row, { catalogue, runId }) ?? []),
     { catalogue, mounts },
