@@ -1,4 +1,5 @@
 import astro from 'eslint-plugin-astro';
+import hooks from 'eslint-plugin-react-hooks';
 import regexp from 'eslint-plugin-regexp';
 import tseslint from 'typescript-eslint';
 
@@ -15,6 +16,7 @@ export default tseslint.config(
         { fixStyle: 'inline-type-imports', prefer: 'type-imports', disallowTypeAnnotations: false },
       ],
       '@typescript-eslint/restrict-template-expressions': 'off',
+      '@typescript-eslint/switch-exhaustiveness-check': ['error', { considerDefaultExhaustiveForUnions: true }],
       'max-lines': ['error', { max: 420, skipBlankLines: true, skipComments: true }],
     },
   },
@@ -26,6 +28,11 @@ export default tseslint.config(
       'regexp/no-super-linear-backtracking': ['error', { report: 'potential' }],
       'regexp/no-super-linear-move': ['error', { report: 'potential', ignoreSticky: false, ignorePartial: false }],
     },
+  },
+  {
+    files: ['src/islands/**/*.ts', 'src/islands/**/*.tsx'],
+    plugins: { 'react-hooks': hooks },
+    rules: { 'react-hooks/rules-of-hooks': 'error' },
   },
   {
     files: ['src/islands/**/*.tsx'],

@@ -1,11 +1,11 @@
 /** A catalogue made by an earlier version opens, and nothing in it is lost. */
 import Database from 'better-sqlite3';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
 import { Catalogue } from '../../src/server/catalogue/catalogue';
-import { CatalogueError, openDatabase } from '../../src/server/catalogue/database';
+import { CatalogueError, migrate, openDatabase } from '../../src/server/catalogue/database';
 
 const folder = mkdtempSync(join(tmpdir(), 'mill-migration-'));
 afterAll(() => rmSync(folder, { recursive: true }));
@@ -79,5 +79,64 @@ describe('the catalogue of the first version', () => {
     db.close();
     expect(() => openDatabase(file)).toThrow(CatalogueError);
     expect(() => openDatabase(file)).toThrow(/newer Mill Shelf \(schema 999/);
+  });
+
+  it('is kept beside as it was before it is changed for good, whole; of those that pile up the last three stay', () => {
+    const file = join(folder, 'kept.sqlite');
+    const old = firstSchema(file);
+    old.exec("INSERT INTO projects VALUES ('p', 'Bronze Hour', 25, 1, 0, 'then', 'then')");
+    old.close();
+    for (const earlier of [7, 8, 9]) writeFileSync(`${file}.before-${earlier}`, 'of an earlier upgrade');
+    const catalogue = Catalogue.open(file);
+    const { schema } = catalogue;
+    catalogue.close();
+    const copies = readdirSync(folder).filter((name) => name.startsWith('kept.sqlite.before-')).sort(); // prettier-ignore
+    expect(copies).toEqual([`kept.sqlite.before-${schema}`, 'kept.sqlite.before-8', 'kept.sqlite.before-9']);
+    const copy = new Database(join(folder, copies[0]!), { readonly: true });
+    expect([copy.pragma('user_version', { simple: true }), copy.prepare('SELECT name FROM projects').pluck().all(), copy.pragma('integrity_check', { simple: true })]).toEqual([1, ['Bronze Hour'], 'ok']); // prettier-ignore
+    copy.close();
+    // A new one holds nothing that could be lost.
+    Catalogue.open(join(folder, 'fresh.sqlite')).close();
+    expect(readdirSync(folder).filter((name) => name.startsWith('fresh.sqlite.before-'))).toEqual([]);
+  });
+
+  it('two changes of one number are refused before anything is touched', () => {
+    const own = mkdtempSync(join(tmpdir(), 'mill-twice-'));
+    for (const name of ['001_first.sql', '002_bells.sql', '002_ladles.sql']) writeFileSync(join(own, name), `CREATE TABLE t${name[2]} (a);`);
+    const db = new Database(':memory:');
+    expect(() => migrate(db, own)).toThrow(/number 2, of which one is 002_ladles/);
+    expect(db.prepare('SELECT count(*) FROM sqlite_master').pluck().get()).toBe(0);
+    rmSync(own, { recursive: true });
+  });
+
+  it('crates, their doubts and their timelines, and the wish for proxies, come along', () => {
+    const file = join(folder, 'crates.sqlite');
+    const db = new Database(file);
+    const names = readdirSync(resolve('src/server/catalogue/migrations')).filter((name) => parseInt(name, 10) < 24).sort(); // prettier-ignore
+    for (const name of names) db.exec(readFileSync(resolve('src/server/catalogue/migrations', name), 'utf8'));
+    db.pragma('user_version = 23');
+    const report = JSON.stringify({
+      action: 'write',
+      content: { type: 'made', what: 'crate-report', label: { timelineNames: ['Reel 1', 'Reel 2'] } },
+    });
+    db.exec(`
+      INSERT INTO projects (id, name, rate_num, rate_den, drop_frame, created_at, used_at) VALUES ('p', 'Bronze Hour', 25, 1, 0, 'then', 'then');
+      INSERT INTO runs (id, kind, title, state, plan, created_at, project_id) VALUES (1, 'crate', 'Crate', 'done', '{}', 'then', 'p');
+      INSERT INTO run_steps (run_id, ordinal, step, state) VALUES (1, 0, '${report}', 'done');
+      INSERT INTO crates (id, project_id, run_id, name, shelf_id, path, files, bytes, made_at, found) VALUES ('c', 'p', 1, 'Sealed', 's', 'Sealed', 3, 9, 'then', 'a file too many');
+      INSERT INTO remembered VALUES ('p', 'proxies', '{"presetId":"pocket"}'), ('p', 'proxies-after-stocktake', '{"wished":true}');
+    `);
+    db.close();
+    const catalogue = Catalogue.open(file);
+    expect(catalogue.crates.ofProject('p')).toMatchObject([{ id: 'c', name: 'Sealed', found: 'a file too many' }]);
+    expect(catalogue.crates.marksOf('c').map(({ mark, words }) => [mark, words])).toEqual([
+      ['made', null],
+      ['doubted', 'a file too many'],
+    ]);
+    expect(catalogue.crates.carriedBy('c').timelines.map(({ name }) => name)).toEqual(['Reel 1', 'Reel 2']);
+    expect(catalogue.automations.on('proxies-after-stocktake')).toEqual([{ projectId: 'p', settings: { presetId: 'pocket' } }]);
+    expect(catalogue.runs.get(1)?.actor).toBe('this machine');
+    expect(Object.keys(catalogue.projects.remembered('p'))).toEqual(['proxies']);
+    catalogue.close();
   });
 });

@@ -23,9 +23,11 @@ export function formatCount(count: number): string {
   return COUNTS.format(count).replaceAll(',', '\u2009');
 }
 
+const PLURALS = new Intl.PluralRules('en');
+
 /** "4 files", "1 file". */
 export function plural(count: number, one: string, many = `${one}s`): string {
-  return `${formatCount(count)} ${count === 1 ? one : many}`;
+  return `${formatCount(count)} ${PLURALS.select(count) === 'one' ? one : many}`;
 }
 
 /** "a, b, c and 2 more". */

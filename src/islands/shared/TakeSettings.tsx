@@ -1,3 +1,4 @@
+import { MOST_FRAMES } from '../../core/planning/taking/settings';
 import { MultiSelect, NumberInput, SegmentedControl } from '@mantine/core';
 import type { UsedMediaSettings } from '../../core/planning/taking/settings';
 import { nominalFps } from '../../core/time/rate';
@@ -52,7 +53,7 @@ export function TakeSettings<T extends UsedMediaSettings>({ settings, timelines,
       leftSection={<span className="inside-label">{label}</span>}
       leftSectionWidth={name === 'joinGapFrames' ? 104 : 50}
       min={0}
-      max={100_000}
+      max={MOST_FRAMES}
       allowDecimal={false}
       disabled={whole}
       value={value}

@@ -4,9 +4,10 @@ import { Bytes } from './figures';
 import { KeepBar } from './KeepBar';
 import { StateSign } from './StateSign';
 import type { Column } from './table/VirtualTable';
+import { plural } from '../../core/words/figures';
 
 function HowWords({ row }: { row: TakenRow }) {
-  if (row.method === 'trim') return <b>{row.parts === 1 ? '1 exact part' : `${row.parts} exact parts`}</b>;
+  if (row.method === 'trim') return <b>{plural(row.parts, 'exact part')}</b>;
   if (row.method === 'frames') return <b>{totalFrames(row.kept)} frames</b>;
   return (
     <>

@@ -4,6 +4,7 @@ import { KeepBar } from '../shared/KeepBar';
 import { StateSign } from '../shared/StateSign';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 import { Empty } from '../shared/Empty';
+import { plural } from '../../core/words/figures';
 
 const COLUMNS: readonly Column<SourceUse>[] = [
   { key: 'state', title: '', width: '16px', cell: (source) => <StateSign state={source.state} bare /> },
@@ -62,7 +63,7 @@ const COLUMNS: readonly Column<SourceUse>[] = [
 
 function usedWords(source: SourceUse): string {
   const unit = source.facts?.kind === 'audio' ? 'samples' : 'frames';
-  return `${source.usedFrames} of ${source.lengthFrames} ${unit} in ${source.used.length} ${source.used.length === 1 ? 'part' : 'parts'}`;
+  return `${source.usedFrames} of ${source.lengthFrames} ${unit} in ${plural(source.used.length, 'part')}`;
 }
 
 interface Props {

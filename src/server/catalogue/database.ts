@@ -55,9 +55,9 @@ function keepStatements(db: Db): void {
 /**
  * Applies the numbered migrations the database has not seen; each commits together with its version. Throws CatalogueError for a
  * catalogue of a newer version, and for two migrations of one number, of which one would never be applied.
- * `beforeEach`: told before anything is changed, by the version it is at.
+ * `before`: called before anything is changed, with the version it is at and the one it comes to.
  */
-export function migrate(db: Db, folder: string, beforeEach: (version: number) => void = () => undefined): void {
+export function migrate(db: Db, folder: string, before: (from: number, to: number) => void = () => undefined): void {
   const migrations = readdirSync(folder)
     .filter((name) => /^\d+_.*\.sql$/.test(name))
     .sort()
@@ -71,8 +71,8 @@ export function migrate(db: Db, folder: string, beforeEach: (version: number) =>
       `This catalogue was made by a newer Mill Shelf (schema ${current}, this one knows ${newest}). Start the newer version, or point --data at another folder.`,
     );
   }
+  if (current < newest) before(current, newest);
   for (const { version, sql } of migrations.filter((entry) => entry.version > current)) {
-    beforeEach(versionOf(db));
     db.transaction(() => {
       db.exec(sql);
       db.pragma(`user_version = ${version}`);
@@ -86,10 +86,10 @@ export function versionOf(db: Db): number {
 }
 
 /** Keeps the catalogue as it is before it is changed for good, beside it; one that is new holds nothing. */
-function keepBefore(db: Db, file: string): (version: number) => void {
-  return (version) => {
-    const copy = `${file}.before-${version + 1}`;
-    if (version === 0 || file === ':memory:' || existsSync(copy)) return;
+function keepBefore(db: Db, file: string): (from: number, to: number) => void {
+  return (from, to) => {
+    const copy = `${file}.before-${to}`;
+    if (from === 0 || file === ':memory:' || existsSync(copy)) return;
     // Whole or not there: a copy that was broken off is none.
     rmSync(`${copy}.part`, { force: true });
     db.prepare('VACUUM INTO ?').run(`${copy}.part`);

@@ -162,7 +162,7 @@ function joinAdvice(lines: ProjectLines): Advice[] {
   return [
     {
       stage: 'timelines',
-      title: `Join ${clips} clips of ${groups.length === 1 ? '1 source' : `${groups.length} sources`}`,
+      title: `Join ${clips} clips of ${plural(groups.length, 'source')}`,
       why: 'Their files are equal in every byte. Bins, notes and names of each are kept.',
       query: 'view=bins&join=1',
     },
@@ -218,7 +218,7 @@ function advise(view: ProjectView, shelves: readonly ShelfSnapshot[], missingEve
     advice.push({
       stage: 'proxies',
       title: 'Look at the read order',
-      why: `It stops before the media of ${notRead === 1 ? '1 clip' : `${notRead} clips`}, which therefore ${notRead === 1 ? 'counts' : 'count'} as offline.`,
+      why: `It stops before the media of ${plural(notRead, 'clip')}, which therefore ${notRead === 1 ? 'counts' : 'count'} as offline.`,
     });
   if (view.timelines > 0) advice.push(...safetyAdvice(view));
   return advice;

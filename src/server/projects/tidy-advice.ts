@@ -1,7 +1,7 @@
 /** Staying tidy: what a project uses from outside its own folder, and what is new where it watches. */
 import { isBelow } from '../../core/media/card';
 import type { Place } from '../../core/media/item';
-import { formatBytes, formatCount } from '../../core/words/figures';
+import { formatBytes, formatCount, plural } from '../../core/words/figures';
 import type { Advice } from './views/project';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { ProjectRow } from '../catalogue/projects';
@@ -23,7 +23,7 @@ export function tidyAdvice(catalogue: Catalogue, project: ProjectRow, standing: 
   if (own && outside.length > 0 && outside.length < standing.length)
     advice.push({
       stage: 'sort',
-      title: `Gather ${outside.length === 1 ? '1 file' : `${formatCount(outside.length)} files`} into ${own.path.split('/').at(-1)!}`,
+      title: `Gather ${plural(outside.length, 'file')} into ${own.path.split('/').at(-1)!}`,
       why: `${formatBytes(outside.reduce((sum, { bytes }) => sum + bytes, 0))} that the project uses lie outside its own folder.`,
       query: 'of=project',
     });

@@ -27,6 +27,7 @@ import type { BinEdit, NamesByPattern } from '../../core/forms/bin-edit';
 import { namesByPattern } from '../../core/project/clip-names';
 import { readPattern } from '../../core/scheme/pattern';
 import { localDay } from '../../core/time/local-day';
+import { plural } from '../../core/words/figures';
 
 /** One edit of bins or clips. It can be taken back. */
 export function editBins(house: House, actor: Actor, { projectId, edit }: { readonly projectId: string; readonly edit: BinEdit }) {
@@ -123,7 +124,7 @@ export function previewNames(house: House, { projectId, naming }: { readonly pro
 }
 
 function clipCount(count: number): string {
-  return count === 1 ? '1 clip' : `${count} clips`;
+  return plural(count, 'clip');
 }
 
 function clipsFrom(house: House, projectId: string, itemIds: readonly string[], bin: string): Clip[] {

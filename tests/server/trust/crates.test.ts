@@ -47,6 +47,24 @@ async function makeCrate(name = 'Sealed'): Promise<number> {
   return made.id;
 }
 
+it('a crate that was undone is remembered with what it carried, also when its project is gone', async () => {
+  const made = await makeCrate();
+  const { crates, projects: all } = small.house.catalogue;
+  const { id } = crates.ofRun(made)!;
+  const carried = crates.carriedBy(id);
+  expect(carried.timelines.map(({ name }) => name)).toEqual(['Bells']);
+  expect(carried.clips.map(({ name, place: at, start, end }) => [name, at.path, start, end])).toEqual([
+    ['one.wav', 'one.wav', 0, 9600],
+    ['two.wav', 'two.wav', 0, 9600],
+  ]);
+  expect(carried.clips.every(({ fingerprint }) => fingerprint !== null)).toBe(true);
+  await undo(small, made);
+  expect([crates.get(id), crates.ofProject(small.projectId)]).toEqual([null, []]);
+  all.remove(small.projectId);
+  expect(crates.marksOf(id).map(({ mark, actor }) => [mark, actor])).toEqual(['made', 'checked', 'undone'].map((mark) => [mark, 'this machine']));
+  expect(crates.carriedBy(id)).toEqual(carried);
+});
+
 it('a crate that lacks clips says so wherever it is named, and is no safe copy; a whole one made before it still is', async () => {
   const head = () => seen<OverviewView>(small, 'overview');
   await makeCrate('Whole');

@@ -33,7 +33,7 @@ function lackTable({ lacks = [] }: CrateLabel): string {
       `<tr><td>${escapeHtml(name)}</td><td>${WHY_LACKING[state]}${damage === undefined ? '' : `: ${escapeHtml(damage)}`}</td><td class="n">${events}</td></tr>`,
   );
   return `<h2>Not in this crate</h2>
-<p>The timelines use ${lacks.length} ${lacks.length === 1 ? 'clip' : 'clips'} whose media is not here. Their events keep the name of the file.</p>
+<p>The timelines use ${plural(lacks.length, 'clip')} whose media is not here. Their events keep the name of the file.</p>
 <table><thead><tr><th>Clip</th><th>Why</th><th class="n">Events</th></tr></thead><tbody>
 ${rows.join('\n')}
 </tbody></table>

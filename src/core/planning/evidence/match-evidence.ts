@@ -1,5 +1,5 @@
 /** The evidence for a match: what the project remembers of a file against what stands on a shelf, fact by fact. */
-import { formatCount } from '../../words/figures';
+import { formatCount, plural } from '../../words/figures';
 import { comparePrints, readPrint } from '../../media/fingerprint';
 import { fileName, type Item, type Place } from '../../media/item';
 import type { Expected, MatchedBy, MediaLink } from '../../project/clip';
@@ -156,7 +156,7 @@ function coverage(item: Item, uses: readonly EventUse[]): Evidence {
   const fallsBack = uses.some((use) => countsFromZero(use, item));
   return {
     fact: 'used parts',
-    expected: `${uses.length} ${uses.length === 1 ? 'event' : 'events'} · ${wanted} ${unit}`,
+    expected: `${plural(uses.length, 'event')} · ${wanted} ${unit}`,
     found: `${there} of ${wanted} ${unit}`,
     agrees: there !== wanted ? false : fallsBack ? null : true,
   };

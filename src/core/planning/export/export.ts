@@ -35,6 +35,7 @@ import { numbering } from '../../interchange/otio/sequence-numbering';
 import { stockOf } from '../plan/stock-view';
 import { asRead } from '../taking/part-read';
 import { forEachEventUse } from '../taking/used-media';
+import { plural } from '../../words/figures';
 
 export interface ExportContext {
   /** Paths below the destination that exist. */
@@ -86,7 +87,7 @@ export function planExport(snapshot: Snapshot, settings: ExportSettings, context
       value: rows.length,
       of: rows.length,
       unit: 'files',
-      words: `· ${timelines.length === 1 ? '1 timeline' : `${timelines.length} timelines`}`,
+      words: `· ${plural(timelines.length, 'timeline')}`,
     },
     lines: [
       { label: 'Format', text: FORMAT_WORDS[settings.format] },
@@ -94,7 +95,7 @@ export function planExport(snapshot: Snapshot, settings: ExportSettings, context
       ...(media > 0 ? [{ label: 'Media inside', files: media }] : []),
       {
         label: 'Cannot be carried',
-        text: found.length === 0 ? 'nothing is lost' : `${found.length} ${found.length === 1 ? 'finding' : 'findings'} below`,
+        text: found.length === 0 ? 'nothing is lost' : `${plural(found.length, 'finding')} below`,
       },
       { label: 'Checks', text: 'every file read back' },
       { label: 'Originals', text: 'untouched' },

@@ -8,7 +8,7 @@ import { presetOf } from '../../rendition/presets';
 import { kindsRead } from '../../rendition/read-order';
 import { sameRate } from '../../time/rate';
 import { notes, warns, type Finding } from '../../words/finding';
-import { formatCount } from '../../words/figures';
+import { formatCount, plural } from '../../words/figures';
 import type { Plan } from '../plan/plan';
 import { shelfNameIn, type Snapshot } from '../plan/snapshot';
 import { linkStep, type CatalogueChange } from '../plan/step';
@@ -269,7 +269,7 @@ function shared(a: readonly string[], b: readonly string[]): string[] {
 
 function findingsOf(rows: readonly GenerationRow[], kind: Rendition['kind'], { project }: Snapshot): Finding[] {
   const findings: Finding[] = [];
-  const clips = (count: number) => (count === 1 ? '1 clip' : `${formatCount(count)} clips`);
+  const clips = (count: number) => plural(count, 'clip');
   const gone = rows.filter(({ now, then }) => isOffline(then) && !isOffline(now)).length;
   if (gone > 0) findings.push(warns('goes-offline', `${clips(gone)} would have nothing to read.`, 'Plug in what they would read, or choose another generation.')); // prettier-ignore
   const behind = rows.filter(({ isBehind }) => isBehind).length;

@@ -5,6 +5,7 @@ import type { Moment } from '../../project/moment';
 import { notes, type Finding } from '../../words/finding';
 import type { Plan } from '../plan/plan';
 import { linkStep, type CatalogueChange } from '../plan/step';
+import { plural } from '../../words/figures';
 
 /** Clips whose files are equal in every byte, item by item; in the order in which they came. */
 export interface OneSource {
@@ -52,7 +53,7 @@ export function planJoinClips(project: { readonly id: string }, groups: readonly
         ];
   return {
     kind: 'join-clips',
-    title: `Join ${gone === 1 ? '1 clip' : `${gone} clips`} with others of the same source`,
+    title: `Join ${plural(gone, 'clip')} with others of the same source`,
     projectId: project.id,
     headline: { value: gone, of: groups.reduce((sum, { clips }) => sum + clips.length, 0), unit: 'clips', words: 'become part of another' },
     lines: [

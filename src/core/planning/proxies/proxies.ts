@@ -385,7 +385,7 @@ function folderFor({ place, facts }: Item, { name }: Clip, { shelves }: Snapshot
 
 function proxyFindings(rows: readonly ProxyRow[], asked: Preset, { burnIn }: ProxySettings, encoders: Machine['encoders']): Finding[] {
   const findings: Finding[] = [];
-  const clips = (count: number) => (count === 1 ? '1 clip' : `${formatCount(count)} clips`);
+  const clips = (count: number) => plural(count, 'clip');
   const instead = new Map<string, { preset: string; why: string; count: number }>();
   for (const { fate, why, preset } of rows) {
     if (fate !== 'made' || why === '' || preset === null) continue;

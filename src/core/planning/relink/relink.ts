@@ -22,6 +22,7 @@ import type { Plan, PlanLine } from '../plan/plan';
 import type { Snapshot } from '../plan/snapshot';
 import { stockOf, type StockView } from '../plan/stock-view';
 import type { Offline, OfflineLink } from './offline';
+import { plural } from '../../words/figures';
 
 export interface RelinkDetail {
   readonly groups: readonly RelinkGroup[];
@@ -163,7 +164,7 @@ export function planRelink(snapshot: Snapshot, settings: RelinkSettings, offline
   const blocked = links === 0 ? (rows.length === 0 ? 'Nothing is offline.' : 'Nothing is chosen yet.') : null;
   return {
     kind: 'relink',
-    title: `Relink ${links} ${links === 1 ? 'clip' : 'clips'}`,
+    title: `Relink ${plural(links, 'clip')}`,
     projectId: snapshot.project.id,
     headline: {
       value: links,

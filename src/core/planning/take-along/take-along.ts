@@ -6,7 +6,7 @@ import { atHome, rootOf } from '../../rendition/homes';
 import { presetFor } from '../../rendition/presets';
 import { kindsRead, RENDITION_KINDS, type RenditionKind } from '../../rendition/read-order';
 import { notes, warns, type Finding } from '../../words/finding';
-import { formatBytes, formatCount } from '../../words/figures';
+import { formatBytes, formatCount, plural } from '../../words/figures';
 import { blockedBy, destinationProblem, hiddenProblem, shelfFills } from '../plan/destination';
 import type { Plan } from '../plan/plan';
 import type { Snapshot } from '../plan/snapshot';
@@ -138,7 +138,7 @@ export function planTakeAlong(
 }
 
 function daysWords(days: number): string {
-  return days === 1 ? '1 day' : `${days} days`;
+  return plural(days, 'day');
 }
 
 function whyNothing(kinds: number, rows: readonly TakeAlongRow[]): string | null {
@@ -257,7 +257,7 @@ function findingsOf(
   { clips: lacking, spoiled }: TakeAlongDetail['lackingProxies'],
 ): Finding[] {
   const findings: Finding[] = [];
-  const clips = (count: number) => (count === 1 ? '1 clip' : `${formatCount(count)} clips`);
+  const clips = (count: number) => plural(count, 'clip');
   if (rows.proxy.isTaken && lacking > 0)
     findings.push(warns('lacking-proxies', `${clips(lacking)} ${lacking === 1 ? 'has' : 'have'} no proxy${spoiled > 0 ? `, of which ${formatCount(spoiled)} would lose colours or alpha in 8 bits` : ''}.`, `Make them first${trip ? ' to have more fit' : ''}: what cannot stand 8 bits gets a preset that keeps it.`)); // prettier-ignore
   const cannot = list.filter(({ fate }) => fate === 'cannot').length;

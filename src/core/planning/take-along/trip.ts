@@ -4,7 +4,7 @@ import { renditionState, sourceRendition, type Clip, type Rendition } from '../.
 import type { RenditionKind } from '../../rendition/read-order';
 import { framesToSeconds } from '../../time/convert';
 import { warns, type Finding } from '../../words/finding';
-import { formatCount, formatDuration } from '../../words/figures';
+import { formatDuration, plural } from '../../words/figures';
 import type { ShelfSnapshot, Snapshot } from '../plan/snapshot';
 import { stockOf } from '../plan/stock-view';
 import type { ClipScope } from '../taking/clip-scope';
@@ -134,7 +134,7 @@ function secondsRead(snapshot: Snapshot, scope: ClipScope): Map<string, number> 
 }
 
 function tripFindings({ givenUp, left }: TripSum): Finding[] {
-  const many = (count: number) => (count === 1 ? '1 clip' : `${formatCount(count)} clips`);
+  const many = (count: number) => plural(count, 'clip');
   const read = (seconds: number) => (seconds > 0 ? `, ${formatDuration(seconds)} of the timelines` : '');
   const findings: Finding[] = [];
   if (left.clips > 0) findings.push(warns('no-room-for', `${many(left.clips)}${read(left.seconds)}, ${left.clips === 1 ? 'stays' : 'stay'} behind for want of room: offline on the way.`, 'Take a larger drive, keep less of it free, or make proxies first.')); // prettier-ignore

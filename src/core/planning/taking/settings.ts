@@ -13,7 +13,10 @@ export interface UsedMediaSettings {
   readonly countDisabled: boolean;
 }
 
-const frames = Joi.number().integer().min(0).max(1_000_000).messages({
+/** Of a handle, and of a gap that is joined. */
+export const MOST_FRAMES = 1_000_000;
+
+const frames = Joi.number().integer().min(0).max(MOST_FRAMES).messages({
   'number.base': 'Type a number of frames.',
   'number.integer': 'Handles are whole frames.',
   'number.min': 'Handles cannot be shorter than nothing.',

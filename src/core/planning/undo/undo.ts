@@ -201,7 +201,7 @@ function usedFinding({ project, clips, lost }: AffectedProject): Finding {
 
 function removalFindings(files: number): Finding[] {
   return [
-    warns('undo-removes', `${files} ${files === 1 ? 'file' : 'files'} that this run made will be removed.`, 'Originals are not touched.'),
+    warns('undo-removes', `${plural(files, 'file')} that this run made will be removed.`, 'Originals are not touched.'),
     notes('undo-unchanged-only', 'A file that was changed since, or another in its place, is left where it is.'),
   ];
 }

@@ -8,6 +8,7 @@ import type { Snapshot } from '../plan/snapshot';
 import type { AdoptChange } from '../package/adopt';
 import { linkStep, type Step } from '../plan/step';
 import type { UnpackSettings } from './settings';
+import { plural } from '../../words/figures';
 
 /** What the server read of the bundle. */
 export interface BundleContent {
@@ -72,7 +73,14 @@ export function planUnpack(snapshot: Snapshot, settings: UnpackSettings, bundle:
         ]
       : []),
     ...(others.length > 0
-      ? [warns('bundle-extra', `${others.length} files beside the timeline and media/ are left in the bundle.`, others[0]!.path)]
+      ? [
+          warns(
+            'bundle-extra',
+            `${plural(others.length, 'file')} beside the timeline and media/ ${others.length === 1 ? 'is' : 'are'} left in the bundle.`,
+            'Take them out by hand, if you need them: a bundle is a ZIP file.',
+            others[0]!.path,
+          ),
+        ]
       : []),
   ];
   return {

@@ -9,6 +9,7 @@ import { enterMade } from '../../stock/checksums';
 import { StepFailure } from '../../errors/explain-error';
 import type { ChangeContext, ChangeMaker, StepContext } from '../../actions/step-context';
 import { stockFolder } from '../../stock/stock-folder';
+import { plural } from '../../../core/words/figures';
 
 /** The new files must be in the stock before clips can link them. */
 export async function stockAndEnter({ base }: { readonly base: Place }, context: StepContext): Promise<void> {
@@ -33,7 +34,7 @@ export function adopt(projectId: string, timelines: readonly AdoptedTimeline[], 
   const there = brought.reduce((sum, one) => sum + one.timelineIds.length, 0) - madeIds.length;
   return {
     bytes: 0,
-    checked: `${madeIds.length === 1 ? '1 timeline' : `${madeIds.length} timelines`}${there > 0 ? `, ${there} here already` : ''}`,
+    checked: `${plural(madeIds.length, 'timeline')}${there > 0 ? `, ${there} here already` : ''}`,
     madeIds,
   };
 }
@@ -59,7 +60,7 @@ const forgetTimelines: ChangeMaker<ForgetTimelines> = {
     if (later) throw new StepFailure(`Run ${later} exchanged a timeline of it meanwhile. Undo that one first.`);
     const now = timelines.followers(projectId);
     catalogue.clips.removeUnused(timelineIds.flatMap((id) => timelines.remove(projectId, now.get(id) ?? id)));
-    return { bytes: 0, checked: `${timelineIds.length === 1 ? '1 timeline' : `${timelineIds.length} timelines`} taken out` };
+    return { bytes: 0, checked: `${plural(timelineIds.length, 'timeline')} taken out` };
   },
 };
 

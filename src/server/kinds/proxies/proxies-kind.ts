@@ -10,11 +10,12 @@ import { defineKind } from '../kind';
 import { projectSnapshot } from '../project-snapshot';
 import { standingIn } from '../standing';
 import { proxyWindow } from './proxy-windows';
+import { plural } from '../../../core/words/figures';
 
 const renditionsAway: ChangeMaker<RenditionsAway> = {
   make({ renditionIds }, { catalogue }) {
     const went = catalogue.clips.removeRenditions(renditionIds);
-    return { bytes: 0, checked: went === 1 ? '1 rendition' : `${went} renditions` };
+    return { bytes: 0, checked: plural(went, 'rendition') };
   },
 };
 

@@ -14,13 +14,14 @@ import { readersOf } from '../../projects/readers';
 import type { ChangeMaker } from '../../actions/step-context';
 import { defineKind } from '../kind';
 import { projectSnapshot } from '../project-snapshot';
+import { plural } from '../../../core/words/figures';
 
 const renditionsForgotten: ChangeMaker<RenditionsForgotten> = {
   make({ renditions }, { catalogue }) {
     // A file that was left, or came back, is still linked.
     const gone = renditions.filter(({ place }) => place === null || catalogue.items.at(place) === null);
     const went = catalogue.clips.removeRenditions(gone.map(({ id }) => id));
-    return { bytes: 0, checked: went === 1 ? '1 rendition' : `${went} renditions` };
+    return { bytes: 0, checked: plural(went, 'rendition') };
   },
 };
 

@@ -138,7 +138,7 @@ const followCopies: ChangeMaker<FollowCopies> = {
     }
     recordMade(context.runId, catalogue);
     const back: LinksBack = { type: 'links-back', links };
-    return { bytes: 0, checked: `${links.length} ${links.length === 1 ? 'link' : 'links'}, in and out points untouched`, back };
+    return { bytes: 0, checked: `${plural(links.length, 'link')}, in and out points untouched`, back };
   },
 };
 
@@ -156,7 +156,7 @@ const readEqual: ChangeMaker<ReadEqual> = {
     const links = relinkAll(projectId, from, to, context);
     return {
       bytes: 0,
-      checked: `${links.length} ${links.length === 1 ? 'link' : 'links'}, files equal byte for byte`,
+      checked: `${plural(links.length, 'link')}, files equal byte for byte`,
       back: { type: 'links-back', links } satisfies LinksBack,
     };
   },
@@ -205,7 +205,7 @@ const clipsAway: ChangeMaker<ClipsAway> = {
     const went = catalogue.clips.removeUntouched(clipIds);
     catalogue.bins.dropEmpty(projectId, bins);
     const stay = clipIds.length - went;
-    return { bytes: 0, checked: `${went === 1 ? '1 clip' : `${went} clips`} taken out${stay > 0 ? `, ${stay} in use or changed since` : ''}` };
+    return { bytes: 0, checked: `${plural(went, 'clip')} taken out${stay > 0 ? `, ${stay} in use or changed since` : ''}` };
   },
 };
 
@@ -220,7 +220,7 @@ const linksBack: ChangeMaker<LinksBack> = {
       catalogue.clips.relink(renditionId, position, link);
       back++;
     }
-    return { bytes: 0, checked: `${back} ${back === 1 ? 'link' : 'links'} as before` };
+    return { bytes: 0, checked: `${plural(back, 'link')} as before` };
   },
 };
 
