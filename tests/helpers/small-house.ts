@@ -8,7 +8,6 @@ import { formatOtio } from '../../src/core/interchange/otio/otio-writer';
 import { readTimelineFile } from '../../src/core/interchange/read-timeline-file';
 import { rate } from '../../src/core/time/rate';
 import type { ClipView } from '../../src/server/projects/views/clip';
-import type { Window } from '../../src/core/lists/list-window';
 import type { ClipQuery } from '../../src/server/projects/clip-views';
 import type { UsageRequest } from '../../src/server/projects/usage-views';
 import { log } from '../../src/server/log/log';
@@ -134,5 +133,5 @@ export const ALL_USAGE: UsageRequest = { timelineIds: 'all', bins: [], clipIds: 
 
 export async function clipsSeen({ house, projectId }: SmallHouse): Promise<readonly ClipView[]> {
   const answer = await new Study(house.catalogue, house.mounts).answer({ ask: 'clips', projectId, query: ALL_CLIPS });
-  return (answer as Window<ClipView>).rows;
+  return answer.rows;
 }

@@ -9,7 +9,6 @@ import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { Study } from '../../src/server/questions/study';
-import type { TimelineView } from '../../src/server/projects/views/timeline';
 import type { BroughtIn } from '../../src/server/projects/bring-in';
 import { readTimelineFile } from '../../src/core/interchange/read-timeline-file';
 import { PAL } from '../helpers/snapshots';
@@ -72,16 +71,16 @@ const theirs = (at: string) => execFileSync(resolve('.venv/bin/python'), ['-c', 
 const study = () => new Study(small.house.catalogue, small.house.mounts);
 async function bring(text: string, name = 'bell.edl'): Promise<BroughtIn> {
   const place = { shelfId: small.source.id, path: '' };
-  return (await study().answer({ ask: 'bring-in', projectId: small.projectId, name, source: { text }, folder: place, rate: PAL, findings: [], match: { scope: null } })) as BroughtIn; // prettier-ignore
+  return await study().answer({ ask: 'bring-in', projectId: small.projectId, name, source: { text }, folder: place, rate: PAL, findings: [], match: { scope: null } }); // prettier-ignore
 }
-const view = async (timelineId: string) => (await study().answer({ ask: 'timeline', projectId: small.projectId, timelineId })) as TimelineView;
+const view = async (timelineId: string) => await study().answer({ ask: 'timeline', projectId: small.projectId, timelineId });
 /** First frame each event reads of its file, in the order of the record. */
 async function reads(timelineId: string): Promise<(number | undefined)[]> {
   return (await view(timelineId)).tracks[0]!.events.map((event) => event.reads?.start);
 }
 const recount = async (timelineId: string, count: 'list' | 'source' | null, events?: number[]) => {
   const wish = { count, ...(events ? { events } : {}) };
-  return ((await study().answer({ ask: 'recount', projectId: small.projectId, timelineId, wish })) as { timelineId: string }).timelineId;
+  return (await study().answer({ ask: 'recount', projectId: small.projectId, timelineId, wish })).timelineId;
 };
 
 describe('a list of 25 with sources of 23.976 and 50', () => {
@@ -152,7 +151,7 @@ describe('a list of 25 with sources of 23.976 and 50', () => {
   it('whose media is found later says that it would be counted otherwise, and is counted again', async () => {
     const { catalogue } = small.house;
     const asked = { ask: 'bring-in' as const, projectId: small.projectId, name: 'bell.edl', source: { text: theirs('own') }, folder: null };
-    const { timelineIds } = (await study().answer({ ...asked, rate: PAL, findings: [], match: null })) as BroughtIn;
+    const { timelineIds } = await study().answer({ ...asked, rate: PAL, findings: [], match: null });
     expect((await view(timelineIds[0]!)).counts).toBeNull();
     const items = new Map(catalogue.items.onShelf(small.source.id).map((item) => [item.place.path, item.id]));
     const choices = Object.fromEntries(catalogue.clips.ofProject(small.projectId).map(({ id, name }) => [id, items.get(name)!]));

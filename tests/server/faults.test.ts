@@ -28,7 +28,7 @@ it('a fault of ours is told by a name alone, and stands in the log under it with
   const told = [asProblem(mistake()).message, explainError(mistake())];
   for (const words of told) expect(words).toMatch(/^A fault of ours, noted as F-[0-9a-f]{6}\./);
   expect(told.join()).not.toContain('nothing');
-  const entries = noted.mock.calls.map(([entry]) => entry as unknown as { fault: string; error: Error });
+  const entries = noted.mock.calls.map(([entry]) => entry as { fault: string; error: Error });
   expect(entries.map(({ fault }) => fault)).toEqual(told.map((words) => /F-[0-9a-f]{6}/.exec(words)![0]));
   for (const { error } of entries) expect(error.stack).toContain('faults.test');
   noted.mockRestore();

@@ -23,7 +23,6 @@ import { clipOfItems, linkTo } from '../../src/server/projects/make-clip';
 import type { Plan } from '../../src/core/planning/plan/plan';
 import type { RelinkDetail } from '../../src/core/planning/relink/relink';
 import { rate } from '../../src/core/time/rate';
-import type { BroughtIn } from '../../src/server/projects/bring-in';
 import type { MatchSummary } from '../../src/server/projects/match-view';
 import { Study } from '../../src/server/questions/study';
 import { edlEvent, plainFile, timedFile } from '../helpers/matching';
@@ -48,7 +47,7 @@ const source = (text: string) => ({ source: { text }, folder: null, rate: PAL, f
 const look = async (text: string, own = {}) =>
   ((await study().answer({ ask: 'preview', ...source(text), match: MATCH, ...own })) as { matches: MatchSummary }).matches;
 const bring = async (text: string, match: typeof MATCH | null = MATCH, name = 'cut.edl') =>
-  (await study().answer({ ask: 'bring-in', projectId: small.projectId, name, ...source(text), match })) as BroughtIn;
+  await study().answer({ ask: 'bring-in', projectId: small.projectId, name, ...source(text), match });
 const ONE = ['00:00:01:00', '00:00:02:10'] as const;
 const named = (name: string, reel = 'AX') => edlEvent(reel, ...ONE, [`* FROM CLIP NAME: ${name}`]);
 /** One event a name, all of one reel. */
@@ -122,7 +121,7 @@ describe('a list that comes in', () => {
 
     // Brought in again it is the same timeline.
     expect((await bring(text)).findings.map(({ code }) => code)).toContain('already-here');
-    const back = (await study().answer({ ask: 'unmatch', projectId: small.projectId, timelineId: timelineIds[0]! })) as { timelineId: string };
+    const back = await study().answer({ ask: 'unmatch', projectId: small.projectId, timelineId: timelineIds[0]! });
     expect((await states()).map(([, state]) => state)).toEqual(['missing', 'missing', 'missing']);
     expect(small.house.catalogue.timelines.entries(small.projectId)).toMatchObject([{ id: back.timelineId, name: 'LONG', findings: [] }]);
     await expect(study().answer({ ask: 'unmatch', projectId: small.projectId, timelineId: back.timelineId })).rejects.toMatchObject({ status: 404 });

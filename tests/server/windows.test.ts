@@ -34,7 +34,7 @@ afterEach(() => small.remove());
 
 const study = () => new Study(small.house.catalogue, small.house.mounts);
 const clipsBy = async (query: Partial<ClipQuery>) =>
-  (await study().answer({ ask: 'clips', projectId: small.projectId, query: { ...ALL_CLIPS, ...query } })) as Window<ClipView>;
+  await study().answer({ ask: 'clips', projectId: small.projectId, query: { ...ALL_CLIPS, ...query } });
 const namesOf = ({ rows }: Window<{ name: string }>) => rows.map(({ name }) => name);
 
 describe('clips', () => {

@@ -1,9 +1,9 @@
 /** What charts are drawn by: the largest thing the pages know, loaded when the first chart is there. */
 import { BarChart, SankeyChart } from 'echarts/charts';
 import { GridComponent, LegendComponent, TooltipComponent } from 'echarts/components';
-import { init, use } from 'echarts/core';
+import { init, use as echartsUse } from 'echarts/core';
 import { SVGRenderer } from 'echarts/renderers';
 
-use([BarChart, SankeyChart, GridComponent, LegendComponent, TooltipComponent, SVGRenderer]);
+echartsUse([BarChart, SankeyChart, GridComponent, LegendComponent, TooltipComponent, SVGRenderer]);
 
 export { init };

@@ -53,7 +53,7 @@ const overview = () => seen<OverviewView>(home, 'overview');
 async function compare(before: string, after: string): Promise<CompareView['counts']> {
   const study = new Study(home.house.catalogue, home.house.mounts);
   const view = await study.answer({ ask: 'compare', projectId: home.projectId, before, after });
-  return (view as CompareView).counts;
+  return view.counts;
 }
 
 async function copyCards(): Promise<void> {

@@ -13,7 +13,6 @@ import { PROXIES_AT_FIRST, type ProxySettings } from '../../../src/core/planning
 import type { RelinkDetail } from '../../../src/core/planning/relink/relink';
 import { rate } from '../../../src/core/time/rate';
 import type { CompareView } from '../../../src/server/projects/views/compare';
-import type { TimelineView } from '../../../src/server/projects/views/timeline';
 import type { ItemUsageView, ItemUsesView, UsageTotals } from '../../../src/server/projects/views/usage';
 import { bringIn } from '../../../src/server/projects/bring-in';
 import { Study } from '../../../src/server/questions/study';
@@ -82,7 +81,7 @@ function bring(house: SmallHouse, text: string, folder: string | null = null): {
 
 async function compare(house: SmallHouse, before: string, after: string): Promise<CompareView['counts']> {
   const study = new Study(house.house.catalogue, house.house.mounts);
-  return ((await study.answer({ ask: 'compare', projectId: house.projectId, before, after })) as CompareView).counts;
+  return (await study.answer({ ask: 'compare', projectId: house.projectId, before, after })).counts;
 }
 
 it('a list that names a part and says nothing of its source reads the frames of the part', async () => {
@@ -203,7 +202,7 @@ it('who counts from 0 in a part, and does not say so, does not read the source f
   const reads = async (label: string, from: number) => {
     const { id } = bring(away!, loose(label, from));
     const study = new Study(away!.house.catalogue, away!.house.mounts);
-    const view = (await study.answer({ ask: 'timeline', projectId: away!.projectId, timelineId: id })) as TimelineView;
+    const view = await study.answer({ ask: 'timeline', projectId: away!.projectId, timelineId: id });
     return view.sources.map(({ name, used }) => [name, used]);
   };
   // Frames 45 to 53 of the source, 2 to 10 of the part.
@@ -217,7 +216,7 @@ const fates = (plan: { readonly detail: unknown }) => (plan.detail as ProxyDetai
 
 async function eventStates(house: SmallHouse, timelineId: string): Promise<(string | undefined)[]> {
   const study = new Study(house.house.catalogue, house.house.mounts);
-  const view = (await study.answer({ ask: 'timeline', projectId: house.projectId, timelineId })) as TimelineView;
+  const view = await study.answer({ ask: 'timeline', projectId: house.projectId, timelineId });
   return view.tracks.flatMap((track) => track.events.map(({ state }) => state));
 }
 

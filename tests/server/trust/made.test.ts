@@ -11,7 +11,6 @@ import type { TakenDetail } from '../../../src/core/planning/taking/taken';
 import { cutWav } from '../../../src/core/media/riff';
 import { runTool } from '../../../src/server/media/ffmpeg';
 import { readWavHeader } from '../../../src/server/media/wav-file';
-import type { TimelineView } from '../../../src/server/projects/views/timeline';
 import { Study } from '../../../src/server/questions/study';
 import { eject } from '../../helpers/colleague';
 import { ffmpeg, makeHouse, makeIntra, type SmallHouse } from '../../helpers/small-house';
@@ -45,7 +44,7 @@ async function pulledAlone(): Promise<{ files: string[]; states: string[] }> {
     catalogue.timelines.entries(small.projectId).map(({ id }) => study.answer({ ask: 'timeline', projectId: small.projectId, timelineId: id })),
   );
   back();
-  const states = views.flatMap((view) => (view as TimelineView).tracks.flatMap(({ events }) => events.map(({ state }) => state)));
+  const states = views.flatMap((view) => view.tracks.flatMap(({ events }) => events.map(({ state }) => state)));
   return { files: items.map(({ place }) => place.path), states: [...new Set(states)] };
 }
 

@@ -71,7 +71,7 @@ export const bagitFormat: ArchiveFormat = {
     return {
       ...manifest,
       tags: tags === null ? null : readManifest(tags).entries,
-      about: Object.fromEntries(Object.entries(said).filter(([, value]) => value !== undefined)) as Partial<ArchiveAbout>,
+      about: Object.fromEntries(Object.entries(said).filter(([, value]) => value !== undefined)),
       payload: oxum ? { bytes: Number(oxum[1]), files: Number(oxum[2]) } : null,
     };
   },
