@@ -20,7 +20,7 @@ import { Caches } from './caches/cache';
 import { folderCache } from './caches/folder-cache';
 import { isPictureName } from './media/picture-cache';
 import { Uploads } from './uploads/uploads';
-import { askStudy, lanesNow } from './questions/ask';
+import { askStudy, dropWaiting, lanesNow } from './questions/ask';
 import { closeThreads, waitingJobs } from './threads/pool';
 
 /** What of the catalogue is another: pages ask again only what depends on it. `all`: whatever a run may have done. */
@@ -175,6 +175,7 @@ export class House {
     // Nobody waits for a look at a file any more.
     endCommands();
     await Promise.all([...this.stocktakes.values()].map((entry) => entry.done));
+    dropWaiting();
     await closeThreads();
     this.catalogue.close();
     this.lock.release();

@@ -202,6 +202,12 @@ describe('what goes out', () => {
     expect((await get('/')).headers['content-security-policy']).toContain("'sha256-");
   });
 
+  it('how the server does is told to its own machine; whoever says to be that through another server is told nothing', async () => {
+    expect((await get('/api/health')).status).toBe(200);
+    for (const header of ['x-forwarded-for: 127.0.0.1', 'forwarded: for=127.0.0.1'])
+      expect([header, codeOf(await get('/api/health', header))]).toEqual([header, '403 refused']);
+  });
+
   it('HEAD of the news ends at once; a reader that does not read is let go; the others hear', async () => {
     const head = await raw(['HEAD /api/events HTTP/1.1', 'host: localhost']);
     expect([head.status, head.headers['content-type']]).toEqual([200, 'text/event-stream']);

@@ -18,14 +18,21 @@ const KNOWN: readonly Known[] = Object.entries<AnyEndpoint>(ROUTES).map(([route,
 });
 
 /** `path`: behind /api/, as it stands in the address. */
-export async function answerApi(path: string, { url, request, from }: Omit<Incoming, 'params'>): Promise<Response> {
+export async function answerApi(path: string, { url, request }: Omit<Incoming, 'params'>): Promise<Response> {
   const names = path.split('/').filter((name) => name !== '').map(decoded); // prettier-ignore
   const here = best(KNOWN.filter((known) => fits(known, names)), names); // prettier-ignore
   if (here.length === 0) return problemResponse(new Problem('not-found', 'There is nothing at this address.'));
   const method = request.method === 'HEAD' ? 'GET' : request.method;
   const route = here.find((known) => known.method === method);
   if (!route) return refused(request.method, here);
-  return route.endpoint.answer({ params: paramsOf(route, names), url, request, from });
+  const response = await route.endpoint.answer({ params: paramsOf(route, names), url, request });
+  return request.method === 'HEAD' ? headOf(response) : response;
+}
+
+/** What would be sent is not even read. */
+function headOf({ body, status, headers }: Response): Response {
+  void body?.cancel();
+  return new Response(null, { status, headers });
 }
 
 function decoded(name: string): string {

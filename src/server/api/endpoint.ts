@@ -10,7 +10,7 @@ import { isReadyJson, type ReadyJson } from '../questions/ready-json';
 import { THIS_MACHINE } from '../runs/actor';
 import { BodyPieces } from '../uploads/body-pieces';
 import type { Actor } from '../usecases/use-case';
-import { heldBack } from './held-back';
+import { heldBack, readerAddress } from './held-back';
 
 export const LARGEST_BODY_BYTES = 1024 * 1024;
 /** Of bodies that may name every clip of a large project. */
@@ -28,8 +28,6 @@ export interface Incoming {
   readonly params: Readonly<Record<string, string>>;
   readonly url: URL;
   readonly request: Request;
-  /** Address of whoever asks. */
-  readonly from: string;
 }
 
 export interface Call<Body> {
@@ -40,6 +38,7 @@ export interface Call<Body> {
   readonly query: URLSearchParams;
   readonly body: Body;
   readonly request: Request;
+  /** Address of whoever asks; "elsewhere" where another server stands between. */
   readonly from: string;
 }
 
@@ -70,13 +69,13 @@ export function endpointWithBody<Body, Out>(
 }
 
 async function answer<Body>(
-  { params, url, request, from }: Incoming,
+  { params, url, request }: Incoming,
   body: () => Promise<Body>,
   handler: (call: Call<Body>) => unknown,
 ): Promise<Response> {
   const began = Date.now();
   try {
-    const call = { house: house(), actor: THIS_MACHINE, params, query: url.searchParams, body: await body(), request, from };
+    const call = { house: house(), actor: THIS_MACHINE, params, query: url.searchParams, body: await body(), request, from: askedFrom(request) };
     const result = await whenFree(() => handler(call), { mostMs: MOST_WAIT_MS, pauseMs: BUSY_PAUSE_MS, may: unchanged(call.house) });
     if (result instanceof Response) return result;
     if (result === undefined) return new Response(null, { status: 204 });
@@ -89,6 +88,11 @@ async function answer<Body>(
     const ms = Date.now() - began;
     if (ms > SLOW_MS) log.info({ ms, method: request.method, path: url.pathname }, 'a slow answer');
   }
+}
+
+/** Who stands behind a server between is not known by the connection, and what a request says of it is anybody's word. */
+function askedFrom({ headers }: Request): string {
+  return headers.has('x-forwarded-for') || headers.has('forwarded') ? 'elsewhere' : readerAddress();
 }
 
 /** A catalogue that another thread writes to is waited for, as long as nothing was changed yet. */

@@ -39,6 +39,11 @@ export function answerTo<T>(response: ServerResponse, work: () => T): T {
   return answering.run(response, work);
 }
 
+/** Address of whoever asks, as the connection has it: what a request says of itself is anybody's word. Empty where nobody asks. */
+export function readerAddress(): string {
+  return answering.getStore()?.req?.socket?.remoteAddress ?? '';
+}
+
 /** The text as the body of a response; in pieces, each when the one before has gone out, where it is large. */
 export function heldBack(text: string): string | ReadableStream<Uint8Array> {
   const response = answering.getStore();

@@ -21,6 +21,11 @@ function queueOf(lane: Lane): PQueue {
   return queue;
 }
 
+/** The house closes: what waits is not begun any more. */
+export function dropWaiting(): void {
+  for (const queue of queues.values()) queue.clear();
+}
+
 /** How many questions wait in each lane, and how many are being answered. */
 export function lanesNow(): Record<string, { readonly waiting: number; readonly working: number }> {
   return Object.fromEntries([...queues].map(([lane, queue]) => [lane, { waiting: queue.size, working: queue.pending }]));
@@ -37,15 +42,16 @@ export async function askStudy<Q extends Question>(config: Config, question: Q, 
   const timer = setTimeout(() => limit.abort(), mostMs);
   const left = changes ? undefined : gone();
   const begun = Date.now();
+  const isDropped = () => left?.aborted === true || limit.signal.aborted;
   try {
-    const signal = left ? AbortSignal.any([limit.signal, left]) : limit.signal;
-    const answer = await queueOf(lane).add(() => inLane(config, question, lane, limit.signal), { priority: weight, signal });
+    // Looked at when its turn comes, not raced with: the lane is taken until its thread is free again.
+    const turn = queueOf(lane).add(() => (isDropped() ? null : inLane(config, question, lane, limit.signal)), { priority: weight });
+    const answer = await Promise.race([turn, ended(limit.signal)]);
     return readyJson(orThrow(answer));
   } catch (error) {
     const hint = 'Try again, with fewer timelines or a smaller file.';
     if ((error as { code?: unknown }).code === 'ERR_WORKER_OUT_OF_MEMORY')
       throw new Problem('too-much-memory', `This needs more than ${MOST_MEGABYTES / 1000} GB to be read.`, hint);
-    if (left?.aborted) throw new Problem('takes-too-long', 'Nobody waits for this any more.');
     if (limit.signal.aborted) throw new Problem('takes-too-long', `This took longer than ${mostMs / 1000} seconds and was given up.`, hint);
     throw error;
   } finally {
@@ -61,8 +67,13 @@ function inLane(config: Config, question: Question, lane: Lane, limit: AbortSign
   return inThread<StudyAnswer>(threads, { config, question } satisfies StudyJob, limit);
 }
 
-/** The queue gives nothing for what it dropped. */
-function orThrow(answer: StudyAnswer | void): string {
+/** Rejects when the signal is given. */
+function ended(signal: AbortSignal): Promise<never> {
+  return new Promise((_, fail) => signal.addEventListener('abort', () => fail(new Error('ended')), { once: true }));
+}
+
+/** Nothing comes of what was dropped. */
+function orThrow(answer: StudyAnswer | null | void): string {
   if (!answer) throw new Problem('takes-too-long', 'Nobody waits for this any more.');
   if ('problem' in answer) throw fromPlain(answer.problem);
   return answer.json;

@@ -16,6 +16,13 @@ export async function shelvesNow(house: House): Promise<ShelfView[]> {
   return standing.map((shelf) => ({ ...shelf, stocktake: house.stocktakes.get(shelf.id)?.progress ?? null }));
 }
 
+/** Looks for drives at once, here and in the thread that answers for them. */
+async function lookAtDrives(house: House): Promise<void> {
+  await house.ask({ ask: 'drives', anew: true });
+  house.mounts.reload();
+  house.mounts.lookAgain();
+}
+
 function shelfOf(house: House, id: string | undefined): ShelfRow {
   const shelf = house.catalogue.shelves.get(id ?? '');
   if (!shelf) throw notFound('shelf');
@@ -24,7 +31,7 @@ function shelfOf(house: House, id: string | undefined): ShelfRow {
 
 export async function addShelf(house: House, _actor: Actor, input: NewShelf): Promise<{ id: string; name: string }> {
   const { id, name } = registerShelf(house.catalogue, house.mounts, input.path, input.name, input.ownIdentity);
-  await house.ask({ ask: 'drives', anew: true });
+  await lookAtDrives(house);
   house.changed('drives');
   return { id, name };
 }
@@ -48,8 +55,7 @@ export async function removeShelf(house: House, _actor: Actor, { shelfId }: OfSh
 /** Begins a stocktake, or gives the one that is going on. */
 export async function startStocktake(house: House, _actor: Actor, { shelfId }: OfShelf): Promise<StocktakeProgress> {
   const shelf = shelfOf(house, shelfId);
-  await house.ask({ ask: 'drives', anew: true });
-  house.mounts.reload();
+  await lookAtDrives(house);
   const root = house.mounts.rootOf(shelf.id);
   if (root === null) throw new Problem('unplugged', `${shelf.name} is not plugged in.`, 'Plug it in, then take stock.');
   return house.startStocktake(shelf.id, root);
@@ -78,6 +84,6 @@ export async function setPlugged(
   { drive, plugged }: { readonly drive: string | undefined; readonly plugged: boolean },
 ): Promise<void> {
   if (!house.bay?.setPlugged(drive ?? '', plugged)) throw notFound('drive in the simulated bay');
-  await house.ask({ ask: 'drives', anew: true });
+  await lookAtDrives(house);
   house.changed('drives');
 }
