@@ -1,4 +1,3 @@
-import { timelineFormat } from '../../core/interchange/timeline-formats';
 import { Button, Group, Loader, Select, TextInput } from '@mantine/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
@@ -258,7 +257,7 @@ function LookAtIt({
       {data && (
         <div className={isFetching && whole ? 'preview fetching' : 'preview'}>
           <div className="controls">
-            <b>{timelineFormat(data.format)?.title ?? 'Not known'}</b>
+            <b>{data.title ?? 'Not known'}</b>
             <span className="soft">
               {[data.timelines.length > 0 ? plural(data.timelines.length, 'timeline') : '', data.clips > 0 ? plural(data.clips, 'clip') : '']
                 .filter((part) => part !== '')

@@ -45,7 +45,7 @@ export async function askStudy<Q extends Question>(config: Config, question: Q, 
   const isDropped = () => left?.aborted === true || limit.signal.aborted;
   try {
     // Looked at when its turn comes, not raced with: the lane is taken until its thread is free again.
-    const turn = queueOf(lane).add(() => (isDropped() ? null : inLane(config, question, lane, limit.signal)), { priority: weight });
+    const turn = queueOf(lane).add(async () => (isDropped() ? null : inLane(config, question, lane, limit.signal)), { priority: weight });
     const answer = await Promise.race([turn, ended(limit.signal)]);
     return readyJson(orThrow(answer));
   } catch (error) {

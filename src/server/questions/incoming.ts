@@ -63,6 +63,8 @@ async function previewOf({ catalogue, mounts }: Studying, { source, folder, rate
     findings: [...findings, ...said, ...found],
     table: format?.hasColumns ? previewClipList(text) : null,
     statesRate: format?.statesRate ?? true,
+    /** Of its format, as people are told; null where it is none that is known. */
+    title: format?.title ?? null,
   };
 }
 
