@@ -1,9 +1,8 @@
 /** What the benches make up: a house in a folder, and items as a stocktake would have read them, without files. */
 import { randomUUID } from 'node:crypto';
-import { join } from 'node:path';
 import type { Item } from '../src/core/media/item';
 import { rate } from '../src/core/time/rate';
-import type { Config } from '../src/server/config';
+import { configBelow, type Config } from '../src/server/config';
 
 const PAL = rate(25);
 
@@ -26,14 +25,5 @@ export function itemAt(shelfId: string, index: number): Item {
 }
 
 export function configOf(folder: string): Config {
-  return {
-    dataFolder: join(folder, 'data'),
-    roots: [folder],
-    host: '127.0.0.1',
-    names: [],
-    port: 0,
-    checkOnly: false,
-    logLevel: 'warn',
-    bayFolder: null,
-  };
+  return configBelow(folder, 'warn');
 }

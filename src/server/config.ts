@@ -1,5 +1,5 @@
 /** Where this instance keeps its data and listens. Flags win over environment variables, those over defaults. */
-import { resolve } from 'node:path';
+import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { LOG_LEVELS, type LogLevel } from './log/log';
 
@@ -21,6 +21,11 @@ export interface Config {
 
 /** As the list of processes shows it. */
 export const PROCESS_NAME = 'mill-shelf';
+
+/** Of an instance that keeps all it has below one folder, and listens nowhere in particular: what is made by scripts. */
+export function configBelow(folder: string, logLevel: LogLevel): Config {
+  return { dataFolder: join(folder, 'data'), roots: [folder], host: '127.0.0.1', names: [], port: 0, checkOnly: false, logLevel, bayFolder: null };
+}
 
 export class ConfigError extends Error {}
 

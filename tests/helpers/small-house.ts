@@ -11,6 +11,7 @@ import type { ClipView } from '../../src/server/projects/views/clip';
 import type { ClipQuery } from '../../src/server/projects/clip-views';
 import type { UsageRequest } from '../../src/server/projects/usage-views';
 import { log } from '../../src/server/log/log';
+import { configBelow } from '../../src/server/config';
 import { House } from '../../src/server/house';
 import { complaint, runTool } from '../../src/server/media/ffmpeg';
 import { bringIn } from '../../src/server/projects/bring-in';
@@ -35,16 +36,7 @@ export interface SmallHouse {
 
 export function openHouse(folder: string): House {
   log.level = 'silent';
-  return new House({
-    dataFolder: join(folder, 'data'),
-    roots: [folder],
-    host: '127.0.0.1',
-    names: [],
-    port: 0,
-    checkOnly: false,
-    logLevel: 'silent',
-    bayFolder: null,
-  });
+  return new House(configBelow(folder, 'silent'));
 }
 
 export function makeHouse(): SmallHouse {

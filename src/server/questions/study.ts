@@ -7,6 +7,7 @@ import { LRUCache } from 'lru-cache';
 import { Catalogue } from '../catalogue/catalogue';
 import type { Config } from '../config';
 import { DriveBay } from '../devices/drive-bay';
+import { log } from '../log/log';
 import { withCurrentIds } from '../projects/current-ids';
 import { Mounts } from '../stock/mounts';
 import { Json } from './question';
@@ -22,7 +23,9 @@ export class Study extends Studying {
     sizeCalculation: ({ json }) => json.length + 1,
   });
 
+  /** In a thread of its own: its log is as the instance's. */
   static open(config: Config): Study {
+    log.level = config.logLevel;
     const bay = config.bayFolder ? new DriveBay(config.bayFolder) : null;
     return new Study(
       Catalogue.open(join(config.dataFolder, 'catalogue.sqlite'), true),
