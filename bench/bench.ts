@@ -31,6 +31,8 @@ import { closeThreads } from '../src/server/threads/pool';
 import { runCopy } from '../src/server/files/copy-files';
 import { configOf } from './made-up';
 import { startServer } from './server';
+import { THIS_MACHINE } from '../src/server/runs/actor';
+import { takeStockOf } from '../src/server/usecases/shelves';
 
 const GIB = 1024 ** 3;
 const folder = mkdtempSync(join(process.env.MILL_SHELF_BENCH ?? tmpdir(), 'mill-bench-'));
@@ -93,10 +95,7 @@ async function stocktake(): Promise<void> {
   const names = execFileSync('ls', [copy], { encoding: 'utf8' }).trim().split('\n');
   const shelves = names.map((name) => registerShelf(house.catalogue, house.mounts, join(copy, name)));
   const own = await timed(async () => {
-    for (const shelf of shelves) {
-      house.startStocktake(shelf.id, house.mounts.rootOf(shelf.id)!);
-      await house.stocktakes.get(shelf.id)!.done;
-    }
+    for (const shelf of shelves) await house.runner.finished(takeStockOf(house, THIS_MACHINE, shelf));
   });
   const items = shelves
     .flatMap((shelf) => house.catalogue.items.onShelf(shelf.id))

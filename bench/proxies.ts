@@ -14,6 +14,8 @@ import { clipOfItems } from '../src/server/projects/make-clip';
 import { registerShelf } from '../src/server/stock/register-shelf';
 import { closeThreads } from '../src/server/threads/pool';
 import { configOf } from './made-up';
+import { THIS_MACHINE } from '../src/server/runs/actor';
+import { takeStockOf } from '../src/server/usecases/shelves';
 
 const FILES = 4;
 const folder = mkdtempSync(join(process.env.MILL_SHELF_BENCH ?? tmpdir(), 'mill-bench-'));
@@ -26,8 +28,7 @@ for (let index = 0; index < FILES; index++)
   ]); // prettier-ignore
 const house = new House(configOf(folder));
 const { id } = registerShelf(house.catalogue, house.mounts, root);
-house.startStocktake(id, root);
-await house.stocktakes.get(id)!.done;
+await house.runner.finished(takeStockOf(house, THIS_MACHINE, { id, name: 'SHELF' }));
 house.catalogue.projects.add({ id: 'p', name: 'Bronze Hour', rate: { num: 25, den: 1 }, dropFrame: false, createdAt: '2026-11-26T00:00:00Z' });
 for (const item of house.catalogue.items.onShelf(id)) house.catalogue.clips.put('p', clipOfItems([item], '', randomUUID));
 

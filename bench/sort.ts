@@ -12,6 +12,8 @@ import { makePlan } from '../src/server/kinds/make-plan';
 import { registerShelf } from '../src/server/stock/register-shelf';
 import { closeThreads } from '../src/server/threads/pool';
 import { configOf, itemAt } from './made-up';
+import { THIS_MACHINE } from '../src/server/runs/actor';
+import { takeStockOf } from '../src/server/usecases/shelves';
 
 const PLANNED = 100_000;
 const MOVED = 10_000;
@@ -79,8 +81,7 @@ async function houseWith(name: string, count: number, bytes: number) {
   }
   const house = new House(configOf(home));
   const { id } = registerShelf(house.catalogue, house.mounts, root);
-  house.startStocktake(id, root);
-  await house.stocktakes.get(id)!.done;
+  await house.runner.finished(takeStockOf(house, THIS_MACHINE, { id, name: 'SHELF' }));
   house.catalogue.projects.add({ id: 'p', name: 'Bronze Hour', rate: { num: 25, den: 1 }, dropFrame: false, createdAt: '2026-11-26T00:00:00Z' });
   return { house, id, root };
 }

@@ -20,6 +20,9 @@ import { makeBundle, makeMedia, makeSound } from './make-media';
 import { DRIVES, SOUNDS } from './media-script';
 import { makeTowerUnit } from './tower-unit';
 import { BUNDLE_TIMELINE, CUT_SHEET, SELECTS, SPARE_LIST, TIMELINE_FILES } from './timelines-script';
+import { THIS_MACHINE } from '../src/server/runs/actor';
+import { takeStockOf } from '../src/server/usecases/shelves';
+import type { Marker } from '../src/server/stock/marker';
 
 const folder = resolve(process.argv[2] ?? 'demo-data');
 /** Only what bears this is the demo's own, and may be removed. */
@@ -100,11 +103,8 @@ async function makeDemo(): Promise<void> {
     bayFolder,
   });
   const shelves = DRIVES.map((drive) => registerShelf(house.catalogue, house.mounts, driveFolder(drive.name)));
-  const stocktake = async (id: string) => {
-    house.startStocktake(id, house.mounts.rootOf(id)!);
-    await house.stocktakes.get(id)!.done;
-  };
-  for (const shelf of shelves) await stocktake(shelf.id);
+  const stocktake = (shelf: Marker) => house.runner.finished(takeStockOf(house, THIS_MACHINE, shelf));
+  for (const shelf of shelves) await stocktake(shelf);
 
   const project = { id: randomUUID(), name: 'Bronze Hour', rate: rate(25), dropFrame: false, createdAt: new Date().toISOString() };
   house.catalogue.projects.add(project);
@@ -117,7 +117,7 @@ async function makeDemo(): Promise<void> {
   writeBridges();
 
   await damage(driveFolder, bay);
-  for (const shelf of shelves) if (house.mounts.rootOf(shelf.id)) await stocktake(shelf.id);
+  for (const shelf of shelves) if (house.mounts.rootOf(shelf.id)) await stocktake(shelf);
   await house.close();
 }
 

@@ -2,6 +2,8 @@
 import { EventEmitter } from 'node:events';
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
+import { LRUCache } from 'lru-cache';
+import { STOCKTAKE } from '../core/planning/stocktake/stocktake';
 import { Catalogue } from './catalogue/catalogue';
 import type { Config } from './config';
 import { DriveBay } from './devices/drive-bay';
@@ -13,7 +15,6 @@ import { startedAs } from './catalogue/started-as';
 import { endCommands } from './outside/run-command';
 import { Runner } from './runs/runner';
 import { Mounts } from './stock/mounts';
-import { takeStock, type StocktakeProgress } from './stock/stocktake';
 import type { ReadyJson } from './questions/ready-json';
 import type { AnswerTo, Question } from './questions/questions';
 import { Caches } from './caches/cache';
@@ -39,6 +40,7 @@ export type News =
 const MOST_HELD_UP_MS = 50;
 /** After the last of many runs or stocktakes. */
 const NOTE_PAUSE_MS = 15_000;
+const NO_SHELF = '';
 
 export class House {
   private readonly lock: HouseLock;
@@ -52,7 +54,6 @@ export class House {
   readonly samples: Samples;
   readonly caches = new Caches();
   readonly news = new EventEmitter<{ news: [News]; stocked: [string] }>();
-  readonly stocktakes = new Map<string, { progress: StocktakeProgress; abort: AbortController; done: Promise<void> }>();
 
   /** Where the catalogue was started before, in words, where this is a copy of it or it was restored; null otherwise. */
   readonly copiedFrom: string | null;
@@ -115,8 +116,25 @@ export class House {
 
   private heardOf(id: number): void {
     this.tell({ type: 'run', id });
-    if (this.runner.progress(id) === null) this.noteHouse();
+    const isOver = this.runner.progress(id) === null;
+    if (isOver) this.noteHouse();
+    const shelfId = this.shelfOfStocktake(id);
+    if (shelfId === null) return;
+    this.tell({ type: 'stocktake', shelfId });
+    if (!isOver || this.isClosing) return;
+    this.changed('stock');
+    this.news.emit('stocked', shelfId);
   }
+
+  /** The shelf that the run looks through; null where it does other things. Asked at every word of it. */
+  private shelfOfStocktake(id: number): string | null {
+    const { runs } = this.catalogue;
+    const known = this.stocktaking.get(id) ?? (runs.get(id)?.kind === STOCKTAKE ? runs.step(id, 0).step.from!.shelfId : NO_SHELF);
+    this.stocktaking.set(id, known);
+    return known === NO_SHELF ? null : known;
+  }
+
+  private readonly stocktaking = new LRUCache<number, string>({ max: 1000 });
 
   private noting: NodeJS.Timeout | null = null;
 
@@ -129,52 +147,12 @@ export class House {
     }, NOTE_PAUSE_MS).unref();
   }
 
-  /** Starts a stocktake, or gives the one that is going on. */
-  startStocktake(shelfId: string, root: string): StocktakeProgress {
-    const running = this.stocktakes.get(shelfId);
-    if (running?.progress.state === 'running') return running.progress;
-    const progress: StocktakeProgress = {
-      shelfId,
-      state: 'running',
-      files: 0,
-      doneFiles: 0,
-      readFiles: 0,
-      goneFiles: 0,
-      problems: 0,
-      current: '',
-      message: null,
-    };
-    const abort = new AbortController();
-    const done = takeStock(this.catalogue, shelfId, root, progress, () => this.tell({ type: 'stocktake', shelfId }), abort.signal).then(() =>
-      this.afterStocktake(shelfId, root),
-    );
-    this.stocktakes.set(shelfId, { progress, abort, done });
-    return progress;
-  }
-
-  /** Ends the stocktake of a shelf that is going on, if any, and waits for it. */
-  async stopStocktake(shelfId: string): Promise<void> {
-    const entry = this.stocktakes.get(shelfId);
-    entry?.abort.abort();
-    await entry?.done;
-  }
-
-  private async afterStocktake(shelfId: string, root: string): Promise<void> {
-    const space = await this.mounts.space(root).catch(() => null);
-    if (space) this.catalogue.shelves.sawIfRoom(shelfId, new Date().toISOString(), space.capacityBytes, space.freeBytes);
-    this.changed('stock');
-    this.noteHouse();
-    if (!this.isClosing) this.news.emit('stocked', shelfId);
-  }
-
   async close(): Promise<void> {
     this.isClosing = true;
     if (this.noting !== null) clearTimeout(this.noting);
-    for (const { abort } of this.stocktakes.values()) abort.abort();
     await this.runner.shutdown();
     // Nobody waits for a look at a file any more.
     endCommands();
-    await Promise.all([...this.stocktakes.values()].map((entry) => entry.done));
     dropWaiting();
     await closeThreads();
     this.catalogue.close();

@@ -192,9 +192,11 @@ test('runs: receipts with checksums; the pull is undone and its files go', async
   await page.getByRole('button', { name: /^Undo run \d+: remove \d+ files/ }).click();
   await finished();
   expect(existsSync(join(drive('TRAVEL-SSD'), 'Bronze Hour pulled'))).toBe(false);
-  await page.goto(`${address}receipts/3`);
+  const { rows } = (await (await page.request.get(`${address}api/runs?filter=pull`)).json()) as { rows: { id: number; title: string }[] };
+  const pull = rows.find(({ title }) => title.startsWith('Pull the used parts'))!.id;
+  await page.goto(`${address}receipts/${pull}`);
   await expect(page.locator('.receipt')).toContainText('A001_C002_part1.mov');
-  const journal = (await (await page.request.get(`${address}api/runs/3/steps?limit=1000`)).json()) as { rows: { fileCount: number | null }[] };
+  const journal = (await (await page.request.get(`${address}api/runs/${pull}/steps?limit=1000`)).json()) as { rows: { fileCount: number | null }[] };
   await expect(page.locator('.receipt tbody tr')).toHaveCount(journal.rows.reduce((sum, { fileCount }) => sum + (fileCount ?? 1), 0));
 });
 

@@ -6,6 +6,7 @@ import type { PlanRequest } from '../../src/server/kinds/kinds';
 import { makePlan } from '../../src/server/kinds/make-plan';
 import { registerShelf } from '../../src/server/stock/register-shelf';
 import { openHouse } from './small-house';
+import { stockNow } from './take-stock';
 
 export class Colleague {
   readonly folder = mkdtempSync(join(tmpdir(), 'mill-colleague-'));
@@ -22,8 +23,7 @@ export class Colleague {
   /** Takes a folder in, opens it as a crate, and is in its project from then on. */
   async openCrate(folder: string, name: string): Promise<void> {
     cpSync(folder, join(this.root, name), { recursive: true });
-    this.house.startStocktake(this.shelfId, this.root);
-    await this.house.stocktakes.get(this.shelfId)!.done;
+    await stockNow(this.house, this.shelfId);
     const plan = await makePlan(this.house.catalogue, this.house.mounts, null, {
       kind: 'restore',
       settings: { crate: { shelfId: this.shelfId, path: name }, projectName: null },

@@ -18,6 +18,8 @@ import { bringIn } from '../../src/server/projects/bring-in';
 import type { PlanRequest } from '../../src/server/kinds/kinds';
 import { makePlan } from '../../src/server/kinds/make-plan';
 import { registerShelf } from '../../src/server/stock/register-shelf';
+import type { Stocktaking } from '../../src/server/stock/stocktake';
+import { stockNow } from './take-stock';
 import { Study } from '../../src/server/questions/study';
 
 export interface SmallHouse {
@@ -29,7 +31,7 @@ export interface SmallHouse {
   readonly projectId: string;
   /** Brings in a timeline; gives its id. */
   bring(document: OtioObject): string;
-  stocktake(shelfId: string): Promise<void>;
+  stocktake(shelfId: string): Promise<Stocktaking>;
   plan(request: PlanRequest): ReturnType<typeof makePlan>;
   remove(): Promise<void>;
 }
@@ -59,10 +61,7 @@ export function makeHouse(): SmallHouse {
     bring: (document) =>
       bringIn(house.catalogue, house.mounts, projectId, readTimelineFile(formatOtio(document), rate(25)), 'test.otio', null, randomUUID)
         .timelineIds[0]!,
-    stocktake: async (shelfId) => {
-      house.startStocktake(shelfId, house.mounts.rootOf(shelfId)!);
-      await house.stocktakes.get(shelfId)!.done;
-    },
+    stocktake: (shelfId) => stockNow(house, shelfId),
     plan: (request) => makePlan(house.catalogue, house.mounts, projectId, request),
     remove: async () => {
       await house.close();

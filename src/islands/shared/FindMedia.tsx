@@ -1,8 +1,9 @@
 import { Button } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { StocktakeProgress } from '../../server/stock/stocktake';
+import type { StocktakeView } from '../../server/stock/views/shelf';
 import { formatCount } from '../../core/words/figures';
+import { isOver } from './news/live-runs';
 import { RegisterShelf } from './RegisterShelf';
 
 interface Props {
@@ -32,8 +33,8 @@ export function FindMedia({ label, reading, onReading }: Props) {
 }
 
 /** The stocktake of a shelf, kept up to date by the news; null where none is meant. */
-export function useReading(shelfId: string | null): StocktakeProgress | null {
-  const { data } = useQuery<StocktakeProgress | null>({
+export function useReading(shelfId: string | null): StocktakeView | null {
+  const { data } = useQuery<StocktakeView | null>({
     queryKey: ['stocktake', shelfId],
     queryFn: () => null,
     enabled: false,
@@ -42,6 +43,6 @@ export function useReading(shelfId: string | null): StocktakeProgress | null {
   return data ?? null;
 }
 
-export function isGoing(progress: StocktakeProgress | null): boolean {
-  return progress?.state === 'running';
+export function isGoing(progress: StocktakeView | null): boolean {
+  return progress !== null && !isOver(progress);
 }

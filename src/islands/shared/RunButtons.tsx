@@ -1,5 +1,6 @@
 import { ActionIcon, Button, Group } from '@mantine/core';
 import { useEffect, useState } from 'react';
+import { STOCKTAKE } from '../../core/planning/stocktake/stocktake';
 import type { RunSummary } from '../../server/runs/views/run';
 import { api } from './api';
 import { Dialog } from './Dialog';
@@ -88,8 +89,10 @@ function CancelRun({ run, onClose }: { run: RunSummary; onClose: () => void }) {
   return (
     <Dialog opened onClose={onClose} title={`Cancel run ${run.id}?`}>
       <p className="tight-above">
-        <b>{run.title}</b>: {run.stepsDone} of {run.steps} steps are done. Finished files stay, the half-made one is removed. It can be resumed or
-        undone afterwards.
+        <b>{run.title}</b>:{' '}
+        {run.kind === STOCKTAKE
+          ? 'what was read until now is kept. It can be taken again at any time.'
+          : `${run.stepsDone} of ${run.steps} steps are done. Finished files stay, the half-made one is removed. It can be resumed or undone afterwards.`}
       </p>
       <Group justify="flex-end" mt={18}>
         <Button variant="default" onClick={onClose} data-autofocus>

@@ -1,5 +1,6 @@
 import dayjs from 'dayjs';
-import { formatBytes } from '../../core/words/figures';
+import { fileName } from '../../core/media/item';
+import { formatBytes, formatCount } from '../../core/words/figures';
 import type { ProjectView } from '../../server/projects/views/project';
 import type { RunSummary } from '../../server/runs/views/run';
 import { shortDate } from './dates';
@@ -41,7 +42,9 @@ export function RunStrip({ projectId, project }: { projectId: string | null; pro
             {run.projectId !== projectId && run.projectName !== null && <span className="soft"> · {run.projectName}</span>}
           </a>
           <span className="soft">
-            {run.stepsDone} of {run.steps} steps
+            {run.figures
+              ? `${formatCount(run.figures.doneFiles)} of ${formatCount(run.figures.files)} files`
+              : `${run.stepsDone} of ${run.steps} steps`}
           </span>
           <RunBar run={run} width={220} />
           <span className="mono soft clip">{runSpeed(run)}</span>
@@ -78,7 +81,7 @@ export function runPath(run: Pick<RunSummary, 'id' | 'projectId'>, projectId: st
 }
 
 export function RunBar({ run, width }: { run: RunSummary; width: number | string }) {
-  const share = run.bytes > 0 ? run.bytesDone / run.bytes : run.stepsDone / Math.max(1, run.steps);
+  const share = shareOf(run);
   return (
     <span
       className="bar run-bar"
@@ -94,6 +97,11 @@ export function RunBar({ run, width }: { run: RunSummary; width: number | string
   );
 }
 
+function shareOf({ figures, bytes, bytesDone, steps, stepsDone }: RunSummary): number {
+  if (figures) return figures.files > 0 ? figures.doneFiles / figures.files : 0;
+  return bytes > 0 ? bytesDone / bytes : stepsDone / Math.max(1, steps);
+}
+
 export function runSpeed(run: RunSummary): string {
   if (run.trouble !== null) return run.trouble;
   if (run.state === 'paused') return 'paused';
@@ -102,7 +110,7 @@ export function runSpeed(run: RunSummary): string {
     // What encoders write by the second tells nothing of how fast they are.
     run.speed && run.seconds === null ? `${formatBytes(run.speed)}/s` : null,
     run.secondsLeft !== null && (run.speed || run.seconds !== null) ? timeLeft(run.secondsLeft) : null,
-    run.current[0] ?? null,
+    run.figures ? fileName(run.figures.current) : (run.current[0] ?? null),
   ];
-  return parts.filter((part) => part !== null).join(' · ');
+  return parts.filter((part) => part !== null && part !== '').join(' · ');
 }

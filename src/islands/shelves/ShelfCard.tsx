@@ -10,12 +10,12 @@ import { IconDots } from '../shared/icons';
 import { Menu } from '../shared/Menu';
 import { tell, tellError } from '../shared/notices';
 import { StateSign } from '../shared/StateSign';
-import { useStocktake } from './use-stocktake';
+import { isGoing, useStocktake } from './use-stocktake';
 
 export function ShelfCard({ shelf, chosen, onChoose }: { shelf: ShelfView; chosen: boolean; onChoose: () => void }) {
   const client = useQueryClient();
   const live = useStocktake(shelf);
-  const running = live?.state === 'running' ? live : null;
+  const running = live && isGoing(live) ? live : null;
   const act = (call: Promise<unknown>) => void call.then(() => client.invalidateQueries(), tellError);
   return (
     <div role="group" aria-label={shelf.name} className={chosen ? 'panel shelf-card chosen' : 'panel shelf-card'}>
@@ -58,8 +58,15 @@ export function ShelfCard({ shelf, chosen, onChoose }: { shelf: ShelfView; chose
         {running ? (
           <>
             <span className="soft" title={running.current}>
-              {running.doneFiles} of {running.files} read
+              {running.doneFiles} of {running.files} read{running.state === 'paused' ? ', paused' : ''}
             </span>
+            <Button
+              size="compact-xs"
+              variant="default"
+              onClick={() => act(api.post(`runs/${running.runId}/${running.state === 'paused' ? 'resume' : 'pause'}`))}
+            >
+              {running.state === 'paused' ? 'Resume' : 'Pause'}
+            </Button>
             <Button size="compact-xs" variant="default" onClick={() => act(api.remove(`shelves/${shelf.id}/stocktake`))}>
               Stop
             </Button>

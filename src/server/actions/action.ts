@@ -10,8 +10,8 @@ import type { StepOutcome, StepOutline, StepRow } from '../catalogue/runs';
 import type { Places } from '../stock/mounts';
 import type { ChangeContext, Executor, Makers } from './step-context';
 
-/** `own`: what steps of one run do one after another. */
-export type Occupied = { readonly shelf: string } | 'catalogue' | 'encoder' | 'own';
+/** `own`: what steps of one run do one after another; `stock`: a shelf is looked through. */
+export type Occupied = { readonly shelf: string } | { readonly stock: string } | 'catalogue' | 'encoder' | 'own';
 
 /**
  * What became of a finished step. `whole`: it stands there as the step left it (`outcome` where it was touched but is equal byte for
@@ -58,6 +58,8 @@ export interface Action<S extends Step> {
   readonly takeUp?: (rows: readonly RowOf<S>[], where: Where) => void;
   /** Of one that is cancelled in its middle: done with and journalled, where that is quicker than to take it back; else false. */
   readonly finish?: (row: RowOf<S>, where: Where) => boolean;
+  /** What is said where it is cancelled in its middle; absent: that its half-made file was removed. */
+  readonly cancelled?: string;
   /** What is said where it is cancelled when its file stands whole under its name; absent: then it is done. */
   readonly cancelledWhole?: string;
   /** Files that are the run's own: of a step that is done, and of one that did not come to its end. */

@@ -7,6 +7,7 @@ import { encodeAction } from './encode/encode-action';
 import { framesAction } from './frames/frames-action';
 import { linkAction } from './link/link-action';
 import { moveAction } from './move/move-action';
+import { stockAction } from './stock/stock-action';
 import { removeAction } from './remove/remove-action';
 import { trimAction } from './trim/trim-action';
 import { writeAction } from './write/write-action';
@@ -18,6 +19,7 @@ export const ACTIONS: ActionTable = {
   frames: framesAction,
   write: writeAction,
   check: checkAction,
+  stock: stockAction,
   remove: removeAction,
   move: moveAction,
   encode: encodeAction,

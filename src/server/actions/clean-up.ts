@@ -7,6 +7,8 @@ import type { ActionTable, Where } from './action';
 import { actionOf } from './actions';
 import { settle } from './made/safe-write';
 
+export const HALF_MADE_REMOVED = 'Cancelled; the half-made file was removed.';
+
 export interface CleanUpContext extends Where {
   readonly journal: <T>(write: () => T | Promise<T>) => Promise<T>;
   readonly table?: ActionTable;
@@ -17,9 +19,9 @@ export async function cleanUp(row: StepRow, context: CleanUpContext): Promise<vo
   const { catalogue, places, runId, journal, table } = context;
   const { runs } = catalogue;
   const { step, ordinal, pending } = row;
-  const { halfMade, finish, cancelledWhole } = actionOf(step, table);
+  const { halfMade, finish, cancelled = HALF_MADE_REMOVED, cancelledWhole } = actionOf(step, table);
   const now = new Date().toISOString();
-  let message = 'Cancelled; the half-made file was removed.';
+  let message = cancelled;
   try {
     if (finish && (await journal(() => finish(row, context)))) return;
     if (step.to && halfMade) {

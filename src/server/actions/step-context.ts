@@ -2,6 +2,7 @@
 import type { FileIdentity } from '../../core/media/identity';
 import type { Place } from '../../core/media/item';
 import type { CatalogueChange, LinkStep, Step } from '../../core/planning/plan/step';
+import type { StocktakeFigures } from '../../core/planning/stocktake/stocktake';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { MadeFrame, Pending, StepOutcome, StepRow } from '../catalogue/runs';
 import type { Config } from '../config';
@@ -21,6 +22,8 @@ export interface StepContext {
   readonly pending: Pending | null;
   /** What the step before has written for this one, or this one writes for the next; null for steps without a twin. */
   readonly handed: Handed | null;
+  /** How far it is, where that is more than bytes. */
+  report(figures: StocktakeFigures): void;
   /** File whose growth shows the progress of an outside tool; null when none runs. */
   watch(path: string | null): void;
   /** Journals that the file is finished and about to get its final name; null: nothing of the step's stands there. */

@@ -6,6 +6,7 @@ import type { ServerResponse } from 'node:http';
 import type { Change, House, News } from '../house';
 import { log } from '../log/log';
 import { runSummary } from '../usecases/runs';
+import { stocktakeView } from '../usecases/shelves';
 
 const TICK_MS = 400;
 /** So often it is looked which drives stand there, while a page listens. */
@@ -111,7 +112,7 @@ export class NewsDesk {
       const run = this.house.catalogue.runs.get(id);
       if (run) pieces.push(eventOf('run', runSummary(this.house, run)));
     }
-    for (const shelfId of this.stocktakes) pieces.push(eventOf('stocktake', this.house.stocktakes.get(shelfId)?.progress ?? null));
+    for (const shelfId of this.stocktakes) pieces.push(eventOf('stocktake', stocktakeView(this.house, shelfId)));
     if (this.changes.size > 0) pieces.push(eventOf('changed', [...this.changes.values()]));
     this.runs.clear();
     this.stocktakes.clear();

@@ -165,9 +165,9 @@ export const ROUTES = {
     },
     LARGEST_LIST_BYTES,
   ),
-  /** A window of the runs of a project (`?project=`) or of all, newest first. */
+  /** A window of the runs of a project (`?project=`) or of all, newest first; `?stocktakes=true`: those too that look through shelves. */
   'GET runs': endpoint(({ house, query }) => {
-    const { total, rows } = house.catalogue.runs.window(query.get('project'), windowOf(query, ['id']));
+    const { total, rows } = house.catalogue.runs.window(query.get('project'), windowOf(query, ['id']), query.get('stocktakes') === 'true');
     return { total, rows: rows.map((run) => runSummary(house, run)) };
   }),
   /** Runs the plan that was read: refused when the plan would be another one by now. */

@@ -1,6 +1,7 @@
 import type { FileIdentity } from '../../core/media/identity';
 import type { Place } from '../../core/media/item';
 import { isDerivedKind, type Step } from '../../core/planning/plan/step';
+import { STOCKTAKE, stocktakeDigest, type StocktakeFigures } from '../../core/planning/stocktake/stocktake';
 import type { Plan } from '../../core/planning/plan/plan';
 import type { Db } from './db';
 import { RunTexts } from './run-texts';
@@ -58,6 +59,8 @@ export interface StepOutcome {
   readonly checked: string;
   /** What of its source cannot be read, found out while it was taken: in a sentence. */
   readonly damaged?: string;
+  /** What a stocktake found. */
+  readonly stock?: StocktakeFigures;
   /** Pictures that were decoded without a fault. */
   readonly decoded?: number;
   /** What was to be removed and stays, because it is not what the run made any more. */
@@ -164,10 +167,10 @@ const UNFINISHED = "state IN ('queued', 'running', 'paused')";
 export class Runs {
   constructor(private readonly db: Db) {}
 
-  /** Another text whenever a run is entered or has another state. */
+  /** Another text whenever a run is entered or has another state; of stocktakes only what they find counts. */
   stateOfAll(): string {
-    const states = this.db.prepare("SELECT group_concat(state || ' ' || n) FROM (SELECT state, count(*) AS n FROM runs GROUP BY state)").pluck().get() as string | null; // prettier-ignore
-    const open = this.db.prepare("SELECT group_concat(id || state) FROM runs WHERE state IN ('queued', 'running', 'paused')").pluck().get() as string | null; // prettier-ignore
+    const states = this.db.prepare("SELECT group_concat(state || ' ' || n) FROM (SELECT state, count(*) AS n FROM runs WHERE kind <> 'stocktake' GROUP BY state)").pluck().get() as string | null; // prettier-ignore
+    const open = this.db.prepare("SELECT group_concat(id || state) FROM runs WHERE kind <> 'stocktake' AND state IN ('queued', 'running', 'paused')").pluck().get() as string | null; // prettier-ignore
     return `${states ?? ''} ${open ?? ''}`;
   }
 
@@ -196,10 +199,10 @@ export class Runs {
     return (this.db.prepare('SELECT actor FROM runs WHERE id = ?').pluck().get(id) as string | undefined) ?? 'this machine';
   }
 
-  /** A part of the list, newest first: runs of one project or of all whose titles hold every word of `filter`. */
-  window(projectId: string | null, { filter, limit, offset }: Part): Window<ListedRun> {
-    const where = `(@projectId IS NULL OR project_id = @projectId) AND ${HOLDS_ALL('folded(title)')}`;
-    const values = { projectId, words: JSON.stringify(filterWords(filter)), limit, offset };
+  /** A part of the list, newest first: runs of one project or of all whose titles hold every word of `filter`; those that take stock on request. */
+  window(projectId: string | null, { filter, limit, offset }: Part, withStocktakes = false): Window<ListedRun> {
+    const where = `(@projectId IS NULL OR project_id = @projectId) AND (@all OR kind <> '${STOCKTAKE}') AND ${HOLDS_ALL('folded(title)')}`;
+    const values = { projectId, all: withStocktakes ? 1 : 0, words: JSON.stringify(filterWords(filter)), limit, offset };
     const total = this.db.prepare(`SELECT count(*) FROM runs WHERE ${where}`).pluck().get(values) as number;
     const rows = this.db.prepare(`SELECT ${LISTED} FROM runs WHERE ${where} ORDER BY id DESC LIMIT @limit OFFSET @offset`).all(values);
     return { total, rows: rows as ListedRun[] };
@@ -223,10 +226,18 @@ export class Runs {
     return (this.db.prepare(`SELECT id FROM runs WHERE ${UNFINISHED} AND digest = ?`).pluck().get(digest) as number | undefined) ?? null;
   }
 
-  /** An unfinished run that reads from or writes to the shelf; null when none does. */
+  /** The stocktake of the shelf that was begun last; null where none was. */
+  lastStocktake(shelfId: string): number | null {
+    const sql = `SELECT max(id) FROM runs INDEXED BY runs_stocktakes WHERE kind = '${STOCKTAKE}' AND digest = ?`;
+    return this.db.prepare(sql).pluck().get(stocktakeDigest(shelfId)) as number | null;
+  }
+
+  /** An unfinished run that reads from or writes to the shelf, stocktakes left out; null when none does. */
   unfinishedOn(shelfId: string): number | null {
     const found = this.db
-      .prepare(`SELECT r.id FROM runs r JOIN run_steps s ON s.run_id = r.id WHERE r.${UNFINISHED} AND instr(s.step, ?) > 0 LIMIT 1`)
+      .prepare(
+        `SELECT r.id FROM runs r JOIN run_steps s ON s.run_id = r.id WHERE r.${UNFINISHED} AND r.kind <> '${STOCKTAKE}' AND instr(s.step, ?) > 0 LIMIT 1`,
+      )
       .pluck()
       .get(JSON.stringify(shelfId));
     return (found as number | undefined) ?? null;

@@ -1,5 +1,6 @@
 /** A run in progress: orders to its workers, and how far and how fast it is. Nothing here outlives the process. */
 import { statSync } from 'node:fs';
+import type { StocktakeFigures } from '../../core/planning/stocktake/stocktake';
 import type { Places } from '../stock/mounts';
 import { newControl, order, progressOf, type SharedControl } from '../threads/control';
 import { PinnedPlaces } from './pinned-places';
@@ -15,6 +16,7 @@ interface LiveStep {
   readonly name: string;
   readonly seat: Seat;
   watched: string | null;
+  figures: StocktakeFigures | null;
   over: boolean;
 }
 
@@ -29,6 +31,8 @@ export interface RunProgress {
   /** Bytes that were done when this process took it up, and seconds that it worked since, pauses left out. */
   readonly bytesBefore: number;
   readonly worked: number;
+  /** Of a stocktake that is in hand. */
+  readonly figures: StocktakeFigures | null;
 }
 
 export class LiveRun {
@@ -65,7 +69,16 @@ export class LiveRun {
   }
 
   begin(ordinal: number, name: string, expectedBytes: number, seat: Seat): LiveStep {
-    const step: LiveStep = { control: newControl(), abort: new AbortController(), expectedBytes, name, seat, watched: null, over: false };
+    const step: LiveStep = {
+      control: newControl(),
+      abort: new AbortController(),
+      expectedBytes,
+      name,
+      seat,
+      watched: null,
+      figures: null,
+      over: false,
+    };
     if (this.paused) order(step.control, 'wait');
     if (this.stopping) {
       order(step.control, 'stop');
@@ -85,6 +98,11 @@ export class LiveRun {
     this.steps.delete(ordinal);
     this.count();
     this.doneBytes += doneBytes;
+  }
+
+  report(ordinal: number, figures: StocktakeFigures): void {
+    const step = this.steps.get(ordinal);
+    if (step) step.figures = figures;
   }
 
   pause(): void {
@@ -152,6 +170,7 @@ export class LiveRun {
       waitsFor: paused ? null : waitsFor,
       bytesBefore,
       worked,
+      figures: [...this.steps.values()].find((step) => step.figures !== null)?.figures ?? null,
     };
   }
 

@@ -14,7 +14,7 @@ import type { Places } from '../stock/mounts';
 import { runChange, runTogether } from './ask-change';
 import type { ActionTable } from '../actions/action';
 import { ACTIONS, actionOf } from '../actions/actions';
-import { cleanUp, clearLeftTwins } from '../actions/clean-up';
+import { cleanUp, clearLeftTwins, HALF_MADE_REMOVED } from '../actions/clean-up';
 import { takeUp } from './crash-record';
 import { THIS_MACHINE } from './actor';
 import { enterRun } from './enter-run';
@@ -81,8 +81,8 @@ export class Runner {
   }
 
   /** Enters the plan as a run and begins it. Throws RunRefused. */
-  submit(plan: Plan, digest: string | null = null): number {
-    const id = enterRun(this.catalogue, plan, { digest, actor: THIS_MACHINE });
+  submit(plan: Plan, digest: string | null = null, actor = THIS_MACHINE): number {
+    const id = enterRun(this.catalogue, plan, { digest, actor });
     this.begin(id);
     return id;
   }
@@ -373,6 +373,7 @@ export class Runner {
     const current = live.begin(ordinal, stepName(step), step.expectedBytes, seat);
     this.tell(live.id);
     let doneBytes = 0;
+    const { execute, cancelled = HALF_MADE_REMOVED } = actionOf(step, this.table);
     try {
       const context: StepContext = {
         config: this.config,
@@ -384,6 +385,7 @@ export class Runner {
         signal: current.abort.signal,
         pending: row.pending,
         handed,
+        report: (figures) => (live.report(ordinal, figures), this.tell(live.id)),
         watch: (path) => (current.watched = path),
         publishing: (pending) => this.journal(live, () => runs.setPending(live.id, ordinal, pending)),
         change: (work) => this.journal(live, work),
@@ -394,7 +396,6 @@ export class Runner {
         makers: MAKERS,
         changeCatalogue: () => runChange(this.config, live.id, ordinal),
       };
-      const { execute } = actionOf(step, this.table);
       // A change of the catalogue is all or nothing, so it can be tried again when there is room.
       const outcome = await (step.action === 'link' ? this.journal(live, () => execute(step, context)) : execute(step, context));
       await this.journal(live, () => runs.finish(live.id, ordinal, outcome, now()));
@@ -402,9 +403,7 @@ export class Runner {
     } catch (error) {
       const stopped = error instanceof StepStopped || (live.stopping !== null && current.abort.signal.aborted);
       if (stopped && live.stopping === 'shutdown') return;
-      const [state, message] = stopped
-        ? (['cancelled', 'Cancelled; the half-made file was removed.'] as const)
-        : (['failed', explainError(error)] as const);
+      const [state, message] = stopped ? (['cancelled', cancelled] as const) : (['failed', explainError(error)] as const);
       await this.journal(live, () => runs.fail(live.id, ordinal, state, message, now()));
     } finally {
       live.end(ordinal, doneBytes);

@@ -62,7 +62,8 @@ export class Turns {
   private resourceOf(occupied: Occupied, runId: number): Semaphore {
     if (occupied === 'encoder') return this.encoders;
     if (occupied === 'own') return this.resource(`run ${runId}`);
-    return this.resource(occupied === 'catalogue' ? occupied : `shelf ${occupied.shelf}`);
+    if (occupied === 'catalogue') return this.resource(occupied);
+    return this.resource('stock' in occupied ? `stock ${occupied.stock}` : `shelf ${occupied.shelf}`);
   }
 
   private resource(name: string): Semaphore {

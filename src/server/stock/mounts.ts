@@ -145,8 +145,7 @@ export class Mounts implements Places {
   }
 
   async space(root: string): Promise<Space & { readonly writable: boolean }> {
-    const space = (await this.bay?.space(root)) ?? realSpace(root);
-    return { ...space, writable: isWritable(root) };
+    return { ...(await spaceAt(root, this.bay)), writable: isWritable(root) };
   }
 }
 
@@ -192,8 +191,8 @@ function isSameFolder(a: string, b: string): boolean {
   }
 }
 
-function realSpace(root: string): Space {
-  return spaceOf(statfsSync(root));
+export async function spaceAt(root: string, bay: DriveSimulation | null): Promise<Space> {
+  return (await bay?.space(root)) ?? spaceOf(statfsSync(root));
 }
 
 /** `info`: as the system tells it of a file system, in blocks. */

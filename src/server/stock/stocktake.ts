@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import PQueue from 'p-queue';
 import { findSequences, sequenceName } from '../../core/media/image-sequence';
 import { fileName, folderOf, type Item } from '../../core/media/item';
+import { NOTHING_COUNTED, type StocktakeFigures } from '../../core/planning/stocktake/stocktake';
 import type { Catalogue } from '../catalogue/catalogue';
 import { whenFree } from '../catalogue/when-free';
 import { enterItem } from './enter-item';
@@ -11,17 +12,15 @@ import { readMarker } from './marker';
 import { readItem, type KnownItem } from './read-item';
 import { walkShelf } from './walk';
 
-export interface StocktakeProgress {
-  readonly shelfId: string;
-  /** `interrupted`: the drive went away; what was read is kept, nothing was taken for gone. */
+/** How it goes on, or ended. `interrupted`: the drive went away; what was read is kept, nothing was taken for gone. */
+export interface Stocktaking extends Writable<StocktakeFigures> {
   state: 'running' | 'done' | 'failed' | 'cancelled' | 'interrupted';
-  files: number;
-  doneFiles: number;
-  readFiles: number;
-  goneFiles: number;
-  problems: number;
-  current: string;
-  message: string | null;
+}
+
+type Writable<T> = { -readonly [K in keyof T]: T[K] };
+
+export function newStocktaking(): Stocktaking {
+  return { state: 'running', ...NOTHING_COUNTED };
 }
 
 const PROBES_AT_ONCE = 2;
@@ -39,7 +38,7 @@ export async function takeStock(
   catalogue: Catalogue,
   shelfId: string,
   root: string,
-  progress: StocktakeProgress,
+  progress: Stocktaking,
   tell: () => void,
   signal: AbortSignal,
 ): Promise<void> {

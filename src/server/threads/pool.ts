@@ -2,6 +2,7 @@
 import { existsSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import type { TransferListItem } from 'node:worker_threads';
 import Tinypool from 'tinypool';
 
 function workerFile(name: string): string {
@@ -44,9 +45,9 @@ function poolOf({ worker, lane = '', most, staysWarm, waitsAwake }: Threads): Ti
   return made;
 }
 
-/** What the worker answers. With `signal` aborted, a job that waits is dropped and one in hand is ended with its thread. */
-export async function inThread<Answer>(threads: Threads, job: object, signal?: AbortSignal): Promise<Answer> {
-  return (await poolOf(threads).run(job, signal ? { signal } : {})) as Answer;
+/** What the worker answers. With `signal` aborted, a job that waits is dropped and one in hand is ended with its thread. `handedOver`: what of the job is the worker's from then on. */
+export async function inThread<Answer>(threads: Threads, job: object, signal?: AbortSignal, handedOver: TransferListItem[] = []): Promise<Answer> {
+  return (await poolOf(threads).run(job, { transferList: handedOver, ...(signal ? { signal } : {}) })) as Answer;
 }
 
 /** How many jobs wait in each pool, by its name. */

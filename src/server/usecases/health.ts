@@ -25,7 +25,6 @@ export async function healthOf(house: House, from: string) {
     eventLoop: lookAtLoop(ms),
     catalogue: { schema: catalogue.schema, bytes: statSync(join(config.dataFolder, 'catalogue.sqlite'), { throwIfNoEntry: false })?.size ?? 0 },
     runs: runner.liveIds().map((id) => ({ id, ...runner.progress(id)! })),
-    stocktakes: [...house.stocktakes.values()].map(({ progress }) => progress).filter(({ state }) => state === 'running'),
     ...house.workNow(),
     caches: await house.caches.now(),
   };

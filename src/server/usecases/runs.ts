@@ -49,6 +49,7 @@ export function runSummary(house: House, run: ListedRun | RunRow): RunSummary {
     current: progress?.current ?? [],
     trouble: progress?.trouble ?? null,
     waitsFor: progress?.waitsFor ?? null,
+    figures: progress?.figures ?? null,
   };
 }
 

@@ -1,10 +1,10 @@
 /** Shelves: put on the list, named, taken off; their stocktakes; drives of the simulated bay. */
 import type { NewShelf } from '../../core/forms/shelf-forms';
+import { NOTHING_COUNTED, planStocktake, stocktakeDigest } from '../../core/planning/stocktake/stocktake';
 import type { ShelfRow } from '../catalogue/shelves';
 import { notFound, Problem } from '../errors/problem';
 import { registerShelf } from '../stock/register-shelf';
-import type { StocktakeProgress } from '../stock/stocktake';
-import type { ShelfView } from '../stock/views/shelf';
+import type { ShelfView, StocktakeView } from '../stock/views/shelf';
 import type { Actor, House } from './use-case';
 
 interface OfShelf {
@@ -13,7 +13,7 @@ interface OfShelf {
 
 export async function shelvesNow(house: House): Promise<ShelfView[]> {
   const standing = await house.ask({ ask: 'shelves' });
-  return standing.map((shelf) => ({ ...shelf, stocktake: house.stocktakes.get(shelf.id)?.progress ?? null }));
+  return standing.map((shelf) => ({ ...shelf, stocktake: stocktakeView(house, shelf.id) }));
 }
 
 /** Looks for drives at once, here and in the thread that answers for them. */
@@ -47,35 +47,57 @@ export async function removeShelf(house: House, _actor: Actor, { shelfId }: OfSh
   const shelf = shelfOf(house, shelfId);
   const run = house.catalogue.runs.unfinishedOn(shelf.id);
   if (run !== null) throw new Problem('busy', `Run ${run} uses ${shelf.name} just now.`, 'Cancel it or wait for its end.');
-  await house.stopStocktake(shelf.id);
+  await stopStocktake(house, shelf.id);
   house.catalogue.shelves.retire(shelf.id, new Date().toISOString());
   house.changed('drives');
 }
 
 /** Begins a stocktake, or gives the one that is going on. */
-export async function startStocktake(house: House, _actor: Actor, { shelfId }: OfShelf): Promise<StocktakeProgress> {
+export async function startStocktake(house: House, actor: Actor, { shelfId }: OfShelf): Promise<StocktakeView> {
   const shelf = shelfOf(house, shelfId);
   await lookAtDrives(house);
-  const root = house.mounts.rootOf(shelf.id);
-  if (root === null) throw new Problem('unplugged', `${shelf.name} is not plugged in.`, 'Plug it in, then take stock.');
-  return house.startStocktake(shelf.id, root);
+  if (house.mounts.rootOf(shelf.id) === null) throw new Problem('unplugged', `${shelf.name} is not plugged in.`, 'Plug it in, then take stock.');
+  takeStockOf(house, actor, shelf);
+  return stocktakeView(house, shelf.id)!;
 }
 
-function stocktakeOf(house: House, shelfId: string | undefined) {
-  const entry = house.stocktakes.get(shelfId ?? '');
-  if (!entry) throw notFound('stocktake');
-  return entry;
+/** Gives the number of the run. */
+export function takeStockOf({ catalogue, runner }: House, actor: Actor, { id, name }: Pick<ShelfRow, 'id' | 'name'>): number {
+  const digest = stocktakeDigest(id);
+  return catalogue.runs.unfinishedWith(digest) ?? runner.submit(planStocktake(id, name), digest, actor);
+}
+
+/** The stocktake of the shelf that goes on, or was the last; null where there was none. */
+export function stocktakeView(house: House, shelfId: string): StocktakeView | null {
+  const { runs } = house.catalogue;
+  const runId = runs.lastStocktake(shelfId);
+  if (runId === null) return null;
+  const { state } = runs.get(runId)!;
+  const { outcome, message } = runs.step(runId, 0);
+  const figures = house.runner.progress(runId)?.figures ?? outcome?.stock ?? NOTHING_COUNTED;
+  return { shelfId, runId, state, ...figures, message: state === 'failed' ? message : figures.message };
 }
 
 /** `atEnd`: when it is over. */
-export async function stocktakeNow(house: House, { shelfId, atEnd }: OfShelf & { readonly atEnd: boolean }): Promise<StocktakeProgress> {
-  const entry = stocktakeOf(house, shelfId);
-  if (atEnd) await entry.done;
-  return entry.progress;
+export async function stocktakeNow(house: House, { shelfId, atEnd }: OfShelf & { readonly atEnd: boolean }): Promise<StocktakeView> {
+  const view = () => stocktakeView(house, shelfId ?? '');
+  const now = view();
+  if (!now) throw notFound('stocktake');
+  if (atEnd) await house.runner.finished(now.runId);
+  return view()!;
 }
 
 export function cancelStocktake(house: House, _actor: Actor, { shelfId }: OfShelf): void {
-  stocktakeOf(house, shelfId).abort.abort();
+  const now = stocktakeView(house, shelfId ?? '');
+  if (!now) throw notFound('stocktake');
+  house.runner.cancel(now.runId);
+}
+
+async function stopStocktake({ catalogue, runner }: House, shelfId: string): Promise<void> {
+  const going = catalogue.runs.unfinishedWith(stocktakeDigest(shelfId));
+  if (going === null) return;
+  runner.cancel(going);
+  await runner.finished(going);
 }
 
 export async function setPlugged(

@@ -128,9 +128,10 @@ it.each(['take 7.txt', 'Papers/take 20.txt'])(
     await answer;
     await server.kill();
     await server.start({ LD_PRELOAD: shim, MILL_NO_LINKS: '1' });
-    const run = await server.get<RunView>('runs/1?wait=end');
+    const id = (await server.get<{ rows: readonly RunView[] }>('runs')).rows.at(-1)!.id;
+    const run = await server.get<RunView>(`runs/${id}?wait=end`);
     expect([run.state, ...run.troubled.map(({ message }) => message)]).toEqual(['done']);
-    const undo = await ask({ kind: 'undo', projectId, settings: { runId: 1, confirmed: true } });
+    const undo = await ask({ kind: 'undo', projectId, settings: { runId: id, confirmed: true } });
     expect((await server.get<RunView>(`runs/${undo}?wait=end`)).state).toBe('done');
     expect(diskState(source)).toEqual(before);
   },

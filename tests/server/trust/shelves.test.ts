@@ -23,7 +23,9 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { readMarker } from '../../../src/server/stock/marker';
 import { Mounts } from '../../../src/server/stock/mounts';
 import { ConflictingShelf, registerShelf } from '../../../src/server/stock/register-shelf';
-import { takeStock, type StocktakeProgress } from '../../../src/server/stock/stocktake';
+import { newStocktaking, takeStock } from '../../../src/server/stock/stocktake';
+import { removeShelf, takeStockOf } from '../../../src/server/usecases/shelves';
+import { THIS_MACHINE } from '../../../src/server/runs/actor';
 import { walkShelf } from '../../../src/server/stock/walk';
 import type { RelinkDetail } from '../../../src/core/planning/relink/relink';
 import { makePlan } from '../../../src/server/kinds/make-plan';
@@ -37,7 +39,6 @@ beforeEach(() => {
 afterEach(() => small.remove());
 
 const at = (name: string) => join(small.source.root, name);
-const fresh = (): StocktakeProgress => ({ shelfId: small.source.id, state: 'running', files: 0, doneFiles: 0, readFiles: 0, goneFiles: 0, problems: 0, current: '', message: null }); // prettier-ignore
 const itemPaths = () => small.house.catalogue.items.onShelf(small.source.id).map((item) => item.place.path);
 const away = () => join(small.folder, '..', `away-${process.pid}-${Math.random().toString(36).slice(2)}`);
 
@@ -108,7 +109,7 @@ describe('a clone of a shelf', () => {
 describe('a stocktake', () => {
   it('whose drive goes away ends as interrupted and spoils nothing', async () => {
     for (let index = 0; index < 40; index++) writeFileSync(at(`s${index}.wav`), wavBytes(4800, [], index));
-    const progress = fresh();
+    const progress = newStocktaking();
     const place = away();
     let done = 0;
     await takeStock(small.house.catalogue, small.source.id, small.source.root, progress, () => {
@@ -118,8 +119,7 @@ describe('a stocktake', () => {
     expect(progress).toMatchObject({ state: 'interrupted', goneFiles: 0 });
     const read = small.house.catalogue.items.onShelf(small.source.id);
     expect(read.filter((item) => item.problem !== null || item.fingerprint === null)).toEqual([]);
-    await small.stocktake(small.source.id);
-    expect(small.house.stocktakes.get(small.source.id)!.progress).toMatchObject({ state: 'done', files: 40, problems: 0 });
+    expect(await small.stocktake(small.source.id)).toMatchObject({ state: 'done', files: 40, problems: 0 });
     expect(itemPaths()).toHaveLength(40);
   });
 
@@ -142,7 +142,7 @@ describe('a stocktake', () => {
 
   it('that began before a run made files does not take them for gone', async () => {
     for (let index = 0; index < 20; index++) writeFileSync(at(`s${index}.wav`), wavBytes(4800, [], index));
-    const progress = fresh();
+    const progress = newStocktaking();
     let told = 0;
     await takeStock(small.house.catalogue, small.source.id, small.source.root, progress, () => {
       if (++told !== 4) return;
@@ -160,7 +160,7 @@ describe('a stocktake', () => {
     await small.stocktake(small.source.id);
     unlinkSync(at('open/a.wav'));
     chmodSync(at('open/closed'), 0);
-    const progress = fresh();
+    const progress = newStocktaking();
     const asRoot = process.geteuid?.() === 0;
     // Rights hold for everyone but root: the walk is made as nobody.
     if (asRoot) {
@@ -188,9 +188,9 @@ describe('a stocktake', () => {
     expect(Object.values(await states(small))).toEqual(['present']);
     const { house } = small;
     execFileSync('touch', [...Array.from({ length: 30 }, (_, index) => at(`s${index}.wav`))]);
-    house.startStocktake(small.source.id, small.source.root);
-    await house.stopStocktake(small.source.id);
-    house.catalogue.shelves.retire(small.source.id, new Date().toISOString());
+    const run = takeStockOf(house, THIS_MACHINE, { id: small.source.id, name: 'FOUNDRY-A' });
+    await removeShelf(house, THIS_MACHINE, { shelfId: small.source.id });
+    expect(house.catalogue.runs.get(run)!.state).toBe('cancelled');
     expect(house.catalogue.shelves.get(small.source.id)).toBeNull();
     expect(house.catalogue.items.linkedBy(small.projectId)).toEqual([]);
     expect(Object.values(await states(small))).toEqual(['unplugged']);

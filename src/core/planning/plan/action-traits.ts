@@ -20,6 +20,7 @@ export const ACTION_TRAITS: Readonly<Record<Step['action'], ActionTraits>> = {
   encode: { leavesFile: true, takes: null, moves: false },
   write: { leavesFile: true, takes: null, moves: false },
   check: NOTHING,
+  stock: NOTHING,
   remove: NOTHING,
   link: NOTHING,
 };

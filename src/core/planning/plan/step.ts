@@ -103,6 +103,11 @@ export interface CheckStep extends StepBase {
   readonly decode?: { readonly facts: MediaFacts; readonly ranges: readonly FrameRange[]; readonly content: string | null };
 }
 
+/** A shelf is looked through: each file is read that is not known as it is. `from`: its root. */
+export interface StockStep extends StepBase {
+  readonly action: 'stock';
+}
+
 export interface RemoveStep extends StepBase {
   readonly action: 'remove';
   /** Checksum the file must still have; it is left alone otherwise. Null: none is known, and it must be untouched since it was `made`. */
@@ -192,7 +197,7 @@ export interface LinkStep extends StepBase {
   readonly change: CatalogueChange;
 }
 
-export type Step = CopyStep | TrimStep | FramesStep | WriteStep | CheckStep | RemoveStep | MoveStep | EncodeStep | LinkStep;
+export type Step = CopyStep | TrimStep | FramesStep | WriteStep | CheckStep | StockStep | RemoveStep | MoveStep | EncodeStep | LinkStep;
 
 /** A step that changes the catalogue and no file. `mustHold`: what it goes by of the file that is linked. */
 export function linkStep<Change extends CatalogueChange>(

@@ -1,9 +1,10 @@
 /** News from the server: keeps what is shown true, tells of runs that end, and knows when nothing can be heard. */
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
+import { STOCKTAKE } from '../../../core/planning/stocktake/stocktake';
 import type { RunSummary } from '../../../server/runs/views/run';
 import type { Change } from '../../../server/house';
-import type { StocktakeProgress } from '../../../server/stock/stocktake';
+import type { StocktakeView } from '../../../server/stock/views/shelf';
 import { api } from '../api';
 import { tell } from '../notices';
 import { dependsOn, projectHere } from './depends';
@@ -23,6 +24,8 @@ export function useNews(): void {
       if (before !== run.state) void client.invalidateQueries({ queryKey: ['runs'] });
       // A short run is told once, at its end: only what changed is told at all.
       if (isOver(run) && (before === undefined || !isOver({ state: before }))) {
+        // What a stocktake found is told by itself, on the shelf's card.
+        if (run.kind === STOCKTAKE && run.state !== 'failed') return;
         announce(run);
         void client.invalidateQueries();
       }
@@ -43,7 +46,7 @@ export function useNews(): void {
       } else if (news.name === 'run') {
         hearRun(JSON.parse(news.data) as RunSummary);
       } else if (news.name === 'stocktake') {
-        const progress = JSON.parse(news.data) as StocktakeProgress | null;
+        const progress = JSON.parse(news.data) as StocktakeView | null;
         if (progress) client.setQueryData(['stocktake', progress.shelfId], progress);
       } else if (news.name === 'changed') {
         const changes = JSON.parse(news.data) as readonly Change[];

@@ -1,4 +1,5 @@
 /** Runs, as screens and scripts get them. */
+import type { StocktakeFigures } from '../../../core/planning/stocktake/stocktake';
 import type { RunRemarks, RunRow } from '../../catalogue/runs';
 
 export interface RunSummary extends Omit<RunRow, 'plan'> {
@@ -17,6 +18,8 @@ export interface RunSummary extends Omit<RunRow, 'plan'> {
   readonly trouble: string | null;
   /** The run that has what this one needs to go on; null while it works, or waits for nobody. */
   readonly waitsFor: number | null;
+  /** How far a stocktake is, or was at its end; null for other runs, and before anything is known. */
+  readonly figures: StocktakeFigures | null;
 }
 
 export interface RunView extends RunSummary, RunRemarks {

@@ -1,6 +1,14 @@
 /** Shelves and their folders, as screens and scripts get them. */
 import type { ShelfSnapshot } from '../../../core/planning/plan/snapshot';
-import type { StocktakeProgress } from '../stocktake';
+import type { StocktakeFigures } from '../../../core/planning/stocktake/stocktake';
+import type { RunState } from '../../catalogue/runs';
+
+/** The stocktake of a shelf that goes on, or was the last. */
+export interface StocktakeView extends StocktakeFigures {
+  readonly shelfId: string;
+  readonly runId: number;
+  readonly state: RunState;
+}
 
 export interface ShelfView extends ShelfSnapshot {
   readonly mountPath: string | null;
@@ -8,7 +16,7 @@ export interface ShelfView extends ShelfSnapshot {
   readonly stocktakeAt: string | null;
   readonly items: number;
   readonly itemBytes: number;
-  readonly stocktake: StocktakeProgress | null;
+  readonly stocktake: StocktakeView | null;
   /** Name of its drive in the simulated bay; null for a real folder. */
   readonly bayDrive: string | null;
   /** Other folders that bear this shelf's marker: copies of it, until they get an identity of their own. */

@@ -1,0 +1,9 @@
+/** Looks through a shelf at once, here: as a run does in its thread. */
+import type { House } from '../../src/server/house';
+import { newStocktaking, takeStock, type Stocktaking } from '../../src/server/stock/stocktake';
+
+export async function stockNow({ catalogue, mounts }: House, shelfId: string): Promise<Stocktaking> {
+  const progress = newStocktaking();
+  await takeStock(catalogue, shelfId, mounts.rootOf(shelfId)!, progress, () => undefined, new AbortController().signal);
+  return progress;
+}

@@ -1,0 +1,102 @@
+/** Stocktakes as runs: held, taken up again after an end of the process, ended, and told apart from what changes files. */
+import { renameSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { THIS_MACHINE } from '../../src/server/runs/actor';
+import { startStocktake, stocktakeView, takeStockOf } from '../../src/server/usecases/shelves';
+import { makeHouse, openHouse, type SmallHouse } from '../helpers/small-house';
+import { wavBytes } from '../helpers/trust-house';
+
+const FILES = 24;
+let small: SmallHouse;
+beforeEach(() => {
+  small = makeHouse();
+  for (let index = 0; index < FILES; index++) writeFileSync(join(small.source.root, `s${index}.wav`), wavBytes(4800, [], index));
+});
+afterEach(() => small.remove());
+
+const begin = () => takeStockOf(small.house, THIS_MACHINE, { id: small.source.id, name: 'FOUNDRY-A' });
+const view = (house = small.house) => stocktakeView(house, small.source.id)!;
+const untilSomeAreRead = () => vi.waitFor(() => expect(view().doneFiles).toBeGreaterThan(1), { timeout: 15_000, interval: 50 });
+
+describe('a stocktake', () => {
+  it('is one run a shelf, on the word of whoever began it, and no receipt among those that changed files', async () => {
+    const { catalogue, runner } = small.house;
+    const id = begin();
+    expect(begin()).toBe(id);
+    expect((await startStocktake(small.house, 'somebody', { shelfId: small.source.id })).runId).toBe(id);
+    const run = await runner.finished(id);
+    expect(run).toMatchObject({ state: 'done', kind: 'stocktake', actor: THIS_MACHINE });
+    expect(view()).toMatchObject({ state: 'done', files: FILES, doneFiles: FILES, readFiles: FILES, goneFiles: 0, message: null });
+    expect(catalogue.runs.step(id, 0).outcome!.checked).toBe('24 files seen, 24 read, 0 gone');
+    const part = { filter: '', limit: 10, offset: 0 };
+    expect(catalogue.runs.window(null, part).total).toBe(0);
+    expect(catalogue.runs.window(null, part, true).rows.map((row) => row.id)).toEqual([id]);
+  });
+
+  it('stands still while it is paused, and goes on where it was', async () => {
+    const { runner } = small.house;
+    const id = begin();
+    await untilSomeAreRead();
+    expect(runner.pause(id)).toBe(true);
+    // What was in hand comes to its end.
+    let held = -1;
+    await vi.waitFor(
+      async () => {
+        const before = small.house.catalogue.items.onShelf(small.source.id).length;
+        await new Promise((done) => setTimeout(done, 600));
+        held = small.house.catalogue.items.onShelf(small.source.id).length;
+        expect(held).toBe(before);
+      },
+      { timeout: 10_000 },
+    );
+    expect(held).toBeLessThan(FILES);
+    expect(view().state).toBe('paused');
+    runner.resume(id);
+    expect((await runner.finished(id)).state).toBe('done');
+    expect(view()).toMatchObject({ state: 'done', doneFiles: FILES });
+  });
+
+  it('that is cancelled keeps what it read, takes nothing for gone, and can be resumed', async () => {
+    const { runner, catalogue } = small.house;
+    const id = begin();
+    await untilSomeAreRead();
+    runner.cancel(id);
+    expect((await runner.finished(id)).state).toBe('cancelled');
+    expect(catalogue.runs.step(id, 0).message).toBe('Cancelled; what was read until then is kept.');
+    const kept = catalogue.items.onShelf(small.source.id).length;
+    expect(kept).toBeGreaterThan(0);
+    runner.resume(id);
+    expect((await runner.finished(id)).state).toBe('done');
+    expect(view()).toMatchObject({ doneFiles: FILES, readFiles: FILES - kept });
+  });
+
+  it('whose drive goes away fails with words, and is taken again', async () => {
+    const { runner } = small.house;
+    const id = begin();
+    await untilSomeAreRead();
+    renameSync(small.source.root, `${small.source.root}-away`);
+    expect((await runner.finished(id)).state).toBe('failed');
+    expect(view().message).toContain('nothing was taken for gone');
+    renameSync(`${small.source.root}-away`, small.source.root);
+    expect(begin()).not.toBe(id);
+    await runner.finished(id + 1);
+    expect(view()).toMatchObject({ state: 'done', files: FILES, goneFiles: 0, message: null });
+  });
+
+  it('that was going when the process ended is taken up by the next', async () => {
+    const id = begin();
+    await untilSomeAreRead();
+    await small.house.close();
+    const house = openHouse(small.folder);
+    try {
+      expect(house.catalogue.runs.get(id)!.state).toBe('running');
+      house.runner.recover();
+      expect((await house.runner.finished(id)).state).toBe('done');
+      expect(view(house)).toMatchObject({ doneFiles: FILES });
+      expect(view(house).readFiles).toBeLessThan(FILES);
+    } finally {
+      await house.close();
+    }
+  });
+});
