@@ -2,6 +2,7 @@
 import { EventEmitter } from 'node:events';
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
+import { setTimeout as wait } from 'node:timers/promises';
 import { LRUCache } from 'lru-cache';
 import { STOCKTAKE } from '../core/planning/stocktake/stocktake';
 import { Catalogue } from './catalogue/catalogue';
@@ -14,6 +15,7 @@ import { HouseLock } from './catalogue/house-lock';
 import { startedAs } from './catalogue/started-as';
 import { endCommands } from './outside/run-command';
 import { Runner } from './runs/runner';
+import { looker } from './stock/looker';
 import { Mounts } from './stock/mounts';
 import type { ReadyJson } from './questions/ready-json';
 import type { AnswerTo, Question } from './questions/questions';
@@ -22,6 +24,7 @@ import { folderCache } from './caches/folder-cache';
 import { isPictureName } from './media/picture-cache';
 import { Uploads } from './uploads/uploads';
 import { askStudy, dropWaiting, lanesNow } from './questions/ask';
+import { silentDrives } from './threads/silent-drives';
 import { closeThreads, waitingJobs } from './threads/pool';
 
 /** What of the catalogue is another: pages ask again only what depends on it. `all`: whatever a run may have done. */
@@ -40,6 +43,7 @@ export type News =
 const MOST_HELD_UP_MS = 50;
 /** After the last of many runs or stocktakes. */
 const NOTE_PAUSE_MS = 15_000;
+const LAST_WAIT_MS = 5_000;
 const NO_SHELF = '';
 
 export class House {
@@ -66,7 +70,7 @@ export class House {
     this.catalogue = Catalogue.open(join(config.dataFolder, 'catalogue.sqlite'), false, MOST_HELD_UP_MS);
     this.copiedFrom = this.catalogue.start(startedAs(config.dataFolder, new Date().toISOString()));
     this.bay = config.bayFolder ? new DriveBay(config.bayFolder) : null;
-    this.mounts = new Mounts(join(config.dataFolder, 'mounts.json'), config.roots, this.bay);
+    this.mounts = new Mounts(join(config.dataFolder, 'mounts.json'), config.roots, this.bay, looker);
     this.runner = new Runner(config, this.catalogue, this.mounts, (id) => this.heardOf(id));
     this.uploads = new Uploads(join(config.dataFolder, 'uploads'));
     this.posters = new Posters(join(config.dataFolder, 'posters'));
@@ -74,7 +78,10 @@ export class House {
     this.samples = new Samples(join(config.dataFolder, 'samples'));
     this.news.setMaxListeners(0);
     this.registerCaches();
+    silentDrives.on('fell', this.heardOfDrive).on('back', this.heardOfDrive);
   }
+
+  private readonly heardOfDrive = () => this.changed('drives');
 
   /** All that is kept to be quicker, and can be made again. */
   private registerCaches(): void {
@@ -147,16 +154,19 @@ export class House {
     }, NOTE_PAUSE_MS).unref();
   }
 
-  async close(): Promise<void> {
+  /** False where something could not be ended: a drive that does not answer holds it, and this process with it. */
+  async close(): Promise<boolean> {
     this.isClosing = true;
     if (this.noting !== null) clearTimeout(this.noting);
     await this.runner.shutdown();
     // Nobody waits for a look at a file any more.
     endCommands();
     dropWaiting();
-    await closeThreads();
+    silentDrives.off('fell', this.heardOfDrive).off('back', this.heardOfDrive);
+    const areEnded = await Promise.race([closeThreads().then(() => true), wait(LAST_WAIT_MS, false, { ref: false })]);
     this.catalogue.close();
     this.lock.release();
+    return areEnded && silentDrives.now().length === 0;
   }
 }
 

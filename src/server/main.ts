@@ -130,6 +130,7 @@ for (const signal of ['SIGINT', 'SIGTERM'] as const) {
     door.close();
     server.close();
     server.closeAllConnections();
-    void house.close().then(() => process.exit(0));
+    // A thread that waits for a drive that does not answer cannot be ended by kinder means.
+    void house.close().then((isEnded) => (isEnded ? process.exit(0) : process.kill(process.pid, 'SIGKILL')));
   });
 }

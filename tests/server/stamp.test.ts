@@ -7,6 +7,7 @@ import type { Place } from '../../src/core/media/item';
 import { changeClips, makeBin } from '../../src/core/project/bins';
 import type { Question } from '../../src/server/questions/questions';
 import { Study } from '../../src/server/questions/study';
+import { ToldSilence } from '../../src/server/stock/mounts';
 import { registerShelf } from '../../src/server/stock/register-shelf';
 import { ALL_CLIPS, ALL_USAGE, makeHouse, type SmallHouse } from '../helpers/small-house';
 import { bringSounds, copyStep, cutOf, cutTimeline, planOf, wavBytes } from '../helpers/trust-house';
@@ -15,7 +16,7 @@ let small: SmallHouse;
 let study: Study;
 beforeEach(() => {
   small = makeHouse();
-  study = Study.open(small.house.config);
+  study = Study.open(small.house.config, new ToldSilence());
 });
 afterEach(async () => {
   study.catalogue.close();
@@ -40,7 +41,7 @@ it('every change that a view shows is in the next answer; a run that only journa
   const askAll = () => Promise.all(questions.map((question) => study.answerJson(question)));
   /** Kept answers against those of a study that keeps none. */
   const mustBeTrue = async (change: string) => {
-    const anew = Study.open(small.house.config);
+    const anew = Study.open(small.house.config, new ToldSilence());
     const fresh = await Promise.all(questions.map(async (question) => JSON.stringify(await anew.answer(question))));
     anew.catalogue.close();
     expect(await askAll(), change).toEqual(fresh);

@@ -74,11 +74,13 @@ export function ShelfCard({ shelf, chosen, onChoose }: { shelf: ShelfView; chose
         ) : (
           <>
             <span className="soft" title={shelf.stocktakeAt ? `Last stocktake ${fullDate(shelf.stocktakeAt)}` : 'Nothing on it has been read yet'}>
-              {!shelf.attached && shelf.seenAt
-                ? `seen ${shortDate(shelf.seenAt)}`
-                : shelf.stocktakeAt
-                  ? plural(shelf.items, 'item')
-                  : 'No stocktake yet'}
+              {shelf.isSilent
+                ? 'Does not answer'
+                : !shelf.attached && shelf.seenAt
+                  ? `seen ${shortDate(shelf.seenAt)}`
+                  : shelf.stocktakeAt
+                    ? plural(shelf.items, 'item')
+                    : 'No stocktake yet'}
             </span>
             {shelf.attached ? (
               <Button size="compact-xs" variant="default" onClick={() => act(api.post(`shelves/${shelf.id}/stocktake`))}>

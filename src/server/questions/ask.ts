@@ -3,7 +3,9 @@ import PQueue from 'p-queue';
 import type { Config } from '../config';
 import { fromPlain, Problem } from '../errors/problem';
 import { log, logged } from '../log/log';
+import { HeldUp } from '../stock/held-up';
 import { inThread, MOST_MEGABYTES } from '../threads/pool';
+import { silentDrives } from '../threads/silent-drives';
 import { gone } from '../threads/who-waits';
 import { LANES, type Lane } from './question';
 import { questionOf, type AnswerTo, type Question } from './questions';
@@ -45,7 +47,9 @@ export async function askStudy<Q extends Question>(config: Config, question: Q, 
   const isDropped = () => left?.aborted === true || limit.signal.aborted;
   try {
     // Looked at when its turn comes, not raced with: the lane is taken until its thread is free again.
-    const turn = queueOf(lane).add(async () => (isDropped() ? null : inLane(config, question, lane, limit.signal)), { priority: weight });
+    const turn = queueOf(lane).add(async () => (isDropped() ? null : inLane(config, question, lane, limit.signal, changes === true)), {
+      priority: weight,
+    });
     const answer = await Promise.race([turn, ended(limit.signal)]);
     return readyJson(orThrow(answer));
   } catch (error) {
@@ -61,10 +65,24 @@ export async function askStudy<Q extends Question>(config: Config, question: Q, 
   }
 }
 
-/** One in hand is not ended where nobody waits any more: its thread keeps what it has read. */
-function inLane(config: Config, question: Question, lane: Lane, limit: AbortSignal): Promise<StudyAnswer> {
+/**
+ * One in hand is not ended where nobody waits any more: its thread keeps what it has read. Where a drive falls silent
+ * meanwhile that the thread waits for, it is asked again without that drive, unless it changes something.
+ */
+async function inLane(config: Config, question: Question, lane: Lane, limit: AbortSignal, changes: boolean): Promise<StudyAnswer> {
   const threads = { worker: 'study', lane, most: 1, staysWarm: lane !== 'read', waitsAwake: true };
-  return inThread<StudyAnswer>(threads, { config, question } satisfies StudyJob, limit);
+  for (;;) {
+    const held = new HeldUp();
+    try {
+      const job: StudyJob = { config, question, silent: silentDrives.now(), touch: held.touch };
+      return await inThread<StudyAnswer>(threads, job, AbortSignal.any([limit, held.signal]));
+    } catch (error) {
+      if (!held.signal.aborted || limit.aborted) throw error;
+      if (changes) throw new Problem('unplugged', 'A drive did not answer, so this was given up.', 'Look at the drive, then try again.');
+    } finally {
+      held.end();
+    }
+  }
 }
 
 /** Rejects when the signal is given. */

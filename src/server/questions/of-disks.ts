@@ -4,9 +4,12 @@ import { basename, dirname, join, resolve } from 'node:path';
 import { joinPath } from '../../core/media/item';
 import { archiveAt } from '../../core/archive/archive-formats';
 import { byName } from '../../core/naming/by-name';
+import type { NewShelf } from '../../core/forms/shelf-forms';
 import { notFound, Problem } from '../errors/problem';
 import { shelfSnapshots } from '../projects/snapshot';
 import { readMarker } from '../stock/marker';
+import { touching } from '../stock/touching';
+import { registerShelf } from '../stock/register-shelf';
 import { nestingsAmong, type Nesting } from '../stock/nested-shelves';
 import type { FolderView, ShelfView } from '../stock/views/shelf';
 import type { QuestionOf } from './question';
@@ -33,6 +36,7 @@ const shelves: QuestionOf<object, StandingShelf[]> = {
         // Shown so that it can be copied; it is not kept in the catalogue.
         mountPath: root,
         seenAt: row.seenAt,
+        isSilent: mounts.keepsSilent(shelf.id),
         stocktakeAt: row.stocktakeAt,
         items: count.items,
         itemBytes: count.bytes,
@@ -66,7 +70,15 @@ const shelfFolders: QuestionOf<{ readonly shelfId: string; readonly path: string
   lane: 'disks',
   answer({ mounts }, { shelfId, path }) {
     const folder = mounts.resolve({ shelfId, path });
-    return { path, parent: path === '' ? null : path.split('/').slice(0, -1).join('/'), folders: foldersIn(folder, (name) => joinPath(path, name)) };
+    return {
+      path,
+      parent: path === '' ? null : path.split('/').slice(0, -1).join('/'),
+      folders: foldersIn(
+        folder,
+        (name) => joinPath(path, name),
+        (at) => mounts.isSilent(at),
+      ),
+    };
   },
 };
 
@@ -77,17 +89,27 @@ const folders: QuestionOf<{ readonly path: string | null }, FolderView> = {
     const { roots } = mounts;
     if (!asked) return { path: null, parent: null, folders: roots.filter((root) => existsSync(root)).map((root) => folderEntry(root, root, root)) };
     const path = resolve(asked);
+    if (mounts.isSilent(path)) throw new Problem('unplugged', `${path} does not answer.`, 'Look at the drive, then try again.');
     if (!mounts.isAllowed(path))
       throw new Problem('not-allowed', `${path} lies outside the folders this server may use.`, 'Start it with --roots to allow more.');
-    return { path, parent: roots.includes(path) ? '' : dirname(path), folders: foldersIn(path, (name) => join(path, name)) };
+    return {
+      path,
+      parent: roots.includes(path) ? '' : dirname(path),
+      folders: foldersIn(
+        path,
+        (name) => join(path, name),
+        (at) => mounts.isSilent(at),
+      ),
+    };
   },
 };
 
-function foldersIn(folder: string, pathOf: (name: string) => string): FolderView['folders'] {
+/** `isSilent`: of a folder that whoever touches it waits for, for ever; it is left out. */
+function foldersIn(folder: string, pathOf: (name: string) => string, isSilent: (path: string) => boolean): FolderView['folders'] {
   if (!statSync(folder, { throwIfNoEntry: false })?.isDirectory()) throw notFound('folder');
   return readdirSync(folder, { withFileTypes: true })
-    .filter((entry) => entry.isDirectory() && !entry.name.startsWith('.'))
-    .map(({ name }) => folderEntry(join(folder, name), pathOf(name), name))
+    .filter((entry) => entry.isDirectory() && !entry.name.startsWith('.') && !isSilent(join(folder, entry.name)))
+    .map(({ name }) => touching(join(folder, name), () => folderEntry(join(folder, name), pathOf(name), name)))
     .sort((a, b) => byName(a.name, b.name));
 }
 
@@ -95,4 +117,15 @@ function folderEntry(absolute: string, path: string, name: string): FolderView['
   return { path, name, shelfId: readMarker(absolute)?.id ?? null, isCrate: archiveAt((mark) => existsSync(join(absolute, mark))) !== undefined };
 }
 
-export const diskQuestions = { shelves, drives, 'shelf-folders': shelfFolders, folders };
+/** A folder becomes a shelf: in the thread that touches drives. */
+const addShelf: QuestionOf<NewShelf, { readonly id: string; readonly name: string }> = {
+  lane: 'disks',
+  changes: true,
+  answer({ catalogue, mounts }, { path, name, ownIdentity }) {
+    if (mounts.isSilent(resolve(path))) throw new Problem('unplugged', `${path} does not answer.`, 'Look at the drive, then try again.');
+    const { id, name: own } = touching(resolve(path), () => registerShelf(catalogue, mounts, path, name, ownIdentity));
+    return { id, name: own };
+  },
+};
+
+export const diskQuestions = { shelves, drives, 'add-shelf': addShelf, 'shelf-folders': shelfFolders, folders };

@@ -9,7 +9,7 @@ import type { Config } from '../config';
 import { DriveBay } from '../devices/drive-bay';
 import { log } from '../log/log';
 import { withCurrentIds } from '../projects/current-ids';
-import { Mounts } from '../stock/mounts';
+import { Mounts, type Silence } from '../stock/mounts';
 import { Json } from './question';
 import { Studying } from './studying';
 import { questionOf, type AnswerTo, type Question } from './questions';
@@ -24,12 +24,12 @@ export class Study extends Studying {
   });
 
   /** In a thread of its own: its log is as the instance's. */
-  static open(config: Config): Study {
+  static open(config: Config, silence: Silence): Study {
     log.level = config.logLevel;
     const bay = config.bayFolder ? new DriveBay(config.bayFolder) : null;
     return new Study(
       Catalogue.open(join(config.dataFolder, 'catalogue.sqlite'), true),
-      new Mounts(join(config.dataFolder, 'mounts.json'), config.roots, bay),
+      new Mounts(join(config.dataFolder, 'mounts.json'), config.roots, bay, silence),
       bay,
     );
   }

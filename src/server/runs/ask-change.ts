@@ -2,6 +2,9 @@
 import type { StepOutcome } from '../catalogue/runs';
 import type { Config } from '../config';
 import { StepFailure } from '../errors/explain-error';
+import { HeldUp } from '../stock/held-up';
+import { silentDrives } from '../threads/silent-drives';
+import { DOES_NOT_ANSWER } from './live-run';
 import { inThread, orThrow } from '../threads/pool';
 import type { ChangeAnswer, ChangeJob } from './change.worker';
 
@@ -18,6 +21,15 @@ export async function runTogether(config: Config, runId: number, ordinals: reado
   return 'left' in answer ? answer.left : [];
 }
 
-async function ask(job: ChangeJob): Promise<Exclude<ChangeAnswer, { error: unknown }>> {
-  return orThrow(await inThread<ChangeAnswer>({ worker: 'change', most: 1 }, job));
+/** One that waits for a drive that does not answer is given up: the transaction that it is ends with its thread, as if it had not begun. */
+async function ask(asked: Omit<ChangeJob, 'silent' | 'touch'>): Promise<Exclude<ChangeAnswer, { error: unknown }>> {
+  const held = new HeldUp();
+  try {
+    const job: ChangeJob = { ...asked, silent: silentDrives.now(), touch: held.touch };
+    return orThrow(await inThread<ChangeAnswer>({ worker: 'change', most: 1 }, job, held.signal));
+  } catch (error) {
+    throw held.signal.aborted ? new StepFailure(DOES_NOT_ANSWER) : error;
+  } finally {
+    held.end();
+  }
 }

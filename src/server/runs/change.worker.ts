@@ -8,7 +8,9 @@ import { actionOf } from '../actions/actions';
 import { changeCatalogue } from '../actions/link/catalogue-change';
 import { StepFailure } from '../errors/explain-error';
 import { MAKERS } from '../kinds/kinds';
-import { Mounts } from '../stock/mounts';
+import { log } from '../log/log';
+import { Mounts, ToldSilence } from '../stock/mounts';
+import { tellTouchesIn } from '../stock/touching';
 
 /** One change of the catalogue, or several steps of one action in one go. */
 export interface ChangeJob {
@@ -16,6 +18,10 @@ export interface ChangeJob {
   readonly runId: number;
   readonly ordinals: readonly number[];
   readonly together: boolean;
+  /** Folders that do not answer. */
+  readonly silent: readonly string[];
+  /** Where it is told which folder is touched. */
+  readonly touch: SharedArrayBuffer;
 }
 
 /** `failed`: why the one step cannot be done. Of several each has its own word in the journal. */
@@ -27,7 +33,12 @@ export type ChangeAnswer =
 
 let open: { readonly folder: string; readonly catalogue: Catalogue; readonly mounts: Mounts } | null = null;
 
-export default async function change({ config, runId, ordinals, together }: ChangeJob): Promise<ChangeAnswer> {
+const silence = new ToldSilence();
+
+export default async function change({ config, runId, ordinals, together, silent, touch }: ChangeJob): Promise<ChangeAnswer> {
+  log.level = config.logLevel;
+  silence.folders = silent;
+  tellTouchesIn(touch);
   try {
     if (open && open.folder !== config.dataFolder) {
       open.catalogue.close();
@@ -36,7 +47,7 @@ export default async function change({ config, runId, ordinals, together }: Chan
     open ??= {
       folder: config.dataFolder,
       catalogue: Catalogue.open(join(config.dataFolder, 'catalogue.sqlite'), true),
-      mounts: new Mounts(join(config.dataFolder, 'mounts.json'), config.roots, config.bayFolder ? new DriveBay(config.bayFolder) : null),
+      mounts: new Mounts(join(config.dataFolder, 'mounts.json'), config.roots, config.bayFolder ? new DriveBay(config.bayFolder) : null, silence),
     };
     open.mounts.reload();
     const { catalogue, mounts } = open;

@@ -3,11 +3,13 @@ import { statSync } from 'node:fs';
 import type { StocktakeFigures } from '../../core/planning/stocktake/stocktake';
 import type { Places } from '../stock/mounts';
 import { newControl, order, progressOf, type SharedControl } from '../threads/control';
+import { StepFailure } from '../errors/explain-error';
 import { PinnedPlaces } from './pinned-places';
 import type { RunPriority } from '../catalogue/runs';
 import type { Seat } from './seat';
 
 const SPEED_WINDOW_MS = 5_000;
+export const DOES_NOT_ANSWER = 'The drive does not answer any more. Look at it, plug it in anew, then resume the run.';
 
 interface LiveStep {
   readonly control: SharedControl;
@@ -17,6 +19,10 @@ interface LiveStep {
   readonly seat: Seat;
   watched: string | null;
   figures: StocktakeFigures | null;
+  readonly shelves: readonly string[];
+  /** Rejects when its drive does not answer any more: whatever waits for it may wait for ever. */
+  readonly lost: Promise<never>;
+  readonly lose: () => void;
   over: boolean;
 }
 
@@ -68,7 +74,10 @@ export class LiveRun {
     this.since = this.steps.size > 0 && !this.paused ? Date.now() : null;
   }
 
-  begin(ordinal: number, name: string, expectedBytes: number, seat: Seat): LiveStep {
+  begin(ordinal: number, name: string, expectedBytes: number, seat: Seat, shelves: readonly string[] = []): LiveStep {
+    let lose = () => {};
+    const lost = new Promise<never>((_, fail) => (lose = () => fail(new StepFailure(DOES_NOT_ANSWER))));
+    lost.catch(() => undefined);
     const step: LiveStep = {
       control: newControl(),
       abort: new AbortController(),
@@ -77,6 +86,9 @@ export class LiveRun {
       seat,
       watched: null,
       figures: null,
+      shelves,
+      lost,
+      lose,
       over: false,
     };
     if (this.paused) order(step.control, 'wait');
@@ -98,6 +110,16 @@ export class LiveRun {
     this.steps.delete(ordinal);
     this.count();
     this.doneBytes += doneBytes;
+  }
+
+  /** Gives up the steps in hand on shelves of which it holds: they are told to stop, should they ever hear it. */
+  giveUp(isSilent: (shelfId: string) => boolean): void {
+    for (const step of this.steps.values()) {
+      if (!step.shelves.some(isSilent)) continue;
+      order(step.control, 'stop');
+      step.abort.abort();
+      step.lose();
+    }
   }
 
   report(ordinal: number, figures: StocktakeFigures): void {

@@ -26,8 +26,13 @@ export class PinnedPlaces implements Places {
     return pin.root === root && pin.folder === folder ? root : null;
   }
 
+  keepsSilent(shelfId: string): boolean {
+    return this.places.keepsSilent(shelfId);
+  }
+
   resolve(place: Place): string {
     const root = this.rootOf(place.shelfId);
+    if (root === null && this.keepsSilent(place.shelfId)) throw new PlaceError('unplugged', 'The drive does not answer.');
     if (root === null && this.pins.has(place.shelfId) && this.places.rootOf(place.shelfId) !== null)
       throw new PlaceError('unplugged', 'The shelf is not where it was when this run began, or another drive stands in its place.');
     return resolveBelow(root, place);

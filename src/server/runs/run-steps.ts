@@ -41,3 +41,7 @@ function appended(list: number[] | undefined, ordinal: number): number[] {
 export function stepName(step: Step): string {
   return fileName((step.to ?? step.from)?.path ?? step.reason);
 }
+
+export function shelvesOf({ from, to }: Step): string[] {
+  return [from, to].flatMap((place) => (place ? [place.shelfId] : []));
+}

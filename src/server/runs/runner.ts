@@ -22,10 +22,11 @@ import { explainError, RunRefused, StepStopped } from '../errors/explain-error';
 import { LiveRun, type RunProgress } from './live-run';
 import { lookAgain } from './look-again';
 import { Handed } from '../actions/made/handed';
-import { inBatches, stepName, togetherWith, twinOf } from './run-steps';
+import { inBatches, shelvesOf, stepName, togetherWith, twinOf } from './run-steps';
 import { MAKERS } from '../kinds/kinds';
 import type { Seat } from './seat';
 import type { StepContext } from '../actions/step-context';
+import { silentDrives } from '../threads/silent-drives';
 import { Turns } from './turns';
 import { log, logged } from '../log/log';
 
@@ -35,6 +36,7 @@ const STEPS_AT_ONCE = 2;
 const MOST_ROUNDS = 3;
 const ROOM_PAUSE_MS = 1_000;
 const BUSY_PAUSE_MS = 25;
+const SILENT_GRACE_MS = 5_000;
 const LONG_BUSY_MS = 5_000;
 const BEING_UNDONE = 'Left out, because this run is being undone.';
 
@@ -52,6 +54,14 @@ export class Runner {
     private readonly table: ActionTable = ACTIONS,
   ) {
     this.turns = new Turns(table);
+    silentDrives.on('fell', this.heardSilence);
+  }
+
+  /** A drive that is only slow has some time to answer again. */
+  private readonly heardSilence = () => void setTimeout(() => this.giveUpSilent(), SILENT_GRACE_MS).unref();
+
+  private giveUpSilent(): void {
+    for (const live of this.live.values()) live.giveUp((shelfId) => this.places.keepsSilent(shelfId));
   }
 
   /**
@@ -159,7 +169,9 @@ export class Runner {
 
   /** Stops without journalling an end: the next start goes on. */
   async shutdown(): Promise<void> {
+    silentDrives.off('fell', this.heardSilence);
     for (const live of this.live.values()) live.stop('shutdown');
+    this.giveUpSilent();
     await Promise.all(this.driving.values());
   }
 
@@ -370,7 +382,7 @@ export class Runner {
         runs.fail(live.id, ordinal, 'skipped', 'Left out, because a step before it failed. Mend that, then resume the run.', now()),
       );
     await this.journal(live, () => runs.begin(live.id, ordinal, now()));
-    const current = live.begin(ordinal, stepName(step), step.expectedBytes, seat);
+    const current = live.begin(ordinal, stepName(step), step.expectedBytes, seat, shelvesOf(step));
     this.tell(live.id);
     let doneBytes = 0;
     const { execute, cancelled = HALF_MADE_REMOVED } = actionOf(step, this.table);
@@ -397,7 +409,10 @@ export class Runner {
         changeCatalogue: () => runChange(this.config, live.id, ordinal),
       };
       // A change of the catalogue is all or nothing, so it can be tried again when there is room.
-      const outcome = await (step.action === 'link' ? this.journal(live, () => execute(step, context)) : execute(step, context));
+      const work = step.action === 'link' ? this.journal(live, () => execute(step, context)) : execute(step, context);
+      // Should it hear of its end later, nobody waits for it.
+      work.catch(() => undefined);
+      const outcome = await Promise.race([work, current.lost]);
       await this.journal(live, () => runs.finish(live.id, ordinal, outcome, now()));
       doneBytes = step.expectedBytes;
     } catch (error) {

@@ -8,7 +8,9 @@ import { accessSync, constants, existsSync, readdirSync, realpathSync, statfsSyn
 import { dirname, join, relative, sep } from 'node:path';
 import type { Place } from '../../core/media/item';
 import { Problem } from '../errors/problem';
+import { isBelowAny } from '../threads/silent-drives';
 import { readMarker } from './marker';
+import { touching } from './touching';
 import { readMountsFile, writeMountsFile } from './mounts-file';
 
 export class PlaceError extends Problem {
@@ -25,6 +27,8 @@ export interface Places {
   resolve(place: Place): string;
   /** Room of an attached shelf, and whether it can be written to. */
   space(root: string): Promise<Space & { readonly writable: boolean }>;
+  /** Whether the shelf stands where it stood and does not answer. */
+  keepsSilent(shelfId: string): boolean;
   /** What file system an attached shelf is on: within one a file only gets another name. Null where that cannot be told. */
   volumeOf(shelfId: string): string | null;
 }
@@ -43,6 +47,20 @@ export interface DriveSimulation {
   space(root: string): Promise<Space | null>;
 }
 
+/** Folders that cannot be touched: whoever does waits for ever. */
+export interface Silence {
+  isSilent(folder: string): boolean;
+}
+
+/** In a thread: those that were silent when it was asked. */
+export class ToldSilence implements Silence {
+  folders: readonly string[] = [];
+
+  isSilent(folder: string): boolean {
+    return isBelowAny(folder, this.folders);
+  }
+}
+
 const SEARCH_DEPTH = 2;
 const SEARCH_PAUSE_MS = 900;
 
@@ -55,6 +73,7 @@ export class Mounts implements Places {
     private readonly file: string,
     readonly roots: readonly string[],
     private readonly bay: DriveSimulation | null,
+    private readonly silence: Silence = new ToldSilence(),
   ) {
     this.places = readMountsFile(file);
   }
@@ -72,6 +91,8 @@ export class Mounts implements Places {
   /** The marker decides, not the path; and the roots this server may use hold for shelves known from before too. */
   rootOf(shelfId: string): string | null {
     const known = this.places.get(shelfId);
+    // One that does not answer stands where it stood.
+    if (known !== undefined && this.silence.isSilent(known)) return null;
     if (known !== undefined && this.bears(known, shelfId)) return known;
     const [only, ...others] = this.search().get(shelfId) ?? [];
     if (only === undefined || others.length > 0 || !this.bears(only, shelfId)) return null;
@@ -80,7 +101,7 @@ export class Mounts implements Places {
   }
 
   private bears(root: string, shelfId: string): boolean {
-    return readMarker(root)?.id === shelfId && this.isAllowed(root);
+    return touching(root, () => readMarker(root)?.id === shelfId && this.isAllowed(root));
   }
 
   /**
@@ -105,14 +126,15 @@ export class Mounts implements Places {
     this.lastSearchMs = Date.now();
     const found = new Map<string, string[]>();
     const visit = (folder: string, depth: number) => {
-      const marker = readMarker(folder);
+      if (this.silence.isSilent(folder)) return;
+      const marker = touching(folder, () => readMarker(folder));
       if (marker) {
         const holders = found.get(marker.id) ?? [];
         if (this.isAllowed(folder) && !holders.some((holder) => isSameFolder(holder, folder))) found.set(marker.id, [...holders, folder]);
       }
       if (marker || depth === 0) return;
       try {
-        for (const entry of readdirSync(folder, { withFileTypes: true }))
+        for (const entry of touching(folder, () => readdirSync(folder, { withFileTypes: true })))
           if (entry.isDirectory() && !entry.name.startsWith('.')) visit(join(folder, entry.name), depth - 1);
       } catch {
         // A folder that cannot be listed holds no shelf that could be used.
@@ -121,6 +143,16 @@ export class Mounts implements Places {
     for (const root of this.roots) visit(root, SEARCH_DEPTH);
     this.found = found;
     return found;
+  }
+
+  /** Whether whoever touches it would wait for ever. */
+  isSilent(folder: string): boolean {
+    return this.silence.isSilent(folder);
+  }
+
+  keepsSilent(shelfId: string): boolean {
+    const known = this.places.get(shelfId);
+    return known !== undefined && this.silence.isSilent(known);
   }
 
   /** Whether a path may be registered or browsed: it lies in an allowed root, links resolved. */
@@ -134,7 +166,9 @@ export class Mounts implements Places {
   }
 
   resolve(place: Place): string {
-    return resolveBelow(this.rootOf(place.shelfId), place);
+    const root = this.rootOf(place.shelfId);
+    if (root === null && this.keepsSilent(place.shelfId)) throw new PlaceError('unplugged', 'The drive does not answer.');
+    return resolveBelow(root, place);
   }
 
   volumeOf(shelfId: string): string | null {
@@ -176,6 +210,10 @@ export function resolveBelow(root: string | null, place: Place): string {
     throw new PlaceError('outside', `"${place.path}" leaves its shelf.`);
   }
   const path = join(root, ...names);
+  return touching(root, () => mustStayBelow(root, path, place));
+}
+
+function mustStayBelow(root: string, path: string, place: Place): string {
   // The nearest folder that exists must lie on the shelf once links are resolved.
   let existing = path;
   while (!existsSync(existing) && existing !== root) existing = dirname(existing);

@@ -5,7 +5,7 @@ import { fileURLToPath } from 'node:url';
 import type { TransferListItem } from 'node:worker_threads';
 import Tinypool from 'tinypool';
 
-function workerFile(name: string): string {
+export function workerFile(name: string): string {
   const beside = fileURLToPath(new URL(`./workers/${name}.mjs`, import.meta.url));
   return existsSync(beside) ? beside : resolve('dist/workers', `${name}.mjs`);
 }

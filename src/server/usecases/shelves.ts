@@ -3,7 +3,6 @@ import type { NewShelf } from '../../core/forms/shelf-forms';
 import { NOTHING_COUNTED, planStocktake, stocktakeDigest } from '../../core/planning/stocktake/stocktake';
 import type { ShelfRow } from '../catalogue/shelves';
 import { notFound, Problem } from '../errors/problem';
-import { registerShelf } from '../stock/register-shelf';
 import type { ShelfView, StocktakeView } from '../stock/views/shelf';
 import type { Actor, House } from './use-case';
 
@@ -30,10 +29,10 @@ function shelfOf(house: House, id: string | undefined): ShelfRow {
 }
 
 export async function addShelf(house: House, _actor: Actor, input: NewShelf): Promise<{ id: string; name: string }> {
-  const { id, name } = registerShelf(house.catalogue, house.mounts, input.path, input.name, input.ownIdentity);
+  const added = await house.ask({ ask: 'add-shelf', ...input });
   await lookAtDrives(house);
   house.changed('drives');
-  return { id, name };
+  return added;
 }
 
 export function renameShelf(house: House, _actor: Actor, { shelfId, name }: OfShelf & { readonly name: string }): void {

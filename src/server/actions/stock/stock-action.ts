@@ -2,17 +2,15 @@ import type { StockStep } from '../../../core/planning/plan/step';
 import { plural } from '../../../core/words/figures';
 import type { StocktakeFigures } from '../../../core/planning/stocktake/stocktake';
 import { StepFailure, StepStopped } from '../../errors/explain-error';
-import { stockInThread } from '../../stock/stock-in-thread';
+import { stockInThread } from './stock-in-thread';
 import type { Action } from '../action';
 
 export const stockAction: Action<StockStep> = {
   async execute(step, context) {
     const { shelfId } = step.from!;
     const root = context.places.resolve(step.from!);
-    const { state, figures } = await stockInThread(
-      { config: context.config, shelfId, root, control: context.control },
-      context.signal,
-      context.report,
+    const { state, figures } = await stockInThread({ config: context.config, shelfId, root, control: context.control }, context.signal, (figures) =>
+      context.report(figures),
     );
     if (state === 'cancelled') throw new StepStopped();
     if (state !== 'done') throw new StepFailure(figures.message ?? 'The stocktake could not be finished.');

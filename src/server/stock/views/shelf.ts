@@ -12,6 +12,8 @@ export interface StocktakeView extends StocktakeFigures {
 
 export interface ShelfView extends ShelfSnapshot {
   readonly mountPath: string | null;
+  /** It stands where it stood, and does not answer: `attached` is false. */
+  readonly isSilent: boolean;
   readonly seenAt: string | null;
   readonly stocktakeAt: string | null;
   readonly items: number;

@@ -1,13 +1,13 @@
 /** A stocktake in a thread of its own: a drive that is slow, or does not answer, holds up nothing but this. */
 import { join } from 'node:path';
 import type { MessagePort } from 'node:worker_threads';
-import { Catalogue } from '../catalogue/catalogue';
-import type { Config } from '../config';
-import { DriveBay } from '../devices/drive-bay';
-import { log } from '../log/log';
-import { mustStop, type SharedControl } from '../threads/control';
-import { spaceAt } from './mounts';
-import { newStocktaking, takeStock, type Stocktaking } from './stocktake';
+import { Catalogue } from '../../catalogue/catalogue';
+import type { Config } from '../../config';
+import { DriveBay } from '../../devices/drive-bay';
+import { log } from '../../log/log';
+import { mustStop, type SharedControl } from '../../threads/control';
+import { spaceAt } from '../../stock/mounts';
+import { newStocktaking, takeStock, type Stocktaking } from '../../stock/stocktake';
 
 export interface StockJob {
   readonly config: Config;

@@ -1,9 +1,9 @@
 /** Takes stock in a thread of its own; see stock.worker.ts. */
 import { MessageChannel } from 'node:worker_threads';
-import { NOTHING_COUNTED, type StocktakeFigures } from '../../core/planning/stocktake/stocktake';
+import { NOTHING_COUNTED, type StocktakeFigures } from '../../../core/planning/stocktake/stocktake';
 import type { StockJob } from './stock.worker';
-import type { Stocktaking } from './stocktake';
-import { inThread } from '../threads/pool';
+import type { Stocktaking } from '../../stock/stocktake';
+import { inThread } from '../../threads/pool';
 
 /** A drive that does not answer keeps its thread. */
 const MOST_THREADS = 64;
