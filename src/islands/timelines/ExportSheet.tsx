@@ -1,7 +1,6 @@
 import { Checkbox, CloseButton, Select, TextInput } from '@mantine/core';
 import { useMemo } from 'react';
-import { EXPORT_FORMATS, exportForm, type ExportFormat } from '../../core/planning/export/settings';
-import { FORMAT_WORDS } from '../../core/planning/export/export';
+import { EXPORT_FORMATS, EXPORT_TITLES, exportForm, type ExportFormat } from '../../core/planning/export/settings';
 import type { SourceCount } from '../../core/project/source-count';
 import type { Place } from '../../core/media/item';
 import { Bytes, plural } from '../shared/figures';
@@ -42,7 +41,7 @@ export function ExportSheet({ projectId, timelineIds, onClose }: { projectId: st
           <Select
             size="xs"
             aria-label="Format"
-            data={EXPORT_FORMATS.map((format) => ({ value: format, label: FORMAT_WORDS[format] }))}
+            data={EXPORT_FORMATS.map((format) => ({ value: format, label: EXPORT_TITLES[format] }))}
             value={choice.format}
             allowDeselect={false}
             onChange={(format) => format && change({ format: format as ExportFormat })}

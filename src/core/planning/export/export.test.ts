@@ -3,7 +3,8 @@ import { cut, item, PAL, plain, shelf, snapshot, timeline, VIDEO } from '../../.
 import { isObject, type Json, type OtioObject } from '../../interchange/otio/otio-types';
 import { clipDocument, externalReference, sequenceReference, timeRange, timeWarp, transitionDocument } from '../../interchange/otio/otio-writer';
 import type { Item } from '../../media/item';
-import { planExport, type ExportContext } from './export';
+import { planExport } from './export';
+import type { ExportContext } from './exporting';
 import type { ExportFormat, ExportSettings } from './settings';
 import type { Snapshot } from '../plan/snapshot';
 import type { WriteStep } from '../plan/step';

@@ -3,8 +3,16 @@ import { folderNameForm, placeForm, timelineIdsForm } from '../../forms/atoms';
 import { SOURCE_COUNTS, type SourceCount } from '../../project/source-count';
 import type { Place } from '../../media/item';
 
-export const EXPORT_FORMATS = ['otio', 'otioz', 'otiod', 'edl', 'csv'] as const;
-export type ExportFormat = (typeof EXPORT_FORMATS)[number];
+/** Formats that timelines are written in, as people are told; what writes them stands in export-formats.ts. */
+export const EXPORT_TITLES = {
+  otio: 'OpenTimelineIO (.otio)',
+  otioz: 'OTIO bundle, one file (.otioz)',
+  otiod: 'OTIO bundle, a folder (.otiod)',
+  edl: 'CMX 3600 lists (.edl)',
+  csv: 'clip list (.csv)',
+} as const;
+export type ExportFormat = keyof typeof EXPORT_TITLES;
+export const EXPORT_FORMATS = Object.keys(EXPORT_TITLES) as readonly ExportFormat[];
 
 export interface ExportSettings {
   readonly timelineIds: readonly string[];
