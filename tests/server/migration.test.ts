@@ -6,6 +6,7 @@ import { join, resolve } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
 import { Catalogue } from '../../src/server/catalogue/catalogue';
 import { CatalogueError, migrate, openDatabase } from '../../src/server/catalogue/database';
+import { watchedFolders } from '../../src/server/projects/watched-folders';
 
 const folder = mkdtempSync(join(tmpdir(), 'mill-migration-'));
 afterAll(() => rmSync(folder, { recursive: true }));
@@ -109,7 +110,7 @@ describe('the catalogue of the first version', () => {
     rmSync(own, { recursive: true });
   });
 
-  it('crates, their doubts and their timelines, and the wish for proxies, come along', () => {
+  it('crates, their doubts and their timelines, the wish for proxies, the own folder and the watched ones, come along', () => {
     const file = join(folder, 'crates.sqlite');
     const db = new Database(file);
     const names = readdirSync(resolve('src/server/catalogue/migrations')).filter((name) => parseInt(name, 10) < 24).sort(); // prettier-ignore
@@ -124,7 +125,8 @@ describe('the catalogue of the first version', () => {
       INSERT INTO runs (id, kind, title, state, plan, created_at, project_id) VALUES (1, 'crate', 'Crate', 'done', '{}', 'then', 'p');
       INSERT INTO run_steps (run_id, ordinal, step, state) VALUES (1, 0, '${report}', 'done');
       INSERT INTO crates (id, project_id, run_id, name, shelf_id, path, files, bytes, made_at, found) VALUES ('c', 'p', 1, 'Sealed', 's', 'Sealed', 3, 9, 'then', 'a file too many');
-      INSERT INTO remembered VALUES ('p', 'proxies', '{"presetId":"pocket"}'), ('p', 'proxies-after-stocktake', '{"wished":true}');
+      INSERT INTO remembered VALUES ('p', 'proxies', '{"presetId":"pocket"}'), ('p', 'proxies-after-stocktake', '{"wished":true}'),
+        ('p', 'sort', '{"destination":{"shelfId":"s","path":"Work"},"rootName":"{project}","watched":[{"shelfId":"s","path":"in"}]}');
     `);
     db.close();
     const catalogue = Catalogue.open(file);
@@ -136,7 +138,10 @@ describe('the catalogue of the first version', () => {
     expect(catalogue.crates.carriedBy('c').timelines.map(({ name }) => name)).toEqual(['Reel 1', 'Reel 2']);
     expect(catalogue.automations.on('proxies-after-stocktake')).toEqual([{ projectId: 'p', settings: { presetId: 'pocket' } }]);
     expect(catalogue.runs.get(1)?.actor).toBe('this machine');
-    expect(Object.keys(catalogue.projects.remembered('p'))).toEqual(['proxies']);
+    expect(Object.keys(catalogue.projects.remembered('p'))).toEqual(['proxies', 'sort']);
+    expect(catalogue.projects.remembered('p').sort).not.toHaveProperty('watched');
+    expect(catalogue.projects.get('p')!.ownFolder).toEqual({ shelfId: 's', path: 'Work/Bronze Hour' });
+    expect(watchedFolders(catalogue, 'p')).toEqual([{ shelfId: 's', path: 'in' }]);
     catalogue.close();
   });
 });

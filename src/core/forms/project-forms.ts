@@ -2,7 +2,8 @@ import Joi from 'joi';
 import { homesForm, type HomesEdit } from '../rendition/homes';
 import { readOrderForm, type ReadOrder } from '../rendition/read-order';
 import type { Rate } from '../time/rate';
-import { idForm, rateForm, realNameForm } from './atoms';
+import type { Place } from '../media/item';
+import { idForm, placeForm, rateForm, realNameForm } from './atoms';
 
 export interface NewProject {
   readonly name: string;
@@ -32,3 +33,10 @@ export const projectEditForm = Joi.object<ProjectEdit>({
   homes: homesForm,
   drives: Joi.array().items(idForm).unique().max(1_000),
 }).min(1);
+
+/** Folders in which the overview tells what is new. */
+export interface WatchedFolders {
+  readonly folders: readonly Place[];
+}
+
+export const watchedFoldersForm = Joi.object<WatchedFolders>({ folders: Joi.array().items(placeForm).max(1_000).required() });

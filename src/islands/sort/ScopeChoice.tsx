@@ -8,6 +8,7 @@ import { plural } from '../shared/figures';
 import { PlacePicker } from '../shared/PlacePicker';
 import { useTimelines } from '../shared/questions';
 import type { SortChoices } from './use-sort';
+import { useWatched } from './use-watched';
 
 interface Props {
   readonly projectId: string;
@@ -18,6 +19,7 @@ interface Props {
 
 /** What is sorted, by what, and whether it moves or is copied: both with the room they take. */
 export function ScopeChoice({ projectId, choices, onChange, extra }: Props) {
+  const [watched, watch] = useWatched(projectId);
   const { data: timelines = [] } = useTimelines(projectId);
   const { scope } = choices;
   return (
@@ -57,10 +59,10 @@ export function ScopeChoice({ projectId, choices, onChange, extra }: Props) {
           size="xs"
           label="Watch it"
           title="The overview tells when a stocktake finds something new in it"
-          checked={choices.watched.some((place) => samePlace(place, scope.place))}
+          checked={watched.some((place) => samePlace(place, scope.place))}
           onChange={({ currentTarget: { checked } }) => {
-            const others = choices.watched.filter((place) => !samePlace(place, scope.place));
-            onChange({ watched: checked ? [...others, scope.place] : others });
+            const others = watched.filter((place) => !samePlace(place, scope.place));
+            watch(checked ? [...others, scope.place] : others);
           }}
         />
       )}

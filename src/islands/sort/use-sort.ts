@@ -3,7 +3,6 @@ import { useQuery } from '@tanstack/react-query';
 import dayjs from 'dayjs';
 import { useMemo } from 'react';
 import { sortForm, type SortSettings } from '../../core/planning/sort/settings';
-import type { Place } from '../../core/media/item';
 import type { Scheme } from '../../core/scheme/scheme';
 import type { SchemeView } from '../../server/usecases/schemes';
 import { api } from '../shared/api';
@@ -16,8 +15,6 @@ import { useScheme, type SchemeChoices } from './use-scheme';
 export interface SortChoices extends Omit<SortSettings, 'scheme' | 'date'>, SchemeChoices {
   /** As it was kept before there could be changes of several. */
   readonly draft?: Scheme | null;
-  /** Folders that the overview tells of when something new lies in them. */
-  readonly watched: readonly Place[];
 }
 
 const initial = (): SortChoices => ({
@@ -38,7 +35,6 @@ const initial = (): SortChoices => ({
   removeEmptied: true,
   whole: [],
   exceptions: [],
-  watched: [],
 });
 
 export function useSchemes() {
@@ -60,7 +56,7 @@ export function useSort(projectId: string) {
   const key = JSON.stringify([choices, scheme]);
   const settings = useMemo((): SortSettings | null => {
     if (!choices || !scheme || (choices.scope.of === 'folder' && choices.scope.place.shelfId === '')) return null;
-    const { schemeId: _schemeId, drafts: _drafts, draft: _draft, watched: _watched, ...rest } = choices;
+    const { schemeId: _schemeId, drafts: _drafts, draft: _draft, ...rest } = choices;
     return { ...rest, scheme, date: dayjs().format('YYYY-MM-DD') };
   }, [key]);
   const state = usePlan('sort', projectId, settings, sortForm);

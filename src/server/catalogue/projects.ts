@@ -1,4 +1,5 @@
 import { rate, type Rate } from '../../core/time/rate';
+import type { Place } from '../../core/media/item';
 import type { Homes } from '../../core/rendition/homes';
 import { READ_AT_FIRST, type ReadOrder } from '../../core/rendition/read-order';
 import type { Db } from './db';
@@ -10,6 +11,8 @@ export interface ProjectRow {
   readonly dropFrame: boolean;
   readonly readOrder: ReadOrder;
   readonly homes: Homes;
+  /** The folder that its files are sorted into; null before the first sort. */
+  readonly ownFolder: Place | null;
   /** Shelves that it reads before others, in order. */
   readonly drives: readonly string[];
   readonly createdAt: string;
@@ -34,6 +37,7 @@ interface Raw {
   read_order: string | null;
   homes: string | null;
   drives: string | null;
+  own_folder: string | null;
   opened_from: string | null;
   created_at: string;
   used_at: string;
@@ -48,6 +52,7 @@ function fromRaw(raw: Raw): ProjectRow {
     readOrder: raw.read_order === null ? READ_AT_FIRST : (JSON.parse(raw.read_order) as ReadOrder),
     homes: raw.homes === null ? {} : (JSON.parse(raw.homes) as Homes),
     drives: raw.drives === null ? [] : (JSON.parse(raw.drives) as string[]),
+    ownFolder: raw.own_folder === null ? null : (JSON.parse(raw.own_folder) as Place),
     createdAt: raw.created_at,
     usedAt: raw.used_at,
     openedFrom: raw.opened_from === null ? null : (JSON.parse(raw.opened_from) as OpenedFrom),
@@ -70,7 +75,7 @@ export class Projects {
   }
 
   add(
-    project: Omit<ProjectRow, 'usedAt' | 'readOrder' | 'homes' | 'drives' | 'openedFrom'> &
+    project: Omit<ProjectRow, 'usedAt' | 'readOrder' | 'homes' | 'drives' | 'ownFolder' | 'openedFrom'> &
       Partial<Pick<ProjectRow, 'readOrder' | 'homes' | 'drives'>>,
   ): void {
     this.db
@@ -101,6 +106,10 @@ export class Projects {
 
   settle(id: string, homes: Homes): void {
     this.db.prepare('UPDATE projects SET homes = ? WHERE id = ?').run(JSON.stringify(homes), id);
+  }
+
+  sortInto(id: string, folder: Place | null): void {
+    this.db.prepare('UPDATE projects SET own_folder = ? WHERE id = ?').run(folder && JSON.stringify(folder), id);
   }
 
   readFrom(id: string, drives: readonly string[]): void {

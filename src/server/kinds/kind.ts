@@ -39,6 +39,8 @@ export interface Kind<Settings, Detail, Told> {
   readonly takesOver?: boolean;
   /** What of the plan besides its steps must be the same when it runs as when it was read. */
   mustBeRead?(plan: Plan<Detail>): unknown;
+  /** What of the project follows from its being begun; in the transaction that enters the run. */
+  begun?(plan: Plan<Detail>, catalogue: Catalogue): void;
   /** What its sheet lists in windows; `group` is a part of the list. Throws Problem for a group that is not there. */
   readonly rows?: {
     readonly sorts: readonly [string, ...string[]];

@@ -68,6 +68,11 @@ export const MAKERS: Makers = makersOf(
   all.map(({ texts }) => texts ?? {}),
 );
 
+/** Undefined for kinds of other versions, and for runs that follow from no plan. */
+export function kindOf(kind: string): AnyKind | undefined {
+  return kind in KINDS ? KINDS[kind as PlanKind] : undefined;
+}
+
 export function isUndoable(kind: string): boolean {
-  return kind in KINDS && KINDS[kind as PlanKind].undoable;
+  return kindOf(kind)?.undoable ?? false;
 }

@@ -7,19 +7,18 @@ import type { Catalogue } from '../catalogue/catalogue';
 import type { ClipLine, LineLink } from '../catalogue/clip-lines';
 import type { LinkCopy } from '../catalogue/sources';
 import type { ProjectRow } from '../catalogue/projects';
-import { ownFolder } from './own-folder';
 
 const kept = new WeakMap<Catalogue, Map<string, { made: string; wish: ReadingWish }>>();
 
 /** What a project reads first. */
-export function readingWish(catalogue: Catalogue, project: Pick<ProjectRow, 'id' | 'name' | 'homes' | 'drives'>): ReadingWish {
+export function readingWish(catalogue: Catalogue, project: Pick<ProjectRow, 'id' | 'homes' | 'drives' | 'ownFolder'>): ReadingWish {
   const crates = catalogue.sort.crates().map(({ place }) => place);
   const made = `${catalogue.stamp(project.id)} ${catalogue.stamp(`words ${project.id}`)} ${JSON.stringify(crates)}`;
   const wishes = kept.get(catalogue) ?? new Map<string, { made: string; wish: ReadingWish }>();
   kept.set(catalogue, wishes);
   const known = wishes.get(project.id);
   if (known?.made === made) return known.wish;
-  const folder = ownFolder(project, catalogue.projects.remembered(project.id).sort ?? {});
+  const folder = project.ownFolder;
   const [most] = catalogue.sources.linksByShelf(project.id);
   const wish = {
     drives: project.drives,

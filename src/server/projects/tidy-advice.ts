@@ -5,7 +5,7 @@ import { formatBytes, formatCount, plural } from '../../core/words/figures';
 import type { Advice } from './views/project';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { ProjectRow } from '../catalogue/projects';
-import { ownFolder, type KeptSort } from './own-folder';
+import { watchedFolders } from './watched-folders';
 
 /** Of a file that the project links and that stands there. */
 interface Standing {
@@ -15,8 +15,7 @@ interface Standing {
 
 /** What to sort next, if anything. Only a project that has files in a folder of its own has some outside of it. */
 export function tidyAdvice(catalogue: Catalogue, project: ProjectRow, standing: readonly Standing[]): Advice[] {
-  const kept = (catalogue.projects.remembered(project.id).sort ?? {}) as KeptSort;
-  const own = ownFolder(project, kept);
+  const own = project.ownFolder;
   const isInside = ({ shelfId, path }: Place) => own !== null && shelfId === own.shelfId && isBelow(path, own.path);
   const outside = standing.filter(({ place }) => !isInside(place));
   const advice: Advice[] = [];
@@ -27,7 +26,7 @@ export function tidyAdvice(catalogue: Catalogue, project: ProjectRow, standing: 
       why: `${formatBytes(outside.reduce((sum, { bytes }) => sum + bytes, 0))} that the project uses lie outside its own folder.`,
       query: 'of=project',
     });
-  for (const place of kept.watched ?? []) {
+  for (const place of watchedFolders(catalogue, project.id)) {
     const fresh = catalogue.sort.notLinkedBelow(project.id, place, own);
     if (fresh.files === 0) continue;
     const shelf = catalogue.shelves.get(place.shelfId)?.name ?? 'a shelf';

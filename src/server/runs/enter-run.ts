@@ -2,6 +2,7 @@ import type { Plan } from '../../core/planning/plan/plan';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { RunRow } from '../catalogue/runs';
 import { RunRefused } from '../errors/explain-error';
+import { kindOf } from '../kinds/kinds';
 import { undoneRun } from '../kinds/undo/mark-undone';
 
 export interface Entry {
@@ -27,6 +28,7 @@ export function enterRun(
     if (undone !== null) mustBeUndoable(catalogue, undone);
     const added = runs.add(plan, new Date().toISOString(), digest, texts, actor);
     if (undone !== null) runs.setUndoing(undone, added);
+    kindOf(plan.kind)?.begun?.(plan, catalogue);
     also?.(added);
     return added;
   });

@@ -1,6 +1,6 @@
 /** What begins by itself: switched on and off, with settings of its own. */
 import { AUTOMATIONS } from '../automations/automations';
-import { notFound } from '../errors/problem';
+import { notFound, Problem } from '../errors/problem';
 import { projectOf } from './projects';
 import type { Actor, House } from './use-case';
 
@@ -14,7 +14,10 @@ interface Wish {
 
 export function setAutomation(house: House, actor: Actor, { projectId, name, isOn, settings }: Wish): void {
   const { id } = projectOf(house, projectId);
-  if (!AUTOMATIONS.includes(name)) throw notFound('automation');
+  const form = AUTOMATIONS.get(name);
+  if (!form) throw notFound('automation');
+  const { error } = form.validate(settings);
+  if (error) throw new Problem('bad-request', `${error.message}.`);
   house.catalogue.automations.put(id, { name, isOn, settings }, actor);
   house.changed('projects', id);
 }

@@ -63,7 +63,6 @@ async function copyCards(): Promise<void> {
     makeClips: true,
     equalAsOne: true,
   });
-  home.house.catalogue.projects.remember(home.projectId, 'sort', settings);
   const { run } = await go(home, await home.plan({ kind: 'sort', settings }));
   expect(run.state).toBe('done');
 }

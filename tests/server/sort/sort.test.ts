@@ -8,6 +8,8 @@ import type { OverviewView } from '../../../src/server/projects/views/project';
 import { makeHouse, seen, type SmallHouse } from '../../helpers/small-house';
 import { allLinks, brokenLinks, diskState, put, sortSettings } from '../../helpers/sort-house';
 import { cutOf, cutOfSequence, cutTimeline, go, makeFrames, states, undo, wavBytes } from '../../helpers/trust-house';
+import { THIS_MACHINE } from '../../../src/server/runs/actor';
+import { setAutomation } from '../../../src/server/usecases/automations';
 
 let house: SmallHouse;
 beforeEach(() => (house = makeHouse()));
@@ -165,10 +167,8 @@ describe('staying tidy', () => {
     await scatter();
     const titles = async () => (await seen<OverviewView>(house, 'overview')).advice.filter(({ stage }) => stage === 'sort').map(({ title }) => title);
     const { id: shelfId, root } = house.source;
-    house.house.catalogue.projects.remember(house.projectId, 'sort', {
-      destination: { shelfId, path: '' },
-      watched: [{ shelfId, path: 'incoming' }],
-    });
+    const settings = { folders: [{ shelfId, path: 'incoming' }] };
+    setAutomation(house.house, THIS_MACHINE, { projectId: house.projectId, name: 'watched-folders', isOn: true, settings });
     // Nothing of it lies in a folder of its own yet.
     expect(await titles()).toEqual([]);
     await go(house, await sort());

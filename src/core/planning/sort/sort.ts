@@ -11,6 +11,7 @@ import { clipsWithoutBin, newClips } from './new-clips';
 import { secondPlace, withTwins } from './second-copy';
 import type { ClipInBin, FollowCopies, MakeClips, MakeFolders, NewClip, NoteFolders, ReadEqual, RemoveEmptied } from './sort-changes';
 import { sortFindings } from './sort-findings';
+import { rootFolder } from './target-folder';
 import type { SortInput } from './sort-input';
 import { flowOf, folderFigures, rowOf, treeOf, type FlowLink, type FolderFigures, type SortRow, type TreeFolder } from './sort-rows';
 import { FIRST_PHASE, inOrder } from './in-order';
@@ -29,6 +30,13 @@ export interface SortDetail {
   readonly extraBytes: { readonly move: number; readonly copy: number };
   /** All that is sorted, wherever it lies. */
   readonly bytes: number;
+  /** The project's own folder, into which it is sorted; null where that would be all of a shelf. */
+  readonly ownFolder: Place | null;
+}
+
+function ownFolder(input: SortInput, settings: SortSettings): Place | null {
+  const root = rootFolder(input, settings);
+  return settings.destination && root !== '' ? below(settings.destination, root) : null;
 }
 
 const MOST_TREE = 2_000;
@@ -74,6 +82,7 @@ export function planSort(input: SortInput, settings: SortSettings): Plan<SortDet
       ),
       extraBytes,
       bytes: rows.reduce((sum, row) => sum + row.bytes, 0),
+      ownFolder: ownFolder(input, settings),
     },
   };
 }

@@ -16,6 +16,7 @@ export const sortKind = defineKind<SortSettings, SortDetail>()({
   isKept: true,
   // Folders that stay whole are moved with all that lies in them.
   goesByDisks: (plan) => plan.detail.rows.some(({ kind, stays }) => (kind === 'card' || kind === 'folder') && stays === null),
+  begun: ({ projectId, detail }, { projects }) => projects.sortInto(projectId!, detail.ownFolder),
   rows: { sorts: ['path', 'name', 'size'], of: sortWindow },
   toKeep(plan, { destination }, catalogue) {
     const names = new Map([...catalogue.shelves.list().map(({ id, name }): [string, string] => [id, name]), ...catalogue.shelves.retired()]);

@@ -1,0 +1,13 @@
+/** Folders in which the overview tells what is new. */
+import type { Place } from '../../core/media/item';
+import { watchedFoldersForm } from '../../core/forms/project-forms';
+import type { Catalogue } from '../catalogue/catalogue';
+
+/** As the automation is called in the catalogue and by the interface. */
+export const WATCHED_FOLDERS = 'watched-folders';
+
+export function watchedFolders(catalogue: Catalogue, projectId: string): readonly Place[] {
+  const kept = catalogue.automations.ofProject(projectId).find(({ name, isOn }) => name === WATCHED_FOLDERS && isOn);
+  const { value, error } = watchedFoldersForm.validate(kept?.settings ?? { folders: [] }, { stripUnknown: true });
+  return error ? [] : value.folders;
+}
