@@ -14,6 +14,8 @@ import { clipsOfAll, judge, proxyPlan, proxySettings } from '../helpers/proxy-ho
 import { ffmpeg, makeHouse, makeIntra, type SmallHouse } from '../helpers/small-house';
 import { endOf, filesBelow, go } from '../helpers/trust-house';
 import { AFTER_STOCKTAKE, makeWishedProxies } from '../../src/server/automations/after-stocktake';
+import { THIS_MACHINE } from '../../src/server/runs/actor';
+import { takeStockOf } from '../../src/server/usecases/shelves';
 
 let house: SmallHouse;
 beforeEach(() => (house = makeHouse()));
@@ -29,17 +31,18 @@ it('what lacks is made after a stocktake, where a project wishes it, and nothing
   const { catalogue } = house.house;
   house.house.news.on('stocked', () => void makeWishedProxies(house.house));
   const runs = () => catalogue.runs.window(house.projectId, { filter: '', limit: 10, offset: 0 }).total;
-  await house.stocktake(house.source.id);
+  const stocktake = () => house.house.runner.finished(takeStockOf(house.house, THIS_MACHINE, { id: house.source.id, name: 'FOUNDRY-A' }));
+  await stocktake();
   await wait(400);
   expect(runs()).toBe(0);
   const settings = { presetId: 'pocket', destination: { shelfId: house.vault.id, path: '' } };
   catalogue.automations.put(house.projectId, { name: AFTER_STOCKTAKE, isOn: true, settings }, 'somebody');
-  await house.stocktake(house.source.id);
+  await stocktake();
   await expect.poll(runs, { timeout: 20_000 }).toBe(1);
   const { id } = catalogue.runs.window(house.projectId, { filter: '', limit: 1, offset: 0 }).rows[0]!;
   expect((await endOf(house, id)).run).toMatchObject({ state: 'done', actor: 'automation: proxies-after-stocktake' });
   expect(existsSync(join(house.vault.root, 'Proxies/FOUNDRY-A/A001_C001.mov'))).toBe(true);
-  await house.stocktake(house.source.id);
+  await stocktake();
   await wait(1_000);
   expect(runs()).toBe(1);
 });

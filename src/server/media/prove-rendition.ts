@@ -89,9 +89,11 @@ async function mustBeInPlace(
   const size = smallSize(uprightSize(copy.facts.video));
   const pictured = ({ delay, ...of }: Timed): PictureSource => ({ ...of, rate, size, delaySeconds: isEven ? delay : null });
   const [own, theirs] = [pictured(source), pictured(copy)];
+  const all = isEven ? await allPictures(own, theirs, frames, signal) : null;
   const verdictOf = async (frame: number, isSure = false): Promise<PictureVerdict> => {
     const first = Math.max(0, frame - NEAR);
     const least = frame - first + 1;
+    if (all) return placeOf(all.theirs[frame]!, all.own.slice(first, frame + NEAR + 1), frame - first);
     let around: SmallPicture[];
     let picture: SmallPicture | undefined;
     try {
@@ -127,6 +129,20 @@ async function mustBeInPlace(
   for (const frame of points) if (!signal.aborted) await look(frame);
   if (told === 0) for (const frame of pointsOf(looked, MORE_POINTS)) if (!signal.aborted && !points.includes(frame)) await look(frame);
   return told;
+}
+
+/** All pictures of both, one for one, where reading them from begin to end is sooner done than entering in several places; else null. */
+async function allPictures(
+  own: PictureSource,
+  theirs: PictureSource,
+  frames: number,
+  signal: AbortSignal,
+): Promise<{ readonly own: readonly SmallPicture[]; readonly theirs: readonly SmallPicture[] } | null> {
+  if (!comeOneForOne(own.facts, frames)) return null;
+  const read = async (of: PictureSource) =>
+    await smallPictures({ ...of, delaySeconds: null }, { first: 0, count: frames, least: frames, isSure: true }, signal).catch(() => []);
+  const [pictures, copies] = [await read(own), await read(theirs)];
+  return pictures.length === frames && copies.length === frames ? { own: pictures, theirs: copies } : null;
 }
 
 /** Throws RenditionUnproven where a channel is another, or none, of the source's; what is silent tells nothing. */
@@ -200,6 +216,12 @@ async function similarity(source: Timed, part: Timed, recipe: Recipe, frame: num
 const FEW_FRAMES = 150;
 const FEW_PIXELS = 60 * 1920 * 1080;
 
+/** Whether the pictures of a file are few, and the one of each number is that frame. */
+function comeOneForOne({ video, steadyRate, container, sequence }: MediaFacts, frames: number): boolean {
+  const isFew = frames <= FEW_FRAMES && frames * (video?.width ?? 0) * (video?.height ?? 0) <= FEW_PIXELS;
+  return isFew && steadyRate !== false && container !== 'avi' && (sequence?.missingRuns.length ?? 0) === 0;
+}
+
 /** The least SSIM of all frames, each against the one of its number; null where that takes long, or they do not come one for one. */
 async function similarityOfAll(
   source: EncodeSource,
@@ -208,9 +230,7 @@ async function similarityOfAll(
   frames: number,
   signal: AbortSignal,
 ): Promise<number | null> {
-  const { video, steadyRate, container, sequence } = source.facts;
-  const isFew = frames <= FEW_FRAMES && frames * (video?.width ?? 0) * (video?.height ?? 0) <= FEW_PIXELS;
-  if (!isFew || steadyRate === false || container === 'avi' || recipe.slates || (sequence?.missingRuns.length ?? 0) > 0) return null;
+  if (!comeOneForOne(source.facts, frames) || recipe.slates) return null;
   const filter = comparison(source, recipe, '', 'settb=AVTB,setpts=N*40000');
   const args = [...LOOK_ARGUMENTS, ...withoutLength(sourceArguments(source, recipe)), ...withoutLength(sourceArguments(part, recipe)), '-filter_complex', filter, '-f', 'null', '-']; // prettier-ignore
   const { exitCode, stdout } = await runTool('ffmpeg', args, { signal, timeLimitMs: 600_000 });
