@@ -4,6 +4,7 @@ import { fdir } from 'fdir';
 import { describe, expect, it } from 'vitest';
 import { DEEPEST_NESTING } from '../../src/core/interchange/otio/otio-types';
 import { DEEPEST_BODY, LARGEST_BODY_BYTES, LARGEST_LIST_BYTES } from '../../src/server/api/endpoint';
+import { FINDINGS } from '../../src/core/words/finding-codes';
 import { PROBLEM_CODES } from '../../src/server/errors/problem-codes';
 import { MOST_READERS } from '../../src/server/api/news-desk';
 import { KINDS, type PlanKind } from '../../src/server/kinds/kinds';
@@ -18,6 +19,13 @@ const sources = new fdir()
   .withFullPaths()
   .filter((path) => path.endsWith('.ts') && !path.endsWith('problem-codes.ts'))
   .crawl('src/server')
+  .sync()
+  .map((path) => readFileSync(path, 'utf8'))
+  .join('\n');
+const core = new fdir()
+  .withFullPaths()
+  .filter((path) => path.endsWith('.ts') && !path.endsWith('.test.ts') && !path.endsWith('finding-codes.ts'))
+  .crawl('src/core')
   .sync()
   .map((path) => readFileSync(path, 'utf8'))
   .join('\n');
@@ -88,4 +96,11 @@ it('every flag and variable, with its default', () => {
   expect(unique(rows.map(([flag]) => flag!))).toEqual(unique(flags));
   expect(unique(rows.map(([, variable]) => variable!).filter((name) => name !== '–'))).toEqual(unique(variables));
   for (const [flag, , value] of rows) if (/^[\d.]+$|^data$/.test(value!)) expect([flag, config.includes(`'${value}'`)]).toEqual([flag, true]);
+});
+
+it('every finding is in docs/findings.md as severe as it is told, and is told somewhere', () => {
+  const rows = readFileSync('docs/findings.md', 'utf8').matchAll(/^\| `([a-z0-9-]+)`\s*\| ([a-z, ]+?)\s*\| (.*?)\s*\|$/gm);
+  const told = [...rows].map(([, code, is, title]) => [code, { is: is!.split(', '), title }]);
+  expect(Object.fromEntries(told)).toEqual(FINDINGS);
+  expect(Object.keys(FINDINGS).filter((code) => !sources.includes(`'${code}'`) && !core.includes(`'${code}'`))).toEqual([]);
 });

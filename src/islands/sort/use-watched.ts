@@ -12,10 +12,10 @@ export function useWatched(projectId: string): [readonly Place[], (folders: read
   const client = useQueryClient();
   const { data: project } = useProject(projectId);
   const kept = project?.automations.find(({ name, isOn }) => name === NAME && isOn);
-  const { value, error } = watchedFoldersForm.validate(kept?.settings ?? { folders: [] });
+  const checked = watchedFoldersForm.validate(kept?.settings ?? { folders: [] });
   const put = (folders: readonly Place[]) =>
     void api
       .put(`projects/${projectId}/automations/${NAME}`, { isOn: folders.length > 0, settings: { folders } })
       .then(() => client.invalidateQueries({ queryKey: projectKey(projectId) }), tellError);
-  return [error ? [] : value.folders, put];
+  return [checked.error ? [] : checked.value.folders, put];
 }

@@ -1,5 +1,6 @@
 /** An error that a user can meet, told as problem details (RFC 9457): what, where, and what to do. */
 import type { Finding } from '../../core/words/finding';
+import type { FindingCode } from '../../core/words/finding-codes';
 import { PROBLEM_CODES, TITLES, type ProblemCode } from './problem-codes';
 
 /** Known by a registered symbol: the pages are bundled apart from the entry, so a class may exist twice. */
@@ -11,7 +12,7 @@ export class Problem extends Error {
 
   /** `code`: one of the catalogue; of a file that cannot be read that of the finding which says why. */
   constructor(
-    readonly code: ProblemCode | (string & {}),
+    readonly code: ProblemCode | FindingCode,
     detail: string,
     readonly hint?: string,
     readonly headers: Readonly<Record<string, string>> = {},

@@ -1,4 +1,5 @@
 /** What of a destination only the disk tells: a file in the place of a folder, a name that is longer than any can be. */
+import type { Blocking } from '../../core/planning/plan/destination';
 import { statSync } from 'node:fs';
 import { below, type Place } from '../../core/media/item';
 import { utf8Length } from '../../core/naming/utf8-length';
@@ -9,13 +10,13 @@ const LONGEST_NAME_BYTES = 255;
 const SHOWN_LETTERS = 40;
 
 /** Why nothing can go there, or null. `settings`: of any kind; those without a destination have no problem. */
-export function destinationOnDisk(mounts: Mounts, settings: object): { code: string; message: string; hint: string } | null {
+export function destinationOnDisk(mounts: Mounts, settings: object): Blocking | null {
   const { destination, second, folderName } = settings as { destination?: Place | null; second?: Place | null; folderName?: unknown };
   const own = destination && typeof folderName === 'string' && folderName.trim() !== '' ? below(destination, folderName) : destination;
   return (own && problemOf(mounts, own)) ?? (second && problemOf(mounts, second)) ?? null;
 }
 
-function problemOf(mounts: Mounts, { shelfId, path }: Place): { code: string; message: string; hint: string } | null {
+function problemOf(mounts: Mounts, { shelfId, path }: Place): Blocking | null {
   const names = path.split('/').filter((name) => name !== '');
   const long = names.find((name) => utf8Length(name) > LONGEST_NAME_BYTES);
   if (long !== undefined)

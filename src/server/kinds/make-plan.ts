@@ -1,6 +1,6 @@
 /** From a stage's settings to its plan, through the table of kinds. */
 import { createHash } from 'node:crypto';
-import { blockedBy } from '../../core/planning/plan/destination';
+import { blockedBy, type Blocking } from '../../core/planning/plan/destination';
 import type { Plan } from '../../core/planning/plan/plan';
 import { plural } from '../../core/words/figures';
 import { asItIs, type TextKeeper } from '../../core/planning/plan/plan-text';
@@ -29,7 +29,7 @@ export async function makePlan(
 }
 
 /** Files that another run is about to take are not offered once more. */
-function takenUp(catalogue: Catalogue, { kind, steps }: Plan): { readonly code: string; readonly message: string; readonly hint: string } | null {
+function takenUp(catalogue: Catalogue, { kind, steps }: Plan): Blocking | null {
   if (!KINDS[kind as PlanKind].takesOver) return null;
   const [first] = catalogue.outcomes.alsoTaking(steps);
   if (!first) return null;

@@ -8,6 +8,6 @@ export const WATCHED_FOLDERS = 'watched-folders';
 
 export function watchedFolders(catalogue: Catalogue, projectId: string): readonly Place[] {
   const kept = catalogue.automations.ofProject(projectId).find(({ name, isOn }) => name === WATCHED_FOLDERS && isOn);
-  const { value, error } = watchedFoldersForm.validate(kept?.settings ?? { folders: [] }, { stripUnknown: true });
-  return error ? [] : value.folders;
+  const checked = watchedFoldersForm.validate(kept?.settings ?? { folders: [] }, { stripUnknown: true });
+  return checked.error ? [] : checked.value.folders;
 }

@@ -17,7 +17,7 @@ export function setAutomation(house: House, actor: Actor, { projectId, name, isO
   const form = AUTOMATIONS.get(name);
   if (!form) throw notFound('automation');
   const { error } = form.validate(settings);
-  if (error) throw new Problem('bad-request', `${error.message}.`);
+  if (error) throw new Problem('bad-body', `${error.message}.`);
   house.catalogue.automations.put(id, { name, isOn, settings }, actor);
   house.changed('projects', id);
 }

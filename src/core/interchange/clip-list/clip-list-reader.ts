@@ -1,6 +1,7 @@
 /** Clip lists: CSV text (comma, semicolon or tab; RFC 4180) into a collection of bins and clips, as an OTIO document. */
 import Papa from 'papaparse';
 import { stops, warns, type Finding } from '../../words/finding';
+import type { CodeOf } from '../../words/finding-codes';
 import { formatRate, isRateNumber, rateFromNumber, rateLabel, type Rate } from '../../time/rate';
 import { framesPerDay, parseTimecode } from '../../time/timecode';
 import type { Json, OtioObject } from '../otio/otio-types';
@@ -88,7 +89,7 @@ export function readClipList(text: string, rate: Rate, columns?: ColumnMap): { d
   return { document: collection('', root), findings };
 }
 
-function refusal(code: string, message: string, hint: string) {
+function refusal(code: CodeOf<'stops'>, message: string, hint: string) {
   return { document: null, findings: [stops(code, message, hint, 'line 1')] };
 }
 

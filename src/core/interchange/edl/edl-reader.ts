@@ -3,6 +3,7 @@
  * Source: the list format as published with the CMX 3600; comments and M2 lines are common practice.
  */
 import { stops, warns, notes, type Finding } from '../../words/finding';
+import type { CodeOf } from '../../words/finding-codes';
 import { canDropFrame, nominalFps, rate, type Rate } from '../../time/rate';
 import { framesPerDay, parseTimecode, type Timecode } from '../../time/timecode';
 import type { Speed } from '../../time/retime';
@@ -302,7 +303,7 @@ class EdlLines {
     return speed;
   }
 
-  private differs(event: EdlEvent, code: string, message: string, hint: string): void {
+  private differs(event: EdlEvent, code: CodeOf<'warns'>, message: string, hint: string): void {
     this.findings.push(warns(code, `Event ${event.number} ${message}`, hint, `line ${event.line}`));
   }
 }

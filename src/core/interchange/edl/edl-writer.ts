@@ -5,6 +5,7 @@
  */
 import { fewNames } from '../../words/figures';
 import { notes, warns, type Finding } from '../../words/finding';
+import type { CodeOf } from '../../words/finding-codes';
 import {
   activeReference,
   clipEvents,
@@ -77,10 +78,22 @@ interface Line {
   readonly after: readonly string[];
 }
 
+/** What lists cannot carry is told severely or not. */
+type WriterCode = CodeOf<'warns'> & CodeOf<'notes'>;
+
+/** Tracks of nested timelines that go nowhere. */
+const NOT_INSIDE = {
+  audio: { code: 'edl-nested-sound', what: 'Sound' },
+  video: { code: 'edl-nested-picture', what: 'Picture' },
+  other: { code: 'edl-nested-other', what: 'What is neither picture nor sound' },
+} as const;
+
+const FLATTENED = { audio: 'edl-flattened-audio', video: 'edl-flattened-video', other: 'edl-flattened-other' } as const;
+
 class EdlWriter {
   private readonly reels: ReelNames;
   /** Findings by code, with what they concern. */
-  private readonly found = new Map<string, { message: (count: string) => string; hint?: string; names: string[]; severe: boolean }>();
+  private readonly found = new Map<WriterCode, { message: (count: string) => string; hint?: string; names: string[]; severe: boolean }>();
 
   constructor(
     private readonly timeline: Timeline,
@@ -98,7 +111,7 @@ class EdlWriter {
     });
   }
 
-  private find(code: string, name: string, message: (list: string) => string, severe = true, hint?: string): void {
+  private find(code: WriterCode, name: string, message: (list: string) => string, severe = true, hint?: string): void {
     const entry = this.found.get(code);
     if (entry) entry.names.push(name);
     else this.found.set(code, { message, names: [name], severe, ...(hint === undefined ? {} : { hint }) });
@@ -203,11 +216,9 @@ class EdlWriter {
         );
       else if (!isFlattened)
         this.find('edl-nested-opened', name, (list) => `Nested timelines are written as the events inside them: ${list}.`, false);
-      const others = item.tracks
-        .filter((track) => track.kind !== kind)
-        .map((track) => (track.kind === 'audio' ? 'Sound' : track.kind === 'video' ? 'Picture' : 'What is neither picture nor sound'));
-      for (const what of new Set(others))
-        this.find(`edl-nested-${what.toLowerCase()}`, name, (list) => `${what} inside nested timelines is not written: ${list}.`);
+      const others = item.tracks.filter((track) => track.kind !== kind).map((track) => track.kind);
+      for (const other of new Set(others))
+        this.find(NOT_INSIDE[other].code, name, (list) => `${NOT_INSIDE[other].what} inside nested timelines is not written: ${list}.`);
       const one = (layers: readonly LaidAfter[][]) => (isFlattened ? this.flattened(layers, name, kind) : layers[0]!);
       const inside = isPlain
         ? one(this.layersInside(own, item, place))
@@ -249,7 +260,7 @@ class EdlWriter {
   private flattened(layers: readonly (readonly LaidAfter[])[], name: string, kind: Track['kind']): LaidAfter[] {
     const { laid, covered, lostTransitions } = flatten(kind === 'audio' ? [...layers].reverse() : layers);
     const kept = kind === 'audio' ? 'the first sound' : 'the topmost picture';
-    this.find(`edl-flattened-${kind}`, name, (list) => `Nested timelines with layers are flattened to ${kept} of each moment: ${list}.`, true, 'What lies above may let something below be seen. Compare the result.'); // prettier-ignore
+    this.find(FLATTENED[kind], name, (list) => `Nested timelines with layers are flattened to ${kept} of each moment: ${list}.`, true, 'What lies above may let something below be seen. Compare the result.'); // prettier-ignore
     for (const { event, stand } of covered) this.find('edl-flattened-covered', event?.name ?? stand, (list) => `Covered by layers above, so not written: ${list}.`); // prettier-ignore
     for (const transition of lostTransitions) this.find('edl-cut-transition', transition.name, (list) => `Between layers of a nested timeline, so written as cuts: ${list}.`); // prettier-ignore
     return [...laid];

@@ -7,7 +7,7 @@ import { notes, type Finding } from '../../words/finding';
 import { layMedia, packageTimelines, type PackagedTimeline } from '../package/package-layout';
 import { lessRoom } from '../taking/settings';
 import { mediaFindings, nothingToTake, takenDetail, takenLines, type TakenDetail } from '../taking/taken';
-import { blockedBy, destinationProblem, hiddenProblem, shelfFills } from '../plan/destination';
+import { blockedBy, destinationProblem, hiddenProblem, shelfFills, type Blocking } from '../plan/destination';
 import type { CrateAbout } from './crate-about';
 import type { CrateHolds } from './crate-words';
 import type { CrateCarries, CrateLabel, EnterCopies, LackingClip, RecordCrate } from './crate-label';
@@ -193,7 +193,7 @@ function findProblem(
   root: Place,
   bytes: number,
   context: CrateContext,
-) {
+): Blocking | null {
   if (itemCount === 0) return nothingToTake(settings.timelineIds);
   if (folder === '') return { code: 'no-crate-name', message: 'The crate has no name.', hint: 'Type a name for it.' };
   if (context.exists)

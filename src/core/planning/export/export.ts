@@ -1,7 +1,7 @@
 /** Export: timelines as OTIO, bundles with media, CMX 3600 lists or clip lists, and what each format cannot carry. */
 import { below, type Place } from '../../media/item';
 import { EXPORT_TITLES, type ExportSettings } from './settings';
-import { blockedBy, destinationProblem, hiddenProblem, shelfFills } from '../plan/destination';
+import { blockedBy, destinationProblem, hiddenProblem, shelfFills, type Blocking } from '../plan/destination';
 import type { Plan } from '../plan/plan';
 import type { Snapshot } from '../plan/snapshot';
 import { plural } from '../../words/figures';
@@ -19,7 +19,7 @@ export function planExport(snapshot: Snapshot, settings: ExportSettings, context
   const made = timelines.map((timeline) => EXPORTERS[settings.format].write(out, timeline));
   const steps = made.flatMap((one) => one.steps);
   const bytes = steps.reduce((sum, step) => sum + step.expectedBytes, 0);
-  const problem =
+  const problem: Blocking | null =
     timelines.length === 0
       ? { code: 'no-timeline', message: 'No timeline is chosen.', hint: 'Choose at least one timeline.' }
       : steps.length === 0

@@ -1,5 +1,6 @@
 /** Where new files go: room, rights and names. */
-import { asks, stops, type Finding } from '../../words/finding';
+import { asks, stops, type Finding, type Hindrance } from '../../words/finding';
+import type { CodeOf } from '../../words/finding-codes';
 import { formatBytes } from '../../words/figures';
 import type { ShelfFill } from './plan';
 import type { ShelfSnapshot } from './snapshot';
@@ -24,14 +25,24 @@ export function shelfFills(steps: readonly Step[], shelves: readonly ShelfSnapsh
 }
 
 /** Problems of settings that are merely not made yet. */
-const NOT_YET: ReadonlySet<string> = new Set(['no-destination', 'no-folder-name', 'no-crate-name', 'no-timeline']);
+const NOT_YET = ['no-destination', 'no-folder-name', 'no-crate-name', 'no-timeline'] as const satisfies readonly CodeOf<'asks'>[];
+type NotYet = (typeof NOT_YET)[number];
+
+function isNotYet(code: string): code is NotYet {
+  return (NOT_YET as readonly string[]).includes(code);
+}
+
+/** Why nothing can be written as it stands. */
+export type Blocking = Hindrance<NotYet | CodeOf<'stops'>>;
 
 /** What keeps a plan from running, as a finding. */
-export function blockedBy(problem: { readonly code: string; readonly message: string; readonly hint: string } | null): Finding[] {
+export function blockedBy(problem: Blocking | null): Finding[] {
   if (!problem) return [];
   const { code, message, hint } = problem;
-  return [NOT_YET.has(code) ? asks(code, message, hint) : stops(code, message, hint)];
+  return [isNotYet(code) ? asks(code, message, hint) : stops(code, message, hint)];
 }
+
+type OfDestination = 'no-destination' | 'destination-gone' | 'destination-unplugged' | 'destination-read-only' | 'destination-full';
 
 /** Why nothing can be written to `shelfId`, or null. `less`: what else the sheet offers to make them take less room. */
 export function destinationProblem(
@@ -39,7 +50,7 @@ export function destinationProblem(
   shelfId: string,
   needsBytes: number,
   less: string,
-): { code: string; message: string; hint: string } | null {
+): Hindrance<OfDestination> | null {
   const shelf = shelves.find((entry) => entry.id === shelfId);
   if (!shelf && shelfId !== '') return { code: 'destination-gone', message: 'The shelf they would go to is not on the list any more.', hint: 'Choose another shelf, or put it on the list again.' }; // prettier-ignore
   if (!shelf) return { code: 'no-destination', message: 'No destination is chosen.', hint: 'Choose the shelf the new files go to.' };
@@ -64,7 +75,7 @@ export function hiddenName(path: string): string | null {
 }
 
 /** Why nothing may be put below `path`, or null: stocktakes pass over hidden folders. */
-export function hiddenProblem(path: string): { code: string; message: string; hint: string } | null {
+export function hiddenProblem(path: string): Hindrance<'hidden-folder'> | null {
   const name = hiddenName(path);
   if (name === null) return null;
   return {

@@ -28,7 +28,7 @@ import type { ReadOrder } from '../../rendition/read-order';
 import { isMezzanineGrade, presetFor, presetOf, PRESETS, remainWords, type Preset, type PresetId } from '../../rendition/presets';
 import { notes, warns, type Finding } from '../../words/finding';
 import { fewNames, formatCount, formatDuration, plural } from '../../words/figures';
-import { blockedBy, destinationProblem, hiddenProblem, shelfFills } from '../plan/destination';
+import { blockedBy, destinationProblem, hiddenProblem, shelfFills, type Blocking } from '../plan/destination';
 import type { Plan } from '../plan/plan';
 import type { Snapshot } from '../plan/snapshot';
 import { precondition, type EncodeStep } from '../plan/step';
@@ -144,7 +144,7 @@ export function planProxies(
   const seconds = secondsFor(steps.map(({ facts, recipe }) => ({ pixels: pixelsOf(facts, recipe), pace: rateIn(recipe.presetId).secondsPerPixel })));
   const homes = newHomes(snapshot, settings.asHome && steps.length > 0 ? { [asked.for]: root } : {}, 0);
   const bytes = steps.reduce((sum, { expectedBytes }) => sum + expectedBytes, 0);
-  const problem =
+  const problem: Blocking | null =
     settings.folderName.trim() === ''
       ? { code: 'no-folder-name', message: 'The folder of the new files has no name.', hint: 'Type a name for it.' }
       : ((root && hiddenProblem(root.path)) ??

@@ -2,7 +2,7 @@
 import { below, placeKey, type Place } from '../../media/item';
 import type { AdoptChange } from '../package/adopt';
 import { layMedia, packageTimelines } from '../package/package-layout';
-import { blockedBy, destinationProblem, hiddenProblem, shelfFills } from '../plan/destination';
+import { blockedBy, destinationProblem, hiddenProblem, shelfFills, type Blocking } from '../plan/destination';
 import type { Plan, PlanLine } from '../plan/plan';
 import { asItIs, type TextKeeper } from '../plan/plan-text';
 import type { Snapshot } from '../plan/snapshot';
@@ -73,7 +73,7 @@ export function planPull(
   };
 }
 
-function noFolderName() {
+function noFolderName(): Blocking {
   return { code: 'no-folder-name', message: 'The new folder has no name.', hint: 'Type a name for it.' };
 }
 

@@ -82,13 +82,22 @@ function nestedFindings({ input, settings, placements }: Seen): Finding[] {
   ];
 }
 
+/** The same of the second copy. */
+const SECOND = {
+  'destination-gone': 'second-destination-gone',
+  'destination-unplugged': 'second-destination-unplugged',
+  'destination-read-only': 'second-destination-read-only',
+  'destination-full': 'second-destination-full',
+  'no-destination': 'second-destination-gone',
+} as const;
+
 function secondDestinationFindings({ input, settings, needsBytes }: Seen): Finding[] {
   const { second, action } = settings;
   const root = rootFolder(input, settings);
   if (!second || action !== 'copy' || !settings.destination || root === '') return [];
   const problem = destinationProblem(input.shelves, second.shelfId, needsBytes, ' or fewer clips');
   const more = [...placeFindings(input, { ...second, path: joinPath(second.path, root) }), ...secondFindings(input, settings, root)];
-  return problem ? blockedBy({ code: `second-${problem.code}`, message: `The second copy: ${problem.message}`, hint: 'Choose another shelf for it, or none.' }) : more; // prettier-ignore
+  return problem ? [stops(SECOND[problem.code], `The second copy: ${problem.message}`, 'Choose another shelf for it, or none.')] : more; // prettier-ignore
 }
 
 /** Another instance has half-made files of its own where this one would write. */

@@ -7,7 +7,7 @@ import { presetFor } from '../../rendition/presets';
 import { kindsRead, RENDITION_KINDS, type RenditionKind } from '../../rendition/read-order';
 import { notes, warns, type Finding } from '../../words/finding';
 import { formatBytes, formatCount, plural } from '../../words/figures';
-import { blockedBy, destinationProblem, hiddenProblem, shelfFills } from '../plan/destination';
+import { blockedBy, destinationProblem, hiddenProblem, shelfFills, type Blocking } from '../plan/destination';
 import type { Plan } from '../plan/plan';
 import type { Snapshot } from '../plan/snapshot';
 import { linkStep, type CatalogueChange, type Step } from '../plan/step';
@@ -97,7 +97,7 @@ export function planTakeAlong(
   const roots = { source: rootFor('source'), mezzanine: rootFor('mezzanine'), proxy: rootFor('proxy'), finished: rootFor('finished') };
   const homes = newHomes(snapshot, roots, 1);
   const link = linkStep<TakenAlong>(1, 'clips read the copies from then on', { type: 'taken-along', bases, links });
-  const problem =
+  const problem: Blocking | null =
     (trip && packed && tripProblem(trip, snapshot, packed.sum)) ??
     taken.map((kind) => problemOf(kind, settings.rows[kind], snapshot, files)).find((one) => one !== null) ??
     null;
@@ -147,7 +147,7 @@ function whyNothing(kinds: number, rows: readonly TakeAlongRow[]): string | null
   return rows.some(({ fate }) => fate === 'no room') ? 'There is no room for any of it.' : 'All of it stands there already, or cannot be read now.';
 }
 
-function tripProblem(trip: Trip, snapshot: Snapshot, { room, left }: TripSum) {
+function tripProblem(trip: Trip, snapshot: Snapshot, { room, left }: TripSum): Blocking | null {
   if (trip.folderName.trim() === '') return { code: 'no-folder-name', message: 'The folder on the drive has no name.', hint: 'Type a name for it.' };
   const shelf = driveOf(trip, snapshot);
   // What stands there already needs no room.
@@ -209,7 +209,7 @@ function rowOf({ kind, clip, rendition, insteadOf }: Taking, row: TakeRow, shelf
   return told('copied', '', bytes);
 }
 
-function problemOf(kind: RenditionKind, { destination, folderName }: TakeRow, { shelves }: Snapshot, files: readonly Step[]) {
+function problemOf(kind: RenditionKind, { destination, folderName }: TakeRow, { shelves }: Snapshot, files: readonly Step[]): Blocking | null {
   const shelfId = destination?.shelfId ?? '';
   if (folderName.trim() === '') return { code: 'no-folder-name', message: `The folder of the ${KIND_NOUNS[kind].toLowerCase()} has no name.`, hint: 'Type a name for it.' }; // prettier-ignore
   const needs = files.reduce((sum, step) => sum + (step.to?.shelfId === shelfId ? step.expectedBytes : 0), 0);

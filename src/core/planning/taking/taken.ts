@@ -1,4 +1,5 @@
 /** The media that a plan takes, as its sheet tells it: rows, lines and findings. */
+import type { Blocking } from '../plan/destination';
 import { fewNames } from '../../words/figures';
 import { codecName } from '../../media/codec-traits';
 import { missingFrames, sequenceName } from '../../media/image-sequence';
@@ -72,7 +73,7 @@ export function takenList({ rows, offline }: TakenDetail): TakenLine[] {
   ];
 }
 
-export function nothingToTake(timelineIds: readonly string[]) {
+export function nothingToTake(timelineIds: readonly string[]): Blocking {
   return timelineIds.length === 0
     ? { code: 'no-timeline', message: 'No timeline is chosen.', hint: 'Choose at least one timeline.' }
     : { code: 'nothing-present', message: 'The chosen timelines use no media that is present.', hint: 'Relink first.' };

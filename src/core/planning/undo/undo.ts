@@ -1,7 +1,8 @@
 /** Undo: what a finished run did, taken back, from its journal. Files are removed only while they are what the run made. */
 import type { FileIdentity } from '../../media/identity';
 import { fileName, placeKey, type Place } from '../../media/item';
-import { notes, stops, warns, type Finding } from '../../words/finding';
+import { notes, stops, warns, type Finding, type Hindrance } from '../../words/finding';
+import type { CodeOf } from '../../words/finding-codes';
 import { fewNames, formatCount, plural } from '../../words/figures';
 import { filesOf, linkStep, type CatalogueChange, type CopyOf, type KnownReaders, type Step } from '../plan/step';
 import type { Plan } from '../plan/plan';
@@ -35,7 +36,7 @@ export interface DoneRun {
   /** Other houses that read in the folders of its files, by the word they left there: name of the machine, and when. */
   readonly houses: readonly { readonly name: string; readonly at: string }[];
   /** Why it cannot be taken back any more; absent where it can. */
-  readonly kept?: { readonly code: string; readonly message: string; readonly hint: string };
+  readonly kept?: Hindrance<CodeOf<'stops'>>;
   /** The latest first. */
   readonly stoodOnBy: readonly StandingOnIt[];
 }

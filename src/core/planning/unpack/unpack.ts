@@ -2,7 +2,7 @@
 import type { FileIdentity } from '../../media/identity';
 import { below, fileName } from '../../media/item';
 import { warns, type Finding } from '../../words/finding';
-import { blockedBy, destinationProblem, hiddenName, hiddenProblem, shelfFills } from '../plan/destination';
+import { blockedBy, destinationProblem, hiddenName, hiddenProblem, shelfFills, type Blocking } from '../plan/destination';
 import type { Plan } from '../plan/plan';
 import type { Snapshot } from '../plan/snapshot';
 import type { AdoptChange } from '../package/adopt';
@@ -54,7 +54,7 @@ export function planUnpack(snapshot: Snapshot, settings: UnpackSettings, bundle:
     );
   }
   const bytes = media.reduce((sum, file) => sum + file.bytes, 0);
-  const problem =
+  const problem: Blocking | null =
     findProblem(bundle, settings, unsafe, clash) ?? hiddenProblem(root.path) ?? destinationProblem(snapshot.shelves, root.shelfId, bytes, '');
   const hidden = media.filter((file) => hiddenName(file.path) !== null);
   const others = bundle.files.filter(
@@ -118,7 +118,12 @@ function claims(taken: Set<string>, path: string): boolean {
   return free;
 }
 
-function findProblem(bundle: BundleContent, settings: UnpackSettings, unsafe: readonly { path: string }[], clash: readonly { path: string }[]) {
+function findProblem(
+  bundle: BundleContent,
+  settings: UnpackSettings,
+  unsafe: readonly { path: string }[],
+  clash: readonly { path: string }[],
+): Blocking | null {
   if (bundle.content === null)
     return { code: 'no-content', message: 'There is no content.otio in this file: it is no OTIO bundle.', hint: 'Choose an .otioz file.' };
   if (unsafe[0])
