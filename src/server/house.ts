@@ -9,7 +9,7 @@ import { Catalogue } from './catalogue/catalogue';
 import type { Config } from './config';
 import { DriveBay } from './devices/drive-bay';
 import { Posters } from './media/poster';
-import { Previews } from './media/previews';
+import { PREVIEW_FOLDER, Previews } from './media/previews';
 import { Samples } from './media/samples';
 import { HouseLock } from './catalogue/house-lock';
 import { startedAs } from './catalogue/started-as';
@@ -85,11 +85,27 @@ export class House {
 
   /** All that is kept to be quicker, and can be made again. */
   private registerCaches(): void {
+    // What belongs to a run, its texts and half-made files, is no cache: it goes with the run.
     const at = (name: string) => join(this.config.dataFolder, name);
     this.caches.register(folderCache('posters', 'made again as they are looked at, a moment each', at('posters'), isPictureName));
     this.caches.register(folderCache('previews', 'made again as they are played, about as long as the clip', at('previews'), isPictureName));
+    this.caches.register(
+      folderCache('previews at home', 'made again as they are played, about as long as the clip', () => this.previewHomes(), isPictureName),
+    );
     this.caches.register(folderCache('samples', 'made again as they are asked for, some seconds each', at('samples'), isPictureName));
     this.caches.register(folderCache('uploads', 'sent again by whoever brings them in', at('uploads')));
+  }
+
+  /** Folders of previews in the homes of projects, on drives that are plugged in. */
+  private previewHomes(): string[] {
+    return this.catalogue.projects.list().flatMap(({ homes }) => {
+      try {
+        return homes.cache ? [join(this.mounts.resolve(homes.cache), PREVIEW_FOLDER)] : [];
+      } catch {
+        // Its drive is away, or a link in its place leads elsewhere.
+        return [];
+      }
+    });
   }
 
   /** Outside commands that turn other formats into OTIO; written by whoever runs the server. */

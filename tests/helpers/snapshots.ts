@@ -16,6 +16,7 @@ import type { Told } from '../../src/core/matching/told';
 import { nameKey } from '../../src/core/naming/sort-key';
 import { expectedFrom, type Clip, type Expected } from '../../src/core/project/clip';
 import { activeReference, clipEvents } from '../../src/core/project/timeline';
+import type { Made } from '../../src/core/rendition/recipe';
 import { rate, type Rate } from '../../src/core/time/rate';
 import type { Sharer } from '../../src/core/planning/evidence/proof';
 import { findOffline } from '../../src/core/planning/relink/offline';
@@ -181,4 +182,16 @@ export function relinkIn(from: Snapshot, settings: RelinkSettings): Plan<RelinkD
     { items: from.items.filter((candidate) => mayBe(wanted, candidate)), sharers },
   ]);
   return planRelink(from, settings, offline, new Map(found));
+}
+
+/** The same snapshot with a proxy of some of its clips: by the path of their source, the item that it is. */
+export function withProxies(from: Snapshot, proxies: Readonly<Record<string, Item>>, presetId: Made['presetId'] = 'pocket'): Snapshot {
+  const clips = from.clips.map((clip): Clip => {
+    const proxy = proxies[clip.id];
+    if (!proxy) return clip;
+    const link = { place: proxy.place, url: '', expected: expectedFrom(proxy, fileName(proxy.place.path)) };
+    const made = { presetId, burnIn: false, sourcePrint: null, at: '2026-11-30T00:00:00Z' };
+    return { ...clip, renditions: [...clip.renditions, { id: `proxy ${clip.id}`, kind: 'proxy', links: [link], made }] };
+  });
+  return { ...from, clips, items: [...from.items, ...Object.values(proxies)] };
 }

@@ -1,5 +1,5 @@
 /** What grows is a table: each of these adds something of its own by one entry, and the house does with it what it does with all others. */
-import { mkdtempSync, rmSync, statSync, utimesSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readdirSync, rmSync, statSync, utimesSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Joi from 'joi';
@@ -24,6 +24,7 @@ import { QUESTIONS, type Question } from '../../src/server/questions/questions';
 import { Study } from '../../src/server/questions/study';
 import { makeHouse, type SmallHouse } from '../helpers/small-house';
 import { copyStep, endOf, go, planOf } from '../helpers/trust-house';
+import { PREVIEW_FOLDER } from '../../src/server/media/previews';
 
 let small: SmallHouse;
 beforeEach(() => {
@@ -183,7 +184,19 @@ describe('caches', () => {
   });
 
   it('the house knows its own', async () => {
-    expect((await small.house.caches.now()).map(({ name }) => name)).toEqual(['posters', 'previews', 'samples', 'uploads']);
+    expect((await small.house.caches.now()).map(({ name }) => name)).toEqual(['posters', 'previews', 'previews at home', 'samples', 'uploads']);
+    // A project has them at home on a drive: listed and cleared like any other, what lies beside them stays.
+    const { house, projectId, vault } = small;
+    const home = join(vault.root, 'Caches');
+    mkdirSync(join(home, PREVIEW_FOLDER), { recursive: true });
+    const preview = join(home, PREVIEW_FOLDER, `${'a'.repeat(64)}.mp4`);
+    writeFileSync(preview, 'moving');
+    writeFileSync(join(home, PREVIEW_FOLDER, 'letter.txt'), 'of somebody');
+    house.catalogue.projects.settle(projectId, { cache: { shelfId: vault.id, path: 'Caches' } });
+    const atHome = async () => (await house.caches.now()).find(({ name }) => name === 'previews at home')!;
+    expect(await atHome()).toMatchObject({ files: 1, bytes: 6 });
+    expect(await house.caches.clear('previews at home')).toBe(6);
+    expect([await atHome(), readdirSync(join(home, PREVIEW_FOLDER))]).toMatchObject([{ files: 0 }, ['letter.txt']]);
   });
 });
 

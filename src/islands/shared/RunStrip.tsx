@@ -1,4 +1,5 @@
 import dayjs from 'dayjs';
+import { STOCKTAKE } from '../../core/planning/stocktake/stocktake';
 import { fileName } from '../../core/media/item';
 import { formatBytes, formatCount } from '../../core/words/figures';
 import type { ProjectView } from '../../server/projects/views/project';
@@ -41,11 +42,7 @@ export function RunStrip({ projectId, project }: { projectId: string | null; pro
             <b>{run.title}</b>
             {run.projectId !== projectId && run.projectName !== null && <span className="soft"> · {run.projectName}</span>}
           </a>
-          <span className="soft">
-            {run.figures
-              ? `${formatCount(run.figures.doneFiles)} of ${formatCount(run.figures.files)} files`
-              : `${run.stepsDone} of ${run.steps} steps`}
-          </span>
+          <span className="soft">{progressWords(run)}</span>
           <RunBar run={run} width={220} />
           <span className="mono soft clip">{runSpeed(run)}</span>
           {active.length > 1 && (
@@ -95,6 +92,11 @@ export function RunBar({ run, width }: { run: RunSummary; width: number | string
       <i style={{ width: `${share * 100}%` }} />
     </span>
   );
+}
+
+function progressWords({ kind, figures, steps, stepsDone }: RunSummary): string {
+  if (figures && figures.files > 0) return `${formatCount(figures.doneFiles)} of ${formatCount(figures.files)} files`;
+  return kind === STOCKTAKE ? 'files are being listed' : `${stepsDone} of ${steps} steps`;
 }
 
 function shareOf({ figures, bytes, bytesDone, steps, stepsDone }: RunSummary): number {

@@ -1,12 +1,12 @@
-import { ActionIcon, Button } from '@mantine/core';
+import { ActionIcon, Button, Group } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
-import { formatBytes } from '../../core/words/figures';
+import { formatBytes, formatCount } from '../../core/words/figures';
 import type { ShelfView } from '../../server/stock/views/shelf';
 import { api } from '../shared/api';
 import { copyText } from '../shared/copy-text';
 import { fullDate, shortDate } from '../shared/dates';
 import { plural } from '../shared/figures';
-import { IconDots } from '../shared/icons';
+import { IconDots, IconPause, IconPlay, IconStop } from '../shared/icons';
 import { Menu } from '../shared/Menu';
 import { tell, tellError } from '../shared/notices';
 import { StateSign } from '../shared/StateSign';
@@ -57,23 +57,43 @@ export function ShelfCard({ shelf, chosen, onChoose }: { shelf: ShelfView; chose
       <div className="foot">
         {running ? (
           <>
-            <span className="soft" title={running.current}>
-              {running.doneFiles} of {running.files} read{running.state === 'paused' ? ', paused' : ''}
+            <span className="soft clip" title={running.current}>
+              {running.state === 'paused' ? 'Paused: ' : ''}
+              {running.files === 0 ? 'being listed' : `${formatCount(running.doneFiles)} of ${formatCount(running.files)} read`}
             </span>
-            <Button
-              size="compact-xs"
-              variant="default"
-              onClick={() => act(api.post(`runs/${running.runId}/${running.state === 'paused' ? 'resume' : 'pause'}`))}
-            >
-              {running.state === 'paused' ? 'Resume' : 'Pause'}
-            </Button>
-            <Button size="compact-xs" variant="default" onClick={() => act(api.remove(`shelves/${shelf.id}/stocktake`))}>
-              Stop
-            </Button>
+            <Group gap={6} wrap="nowrap">
+              <ActionIcon
+                size={24}
+                variant="default"
+                aria-label={running.state === 'paused' ? 'Resume' : 'Pause'}
+                title={running.state === 'paused' ? 'Resume the stocktake' : 'Pause the stocktake'}
+                onClick={() => act(api.post(`runs/${running.runId}/${running.state === 'paused' ? 'resume' : 'pause'}`))}
+              >
+                {running.state === 'paused' ? <IconPlay size={13} /> : <IconPause size={13} />}
+              </ActionIcon>
+              <ActionIcon
+                size={24}
+                variant="default"
+                aria-label="Stop"
+                title="Stop the stocktake: what was read is kept"
+                onClick={() => act(api.remove(`shelves/${shelf.id}/stocktake`))}
+              >
+                <IconStop size={12} />
+              </ActionIcon>
+            </Group>
           </>
         ) : (
           <>
-            <span className="soft" title={shelf.stocktakeAt ? `Last stocktake ${fullDate(shelf.stocktakeAt)}` : 'Nothing on it has been read yet'}>
+            <span
+              className="soft"
+              title={
+                shelf.isSilent
+                  ? 'Its drive is looked at until it answers again'
+                  : shelf.stocktakeAt
+                    ? `Last stocktake ${fullDate(shelf.stocktakeAt)}`
+                    : 'Nothing on it has been read yet'
+              }
+            >
               {shelf.isSilent
                 ? 'Does not answer'
                 : !shelf.attached && shelf.seenAt

@@ -1,4 +1,4 @@
-/** A cache that is a folder of files. */
+/** A cache that is a folder of files, or several. */
 import { rm, stat } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { fdir } from 'fdir';
@@ -16,14 +16,19 @@ export async function filesIn(folder: string, isOwn: (name: string) => boolean =
   return files.flatMap(({ path, info }) => (info ? [{ path, bytes: info.size, usedMs: info.mtimeMs }] : []));
 }
 
-export function folderCache(name: string, again: string, folder: string, isOwn?: (name: string) => boolean): Cache {
+/** `folders`: where they are just now. */
+export function folderCache(name: string, again: string, folders: string | (() => readonly string[]), isOwn?: (name: string) => boolean): Cache {
+  const list = async () => {
+    const all = typeof folders === 'string' ? [folders] : [...new Set(folders())];
+    return (await Promise.all(all.map((folder) => filesIn(folder, isOwn)))).flat();
+  };
   return {
     name,
     again,
-    list: () => filesIn(folder, isOwn),
+    list,
     async clear() {
       let freed = 0;
-      for (const { path, bytes, usedMs } of await filesIn(folder, isOwn)) {
+      for (const { path, bytes, usedMs } of await list()) {
         if (path.endsWith('.part') && Date.now() - usedMs < MAKING_MS) continue;
         await rm(path, { force: true });
         freed += bytes;

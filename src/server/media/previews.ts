@@ -17,7 +17,7 @@ const WIDTH = 640;
 const KEY_FRAMES = 12;
 const LONGEST_MS = 900_000;
 /** Hidden, so that no stocktake takes previews for media. */
-const PREVIEW_FOLDER = '.mill-shelf-previews';
+export const PREVIEW_FOLDER = '.mill-shelf-previews';
 /** As the Cache Directory Tagging Specification has it. */
 export const CACHE_TAG =
   'Signature: 8a477f597d28d172789f06886806bc55\n# Previews that Mill Shelf makes anew when they are gone. See https://bford.info/cachedir/\n';
