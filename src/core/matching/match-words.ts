@@ -1,6 +1,6 @@
 /** A match in words: how a file was found, what keeps it from being taken, what was looked for in vain. */
 import { fileName } from '../media/item';
-import { fewNames, formatCount } from '../words/figures';
+import { fewNames, formatCount, plural } from '../words/figures';
 import type { Decision } from './decide';
 import { againstWords, matchedBy, type Judged } from './judge';
 import { reelsAsked } from './reel';
@@ -48,6 +48,6 @@ function inVain({ names, reels }: Told, { shelves, unplugged }: LookedAt): strin
     ...(reelsAsked(reels).length === 0 ? [] : [`reel ${short(reels[0]!)}`]),
   ];
   const what = asked.length > 0 ? asked.join(', ') : 'a file with this timecode';
-  const away = unplugged === 0 ? '' : `; ${unplugged} ${unplugged === 1 ? 'shelf is' : 'shelves are'} unplugged`;
-  return `Looked for ${what}, on ${shelves} ${shelves === 1 ? 'shelf' : 'shelves'}${away}.`;
+  const away = unplugged === 0 ? '' : `; ${plural(unplugged, 'shelf is', 'shelves are')} unplugged`;
+  return `Looked for ${what}, on ${plural(shelves, 'shelf', 'shelves')}${away}.`;
 }

@@ -1,5 +1,6 @@
 /** How light copies and mezzanines are encoded. The names are our own; each says what its pictures keep. */
 import type { MediaFacts, VideoFacts } from '../media/item';
+import { oneOrMany } from '../words/figures';
 
 export const PRESET_IDS = ['courier', 'pocket', 'thread', 'veil', 'bench', 'bench-veil'] as const;
 export type PresetId = (typeof PRESET_IDS)[number];
@@ -191,6 +192,6 @@ export function remainWords(missing: Preset, installed: ReadonlySet<string> | nu
       own.encoder !== missing.encoder &&
       installed?.has(own.encoder),
   ).map(({ name }) => name);
-  if (names.length > 0) return `${names.length === 1 ? 'This preset remains' : 'These presets remain'}: ${names.join(', ')}.`;
+  if (names.length > 0) return `${oneOrMany(names.length, 'This preset remains', 'These presets remain')}: ${names.join(', ')}.`;
   return installed ? 'No preset of this kind remains: install an ffmpeg that has it.' : 'Choose another preset, or install an ffmpeg that has it.';
 }

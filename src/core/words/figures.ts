@@ -27,7 +27,12 @@ const PLURALS = new Intl.PluralRules('en');
 
 /** "4 files", "1 file". */
 export function plural(count: number, one: string, many = `${one}s`): string {
-  return `${formatCount(count)} ${PLURALS.select(count) === 'one' ? one : many}`;
+  return `${formatCount(count)} ${oneOrMany(count, one, many)}`;
+}
+
+/** What agrees with a count that stands elsewhere: "is" or "are". */
+export function oneOrMany(count: number, one: string, many: string): string {
+  return PLURALS.select(count) === 'one' ? one : many;
 }
 
 /** "a, b, c and 2 more". */

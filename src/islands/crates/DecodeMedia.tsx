@@ -3,7 +3,7 @@ import { useMemo, type ReactNode } from 'react';
 import { decodeForm, type DecodeSettings } from '../../core/planning/decode/settings';
 import type { DecodeRow } from '../../core/planning/decode/decode';
 import type { Place } from '../../core/media/item';
-import { formatCount } from '../../core/words/figures';
+import { formatCount, oneOrMany } from '../../core/words/figures';
 import { plural } from '../shared/figures';
 import { Empty } from '../shared/Empty';
 import { InStage } from '../shared/InStage';
@@ -112,7 +112,7 @@ function columnsOf(names: (shelfId: string) => string): readonly Column<DecodeRo
       width: '150px',
       numeric: true,
       cell: ({ frames, isSound }) =>
-        frames === 0 ? <span className="soft">–</span> : `${formatCount(frames)} ${isSound ? 'samples' : frames === 1 ? 'frame' : 'frames'}`,
+        frames === 0 ? <span className="soft">–</span> : `${formatCount(frames)} ${isSound ? 'samples' : oneOrMany(frames, 'frame', 'frames')}`,
     },
     {
       key: 'before',

@@ -1,7 +1,7 @@
 import { Button } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, type ReactNode } from 'react';
-import { formatBytes, formatCount } from '../../core/words/figures';
+import { formatBytes, formatCount, oneOrMany } from '../../core/words/figures';
 import type { OverviewView } from '../../server/projects/views/project';
 import { api } from '../shared/api';
 import { askedOf } from '../shared/asked';
@@ -35,7 +35,7 @@ export function Overview({ projectId }: { projectId: string }) {
       ? 'Nothing in here yet'
       : bad === 0
         ? 'Everything is where it should be'
-        : `${bad} of ${plural(view.clips, 'clip')} ${bad === 1 ? 'needs' : 'need'} attention`;
+        : `${bad} of ${plural(view.clips, 'clip')} ${oneOrMany(bad, 'needs', 'need')} attention`;
   return (
     <>
       <StaleNote asked={askedOf(query)} />
@@ -44,7 +44,7 @@ export function Overview({ projectId }: { projectId: string }) {
         <p className="lead">
           {view.offlineEvents === 0
             ? `All ${view.events} events of the timelines have their media.`
-            : `${view.offlineEvents} of ${view.events} events of the timelines ${view.offlineEvents === 1 ? 'has' : 'have'} no media just now.`}
+            : `${view.offlineEvents} of ${view.events} events of the timelines ${oneOrMany(view.offlineEvents, 'has', 'have')} no media just now.`}
         </p>
       </div>
       <section className="next panel" aria-label="What to do next">

@@ -17,6 +17,7 @@ import { useProject } from '../shared/questions';
 import type { PlanState } from '../shared/use-plan';
 import { OwnPresets } from './OwnPresets';
 import { SampleTable } from './SampleTable';
+import { oneOrMany } from '../../core/words/figures';
 
 const SIZES: readonly (readonly [string, string, PictureSize])[] = [
   ['full', 'Full size', { by: 'full' }],
@@ -142,7 +143,7 @@ export function ProxySheet({ projectId, settings, onChange, state, onBring }: Pr
         {root && elsewhere > 0 && (
           <div className="controls">
             <Button size="xs" variant="default" onClick={() => onBring(preset.for, where)}>
-              Bring {plural(elsewhere, preset.for, noun)} that {elsewhere === 1 ? 'stands' : 'stand'} elsewhere …
+              Bring {plural(elsewhere, preset.for, noun)} that {oneOrMany(elsewhere, 'stands', 'stand')} elsewhere …
             </Button>
           </div>
         )}

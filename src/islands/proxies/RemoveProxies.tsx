@@ -59,7 +59,7 @@ export function RemoveProxies({ projectId, tabs }: { projectId: string; tabs: Re
               label={
                 lost.length > 0
                   ? `Delete the last file of ${fewNames(lost, 5)}`
-                  : `${goOffline === 1 ? '1 clip goes' : `${goOffline} clips go`} offline. Remove them all the same`
+                  : `${plural(goOffline, 'clip goes', 'clips go')} offline. Remove them all the same`
               }
               checked={confirmed}
               onChange={(event) => setYes(event.currentTarget.checked ? reads : '')}

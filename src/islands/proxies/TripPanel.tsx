@@ -3,7 +3,7 @@ import { useTyped } from '../shared/form/use-typed';
 import type { Trip } from '../../core/planning/take-along/settings';
 import type { TripSum } from '../../core/planning/take-along/trip';
 import { RENDITION_KINDS, type RenditionKind } from '../../core/rendition/read-order';
-import { formatBytes, formatDuration, readBytes } from '../../core/words/figures';
+import { formatBytes, formatDuration, readBytes, oneOrMany } from '../../core/words/figures';
 import { plural } from '../shared/figures';
 import { PlacePicker } from '../shared/PlacePicker';
 import { KIND_NAMES } from './TakeKinds';
@@ -54,7 +54,7 @@ export function TripPanel({ trip, sum, invalid, onChange }: Props) {
           value={trip.days}
           onChange={(days) => typeof days === 'number' && onChange({ days })}
         />
-        <span>{trip.days === 1 ? 'day,' : 'days, each'} keeping</span>
+        <span>{oneOrMany(trip.days, 'day,', 'days, each')} keeping</span>
         <BytesInput label="Room kept free a day" empty="1 % of the drive" value={trip.dayBytes} onChange={(dayBytes) => onChange({ dayBytes })} />
         <span>free for work, taking at most</span>
         <BytesInput label="At most on the drive" empty="all the rest" value={trip.mostBytes} onChange={(mostBytes) => onChange({ mostBytes })} />

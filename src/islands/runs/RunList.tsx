@@ -60,7 +60,7 @@ function undoWord(run: RunSummary): string | null {
 
 /** What is running, what failed; resume or undo it; what each did to every file. */
 export function RunList({ projectId }: { projectId: string }) {
-  const runs = useWindow<RunSummary>(['runs', projectId], `runs?project=${projectId}`);
+  const runs = useWindow(['runs', projectId], `runs?project=${projectId}`);
   const live = useLiveRuns();
   const [selected, setSelected] = useAddressPlace('run');
   const [undoing, setUndoing] = useState(false);

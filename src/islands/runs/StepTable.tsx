@@ -84,7 +84,7 @@ export function StepTable({ runId, filter }: { runId: number; filter: string }) 
   const [asked] = useDebouncedValue(filter, 150);
   const columns = useMemo(() => stepColumns(names), [names]);
   // While it goes on the rows in sight are asked for again with every step.
-  const steps = useWindow<StepView>(['runs', 'steps', run?.state, run?.stepsDone], `runs/${runId}/steps?${new URLSearchParams({ filter: asked })}`);
+  const steps = useWindow(['runs', 'steps', run?.state, run?.stepsDone], `runs/${runId}/steps?${new URLSearchParams({ filter: asked })}`);
   return (
     <>
       <VirtualTable

@@ -4,6 +4,7 @@ import { undoForm } from '../../core/planning/undo/settings';
 import { plural } from '../shared/figures';
 import { PlanSheet } from '../shared/PlanSheet';
 import { usePlan } from '../shared/use-plan';
+import { oneOrMany } from '../../core/words/figures';
 
 /** What the undo of one run would remove and put back. Of one run alone: another one has a sheet of its own (`key`). */
 export function UndoSheet({ projectId, runId }: { projectId: string; runId: number }) {
@@ -30,7 +31,7 @@ export function UndoSheet({ projectId, runId }: { projectId: string; runId: numb
 }
 
 function confirmWords(clips: number, last: number, houses: number): string {
-  const reads = clips > 0 ? `${plural(clips, 'clip')} ${clips === 1 ? 'reads' : 'read'} these files. ` : '';
-  if (clips + last === 0) return `${houses === 1 ? 'Another Mill Shelf reads' : 'Others read'} these files. Remove them all the same`;
+  const reads = clips > 0 ? `${plural(clips, 'clip reads', 'clips read')} these files. ` : '';
+  if (clips + last === 0) return `${oneOrMany(houses, 'Another Mill Shelf reads', 'Others read')} these files. Remove them all the same`;
   return last > 0 ? `${reads}Remove the last copy of ${plural(last, 'file')} too` : `${reads}Remove them all the same`;
 }

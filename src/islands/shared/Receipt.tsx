@@ -13,6 +13,7 @@ import { SheetHead } from './SheetHead';
 import { isOver, useLiveRuns } from './news/live-runs';
 import { orderRun, RunButtons, useQuiet } from './RunButtons';
 import { RunBar, runSpeed } from './RunStrip';
+import { oneOrMany } from '../../core/words/figures';
 
 const WORDS: Record<RunSummary['state'], string> = {
   queued: 'waiting',
@@ -113,13 +114,13 @@ export function Receipt({ runId, onBack }: { runId: number; onBack?: () => void 
         </dl>
         {whole > 0 && (
           <div className="note warns">
-            {plural(whole, 'file')} could not be cut and {whole === 1 ? 'was' : 'were'} copied whole; the timelines point at all of it. The list says
-            why.
+            {plural(whole, 'file')} could not be cut and {oneOrMany(whole, 'was', 'were')} copied whole; the timelines point at all of it. The list
+            says why.
           </div>
         )}
         {left > 0 && (
           <div className="note warns">
-            {plural(left, 'file')} {left === 1 ? 'was' : 'were'} left where {left === 1 ? 'it is' : 'they are'}: changed since, or replaced by
+            {plural(left, 'file')} {oneOrMany(left, 'was', 'were')} left where {oneOrMany(left, 'it is', 'they are')}: changed since, or replaced by
             another.
           </div>
         )}

@@ -80,7 +80,7 @@ export function ItemTable({ filter, shelf }: { filter: string; shelf: ShelfView 
   const sort = useOrder('Items', SORTED_BY);
   const filtered = filter.trim() !== '';
   const query = new URLSearchParams({ filter, sort: sort.key, down: String(sort.down) });
-  const items = useWindow<ListedItem>(['items'], shelf ? `shelves/${shelf.id}/items?${query}` : null);
+  const items = useWindow(['items'], shelf ? `shelves/${shelf.id}/items?${query}` : null);
   return (
     <>
       {shownId !== null && gone && <Gone what="The item" onLeave={() => setShown(null)} />}

@@ -38,6 +38,7 @@ import { ClipSheet } from './ClipSheet';
 import { JoinSheet } from './JoinSheet';
 import { goTo } from '../shared/go-to';
 import { Empty } from '../shared/Empty';
+import { oneOrMany } from '../../core/words/figures';
 
 const NO_BINS: BinsView['bins'] = [];
 
@@ -93,7 +94,7 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
   const [words] = useDebouncedValue(filter.trim(), 150);
   // What is looked for is looked for in all bins.
   const query = new URLSearchParams({ filter: words, bin: words === '' ? bin : '', sort: sort.key, down: String(sort.down) });
-  const clips = useWindow<ClipView>(['clips', projectId], `projects/${projectId}/clips?${query}`);
+  const clips = useWindow(['clips', projectId], `projects/${projectId}/clips?${query}`);
   const hidden = useHidden(clips, idOf, ticked);
   const inSight = clips.rows.find((entry) => entry?.id === clipId);
   const { data: apart } = useQuery({
@@ -220,12 +221,12 @@ export function Bins({ projectId, tabs, onOpen }: Props) {
                             done &&
                             tell(
                               'Tidied',
-                              `${unused} unused ${unused === 1 ? 'clip is' : 'clips are'} out of the bins. Files are untouched; Undo brings them back.`,
+                              `${unused} unused ${oneOrMany(unused, 'clip is', 'clips are')} out of the bins. Files are untouched; Undo brings them back.`,
                             ),
                         )
                       }
                     >
-                      Tidy: take {unused} unused {unused === 1 ? 'clip' : 'clips'} out of {bin === '' ? 'all bins' : 'this bin'}
+                      Tidy: take {unused} unused {oneOrMany(unused, 'clip', 'clips')} out of {bin === '' ? 'all bins' : 'this bin'}
                     </Menu.Item>
                   </Menu.Dropdown>
                 </Menu>

@@ -42,7 +42,7 @@ export function ChooseItems({ bin, onClose, onTake }: Props) {
   const [asked] = useDebouncedValue(filter, 150);
   const query = new URLSearchParams({ filter: asked, only: 'media' });
   const list = shelfId === null ? null : `shelves/${shelfId}/items?${query}`;
-  const media = useWindow<Item>(['items'], list);
+  const media = useWindow(['items'], list);
   const total = media.total ?? 0;
   /** All that the filter leaves, whether it was looked at or not. */
   const tickAll = async () => {

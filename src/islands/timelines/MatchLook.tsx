@@ -8,6 +8,7 @@ import { IconCheck, IconChanged, IconCopy, IconMissing } from '../shared/icons';
 import { NameAdditions } from '../shared/NameAdditions';
 import { PathText } from '../shared/PathText';
 import { PlacePicker } from '../shared/PlacePicker';
+import { oneOrMany } from '../../core/words/figures';
 
 export interface MatchChoices {
   readonly take: boolean;
@@ -47,8 +48,8 @@ export function MatchLook({ matches, choices, onChoose, readAt, onReadAt, readin
       {rate && readAt && (
         <div className="note warns">
           <p>
-            {plural(rate.files, 'file')} of {rate.of} {rate.files === 1 ? 'runs' : 'run'} at {rateLabel(rate.rate)} frames a second. The list is read
-            at {rateLabel(readAt)}.
+            {plural(rate.files, 'file')} of {rate.of} {oneOrMany(rate.files, 'runs', 'run')} at {rateLabel(rate.rate)} frames a second. The list is
+            read at {rateLabel(readAt)}.
           </p>
           <p className="hint">
             <Button size="compact-xs" variant="default" onClick={() => onReadAt(rate.rate)}>

@@ -43,6 +43,12 @@ export class Shelves {
       .run(id, name, at);
   }
 
+  /** What a shelf is called, on the list or taken off it. */
+  namer(): (id: string) => string {
+    const names = new Map([...this.list().map(({ id, name }): [string, string] => [id, name]), ...this.retired()]);
+    return (id) => names.get(id) ?? 'unknown shelf';
+  }
+
   /** Names of the shelves that were taken off the list. */
   retired(): Map<string, string> {
     const rows = this.db.prepare('SELECT id, name FROM shelves WHERE retired_at IS NOT NULL').all() as { id: string; name: string }[];

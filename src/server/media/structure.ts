@@ -165,7 +165,7 @@ async function damageOfFrames(first: string, sequence: SequenceFacts, frameBytes
   const numbers = presentNumbers(sequence);
   const empty = numbers.filter((_, index) => frameBytes[index] === 0);
   if (empty[0] !== undefined)
-    return `${plural(empty.length, 'frame')} ${empty.length === 1 ? 'is' : 'are'} empty (0 bytes), the first is ${frameName(sequence, empty[0])}.`;
+    return `${plural(empty.length, 'frame is', 'frames are')} empty (0 bytes), the first is ${frameName(sequence, empty[0])}.`;
   if (!/\.dpx$/i.test(first)) return null;
   const disk = await open(first, 'r');
   try {
@@ -173,7 +173,7 @@ async function damageOfFrames(first: string, sequence: SequenceFacts, frameBytes
     const short = numbers.filter((_, index) => brokenDpx(head, frameBytes[index] ?? 0) !== null);
     // Where all are, their header says something else.
     return short[0] !== undefined && short.length < numbers.length
-      ? `${plural(short.length, 'frame')} ${short.length === 1 ? 'is' : 'are'} cut off, the first is ${frameName(sequence, short[0])}.`
+      ? `${plural(short.length, 'frame is', 'frames are')} cut off, the first is ${frameName(sequence, short[0])}.`
       : null;
   } finally {
     await disk.close();

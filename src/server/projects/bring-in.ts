@@ -25,6 +25,7 @@ import { ClipFinder, type Matched } from './clip-finder';
 import { enterTimeline, keepFigures, readAgain, type TimelineText } from './enter-timeline';
 import { countSources } from './source-counts';
 import { matchSources, type MatchChoice, type Matches } from './match-sources';
+import { plural } from '../../core/words/figures';
 
 export interface BroughtIn {
   readonly timelineIds: string[];
@@ -119,7 +120,7 @@ function matchedAs(sources: readonly (Source | null)[], { clipIds }: EventClips,
   const ids = new Set(sources.flatMap((source, index) => (source && matched?.has(source.key) ? [clipIds[index] ?? ''] : [])));
   if (ids.size === 0) return [];
   const how = [...new Set(sources.flatMap((source) => (source ? (matched?.get(source.key)?.by ?? []) : [])))];
-  const clips = ids.size === 1 ? '1 clip was' : `${ids.size} clips were`;
+  const clips = plural(ids.size, 'clip was', 'clips were');
   return [
     notes(
       MATCHED,

@@ -3,7 +3,7 @@ import { folderOf, placeKey, type Place } from '../../core/media/item';
 import type { ShelfSnapshot } from '../../core/planning/plan/snapshot';
 import { clipState, isInParts, isOffline, LINK_STATES, linksRead, sourceRendition, type LinkState } from '../../core/project/clip';
 import { liesIn } from '../../core/project/reading';
-import { formatBytes, plural, upperFirst } from '../../core/words/figures';
+import { formatBytes, plural, upperFirst, oneOrMany } from '../../core/words/figures';
 import type { Advice, OverviewView, ProjectView } from './views/project';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { LineLink } from '../catalogue/clip-lines';
@@ -186,11 +186,11 @@ function advise(view: ProjectView, shelves: readonly ShelfSnapshot[], missingEve
   if (missing > 0)
     advice.push({
       stage: 'relink',
-      title: `Relink ${missing} missing ${missing === 1 ? 'clip' : 'clips'}`,
+      title: `Relink ${missing} missing ${oneOrMany(missing, 'clip', 'clips')}`,
       why:
         missingEvents === 0
           ? 'No event of a timeline uses them.'
-          : `${missingEvents === 1 ? '1 event of the timelines shows' : `${missingEvents} events of the timelines show`} nothing until the media is back.`,
+          : `${plural(missingEvents, 'event of the timelines shows', 'events of the timelines show')} nothing until the media is back.`,
     });
   const { damaged } = view.states;
   if (damaged > 0)
@@ -203,7 +203,7 @@ function advise(view: ProjectView, shelves: readonly ShelfSnapshot[], missingEve
   if (changed > 0)
     advice.push({
       stage: 'relink',
-      title: `Look at ${changed} changed ${changed === 1 ? 'file' : 'files'}`,
+      title: `Look at ${changed} changed ${oneOrMany(changed, 'file', 'files')}`,
       why: 'Another file stands under the name that was linked.',
     });
   const away = shelves.filter((shelf) => !shelf.attached).map((shelf) => shelf.name);
@@ -211,14 +211,14 @@ function advise(view: ProjectView, shelves: readonly ShelfSnapshot[], missingEve
     advice.push({
       stage: 'shelves',
       title: `Plug in ${away.join(', ')}`,
-      why: view.states.unplugged === 1 ? '1 clip comes back by itself.' : `${view.states.unplugged} clips come back by themselves.`,
+      why: plural(view.states.unplugged, 'clip comes back by itself.', 'clips come back by themselves.'),
     });
   const notRead = view.states['not-read'];
   if (notRead > 0)
     advice.push({
       stage: 'proxies',
       title: 'Look at the read order',
-      why: `It stops before the media of ${plural(notRead, 'clip')}, which therefore ${notRead === 1 ? 'counts' : 'count'} as offline.`,
+      why: `It stops before the media of ${plural(notRead, 'clip')}, which therefore ${oneOrMany(notRead, 'counts', 'count')} as offline.`,
     });
   if (view.timelines > 0) advice.push(...safetyAdvice(view));
   return advice;

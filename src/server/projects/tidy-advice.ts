@@ -1,7 +1,7 @@
 /** Staying tidy: what a project uses from outside its own folder, and what is new where it watches. */
 import { isBelow } from '../../core/media/card';
 import type { Place } from '../../core/media/item';
-import { formatBytes, formatCount, plural } from '../../core/words/figures';
+import { formatBytes, plural } from '../../core/words/figures';
 import type { Advice } from './views/project';
 import type { Catalogue } from '../catalogue/catalogue';
 import type { ProjectRow } from '../catalogue/projects';
@@ -32,7 +32,7 @@ export function tidyAdvice(catalogue: Catalogue, project: ProjectRow, standing: 
     const shelf = catalogue.shelves.get(place.shelfId)?.name ?? 'a shelf';
     advice.push({
       stage: 'sort',
-      title: `Sort ${fresh.files === 1 ? '1 new file' : `${formatCount(fresh.files)} new files`} in ${place.path.split('/').at(-1) || shelf}`,
+      title: `Sort ${plural(fresh.files, 'new file')} in ${place.path.split('/').at(-1) || shelf}`,
       why: `${formatBytes(fresh.bytes)} in a folder that is watched, on ${shelf}.`,
       query: new URLSearchParams({ of: `${place.shelfId}/${place.path}` }).toString(),
     });

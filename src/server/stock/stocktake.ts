@@ -11,6 +11,7 @@ import { enterItem } from './enter-item';
 import { readMarker } from './marker';
 import { readItem, type KnownItem } from './read-item';
 import { walkShelf } from './walk';
+import { oneOrMany } from '../../core/words/figures';
 
 /** How it goes on, or ended. `interrupted`: the drive went away; what was read is kept, nothing was taken for gone. */
 export interface Stocktaking extends Writable<StocktakeFigures> {
@@ -159,12 +160,12 @@ function passedOver(unreadable: readonly string[], closedFolders: readonly strin
       : []),
     ...(unreadable.length > 0
       ? [
-          `${unreadable.length === 1 ? 'A name is' : `${unreadable.length} names are`} no UTF-8 text and ${unreadable.length === 1 ? 'was' : 'were'} passed over, for instance ${unreadable[0]}. Rename what should be seen, then take stock again`,
+          `${unreadable.length === 1 ? 'A name is' : `${unreadable.length} names are`} no UTF-8 text and ${oneOrMany(unreadable.length, 'was', 'were')} passed over, for instance ${unreadable[0]}. Rename what should be seen, then take stock again`,
         ]
       : []),
     ...(closedFolders.length > 0
       ? [
-          `${closedFolders.length === 1 ? 'A folder' : `${closedFolders.length} folders`} could not be opened, so nothing in ${closedFolders.length === 1 ? 'it' : 'them'} counts as gone: ${closedFolders.slice(0, 3).join(', ')}${closedFolders.length > 3 ? ' …' : ''}. Change the rights, then take stock again`,
+          `${closedFolders.length === 1 ? 'A folder' : `${closedFolders.length} folders`} could not be opened, so nothing in ${oneOrMany(closedFolders.length, 'it', 'them')} counts as gone: ${closedFolders.slice(0, 3).join(', ')}${closedFolders.length > 3 ? ' …' : ''}. Change the rights, then take stock again`,
         ]
       : []),
   ];

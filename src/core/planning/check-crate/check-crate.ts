@@ -1,7 +1,7 @@
 /** A crate that was made here is read once more: every file against its manifest, and the lists against theirs. */
 import { CRATE_FORMAT } from '../../archive/archive-formats';
 import type { Place } from '../../media/item';
-import { fewNames, formatCount, plural } from '../../words/figures';
+import { fewNames, formatCount, plural, oneOrMany } from '../../words/figures';
 import { notes, stops, warns, type Finding } from '../../words/finding';
 import type { Plan } from '../plan/plan';
 import { linkStep, type CatalogueChange } from '../plan/step';
@@ -53,7 +53,7 @@ export function planCheckCrate(crate: CrateContent, own: CheckedCrate): Plan<Cra
       ? [
           warns(
             'crate-missing',
-            `${plural(missing.length, 'file')} ${missing.length === 1 ? 'is' : 'are'} listed but missing: ${missing.slice(0, 3).join(', ')}${missing.length > 3 ? ' …' : ''}`,
+            `${plural(missing.length, 'file is', 'files are')} listed but missing: ${missing.slice(0, 3).join(', ')}${missing.length > 3 ? ' …' : ''}`,
             'The others are compared. The crate is no safe copy: make a new one.',
           ),
         ]
@@ -62,7 +62,7 @@ export function planCheckCrate(crate: CrateContent, own: CheckedCrate): Plan<Cra
       ? [
           warns(
             'crate-extra',
-            `${plural(extra.length, 'file')} among its media ${extra.length === 1 ? 'is' : 'are'} in no list: ${fewNames(extra)}.`,
+            `${plural(extra.length, 'file')} among its media ${oneOrMany(extra.length, 'is', 'are')} in no list: ${fewNames(extra)}.`,
             'Take them out of the crate: whoever receives it may refuse it with them.',
           ),
         ]
@@ -86,7 +86,7 @@ export function planCheckCrate(crate: CrateContent, own: CheckedCrate): Plan<Cra
   const stop = findings.find(({ severity }) => severity === 'stops');
   // What is hidden no stocktake lists: that it was found is kept.
   const hidden = extra.filter((path) => path.split('/').some((name) => name.startsWith('.')));
-  const found = `${plural(hidden.length, 'hidden file')} among its media ${hidden.length === 1 ? 'is' : 'are'} in no list: ${fewNames(hidden)}`;
+  const found = `${plural(hidden.length, 'hidden file')} among its media ${oneOrMany(hidden.length, 'is', 'are')} in no list: ${fewNames(hidden)}`;
   const doubt = hidden.length > 0 ? [linkStep<CrateDoubted>(1, 'what was found is kept', { type: 'crate-doubted', crateId: own.id, found })] : [];
   const steps = [...checks, ...doubt, ...(isWhole ? [linkStep<CrateChecked>(1, 'the crate is whole', { type: 'crate-checked', crateId: own.id, root: crate.root })] : [])]; // prettier-ignore
   const there = payloadThere(crate);

@@ -4,8 +4,8 @@ import { activeReference, clipEvents, type ClipEvent, type Timeline } from '../.
 import { fileName } from '../../media/item';
 import { readAddress } from '../../interchange/otio/target-url';
 import { rateLabel, sameRate } from '../../time/rate';
-import { formatBytes, formatCount, plural, upperFirst } from '../../words/figures';
-import { escapeHtml } from '../../words/html';
+import { formatBytes, formatCount, plural, upperFirst, oneOrMany } from '../../words/figures';
+import { escapeHtml, htmlPage } from '../../words/html';
 import { notes, warns, type Finding } from '../../words/finding';
 import type { Plan } from '../plan/plan';
 
@@ -86,7 +86,7 @@ export function planOf(
     kind: 'compare-crates',
     title: `Compare ${before} with ${after}`,
     projectId,
-    headline: { value: differ, of: rows.length, unit: 'files', words: differ === 1 ? 'of media differs' : 'of media differ' },
+    headline: { value: differ, of: rows.length, unit: 'files', words: oneOrMany(differ, 'of media differs', 'of media differ') },
     lines: [
       ...FILE_CHANGES.filter((change) => counts[change] > 0 || change === 'added' || change === 'same').map((change) => ({ label: upperFirst(changeWords(change, against)), files: counts[change] })), // prettier-ignore
       ...timelines.map(({ name, words }) => ({ label: name, text: words })),
@@ -226,14 +226,13 @@ export function compareHtml({ against, before, after, rows, timelines }: Compare
     .filter(({ change }) => change !== 'same' && change !== 'part')
     .map(({ path, change, was, beforeBytes, afterBytes, words }) => `<tr><td><code>${escapeHtml(path)}</code>${was === null ? '' : `<br>was <code>${escapeHtml(was)}</code>`}</td><td>${changeWords(change, against)}${words === undefined ? '' : `: ${words}`}</td><td class="n">${size(beforeBytes)}</td><td class="n">${size(afterBytes)}</td></tr>`); // prettier-ignore
   const cuts = timelines.map(({ name, words }) => `<tr><td>${escapeHtml(name)}</td><td>${escapeHtml(words)}</td></tr>`);
-  return `<!doctype html>
-<html lang="en"><head><meta charset="utf-8"><title>${escapeHtml(before)} and ${escapeHtml(after)}</title>
-<style>body{font:15px/1.5 system-ui,sans-serif;color:#1f2b2a;background:#fffdf8;margin:2rem auto;max-width:64rem;padding:0 1rem}table{border-collapse:collapse;width:100%}td,th{border-bottom:1px solid #ddd5c5;padding:.35rem .5rem;text-align:left;vertical-align:top}code{font-size:12px;overflow-wrap:anywhere}.n{text-align:right;font-variant-numeric:tabular-nums}</style></head><body>
-<h1>${escapeHtml(before)} and ${escapeHtml(after)}</h1>
-<p>${plural(list.length, 'file')} of media ${list.length === 1 ? 'differs' : 'differ'}, ${plural(rows.length - list.length, 'file')} ${rows.length - list.length === 1 ? 'is' : 'are'} the same.</p>
+  return htmlPage(
+    `${before} and ${after}`,
+    `${before} and ${after}`,
+    `<p>${plural(list.length, 'file')} of media ${oneOrMany(list.length, 'differs', 'differ')}, ${plural(rows.length - list.length, 'file is', 'files are')} the same.</p>
 <h2>Timelines</h2><table><tbody>${cuts.join('\n') || '<tr><td>none compared</td></tr>'}</tbody></table>
 <h2>Media that differs</h2><table><thead><tr><th>File</th><th>Difference</th><th class="n">Before</th><th class="n">After</th></tr></thead><tbody>
 ${list.join('\n')}
-</tbody></table></body></html>
-`;
+</tbody></table>`,
+  );
 }

@@ -4,7 +4,7 @@ import { aboutLines } from './crate-about';
 import type { CrateLabel } from './crate-label';
 import type { LinkState } from '../../project/clip';
 import { formatBytes, plural } from '../../words/figures';
-import { escapeHtml } from '../../words/html';
+import { escapeHtml, htmlPage } from '../../words/html';
 
 export interface ReportFile {
   readonly path: string;
@@ -60,11 +60,10 @@ export function crateReport(label: CrateLabel, files: readonly ReportFile[]): st
         `<tr><td><code>${escapeHtml(file.path)}</code></td><td>${escapeHtml(file.how)}</td>${label.keepPaths ? `<td><code>${escapeHtml(file.from)}</code></td>` : ''}<td class="n">${file.bytes}</td><td><code>${file.sha256}</code></td></tr>`,
     )
     .join('\n');
-  return `<!doctype html>
-<html lang="en"><head><meta charset="utf-8"><title>${escapeHtml(label.crateName)}: crate report</title>
-<style>body{font:15px/1.5 system-ui,sans-serif;color:#1f2b2a;background:#fffdf8;margin:2rem auto;max-width:72rem;padding:0 1rem}table{border-collapse:collapse;width:100%}td,th{border-bottom:1px solid #ddd5c5;padding:.35rem .5rem;text-align:left;vertical-align:top}code{font-size:12px;overflow-wrap:anywhere}.n{text-align:right;font-variant-numeric:tabular-nums}</style></head><body>
-<h1>${escapeHtml(label.crateName)}</h1>
-<p>Made from the project <b>${escapeHtml(label.projectName)}</b> (${rateLabel(label.rate)} frames a second) on ${escapeHtml(label.madeAt)}.</p>
+  return htmlPage(
+    `${label.crateName}: crate report`,
+    label.crateName,
+    `<p>Made from the project <b>${escapeHtml(label.projectName)}</b> (${rateLabel(label.rate)} frames a second) on ${escapeHtml(label.madeAt)}.</p>
 ${label.note ? `<p>${escapeHtml(label.note)}</p>` : ''}
 ${aboutTable(label)}
 <p>${files.length + 1} files with this report; beside it ${formatBytes(total)} (${total} bytes). Timelines: ${label.timelineNames.map(escapeHtml).join(', ') || 'none'}.</p>
@@ -72,6 +71,6 @@ ${aboutTable(label)}
 ${decodedWords(label)}
 ${lackTable(label)}<table><thead><tr><th>File</th><th>How</th>${label.keepPaths ? '<th>From</th>' : ''}<th class="n">Bytes</th><th>SHA-256</th></tr></thead><tbody>
 ${rows}
-</tbody></table></body></html>
-`;
+</tbody></table>`,
+  );
 }

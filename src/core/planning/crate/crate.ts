@@ -2,7 +2,7 @@
 import { CRATE_FORMAT } from '../../archive/archive-formats';
 import { below, folderOf, type Place } from '../../media/item';
 import { subtract, totalFrames, type RangeSet } from '../../time/range';
-import { fewNames, formatCount, plural } from '../../words/figures';
+import { fewNames, formatCount, plural, oneOrMany } from '../../words/figures';
 import { notes, type Finding } from '../../words/finding';
 import { layMedia, packageTimelines, type PackagedTimeline } from '../package/package-layout';
 import { lessRoom } from '../taking/settings';
@@ -172,7 +172,7 @@ function handedOnFindings(timelines: readonly PackagedTimeline[], media: UsedMed
       ? [
           notes(
             'crate-no-paths',
-            `${shortened === 1 ? 'One text' : `${formatCount(shortened)} texts`} in the timelines ${shortened === 1 ? 'names' : 'name'} a folder of another system or of this house. Only the file name is kept.`,
+            `${shortened === 1 ? 'One text' : `${formatCount(shortened)} texts`} in the timelines ${oneOrMany(shortened, 'names', 'name')} a folder of another system or of this house. Only the file name is kept.`,
           ),
         ]
       : []),

@@ -2,7 +2,7 @@
 import { fileName, placeKey, type Item } from '../../media/item';
 import { missingFrames, presentNumbers } from '../../media/image-sequence';
 import { subtract, totalFrames, unite, type FrameRange } from '../../time/range';
-import { fewNames, formatBytes, formatCount, plural } from '../../words/figures';
+import { fewNames, formatBytes, formatCount, plural, oneOrMany } from '../../words/figures';
 import { asks, notes, stops, warns, type Finding } from '../../words/finding';
 import type { Plan } from '../plan/plan';
 import { linkStep, precondition, type CatalogueChange, type Step } from '../plan/step';
@@ -126,17 +126,21 @@ function decodeFindings(media: readonly WantedFrames[], offline: readonly string
       ? [
           warns(
             'decode-offline',
-            `${fewNames(offline)} ${offline.length === 1 ? 'is' : 'are'} offline and cannot be decoded.`,
+            `${fewNames(offline)} ${oneOrMany(offline.length, 'is', 'are')} offline and cannot be decoded.`,
             'Relink first, or go on without.',
           ),
         ]
       : []),
     ...(damaged.length > 0
-      ? [warns('decode-damaged', `${fewNames(damaged)} ${damaged.length === 1 ? 'is' : 'are'} known to be damaged.`, 'Decoding tells which frames.')]
+      ? [
+          warns(
+            'decode-damaged',
+            `${fewNames(damaged)} ${oneOrMany(damaged.length, 'is', 'are')} known to be damaged.`,
+            'Decoding tells which frames.',
+          ),
+        ]
       : []),
-    ...(isDone
-      ? [notes('decode-done', `${plural(media.length, 'file')} ${media.length === 1 ? 'was' : 'were'} decoded before and not written to since.`)]
-      : []),
+    ...(isDone ? [notes('decode-done', `${plural(media.length, 'file was', 'files were')} decoded before and not written to since.`)] : []),
   ];
 }
 

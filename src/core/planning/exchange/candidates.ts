@@ -1,8 +1,8 @@
 /** Which items can stand for what an event reads: by reel and timecode, then by name. */
+import { mediaName } from '../../media/media-name';
 import { fileName, placeKey, type Item } from '../../media/item';
 import { foldPath } from '../../naming/fold-path';
 import { splitExtension } from '../../naming/safe-name';
-import { trimEndOf } from '../../naming/trim-end';
 import { endingsOf, stemsOf } from '../../rendition/name-rules';
 import type { FrameRange } from '../../time/range';
 import { expectedFrom } from '../../project/clip';
@@ -50,9 +50,8 @@ function add(map: Map<string, Item[]>, key: string, item: Item): void {
   else map.set(key, [item]);
 }
 
-/** Numbered frames go by what stands before the number. */
-function nameOf({ place, facts: { sequence } }: Item): string {
-  return sequence ? trimEndOf(sequence.prefix, /[._\- ]/) : fileName(place.path);
+function nameOf({ place, facts }: Item): string {
+  return mediaName(facts, fileName(place.path));
 }
 
 /** All that may be of one source. */

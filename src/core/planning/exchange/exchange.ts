@@ -7,7 +7,7 @@ import type { FrameRange } from '../../time/range';
 import type { Rate } from '../../time/rate';
 import { frameToTimecode } from '../../time/timecode';
 import { asks, notes, warns, type Finding } from '../../words/finding';
-import { fewNames, formatCount } from '../../words/figures';
+import { fewNames, formatCount, plural, oneOrMany } from '../../words/figures';
 import { countedRange } from '../package/counted-range';
 import type { Plan } from '../plan/plan';
 import type { Snapshot, TimelineSnapshot } from '../plan/snapshot';
@@ -152,7 +152,7 @@ export function planExchange(
     kind: 'exchange',
     title: timeline ? `Exchange under ${old}` : 'Exchange',
     projectId: snapshot.project.id,
-    headline: { value: exchanged.length, of: rows.length, unit: 'events', words: exchanged.length === 1 ? 'is exchanged' : 'are exchanged' },
+    headline: { value: exchanged.length, of: rows.length, unit: 'events', words: oneOrMany(exchanged.length, 'is exchanged', 'are exchanged') },
     lines: [
       ...(settings.among === 'folder' ? [{ label: 'Files looked at', text: formatCount(looked.length) }] : []),
       ...(looked.length < media.length ? [{ label: 'Pulled parts, left out', text: formatCount(media.length - looked.length) }] : []),
@@ -310,7 +310,7 @@ function judge(
     .map((held) => {
       const lacking = lackingFrames(held, range);
       const isWhole = lacking >= range.end - range.start;
-      const words = lacking === 0 || held.misfits.length > 0 ? [] : [isWhole ? 'none of its frames' : `${formatCount(lacking)} ${sound && source.facts.kind === 'audio' ? 'sample' : 'frame'}${lacking === 1 ? ' lacks' : 's lack'}`]; // prettier-ignore
+      const words = lacking === 0 || held.misfits.length > 0 ? [] : [isWhole ? 'none of its frames' : `${formatCount(lacking)} ${sound && source.facts.kind === 'audio' ? 'sample' : 'frame'}${oneOrMany(lacking, ' lacks', 's lack')}`]; // prettier-ignore
       return { held, lacking, misfits: [...held.misfits, ...words] };
     })
     // Of a reel of a whole day only what reaches into the shot is spoken of.
@@ -381,12 +381,12 @@ function findingsOf(shots: readonly Shot[], settings: ExchangeSettings, isChosen
   const findings: Finding[] = [];
   if (settings.among === 'folder' && settings.place === null) findings.push(asks('no-folder', 'No folder is chosen.', 'Choose the shelf or folder in which they lie.')); // prettier-ignore
   const eight = shots.filter(({ row, held, source }) => row.fate === 'exchanged' && (source?.facts.video?.bitDepth ?? 0) > 8 && (held?.item.facts.video?.bitDepth ?? 99) <= 8); // prettier-ignore
-  if (eight.length > 0) findings.push(warns('eight-bit', `${formatCount(eight.length)} ${eight.length === 1 ? 'event gets' : 'events get'} pictures of 8 bits where they had more.`, 'Colours may band: ask for 10 bits.')); // prettier-ignore
+  if (eight.length > 0) findings.push(warns('eight-bit', `${plural(eight.length, 'event gets', 'events get')} pictures of 8 bits where they had more.`, 'Colours may band: ask for 10 bits.')); // prettier-ignore
   const smaller = shots.filter(({ row, held, source }) => row.fate === 'exchanged' && (source?.facts.video?.height ?? 0) > (held?.item.facts.video?.height ?? 0)); // prettier-ignore
-  if (smaller.length > 0) findings.push(warns('smaller', `${formatCount(smaller.length)} ${smaller.length === 1 ? 'event gets' : 'events get'} a picture of fewer lines.`, 'See that they are no light copies.')); // prettier-ignore
+  if (smaller.length > 0) findings.push(warns('smaller', `${plural(smaller.length, 'event gets', 'events get')} a picture of fewer lines.`, 'See that they are no light copies.')); // prettier-ignore
   const open = shots.filter(({ row }) => ['offered', 'lacks', 'unfit', 'none'].includes(row.fate)).length;
   if (open > 0 && shots.some(({ row }) => row.fate === 'exchanged'))
-    findings.push(notes('some-stay', `${formatCount(open)} of the events ${open === 1 ? 'reads' : 'read'} what ${open === 1 ? 'it' : 'they'} read before.`, 'The list says why, event by event.')); // prettier-ignore
+    findings.push(notes('some-stay', `${formatCount(open)} of the events ${oneOrMany(open, 'reads', 'read')} what ${oneOrMany(open, 'it', 'they')} read before.`, 'The list says why, event by event.')); // prettier-ignore
   if (settings.what === 'picture') findings.push(notes('sound-stays', 'Sound stays as it is.'));
   return findings;
 }

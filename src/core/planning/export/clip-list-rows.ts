@@ -8,6 +8,7 @@ import { rateLabel, sameRate } from '../../time/rate';
 import { frameToTimecode } from '../../time/timecode';
 import { notes, type Finding } from '../../words/finding';
 import type { TimelineSnapshot } from '../plan/snapshot';
+import { oneOrMany } from '../../words/figures';
 
 /** What a clip list of a timeline leaves out. */
 export function clipListFindings({ model }: TimelineSnapshot): Finding[] {
@@ -31,7 +32,7 @@ export function clipListFindings({ model }: TimelineSnapshot): Finding[] {
 }
 
 function count(number: number, word: string): string {
-  return number === 0 ? '' : `${number} ${word}${number === 1 ? '' : 's'}`;
+  return number === 0 ? '' : `${number} ${word}${oneOrMany(number, '', 's')}`;
 }
 
 /** Clips of bins as a clip list: one row a clip, with its marks. */

@@ -1,5 +1,5 @@
 /** Media as an export packs it, and what is said of media that is not there. */
-import { fewNames } from '../../words/figures';
+import { fewNames, oneOrMany } from '../../words/figures';
 import { schemaName, type OtioObject } from '../../interchange/otio/otio-types';
 import { unpackIdentity } from '../../media/identity';
 import { folderOf, type Item } from '../../media/item';
@@ -32,5 +32,5 @@ export function isMedia(reference: OtioObject): boolean {
 export function offline(names: readonly string[], hint: string): Finding {
   const unique = [...new Set(names)];
   const list = fewNames(unique);
-  return warns('media-offline', `${list} ${unique.length === 1 ? 'is' : 'are'} offline.`, hint);
+  return warns('media-offline', `${list} ${oneOrMany(unique.length, 'is', 'are')} offline.`, hint);
 }

@@ -1,6 +1,6 @@
 /** A finish check to keep or print: a page that opens anywhere, and a table. */
 import Papa from 'papaparse';
-import { escapeHtml } from '../../words/html';
+import { escapeHtml, htmlPage } from '../../words/html';
 import type { Plan } from '../plan/plan';
 import type { FinishDetail, FinishRow } from './finish';
 
@@ -26,17 +26,11 @@ export function finishCsv({ detail }: Plan<FinishDetail>, shelfName: ShelfName):
 export function finishHtml({ title, headline, lines, findings, detail }: Plan<FinishDetail>, shelfName: ShelfName): string {
   const open = detail.rows.filter(({ problems }) => problems.length > 0);
   const rows = open.map((row) => `<tr><td class="m">${escapeHtml(row.record)}</td><td>${escapeHtml(row.track)}</td><td>${escapeHtml(row.name)}</td><td>${escapeHtml(wordsOf(row))}</td><td class="m">${escapeHtml(fileOf(row, shelfName))}</td></tr>`); // prettier-ignore
-  return `<!doctype html>
-<html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><title>${escapeHtml(title)}</title>
-<style>
-body{font:15px/1.5 "Atkinson Hyperlegible Next",system-ui,sans-serif;margin:2rem auto;max-width:75rem;padding:0 1rem;color:#1f2b2a;background:#fffdf8}
-table{border-collapse:collapse;width:100%;margin:.5rem 0 1.5rem}th,td{text-align:left;padding:.25rem .6rem;border-bottom:1px solid #ddd5c5;vertical-align:top;overflow-wrap:anywhere}
-.m{font-family:"Atkinson Hyperlegible Mono",ui-monospace,monospace;font-size:13px}tr{break-inside:avoid}@media print{body{margin:0;max-width:none;background:#fff}}
-</style></head><body>
-<h1>${escapeHtml(title)}</h1>
-<p><b>${headline.value} of ${headline.of} events ${escapeHtml(headline.words)}.</b> ${findings.map(({ message }) => escapeHtml(message)).join(' ')}</p>
+  return htmlPage(
+    title,
+    title,
+    `<p><b>${headline.value} of ${headline.of} events ${escapeHtml(headline.words)}.</b> ${findings.map(({ message }) => escapeHtml(message)).join(' ')}</p>
 <table><tbody>${lines.map(({ label, text }) => `<tr><td>${escapeHtml(label)}</td><td>${escapeHtml(text ?? '')}</td></tr>`).join('')}</tbody></table>
-${open.length === 0 ? '' : `<h2>Where not</h2><table><thead><tr><th>Record</th><th>Track</th><th>Event</th><th>Why</th><th>File</th></tr></thead><tbody>${rows.join('\n')}</tbody></table>`}
-</body></html>
-`;
+${open.length === 0 ? '' : `<h2>Where not</h2><table><thead><tr><th>Record</th><th>Track</th><th>Event</th><th>Why</th><th>File</th></tr></thead><tbody>${rows.join('\n')}</tbody></table>`}`,
+  );
 }

@@ -21,7 +21,7 @@ import { isOlder } from '../../rendition/fits';
 import { rateLabel, sameRate, type Rate } from '../../time/rate';
 import { frameToTimecode } from '../../time/timecode';
 import { asks, notes, type Finding } from '../../words/finding';
-import { formatCount } from '../../words/figures';
+import { formatCount, oneOrMany } from '../../words/figures';
 import type { Plan } from '../plan/plan';
 import type { Snapshot } from '../plan/snapshot';
 import { stockOf, type StockView } from '../plan/stock-view';
@@ -77,7 +77,7 @@ export function planFinish(snapshot: Snapshot, { timelineId, countDisabled }: Fi
     kind: 'finish',
     title: timeline ? `Finish check of ${timeline.model.name}` : 'Finish check',
     projectId: snapshot.project.id,
-    headline: { value: ready, of: rows.length, unit: 'events', words: ready === 1 ? 'is ready' : 'are ready' },
+    headline: { value: ready, of: rows.length, unit: 'events', words: oneOrMany(ready, 'is ready', 'are ready') },
     lines: FINISH_PROBLEMS.map((is) => ({ label: PROBLEM_WORDS[is], text: counts[is] === 0 ? 'none' : formatCount(counts[is]) })),
     fills: [],
     findings: findingsOf(timeline !== undefined, rows),
@@ -166,7 +166,7 @@ function problemsOf(
       problems.push({ is: 'rate', words: `${rateLabel(facts.rate)} on a timeline of ${rateLabel(rate)}` });
     if (origin && !sound && isOlder(origin, item, rendition.made ?? null)) problems.push({ is: 'older', words: 'its source was changed since' });
     const lacking = lackingOf(use, item, rendition === source, stock);
-    if (lacking > 0) problems.push({ is: 'frames', words: `${formatCount(lacking)} ${facts.kind === 'audio' ? 'sample' : 'frame'}${lacking === 1 ? '' : 's'} beyond ${fileName(item.place.path)}` }); // prettier-ignore
+    if (lacking > 0) problems.push({ is: 'frames', words: `${formatCount(lacking)} ${facts.kind === 'audio' ? 'sample' : 'frame'}${oneOrMany(lacking, '', 's')} beyond ${fileName(item.place.path)}` }); // prettier-ignore
   }
   return problems;
 }

@@ -8,7 +8,7 @@ import { presetOf } from '../../rendition/presets';
 import { kindsRead } from '../../rendition/read-order';
 import { sameRate } from '../../time/rate';
 import { notes, warns, type Finding } from '../../words/finding';
-import { formatCount, plural } from '../../words/figures';
+import { formatCount, plural, oneOrMany } from '../../words/figures';
 import type { Plan } from '../plan/plan';
 import { shelfNameIn, type Snapshot } from '../plan/snapshot';
 import { linkStep, type CatalogueChange } from '../plan/step';
@@ -105,7 +105,7 @@ export function planGenerations(snapshot: Snapshot, { scope, rendition: kind, re
     kind: 'generations',
     title: `Read ${read === NONE ? `no ${KIND_NOUNS[kind].toLowerCase()}` : `another generation of the ${KIND_NOUNS[kind].toLowerCase()}`}`,
     projectId: snapshot.project.id,
-    headline: { value: changing.length, of: rows.length, unit: 'clips', words: changing.length === 1 ? 'reads another' : 'read another' },
+    headline: { value: changing.length, of: rows.length, unit: 'clips', words: oneOrMany(changing.length, 'reads another', 'read another') },
     lines: [
       { label: 'Generations', text: formatCount(order.length) },
       { label: 'Set back', text: formatCount(change.back.length) },
@@ -273,7 +273,7 @@ function findingsOf(rows: readonly GenerationRow[], kind: Rendition['kind'], { p
   const gone = rows.filter(({ now, then }) => isOffline(then) && !isOffline(now)).length;
   if (gone > 0) findings.push(warns('goes-offline', `${clips(gone)} would have nothing to read.`, 'Plug in what they would read, or choose another generation.')); // prettier-ignore
   const behind = rows.filter(({ isBehind }) => isBehind).length;
-  if (behind > 0) findings.push(notes('something-first', `${clips(behind)} ${behind === 1 ? 'reads' : 'read'} something that comes before ${KIND_NOUNS[kind].toLowerCase()} in the read order.`)); // prettier-ignore
+  if (behind > 0) findings.push(notes('something-first', `${clips(behind)} ${oneOrMany(behind, 'reads', 'read')} something that comes before ${KIND_NOUNS[kind].toLowerCase()} in the read order.`)); // prettier-ignore
   else if (project.readOrder && !kindsRead(project.readOrder).includes(kind)) findings.push(notes('behind-line', `${KIND_NOUNS[kind]} stand behind the line of the read order: none of them is read now.`)); // prettier-ignore
   return findings;
 }

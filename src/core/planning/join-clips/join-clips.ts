@@ -47,7 +47,7 @@ export function planJoinClips(project: { readonly id: string }, groups: readonly
       : [
           notes(
             'count-otherwise',
-            `${apart === 1 ? '1 source keeps' : `${apart} sources keep`} several clips: their timelines count its first frame in different ways.`,
+            `${plural(apart, 'source keeps', 'sources keep')} several clips: their timelines count its first frame in different ways.`,
             'Events would show other frames. Bring those timelines in again to have one clip.',
           ),
         ];

@@ -1,13 +1,13 @@
 /** Renditions made elsewhere: found by their names, linked where frames, rate and timecode agree. */
+import { mediaName } from '../../media/media-name';
 import { fileName, placeKey, samePlace, type Item, type MediaFacts, type Place } from '../../media/item';
 import { foldPath } from '../../naming/fold-path';
 import { splitExtension } from '../../naming/safe-name';
-import { trimEndOf } from '../../naming/trim-end';
 import { sourceRendition, type Clip, type Expected, type MediaLink } from '../../project/clip';
 import { isOwnProxy, misfits, type FittedFacts } from '../../rendition/fits';
 import { endingsOf, isBelowFolder, stemsOf } from '../../rendition/name-rules';
 import { asks, notes, warns, type Finding } from '../../words/finding';
-import { formatCount } from '../../words/figures';
+import { formatCount, plural, oneOrMany } from '../../words/figures';
 import type { Plan } from '../plan/plan';
 import type { Snapshot } from '../plan/snapshot';
 import { linkStep, precondition, type CatalogueChange } from '../plan/step';
@@ -90,7 +90,7 @@ export function planLinkProxies(
     const own = twinnedOf(picture, source);
     const others = twins(own).filter(({ id }) => !isLooked.has(id));
     const fits = (twin: Item) =>
-      stemsOf(nameOf(item.facts, fileName(item.place.path)), endingsOf(settings.endings)).includes(foldPath(splitExtension(nameOf(twin.facts, fileName(twin.place.path)))[0])) && misfits(twin.facts, item.facts, settings.rendition === 'finished' ? 'pictures' : 'elsewhere').length === 0; // prettier-ignore
+      stemsOf(mediaName(item.facts, fileName(item.place.path)), endingsOf(settings.endings)).includes(foldPath(splitExtension(mediaName(twin.facts, fileName(twin.place.path)))[0])) && misfits(twin.facts, item.facts, settings.rendition === 'finished' ? 'pictures' : 'elsewhere').length === 0; // prettier-ignore
     const links = sourceRendition(clip)?.links ?? [];
     return rivalOf(item, own, others.filter(({ place }) => !links.some((link) => samePlace(link.place, place))), fits, shelfName); // prettier-ignore
   };
@@ -124,7 +124,7 @@ export function planLinkProxies(
     kind: 'link-proxies',
     title: `Link ${settings.rendition === 'proxy' ? 'proxies' : settings.rendition === 'mezzanine' ? 'mezzanines' : 'finished pictures'} made elsewhere`,
     projectId: snapshot.project.id,
-    headline: { value: linked.length, of: rows.length, unit: 'clips', words: linked.length === 1 ? 'gets one' : 'get one' },
+    headline: { value: linked.length, of: rows.length, unit: 'clips', words: oneOrMany(linked.length, 'gets one', 'get one') },
     lines: [
       { label: 'Files looked at', text: formatCount(looked.length) },
       { label: 'Linked', files: chosen.size, bytes: [...chosen.values()].reduce((sum, { item }) => sum + item.sizeBytes, 0) },
@@ -167,18 +167,13 @@ function sourceKey({ place, url, expected }: MediaLink): string {
 function stems(items: readonly Item[], endings: readonly string[]): ReadonlyMap<string, readonly Item[]> {
   const out = new Map<string, Item[]>();
   for (const item of items) {
-    for (const stem of stemsOf(nameOf(item.facts, fileName(item.place.path)), endings)) {
+    for (const stem of stemsOf(mediaName(item.facts, fileName(item.place.path)), endings)) {
       const own = out.get(stem);
       if (own) own.push(item);
       else out.set(stem, [item]);
     }
   }
   return out;
-}
-
-/** Numbered frames go by what stands before the number. */
-function nameOf({ sequence }: Pick<MediaFacts, 'sequence'>, name: string): string {
-  return sequence ? trimEndOf(sequence.prefix, /[._\- ]/) : name;
 }
 
 function matchOf(clip: Clip, byStem: ReadonlyMap<string, readonly Item[]>, stock: StockView, settings: LinkProxiesSettings): Match | null {
@@ -188,7 +183,7 @@ function matchOf(clip: Clip, byStem: ReadonlyMap<string, readonly Item[]>, stock
   const source = picture.place && stock.isAttached(picture.place.shelfId) ? stock.itemAt(picture.place) : null;
   if (source && isOwnProxy(source.facts)) return null;
   const facts = factsOf(picture.expected, source);
-  const name = source ? nameOf(source.facts, fileName(source.place.path)) : picture.expected.name;
+  const name = source ? mediaName(source.facts, fileName(source.place.path)) : picture.expected.name;
   const found = byStem.get(foldPath(splitExtension(name)[0])) ?? [];
   const candidates = found
     // A copy of the source is no other rendition of it.
@@ -268,7 +263,7 @@ function findingsOf(rows: readonly FoundRow[], { place, rendition, burnIn }: Lin
   const findings: Finding[] = [];
   if (place === null) findings.push(asks('no-folder', 'No folder is chosen.', 'Choose the shelf or folder in which they lie.'));
   const unfit = rows.filter(({ fate }) => fate === 'unfit');
-  if (unfit.length > 0) findings.push(warns('unfit', `${formatCount(unfit.length)} ${unfit.length === 1 ? 'is' : 'are'} found by name and ${unfit.length === 1 ? 'does' : 'do'} not fit: ${unfit[0]!.why}${unfit.length > 1 ? ', and others' : ''}.`, 'They are not linked.')); // prettier-ignore
+  if (unfit.length > 0) findings.push(warns('unfit', `${plural(unfit.length, 'is', 'are')} found by name and ${oneOrMany(unfit.length, 'does', 'do')} not fit: ${unfit[0]!.why}${unfit.length > 1 ? ', and others' : ''}.`, 'They are not linked.')); // prettier-ignore
   if (rendition !== 'finished' && rows.some(({ fate }) => fate === 'linked'))
     findings.push(notes('compared', 'Before each is linked, five of its pictures are compared with its source, where that is there.'));
   if (burnIn) findings.push(notes('burned-in', 'They are marked as burned in, and never count as clean ones.'));

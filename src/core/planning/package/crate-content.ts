@@ -3,7 +3,7 @@ import type { ArchiveEntry } from '../../archive/archive-format';
 import { CRATE_FORMAT } from '../../archive/archive-formats';
 import { below, type Place } from '../../media/item';
 import type { Rate } from '../../time/rate';
-import { fewNames } from '../../words/figures';
+import { fewNames, oneOrMany } from '../../words/figures';
 import { notes, stops, warns, type Finding } from '../../words/finding';
 import type { Step } from '../plan/step';
 import type { AdoptedTimeline } from './adopt';
@@ -82,7 +82,7 @@ export function tagFindings({ tags, tagSums }: CrateContent): Finding[] {
   const unlisted = [...tagSums.keys()].filter((path) => !listed.has(path));
   const vital = [...altered, ...missing].filter((path) => VITAL.has(path));
   const other = [...altered, ...missing].filter((path) => !vital.includes(path));
-  const are = (paths: readonly string[]) => (paths.length === 1 ? 'is' : 'are');
+  const are = (paths: readonly string[]) => oneOrMany(paths.length, 'is', 'are');
   return [
     ...(vital.length > 0
       ? [

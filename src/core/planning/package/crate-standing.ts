@@ -1,6 +1,6 @@
 /** How a crate stands today: against what it held when it was made, by what the last stocktakes saw. */
 import type { Place } from '../../media/item';
-import { formatCount, plural } from '../../words/figures';
+import { formatCount, plural, oneOrMany } from '../../words/figures';
 
 /**
  * `whole`: every file stands there and is, byte for byte, what it was when it was last read. `unread`: all of them stand
@@ -51,12 +51,12 @@ export function standingWords({ state, files, unread, other, missing, extra, fou
     case 'unread':
       return files === 0
         ? 'its files were not compared yet'
-        : `${plural(unread, 'file')} ${unread === 1 ? 'was' : 'were'} ${isMoved ? 'moved' : 'written'} since and not compared`;
+        : `${plural(unread, 'file was', 'files were')} ${isMoved ? 'moved' : 'written'} since and not compared`;
     case 'changed':
       return [
-        ...(missing > 0 ? [`${formatCount(missing)} of ${plural(files, 'file')} ${missing === 1 ? 'is' : 'are'} missing`] : []),
-        ...(other > 0 ? [`${plural(other, 'file')} ${other === 1 ? 'was' : 'were'} changed`] : []),
-        ...(extra > 0 ? [`${plural(extra, 'file')} ${extra === 1 ? 'was' : 'were'} added that no list of it names`] : []),
+        ...(missing > 0 ? [`${formatCount(missing)} of ${plural(files, 'file')} ${oneOrMany(missing, 'is', 'are')} missing`] : []),
+        ...(other > 0 ? [`${plural(other, 'file was', 'files were')} changed`] : []),
+        ...(extra > 0 ? [`${plural(extra, 'file was', 'files were')} added that no list of it names`] : []),
         ...(missing + other + extra === 0 && found !== null ? [found] : []),
         ...(missing + other + extra === 0 && found === null ? ['what says that it is a crate is missing'] : []),
       ].join(', ');

@@ -27,7 +27,7 @@ import { sizeOf, sizeWords } from '../../rendition/picture-size';
 import type { ReadOrder } from '../../rendition/read-order';
 import { isMezzanineGrade, presetFor, presetOf, PRESETS, remainWords, type Preset, type PresetId } from '../../rendition/presets';
 import { notes, warns, type Finding } from '../../words/finding';
-import { fewNames, formatCount, formatDuration, plural } from '../../words/figures';
+import { fewNames, formatCount, formatDuration, plural, oneOrMany } from '../../words/figures';
 import { blockedBy, destinationProblem, hiddenProblem, shelfFills, type Blocking } from '../plan/destination';
 import type { Plan } from '../plan/plan';
 import type { Snapshot } from '../plan/snapshot';
@@ -163,7 +163,7 @@ export function planProxies(
     kind: 'proxies',
     title: `${asked.for === 'proxy' ? 'Make proxies' : 'Make mezzanines'}: ${asked.name}, ${sizeWords(settings.size)}`,
     projectId: snapshot.project.id,
-    headline: { value: made.length, of: clips.length, unit: 'clips', words: made.length === 1 ? 'gets one' : 'get one' },
+    headline: { value: made.length, of: clips.length, unit: 'clips', words: oneOrMany(made.length, 'gets one', 'get one') },
     lines: [
       { label: 'Made', files: steps.length, bytes },
       ...(seconds === null ? [] : [{ label: 'Takes', text: `about ${formatDuration(seconds)}` }]),
@@ -283,7 +283,7 @@ function fateOfParts(clip: Clip, position: number, state: FileState, stock: Stoc
         ({ part, item }) => !clip.partCopies?.some((own) => own.kind === asked.for && isOfPart(own, part) && isGood(own, item, stock, settings)),
       )
     : here;
-  if (lacking.length === 0) return { fate: 'has one', why: here.length === 1 ? 'its part has one' : 'its parts have them' };
+  if (lacking.length === 0) return { fate: 'has one', why: oneOrMany(here.length, 'its part has one', 'its parts have them') };
   const fates = lacking.map(({ part: { position: at, range }, item }) => {
     const own = fateOfItem(item, [], settings, encoders);
     return { ...own, wanted: own.wanted?.map((one) => ({ ...one, part: { position: at, range } })) };
@@ -370,7 +370,7 @@ function heldFindings(sources: readonly Item[], { slates }: ProxySettings): Find
   const held = sources.flatMap(({ place, facts: { sequence } }) => (sequence && missingFrames(sequence) > 0 ? [{ name: fileName(place.path), count: missingFrames(sequence) }] : [])); // prettier-ignore
   if (held.length === 0) return [];
   const count = held.reduce((sum, own) => sum + own.count, 0);
-  const message = `${fewNames(held.map(({ name }) => name))} ${held.length === 1 ? 'lacks' : 'lack'} ${plural(count, 'picture')}: the one before each stands in its place${slates ? ', with a line that says so' : ''}.`; // prettier-ignore
+  const message = `${fewNames(held.map(({ name }) => name))} ${oneOrMany(held.length, 'lacks', 'lack')} ${plural(count, 'picture')}: the one before each stands in its place${slates ? ', with a line that says so' : ''}.`; // prettier-ignore
   return [warns('held', message, slates ? undefined : 'Have them marked where they are missing, below.')];
 }
 
@@ -394,14 +394,14 @@ function proxyFindings(rows: readonly ProxyRow[], asked: Preset, { burnIn }: Pro
     instead.set(`${preset} ${why}`, own);
   }
   for (const { preset, why, count } of instead.values())
-    findings.push(warns('other-preset', `${clips(count)} ${count === 1 ? 'gets' : 'get'} ${preset} instead of ${asked.name}: ${why}.`));
+    findings.push(warns('other-preset', `${clips(count)} ${oneOrMany(count, 'gets', 'get')} ${preset} instead of ${asked.name}: ${why}.`));
   const cannot = new Map<string, number>();
   for (const { fate, why } of rows) if (fate === 'cannot') cannot.set(why, (cannot.get(why) ?? 0) + 1);
   for (const [why, count] of cannot) {
     const missing = encoders && rows.find((row) => row.fate === 'cannot' && row.why === why && row.preset !== null);
     const preset = missing && PRESETS.find(({ name }) => name === missing.preset);
     findings.push(
-      warns('no-proxy', `${clips(count)} ${count === 1 ? 'gets' : 'get'} none: ${why}.`, preset ? remainWords(preset, encoders) : undefined),
+      warns('no-proxy', `${clips(count)} ${oneOrMany(count, 'gets', 'get')} none: ${why}.`, preset ? remainWords(preset, encoders) : undefined),
     );
   }
   if (burnIn && !isEmpty(burnIn))

@@ -343,11 +343,7 @@ function relinkFindings(rows: readonly RelinkRow[], settings: RelinkSettings, sn
   const changed = rows.filter((row) => row.state === 'changed' && row.chosen === null).length;
   if (changed > 0)
     findings.push(
-      warns(
-        'changed',
-        `${changed} ${changed === 1 ? 'file has' : 'files have'} changed under the same name.`,
-        'Left as they are until you have looked.',
-      ),
+      warns('changed', `${plural(changed, 'file has', 'files have')} changed under the same name.`, 'Left as they are until you have looked.'),
     );
   for (const row of rows) {
     const match = row.matches.find((entry) => entry.itemId === row.chosen);
@@ -370,7 +366,7 @@ function relinkFindings(rows: readonly RelinkRow[], settings: RelinkSettings, sn
     findings.push(
       notes(
         'matched',
-        `${matched} ${matched === 1 ? 'clip is' : 'clips are'} matched by name, reel or timecode. This is no proof.`,
+        `${plural(matched, 'clip is', 'clips are')} matched by name, reel or timecode. This is no proof.`,
         'Compare a few pictures before you run the plan.',
       ),
     );
@@ -378,7 +374,7 @@ function relinkFindings(rows: readonly RelinkRow[], settings: RelinkSettings, sn
     findings.push(
       notes(
         'not-proven',
-        `${agreeing} ${agreeing === 1 ? 'match agrees' : 'matches agree'} in all that is known but cannot be proven.`,
+        `${plural(agreeing, 'match agrees', 'matches agree')} in all that is known but cannot be proven.`,
         'Look at the evidence and accept.',
       ),
     );

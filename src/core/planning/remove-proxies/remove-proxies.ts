@@ -3,7 +3,7 @@ import { placeKey, type Item, type Place } from '../../media/item';
 import { clipState, isOffline, isOfPart, linkState, renditionState, type Clip, type LinkState, type Rendition } from '../../project/clip';
 import { fittingOf, isOlder, misfits } from '../../rendition/fits';
 import { notes, warns, type Finding } from '../../words/finding';
-import { fewNames, formatCount } from '../../words/figures';
+import { fewNames, plural, oneOrMany } from '../../words/figures';
 import type { Plan } from '../plan/plan';
 import type { Snapshot } from '../plan/snapshot';
 import { linkStep, precondition, type CatalogueChange, type RemoveStep } from '../plan/step';
@@ -191,19 +191,19 @@ function removalFindings(rows: readonly RemovalRow[], goOffline: number, lost: r
     findings.push(
       warns(
         'last-file',
-        `${fewNames(lost)} ${lost.length === 1 ? 'loses its' : 'lose their'} last file: no other one of ${lost.length === 1 ? 'it' : 'them'} is on a drive that is plugged in.`,
+        `${fewNames(lost)} ${oneOrMany(lost.length, 'loses its', 'lose their')} last file: no other one of ${oneOrMany(lost.length, 'it', 'them')} is on a drive that is plugged in.`,
         'Plug in the drive with the source first, or keep these.',
       ),
     );
   if (goOffline > 0)
     findings.push(
-      warns('goes-offline', `${goOffline === 1 ? '1 clip goes' : `${formatCount(goOffline)} clips go`} offline: nothing else of ${goOffline === 1 ? 'it' : 'them'} is read.`, 'They come back when their sources do.'), // prettier-ignore
+      warns('goes-offline', `${plural(goOffline, 'clip goes', 'clips go')} offline: nothing else of ${oneOrMany(goOffline, 'it', 'them')} is read.`, 'They come back when their sources do.'), // prettier-ignore
     );
   const held = new Map<string, number>();
   for (const { fate, why } of rows) if (fate === 'stays') held.set(why, (held.get(why) ?? 0) + 1);
-  for (const [why, count] of held) findings.push(warns('stays', `${formatCount(count)} ${count === 1 ? 'stays' : 'stay'}: ${why}.`));
+  for (const [why, count] of held) findings.push(warns('stays', `${plural(count, 'stays', 'stay')}: ${why}.`));
   const shared = rows.filter(({ fate, why }) => fate === 'unlinked' && why.endsWith('reads it')).length;
-  if (shared > 0) findings.push(notes('file-stays', `${shared === 1 ? '1 file stays' : `${formatCount(shared)} files stay`} on the shelf: others read ${shared === 1 ? 'it' : 'them'}.`)); // prettier-ignore
+  if (shared > 0) findings.push(notes('file-stays', `${plural(shared, 'file stays', 'files stay')} on the shelf: others read ${oneOrMany(shared, 'it', 'them')}.`)); // prettier-ignore
   if (rows.some(({ fate }) => fate === 'removed'))
     findings.push(notes('not-undone', 'An undo cannot bring removed files back. They can be made again as long as their sources are there.'));
   return findings;

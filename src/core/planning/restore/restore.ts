@@ -8,6 +8,7 @@ import type { AdoptedTimeline } from '../package/adopt';
 import { checkSteps, payloadThere, tagFindings, type CrateContent, type CrateFiles } from '../package/crate-content';
 import type { Plan } from '../plan/plan';
 import { linkStep, type CatalogueChange } from '../plan/step';
+import { plural, oneOrMany } from '../../words/figures';
 
 /** A project is made of the crate. */
 export interface OpenCrate extends CatalogueChange {
@@ -94,7 +95,7 @@ function restoreFindings(crate: CrateContent, sums: ReadonlyMap<string, string>,
     findings.push(
       warns(
         'crate-timeline-unlisted',
-        `${unlisted.map((timeline) => timeline.name).join(', ')} ${unlisted.length === 1 ? 'is' : 'are'} not in the manifest, so nobody vouches for it: left out.`,
+        `${unlisted.map((timeline) => timeline.name).join(', ')} ${oneOrMany(unlisted.length, 'is', 'are')} not in the manifest, so nobody vouches for it: left out.`,
         'Bring it in by hand on Timelines if you trust it.',
       ),
     );
@@ -115,7 +116,7 @@ function restoreFindings(crate: CrateContent, sums: ReadonlyMap<string, string>,
     findings.push(
       warns(
         'crate-missing',
-        `${missing.length} ${missing.length === 1 ? 'file is' : 'files are'} listed but not there: ${missing.slice(0, 3).join(', ')}${missing.length > 3 ? ' …' : ''}`,
+        `${plural(missing.length, 'file is', 'files are')} listed but not there: ${missing.slice(0, 3).join(', ')}${missing.length > 3 ? ' …' : ''}`,
         'Copy the crate again. Opening goes on with what is there.',
       ),
     );
@@ -123,7 +124,7 @@ function restoreFindings(crate: CrateContent, sums: ReadonlyMap<string, string>,
     findings.push(
       notes(
         'crate-extra',
-        `${extra.length} ${extra.length === 1 ? 'file is' : 'files are'} there but not listed: ${extra.slice(0, 3).join(', ')}${extra.length > 3 ? ' …' : ''}`,
+        `${plural(extra.length, 'file is', 'files are')} there but not listed: ${extra.slice(0, 3).join(', ')}${extra.length > 3 ? ' …' : ''}`,
         'They were added later and are not checked.',
       ),
     );

@@ -6,7 +6,7 @@ import { utf8Length } from '../../naming/utf8-length';
 import { schemeFindings } from '../../scheme/scheme';
 import { readPattern } from '../../scheme/pattern';
 import { asks, notes, stops, warns, type Finding } from '../../words/finding';
-import { fewNames, formatCount } from '../../words/figures';
+import { fewNames, formatCount, plural, oneOrMany } from '../../words/figures';
 import { blockedBy, destinationProblem, hiddenProblem } from '../plan/destination';
 import { namePattern } from './new-name';
 import { COPIED_BEFORE, type Placement } from './placing';
@@ -145,7 +145,7 @@ function namingFindings({ settings, rows }: Seen): Finding[] {
     findings.push(
       notes(
         'same-name',
-        `${numbered === 1 ? '1 file has' : `${formatCount(numbered)} files have`} the name of another: ${settings.clashes === 'number' ? 'numbers set them apart' : `reel or day, else numbers, set them apart`}.`,
+        `${plural(numbered, 'file has', 'files have')} the name of another: ${settings.clashes === 'number' ? 'numbers set them apart' : `reel or day, else numbers, set them apart`}.`,
       ),
     );
   const paths = going.map((row) => joinPath(row.folder, row.newName));
@@ -175,7 +175,7 @@ function namingFindings({ settings, rows }: Seen): Finding[] {
       findings.push(
         notes(
           'equal',
-          `${equal === 1 ? '1 file is' : `${formatCount(equal)} files are`} equal to another byte for byte: clips read that one, and the others stay where they are.`,
+          `${plural(equal, 'file is', 'files are')} equal to another byte for byte: clips read that one, and the others stay where they are.`,
         ),
       );
   }
@@ -188,7 +188,7 @@ function ruleFindings({ input, settings, placements, rows }: Seen): Finding[] {
     findings.push(
       warns(
         'rule-behind',
-        `"${name}" gets nothing: ${takenBefore === 1 ? '1 file that fits goes' : `${formatCount(takenBefore)} files that fit go`} to a folder before it.`,
+        `"${name}" gets nothing: ${plural(takenBefore, 'file that fits goes', 'files that fit go')} to a folder before it.`,
         'The first rule that fits wins: move the folder up.',
         id,
       ),
@@ -198,14 +198,14 @@ function ruleFindings({ input, settings, placements, rows }: Seen): Finding[] {
     findings.push(
       warns(
         'no-rule',
-        `${rest === 1 ? '1 file fits' : `${formatCount(rest)} files fit`} no rule.`,
+        `${plural(rest, 'file fits', 'files fit')} no rule.`,
         `They go to "${settings.scheme.rest}". Drag them to a folder, or change a rule.`,
       ),
     );
   const known = new Set(placements.map(({ unit }) => unit.id));
   const lost = settings.exceptions.filter(({ unitId }) => !known.has(unitId)).length;
   if (lost > 0)
-    findings.push(notes('exception-gone', `${lost} of the files moved by hand ${lost === 1 ? 'is' : 'are'} not among what is sorted now.`));
+    findings.push(notes('exception-gone', `${lost} of the files moved by hand ${oneOrMany(lost, 'is', 'are')} not among what is sorted now.`));
   return findings;
 }
 
@@ -221,7 +221,7 @@ function paperFindings({ input, placements }: Seen): Finding[] {
     return [
       notes(
         'papers-stay',
-        `All media leaves ${folder.path} on ${shelf}. ${fewNames(left.map((path) => fileName(path)))} ${left.length === 1 ? 'stays' : 'stay'} there.`,
+        `All media leaves ${folder.path} on ${shelf}. ${fewNames(left.map((path) => fileName(path)))} ${oneOrMany(left.length, 'stays', 'stay')} there.`,
         'Sort the folder instead of the project to take everything in it.',
         folder.path,
       ),
@@ -263,7 +263,7 @@ function leftFindings({ items, chosen }: SortInput, placements: readonly Placeme
   const left = beside.filter(({ place }) => !going.has(placeKey(place)));
   if (left.length === 0) return [];
   const names = fewNames(left.map(({ place }) => fileName(place.path)));
-  return [notes('left-beside', `${names} ${left.length === 1 ? 'lies beside these and stays' : 'lie beside these and stay'}: no file of that name is sorted.`, 'Sort the folder instead of clips to take everything in it.')]; // prettier-ignore
+  return [notes('left-beside', `${names} ${oneOrMany(left.length, 'lies beside these and stays', 'lie beside these and stay')}: no file of that name is sorted.`, 'Sort the folder instead of clips to take everything in it.')]; // prettier-ignore
 }
 
 function fileFindings({ input, settings, rows, placements }: Seen): Finding[] {
@@ -273,16 +273,14 @@ function fileFindings({ input, settings, rows, placements }: Seen): Finding[] {
     if (stays !== null && stays !== 'in its place' && stays !== COPIED_BEFORE && !stays.startsWith('equal to '))
       why.set(stays, (why.get(stays) ?? 0) + files);
   for (const [reason, files] of why)
-    findings.push(
-      warns('stays', `${formatCount(files)} ${files === 1 ? 'file stays' : 'files stay'} where ${files === 1 ? 'it is' : 'they are'}: ${reason}.`),
-    );
+    findings.push(warns('stays', `${plural(files, 'file stays', 'files stay')} where ${oneOrMany(files, 'it is', 'they are')}: ${reason}.`));
   findings.push(...leftFindings(input, placements));
   const before = rows.reduce((sum, { stays, files }) => sum + (stays === COPIED_BEFORE ? files : 0), 0);
   if (before > 0)
     findings.push(
       notes(
         'copied-before',
-        `${before === 1 ? '1 file was' : `${formatCount(before)} files were`} copied here before, as checksums prove: ${before === 1 ? 'it is' : 'they are'} not copied again.`,
+        `${plural(before, 'file was', 'files were')} copied here before, as checksums prove: ${oneOrMany(before, 'it is', 'they are')} not copied again.`,
       ),
     );
   const open = rows.filter(({ openBy, stays }) => openBy !== null && stays === null);
@@ -299,10 +297,12 @@ function fileFindings({ input, settings, rows, placements }: Seen): Finding[] {
     .filter(({ member }) => input.others.has(`${member.place.shelfId}\n${member.place.path}`)).length;
   if (others > 0 && settings.action === 'move')
     findings.push(
-      notes('others-follow', `${formatCount(others)} of these files ${others === 1 ? 'is' : 'are'} used by other projects too: their clips follow.`),
+      notes(
+        'others-follow',
+        `${formatCount(others)} of these files ${oneOrMany(others, 'is', 'are')} used by other projects too: their clips follow.`,
+      ),
     );
   const pasted = rows.filter(({ kind, stays }) => (kind === 'card' || kind === 'folder') && stays === null).length;
-  if (pasted > 0)
-    findings.push(notes('whole', `${pasted === 1 ? '1 folder stays' : `${formatCount(pasted)} folders stay`} whole, as camera cards do.`));
+  if (pasted > 0) findings.push(notes('whole', `${plural(pasted, 'folder stays', 'folders stay')} whole, as camera cards do.`));
   return findings;
 }

@@ -2,7 +2,7 @@
 import Papa from 'papaparse';
 import { fileName } from '../../media/item';
 import { formatBytes, formatCount } from '../../words/figures';
-import { escapeHtml } from '../../words/html';
+import { escapeHtml, htmlPage } from '../../words/html';
 import type { Plan } from '../plan/plan';
 import type { SortDetail } from './sort';
 import type { SortRow, TreeFolder } from './sort-rows';
@@ -35,23 +35,16 @@ export function sortHtml(plan: Plan<SortDetail>, shelfName: ShelfName, destinati
   const now = [...new Set(detail.now.map(({ shelfId }) => shelfId))].map((id) => `<h3>${escapeHtml(shelfName(id))}</h3>${tree(detail.now.filter(({ shelfId }) => shelfId === id))}`); // prettier-ignore
   const renamed = detail.rows.filter((row) => row.stays === null && row.oldName !== row.newName);
   const stays = detail.rows.filter((row) => row.stays !== null && row.stays !== 'in its place');
-  return `<!doctype html>
-<html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><title>${escapeHtml(title)}</title>
-<style>
-body{font:15px/1.5 "Atkinson Hyperlegible Next",system-ui,sans-serif;margin:2rem auto;max-width:75rem;padding:0 1rem;color:#1f2b2a;background:#fffdf8}
-table{border-collapse:collapse;width:100%;margin:.5rem 0 1.5rem}th,td{text-align:left;padding:.25rem .6rem;border-bottom:1px solid #ddd5c5;vertical-align:top;overflow-wrap:anywhere}
-.n{text-align:right;white-space:nowrap;font-variant-numeric:tabular-nums}.two{display:grid;grid-template-columns:1fr 1fr;gap:2rem}.m{font-family:"Atkinson Hyperlegible Mono",ui-monospace,monospace;font-size:13px}
-li{margin:.2rem 0}@media(max-width:50rem){.two{grid-template-columns:1fr}}
-</style></head><body>
-<h1>${escapeHtml(title)}</h1>
-<p>A plan: nothing was done yet.</p>
+  return htmlPage(
+    title,
+    title,
+    `<p>A plan: nothing was done yet.</p>
 <table><tbody>${lines.map(({ label, files, bytes, text }) => `<tr><td>${escapeHtml(label)}</td><td class="n">${files === undefined ? '' : `${formatCount(files)} files`}</td><td class="n">${bytes === undefined ? escapeHtml(text ?? '') : formatBytes(bytes)}</td></tr>`).join('')}</tbody></table>
 ${findings.length > 0 ? `<h2>To read before it runs</h2><ul>${findings.map(({ message, hint }) => `<li>${escapeHtml(message)} ${escapeHtml(hint ?? '')}</li>`).join('')}</ul>` : ''}
 <div class="two"><section><h2>Now</h2>${now.join('')}</section><section><h2>Then</h2><h3>${escapeHtml(destination)}</h3>${tree(detail.then)}</section></div>
 ${list('Get another name', renamed, shelfName, (row) => `${escapeHtml(row.newName)}<br>${escapeHtml(row.renamed.join(', '))}`)}
-${list('Stay where they are', stays, shelfName, (row) => escapeHtml(row.stays ?? ''))}
-</body></html>
-`;
+${list('Stay where they are', stays, shelfName, (row) => escapeHtml(row.stays ?? ''))}`,
+  );
 }
 
 function tree(folders: readonly TreeFolder[]): string {

@@ -6,7 +6,7 @@ import { atHome, rootOf } from '../../rendition/homes';
 import { presetFor } from '../../rendition/presets';
 import { kindsRead, RENDITION_KINDS, type RenditionKind } from '../../rendition/read-order';
 import { notes, warns, type Finding } from '../../words/finding';
-import { formatBytes, formatCount, plural } from '../../words/figures';
+import { formatBytes, formatCount, plural, oneOrMany } from '../../words/figures';
 import { blockedBy, destinationProblem, hiddenProblem, shelfFills, type Blocking } from '../plan/destination';
 import type { Plan } from '../plan/plan';
 import type { Snapshot } from '../plan/snapshot';
@@ -259,9 +259,9 @@ function findingsOf(
   const findings: Finding[] = [];
   const clips = (count: number) => plural(count, 'clip');
   if (rows.proxy.isTaken && lacking > 0)
-    findings.push(warns('lacking-proxies', `${clips(lacking)} ${lacking === 1 ? 'has' : 'have'} no proxy${spoiled > 0 ? `, of which ${formatCount(spoiled)} would lose colours or alpha in 8 bits` : ''}.`, `Make them first${trip ? ' to have more fit' : ''}: what cannot stand 8 bits gets a preset that keeps it.`)); // prettier-ignore
+    findings.push(warns('lacking-proxies', `${clips(lacking)} ${oneOrMany(lacking, 'has', 'have')} no proxy${spoiled > 0 ? `, of which ${formatCount(spoiled)} would lose colours or alpha in 8 bits` : ''}.`, `Make them first${trip ? ' to have more fit' : ''}: what cannot stand 8 bits gets a preset that keeps it.`)); // prettier-ignore
   const cannot = list.filter(({ fate }) => fate === 'cannot').length;
-  if (cannot > 0) findings.push(warns('cannot-take', `${formatCount(cannot)} ${cannot === 1 ? 'cannot be read now and stays' : 'cannot be read now and stay'} behind.`, 'Plug in their shelves, or relink them, then look again.')); // prettier-ignore
+  if (cannot > 0) findings.push(warns('cannot-take', `${plural(cannot, 'cannot be read now and stays', 'cannot be read now and stay')} behind.`, 'Plug in their shelves, or relink them, then look again.')); // prettier-ignore
   if (list.some(({ fate }) => fate === 'copied')) findings.push(notes('reads-copies', 'Their clips read the copies then. What they read before stays where it is; an undo points back at it.')); // prettier-ignore
   return findings;
 }

@@ -4,7 +4,7 @@ import { renditionState, sourceRendition, type Clip, type Rendition } from '../.
 import type { RenditionKind } from '../../rendition/read-order';
 import { framesToSeconds } from '../../time/convert';
 import { warns, type Finding } from '../../words/finding';
-import { formatDuration, plural } from '../../words/figures';
+import { formatDuration, plural, oneOrMany } from '../../words/figures';
 import type { ShelfSnapshot, Snapshot } from '../plan/snapshot';
 import { stockOf } from '../plan/stock-view';
 import type { ClipScope } from '../taking/clip-scope';
@@ -137,7 +137,7 @@ function tripFindings({ givenUp, left }: TripSum): Finding[] {
   const many = (count: number) => plural(count, 'clip');
   const read = (seconds: number) => (seconds > 0 ? `, ${formatDuration(seconds)} of the timelines` : '');
   const findings: Finding[] = [];
-  if (left.clips > 0) findings.push(warns('no-room-for', `${many(left.clips)}${read(left.seconds)}, ${left.clips === 1 ? 'stays' : 'stay'} behind for want of room: offline on the way.`, 'Take a larger drive, keep less of it free, or make proxies first.')); // prettier-ignore
-  if (givenUp.clips > 0) findings.push(warns('given-up', `${many(givenUp.clips)}${read(givenUp.seconds)}, ${givenUp.clips === 1 ? 'goes' : 'go'} along lighter than what is read here.`)); // prettier-ignore
+  if (left.clips > 0) findings.push(warns('no-room-for', `${many(left.clips)}${read(left.seconds)}, ${oneOrMany(left.clips, 'stays', 'stay')} behind for want of room: offline on the way.`, 'Take a larger drive, keep less of it free, or make proxies first.')); // prettier-ignore
+  if (givenUp.clips > 0) findings.push(warns('given-up', `${many(givenUp.clips)}${read(givenUp.seconds)}, ${oneOrMany(givenUp.clips, 'goes', 'go')} along lighter than what is read here.`)); // prettier-ignore
   return findings;
 }

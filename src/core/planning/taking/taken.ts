@@ -1,6 +1,6 @@
 /** The media that a plan takes, as its sheet tells it: rows, lines and findings. */
 import type { Blocking } from '../plan/destination';
-import { fewNames } from '../../words/figures';
+import { fewNames, plural, oneOrMany } from '../../words/figures';
 import { codecName } from '../../media/codec-traits';
 import { missingFrames, sequenceName } from '../../media/image-sequence';
 import { fileName, placeKey, type Place } from '../../media/item';
@@ -102,7 +102,7 @@ export function mediaFindings(
   for (const state of LINK_STATES) {
     const own = media.offline.filter((entry) => entry.state === state);
     if (own.length === 0) continue;
-    const word = state === 'changed' ? 'has another file under its name' : `${own.length === 1 ? 'is' : 'are'} ${state.replace('-', ' ')}`;
+    const word = state === 'changed' ? 'has another file under its name' : `${oneOrMany(own.length, 'is', 'are')} ${state.replace('-', ' ')}`;
     const list = fewNames(own.map((entry) => entry.clip.name));
     const events = own.reduce((sum, entry) => sum + entry.events, 0);
     findings.push(
@@ -137,17 +137,14 @@ export function mediaFindings(
   const short = media.items.filter((used) => used.shortHandles).length;
   if (short > 0)
     findings.push(
-      notes(
-        'short-handles',
-        `${short} ${short === 1 ? 'file ends' : 'files end'} before the full handle; the handle is as long as the media allows.`,
-      ),
+      notes('short-handles', `${plural(short, 'file ends', 'files end')} before the full handle; the handle is as long as the media allows.`),
     );
   const others = otherTimelinesUsing(snapshot, settings, media);
   if (others.length > 0)
     findings.push(
       warns(
         'other-timelines',
-        `${others.join(', ')} ${others.length === 1 ? 'uses' : 'use'} other parts of these files.`,
+        `${others.join(', ')} ${oneOrMany(others.length, 'uses', 'use')} other parts of these files.`,
         'Choose it as well if those parts are needed.',
       ),
     );

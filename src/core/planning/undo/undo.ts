@@ -3,7 +3,7 @@ import type { FileIdentity } from '../../media/identity';
 import { fileName, placeKey, type Place } from '../../media/item';
 import { notes, stops, warns, type Finding, type Hindrance } from '../../words/finding';
 import type { CodeOf } from '../../words/finding-codes';
-import { fewNames, formatCount, plural } from '../../words/figures';
+import { fewNames, formatCount, plural, oneOrMany } from '../../words/figures';
 import { filesOf, linkStep, type CatalogueChange, type CopyOf, type KnownReaders, type Step } from '../plan/step';
 import type { Plan } from '../plan/plan';
 
@@ -130,7 +130,7 @@ export function planUndo(
       ? [
           notes(
             'undo-was-there',
-            `${run.wasThere} ${run.wasThere === 1 ? 'file was' : 'files were'} there before that run, equal to its own: ${run.wasThere === 1 ? 'it stays' : 'they stay'}.`,
+            `${plural(run.wasThere, 'file was', 'files were')} there before that run, equal to its own: ${oneOrMany(run.wasThere, 'it stays', 'they stay')}.`,
           ),
         ]
       : []),
@@ -193,10 +193,10 @@ function doneSince({ files }: StandingOnIt): string {
 }
 
 function usedFinding({ project, clips, lost }: AffectedProject): Finding {
-  const which = `${plural(clips, 'clip')} of "${project}" ${clips === 1 ? 'reads' : 'read'} files that would be removed.`;
+  const which = `${plural(clips, 'clip')} of "${project}" ${oneOrMany(clips, 'reads', 'read')} files that would be removed.`;
   if (lost.length === 0)
     return warns('undo-used', `${which} Each has another file on a drive that is plugged in.`, 'They read that afterwards, or relink them.', project);
-  const last = `${fewNames(lost)} ${lost.length === 1 ? 'has' : 'have'} no other file on a drive that is plugged in.`;
+  const last = `${fewNames(lost)} ${oneOrMany(lost.length, 'has', 'have')} no other file on a drive that is plugged in.`;
   return warns('undo-used', `${which} ${last}`, 'They will be offline afterwards.', project);
 }
 

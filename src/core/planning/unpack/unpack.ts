@@ -1,4 +1,5 @@
 /** Unpack: the media of an OTIO bundle goes onto a shelf, its timeline into the project. */
+import { foldPath } from '../../naming/fold-path';
 import type { FileIdentity } from '../../media/identity';
 import { below, fileName } from '../../media/item';
 import { warns, type Finding } from '../../words/finding';
@@ -8,7 +9,7 @@ import type { Snapshot } from '../plan/snapshot';
 import type { AdoptChange } from '../package/adopt';
 import { linkStep, type Step } from '../plan/step';
 import type { UnpackSettings } from './settings';
-import { plural } from '../../words/figures';
+import { plural, oneOrMany } from '../../words/figures';
 
 /** What the server read of the bundle. */
 export interface BundleContent {
@@ -30,7 +31,7 @@ export function planUnpack(snapshot: Snapshot, settings: UnpackSettings, bundle:
   const root = below(settings.destination ?? { shelfId: '', path: '' }, settings.folderName.trim());
   const media = bundle.files.filter((file) => file.path.startsWith('media/') && !file.path.endsWith('/'));
   const unsafe = media.filter((file) => !isSafe(file.path));
-  const taken = new Set(bundle.taken.map(folded));
+  const taken = new Set(bundle.taken.map(foldPath));
   const clash = media.filter((file) => isSafe(file.path) && !claims(taken, file.path));
   const steps: Step[] = media.map((file) => ({
     action: 'copy',
@@ -66,7 +67,7 @@ export function planUnpack(snapshot: Snapshot, settings: UnpackSettings, bundle:
       ? [
           warns(
             'bundle-hidden',
-            `${hidden.length} of its files ${hidden.length === 1 ? 'has a hidden name' : 'have hidden names'}: stocktakes pass over them, so their clips count as missing.`,
+            `${hidden.length} of its files ${oneOrMany(hidden.length, 'has a hidden name', 'have hidden names')}: stocktakes pass over them, so their clips count as missing.`,
             'Rename them once they are unpacked, then relink.',
             hidden[0].path,
           ),
@@ -76,7 +77,7 @@ export function planUnpack(snapshot: Snapshot, settings: UnpackSettings, bundle:
       ? [
           warns(
             'bundle-extra',
-            `${plural(others.length, 'file')} beside the timeline and media/ ${others.length === 1 ? 'is' : 'are'} left in the bundle.`,
+            `${plural(others.length, 'file')} beside the timeline and media/ ${oneOrMany(others.length, 'is', 'are')} left in the bundle.`,
             'Take them out by hand, if you need them: a bundle is a ZIP file.',
             others[0]!.path,
           ),
@@ -107,14 +108,9 @@ function isSafe(path: string): boolean {
   return path.split('/').every((part) => part !== '' && part !== '.' && part !== '..') && !/[\\\u0000-\u001f]|^[A-Za-z]:/.test(path);
 }
 
-/** Names that differ only in letter case would be one file on many drives. */
-function folded(path: string): string {
-  return path.normalize('NFC').toLowerCase();
-}
-
 function claims(taken: Set<string>, path: string): boolean {
-  const free = !taken.has(folded(path));
-  taken.add(folded(path));
+  const free = !taken.has(foldPath(path));
+  taken.add(foldPath(path));
   return free;
 }
 

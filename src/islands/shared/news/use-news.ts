@@ -11,6 +11,7 @@ import { dependsOn, projectHere } from './depends';
 import { joinLine } from './join-line';
 import { lostSince } from './line-state';
 import { forgetRuns, isOver, putRun } from './live-runs';
+import { oneOrMany } from '../../../core/words/figures';
 
 export function useNews(): void {
   const client = useQueryClient();
@@ -67,7 +68,7 @@ function announce(run: RunSummary): void {
       ? 'is done'
       : run.state === 'cancelled'
         ? 'was cancelled'
-        : `ended with ${run.failed} failed ${run.failed === 1 ? 'step' : 'steps'}`;
+        : `ended with ${run.failed} failed ${oneOrMany(run.failed, 'step', 'steps')}`;
   tell(`${run.title} ${words}`, run.state === 'failed' ? 'Its receipt says why and what to do.' : undefined);
   if (document.hidden && 'Notification' in window && Notification.permission === 'granted') {
     // Every tab tells it; the browser shows it once.

@@ -2,7 +2,7 @@
 import { keepPreviousData, useQueries } from '@tanstack/react-query';
 import { useCallback, useRef, useState } from 'react';
 import type { Window } from '../../../core/lists/list-window';
-import { api } from '../api';
+import { api, type Answer } from '../api';
 import type { Asked } from '../asked';
 
 const PAGE_ROWS = 100;
@@ -13,6 +13,9 @@ function fetchPage<Row>(path: string, body: object | undefined, offset: number, 
   if (body) return api.postTo(path, { ...body, limit, offset }, signal);
   return api.getFrom(`${path}${path.includes('?') ? '&' : '?'}limit=${limit}&offset=${offset}`, signal);
 }
+
+/** What the list at an address holds, by the table of routes. */
+type RowAt<Path extends string> = Answer<'GET', Path> extends Window<infer Row> ? Row : never;
 
 export interface ListWindow<Row> {
   /** The same for the same list, filter and order; null while there is none. */
@@ -32,6 +35,8 @@ export interface ListWindow<Row> {
  * `path` of the list with its filter and order, null while there is none to ask; `key` begins its cache key, so that news
  * renews it. `body`: what a list that is posted is asked with.
  */
+export function useWindow<const Path extends string>(key: readonly unknown[], path: Path | null): ListWindow<RowAt<Path>>;
+export function useWindow<Row>(key: readonly unknown[], path: string | null, body: object): ListWindow<Row>;
 export function useWindow<Row>(key: readonly unknown[], path: string | null, body?: object): ListWindow<Row> {
   const list = path === null ? null : `${path} ${JSON.stringify(body) ?? ''}`;
   const [seen, setSeen] = useState({ list, first: 0, last: 0 });

@@ -4,7 +4,6 @@ import type { FramesStep } from '../../../core/planning/plan/step';
 import { below, joinPath } from '../../../core/media/item';
 import type { MadeFrame, OutcomeFile, StepOutcome } from '../../catalogue/runs';
 import { identify, standingAt } from '../../stock/identify';
-import { runCopy } from '../../files/copy-files';
 import { StepFailure, StepStopped } from '../../errors/explain-error';
 import { ensureFolder } from '../made/folders';
 import { partPath } from '../../stock/part-name';
@@ -13,6 +12,8 @@ import { publish } from '../made/safe-write';
 import { twinFramePart } from '../made/twin-parts';
 import type { Executor, StepContext } from '../step-context';
 import { copyWhole, takeOver } from '../copy/copy';
+import { plural } from '../../../core/words/figures';
+import { hashOf } from '../made/hash-of';
 
 /**
  * Numbered frames, each copied and read back. Each must be the one the plan saw, and is journalled before it gets its
@@ -34,7 +35,7 @@ export const copyFrames: Executor<FramesStep> = async (step, context) => {
   return {
     bytes: files.reduce((sum, file) => sum + file.bytes, 0),
     files,
-    checked: there === 0 ? made : `${made}; ${there} ${there === 1 ? 'was' : 'were'} there already, compared`,
+    checked: there === 0 ? made : `${made}; ${plural(there, 'was', 'were')} there already, compared`,
   };
 };
 
@@ -109,10 +110,4 @@ async function copyFrame(
   } finally {
     await rm(part, { force: true }).catch(() => undefined);
   }
-}
-
-async function hashOf(path: string, context: StepContext): Promise<string> {
-  const { sha256, stopped } = await runCopy({ write: null, target: path, control: context.control });
-  if (stopped) throw new StepStopped();
-  return sha256;
 }

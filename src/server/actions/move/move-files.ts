@@ -17,6 +17,7 @@ import { explainError, StepFailure } from '../../errors/explain-error';
 import { grownFolders } from './grown-folders';
 import { partName } from '../../stock/part-name';
 import { NO_LINKS } from '../made/folders';
+import { foldPath } from '../../../core/naming/fold-path';
 
 export interface MoveContext {
   readonly catalogue: Catalogue;
@@ -129,7 +130,7 @@ function isSameFile(a: BigIntStats, b: BigIntStats): boolean {
 
 /** Whether two paths differ only in how their letters are written. */
 function isRewritten(from: string, to: string): boolean {
-  return from !== to && from.normalize('NFC').toLowerCase() === to.normalize('NFC').toLowerCase();
+  return from !== to && foldPath(from) === foldPath(to);
 }
 
 /** Tells what is still to be done of each pair. Throws StepFailure where it is not what the plan saw. */

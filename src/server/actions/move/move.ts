@@ -13,6 +13,7 @@ import { checkPrecondition } from '../made/precondition';
 import type { Executor, StepContext } from '../step-context';
 import { copyWhole } from '../copy/copy';
 import { copyFrames } from '../frames/frames';
+import { hashOf } from '../made/hash-of';
 
 /** A source that was changed after it was copied stays, and is told of. */
 export const moveFile: Executor<MoveStep> = async (step, context) => {
@@ -131,10 +132,4 @@ async function takenBack(step: MoveStep, context: StepContext): Promise<StepOutc
   await context.change(() => context.catalogue.transaction(() => follow(step, context.catalogue)));
   if (standingAt(copy)) await unlink(copy);
   return nothing;
-}
-
-async function hashOf(path: string, context: StepContext): Promise<string> {
-  const { sha256, stopped } = await runCopy({ write: null, target: path, control: context.control });
-  if (stopped) throw new StepStopped();
-  return sha256;
 }

@@ -15,8 +15,7 @@ export const finishKind = defineKind<FinishSettings, FinishDetail>()({
   rows: { sorts: ['record'], of: finishWindow },
   toTell: (plan) => ({ ...plan.detail, rows: [] }),
   toKeep(plan, _settings, catalogue) {
-    const names = new Map([...catalogue.shelves.list().map(({ id, name }): [string, string] => [id, name]), ...catalogue.shelves.retired()]);
-    const nameOf = (id: string) => names.get(id) ?? 'unknown shelf';
+    const nameOf = catalogue.shelves.namer();
     const own = plan;
     return { csv: () => finishCsv(own, nameOf), html: () => finishHtml(own, nameOf) };
   },

@@ -7,6 +7,7 @@ import type { ChangeMaker } from '../../actions/step-context';
 import { defineKind } from '../kind';
 import { noProject } from '../project-snapshot';
 import type { JoinClipsDetail } from '../../../core/planning/join-clips/join-clips';
+import { plural } from '../../../core/words/figures';
 
 /** What takes it back. */
 interface UnjoinClips extends CatalogueChange {
@@ -31,7 +32,7 @@ const unjoinClips: ChangeMaker<UnjoinClips> = {
   toTell: (change) => ({ ...change, joined: null }) as CatalogueChange,
   make({ joined }, { catalogue, runId }) {
     const back = catalogue.joins.unjoin(catalogue.runs.get(runId)?.projectId ?? '', joined);
-    return { bytes: 0, checked: back === 1 ? '1 clip is as it was' : `${back} clips are as they were` };
+    return { bytes: 0, checked: plural(back, 'clip is as it was', 'clips are as they were') };
   },
 };
 

@@ -2,7 +2,7 @@ import { planPull } from '../../../core/planning/pull/pull';
 import { pullForm, type PullSettings } from '../../../core/planning/pull/settings';
 import { below } from '../../../core/media/item';
 import { warns, type Finding } from '../../../core/words/finding';
-import { plural } from '../../../core/words/figures';
+import { plural, oneOrMany } from '../../../core/words/figures';
 import { defineKind } from '../kind';
 import { projectSnapshot } from '../project-snapshot';
 import { standingIn } from '../standing';
@@ -25,6 +25,6 @@ export const pullKind = defineKind<PullSettings, TakenDetail>()({
 
 /** What a run left that did not come to its end: the same once more would stand beside it. */
 function leftThere({ id, files }: { readonly id: number; readonly files: number }): Finding {
-  const message = `Run ${id} broke off and left ${plural(files, 'file')} of these in that folder: the new ones would stand beside ${files === 1 ? 'it' : 'them'} under other names.`;
+  const message = `Run ${id} broke off and left ${plural(files, 'file')} of these in that folder: the new ones would stand beside ${oneOrMany(files, 'it', 'them')} under other names.`;
   return warns('left-there', message, `Resume run ${id}, or undo it, which takes them away. Or choose another folder.`);
 }

@@ -84,7 +84,7 @@ const makeFolders: ChangeMaker<MakeFolders> = {
       for (const folder of folders) await ensureFolder(folder, context);
     },
   },
-  make: ({ folders }) => ({ bytes: 0, checked: folders.length === 1 ? '1 folder made' : `${folders.length} folders made` }),
+  make: ({ folders }) => ({ bytes: 0, checked: plural(folders.length, 'folder made', 'folders made') }),
 };
 
 const removeEmptied: ChangeMaker<RemoveEmptied> = {
@@ -103,7 +103,7 @@ const removeEmptied: ChangeMaker<RemoveEmptied> = {
         left ??= stillIn(folder, places);
       }
     }
-    const checked = removed === 1 ? '1 empty folder removed' : `${removed} empty folders removed`;
+    const checked = plural(removed, 'empty folder removed', 'empty folders removed');
     return { bytes: 0, checked: left === null ? checked : `${checked}; ${left}` };
   },
 };

@@ -19,8 +19,7 @@ export const sortKind = defineKind<SortSettings, SortDetail>()({
   begun: ({ projectId, detail }, { projects }) => projects.sortInto(projectId!, detail.ownFolder),
   rows: { sorts: ['path', 'name', 'size'], of: sortWindow },
   toKeep(plan, { destination }, catalogue) {
-    const names = new Map([...catalogue.shelves.list().map(({ id, name }): [string, string] => [id, name]), ...catalogue.shelves.retired()]);
-    const nameOf = (id: string) => names.get(id) ?? 'unknown shelf';
+    const nameOf = catalogue.shelves.namer();
     const own = plan;
     return {
       csv: () => sortCsv(own, nameOf, nameOf(destination?.shelfId ?? '')),

@@ -24,6 +24,7 @@ import type { ChangeMaker } from '../../actions/step-context';
 import { defineKind } from '../kind';
 import { projectSnapshot } from '../project-snapshot';
 import { standingIn } from '../standing';
+import { plural } from '../../../core/words/figures';
 
 /** Links as they were; those that point elsewhere by now are left so. */
 interface TakenBack extends CatalogueChange {
@@ -55,7 +56,7 @@ const takenAlong: ChangeMaker<TakenAlong> = {
       catalogue.clips.relink(renditionId, position, linkTo(item, now.url));
       catalogue.sources.choose(renditionId, position, true);
     }
-    const checked = `${back.length === 1 ? '1 link points' : `${back.length} links point`} at the copies${left > 0 ? `, ${left} changed meanwhile and left` : ''}`;
+    const checked = `${plural(back.length, 'link points', 'links point')} at the copies${left > 0 ? `, ${left} changed meanwhile and left` : ''}`;
     return { bytes: 0, checked, back: { type: 'taken-back', links: back } satisfies TakenBack };
   },
 };
@@ -75,7 +76,7 @@ const takenBack: ChangeMaker<TakenBack> = {
       catalogue.sources.choose(renditionId, position, false);
       went++;
     }
-    return { bytes: 0, checked: went === 1 ? '1 link as it was' : `${went} links as they were` };
+    return { bytes: 0, checked: plural(went, 'link as it was', 'links as they were') };
   },
 };
 
