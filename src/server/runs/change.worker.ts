@@ -51,6 +51,8 @@ export default async function change({ config, runId, ordinals, together, silent
     };
     open.mounts.reload();
     const { catalogue, mounts } = open;
+    // A drive that does not answer is met here: within the transaction it would hold the catalogue of everybody.
+    for (const { id } of catalogue.shelves.list()) mounts.rootOf(id);
     const context = { catalogue, places: mounts, runId, journal: () => catalogue.runs.steps(runId) };
     const rows = ordinals.map((ordinal) => catalogue.runs.step(runId, ordinal));
     if (together) return { left: await actionOf(rows[0]!.step).together!.work(rows, context, MAKERS) };

@@ -11,7 +11,7 @@ import { silentDrives } from '../threads/silent-drives';
 const PATIENCE_MS = 3_000;
 const MOST_BEHIND_MS = 15_000;
 /** What answered so long ago answers. */
-const FRESH_MS = 250;
+const FRESH_MS = 1_000;
 const ROUND_MS = 1_000;
 /** Folders that nobody asked for so long are not looked at any more. */
 const ASKED_WITHIN_MS = 120_000;
@@ -28,8 +28,15 @@ class Crew {
   private readonly waiting = new Map<number, { readonly folder: string; readonly sinceMs: number }>();
   private asked = 0;
 
+  /** It cannot be started, or ended for a fault of ours. */
+  isBroken = false;
+
   constructor() {
     this.worker.unref();
+    this.worker.on('error', (error) => {
+      this.isBroken = true;
+      log.error({ error }, 'the thread that looks at drives ended');
+    });
   }
 
   ask(folder: string): number {
@@ -112,6 +119,7 @@ class Looker {
   }
 
   private crewNow(): Crew {
+    if (this.crew?.isBroken) this.crew = null;
     return (this.crew ??= new Crew());
   }
 
