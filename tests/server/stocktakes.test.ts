@@ -71,6 +71,18 @@ describe('a stocktake', () => {
     expect(view()).toMatchObject({ doneFiles: FILES, readFiles: FILES - kept });
   });
 
+  it('of a shelf that was taken off the list is not gone on with', async () => {
+    const { runner, catalogue } = small.house;
+    const id = begin();
+    await untilSomeAreRead();
+    runner.cancel(id);
+    await runner.finished(id);
+    catalogue.shelves.retire(small.source.id, '2026-12-01T00:00:00Z');
+    runner.resume(id);
+    expect((await runner.finished(id)).state).toBe('failed');
+    expect(catalogue.runs.step(id, 0).message).toContain('taken off the list');
+  });
+
   it('whose drive goes away fails with words, and is taken again', async () => {
     const { runner } = small.house;
     const id = begin();

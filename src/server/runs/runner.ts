@@ -40,10 +40,14 @@ const SILENT_GRACE_MS = 5_000;
 const LONG_BUSY_MS = 5_000;
 const BEING_UNDONE = 'Left out, because this run is being undone.';
 
+const noMatter = () => undefined;
+
 export class Runner {
   private readonly live = new Map<number, LiveRun>();
   private readonly driving = new Map<number, Promise<void>>();
   private readonly turns: Turns;
+  /** Work of steps that were given up, or failed: over when it resolves. */
+  private readonly leftBehind = new Map<string, Promise<void>>();
 
   constructor(
     private readonly config: Config,
@@ -381,6 +385,9 @@ export class Runner {
       return this.journal(live, () =>
         runs.fail(live.id, ordinal, 'skipped', 'Left out, because a step before it failed. Mend that, then resume the run.', now()),
       );
+    const key = `${live.id} ${ordinal}`;
+    // Given up before, as its drive was silent: two never work at one step.
+    if (!shelvesOf(step).some((shelfId) => this.places.keepsSilent(shelfId))) await this.leftBehind.get(key);
     await this.journal(live, () => runs.begin(live.id, ordinal, now()));
     const current = live.begin(ordinal, stepName(step), step.expectedBytes, seat, shelvesOf(step));
     this.tell(live.id);
@@ -410,8 +417,10 @@ export class Runner {
       };
       // A change of the catalogue is all or nothing, so it can be tried again when there is room.
       const work = step.action === 'link' ? this.journal(live, () => execute(step, context)) : execute(step, context);
-      // Should it hear of its end later, nobody waits for it.
-      work.catch(() => undefined);
+      this.leftBehind.set(
+        key,
+        work.then(noMatter, noMatter).finally(() => this.leftBehind.delete(key)),
+      );
       const outcome = await Promise.race([work, current.lost]);
       await this.journal(live, () => runs.finish(live.id, ordinal, outcome, now()));
       doneBytes = step.expectedBytes;

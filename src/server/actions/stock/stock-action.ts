@@ -8,6 +8,8 @@ import type { Action } from '../action';
 export const stockAction: Action<StockStep> = {
   async execute(step, context) {
     const { shelfId } = step.from!;
+    if (!context.catalogue.shelves.get(shelfId))
+      throw new StepFailure('The shelf was taken off the list. Put it on the list again, then take stock of it.');
     const root = context.places.resolve(step.from!);
     const { state, figures } = await stockInThread({ config: context.config, shelfId, root, control: context.control }, context.signal, (figures) =>
       context.report(figures),
