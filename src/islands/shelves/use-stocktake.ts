@@ -7,13 +7,10 @@ export function isGoing(stocktake: StocktakeView | null): boolean {
   return stocktake !== null && !isOver(stocktake);
 }
 
-/** The last stocktake of a shelf, kept up to date by the news. */
-export function useStocktake(shelf: ShelfView): StocktakeView | null {
-  const { data } = useQuery<StocktakeView | null>({
-    queryKey: ['stocktake', shelf.id],
-    queryFn: () => shelf.stocktake,
-    initialData: shelf.stocktake,
-    staleTime: Infinity,
-  });
-  return data;
+/** The last stocktake of a shelf: as the news told it, or as the shelf was asked for, whichever is later. */
+export function useStocktake({ id, stocktake: asked }: ShelfView): StocktakeView | null {
+  const { data: told = null } = useQuery<StocktakeView | null>({ queryKey: ['stocktake', id], queryFn: () => null, enabled: false, staleTime: Infinity }); // prettier-ignore
+  if (!told || !asked) return told ?? asked;
+  if (told.runId !== asked.runId) return told.runId > asked.runId ? told : asked;
+  return isOver(asked) ? asked : told;
 }
