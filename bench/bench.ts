@@ -95,7 +95,7 @@ async function stocktake(): Promise<void> {
   const names = execFileSync('ls', [copy], { encoding: 'utf8' }).trim().split('\n');
   const shelves = names.map((name) => registerShelf(house.catalogue, house.mounts, join(copy, name)));
   const own = await timed(async () => {
-    for (const shelf of shelves) await house.runner.finished(takeStockOf(house, THIS_MACHINE, shelf));
+    for (const shelf of shelves) await house.runner.finished(await takeStockOf(house, THIS_MACHINE, shelf));
   });
   const items = shelves
     .flatMap((shelf) => house.catalogue.items.onShelf(shelf.id))

@@ -28,7 +28,7 @@ for (let index = 0; index < FILES; index++)
   ]); // prettier-ignore
 const house = new House(configOf(folder));
 const { id } = registerShelf(house.catalogue, house.mounts, root);
-await house.runner.finished(takeStockOf(house, THIS_MACHINE, { id, name: 'SHELF' }));
+await house.runner.finished(await takeStockOf(house, THIS_MACHINE, { id, name: 'SHELF' }));
 house.catalogue.projects.add({ id: 'p', name: 'Bronze Hour', rate: { num: 25, den: 1 }, dropFrame: false, createdAt: '2026-11-26T00:00:00Z' });
 for (const item of house.catalogue.items.onShelf(id)) house.catalogue.clips.put('p', clipOfItems([item], '', randomUUID));
 

@@ -81,7 +81,7 @@ async function houseWith(name: string, count: number, bytes: number) {
   }
   const house = new House(configOf(home));
   const { id } = registerShelf(house.catalogue, house.mounts, root);
-  await house.runner.finished(takeStockOf(house, THIS_MACHINE, { id, name: 'SHELF' }));
+  await house.runner.finished(await takeStockOf(house, THIS_MACHINE, { id, name: 'SHELF' }));
   house.catalogue.projects.add({ id: 'p', name: 'Bronze Hour', rate: { num: 25, den: 1 }, dropFrame: false, createdAt: '2026-11-26T00:00:00Z' });
   return { house, id, root };
 }

@@ -103,7 +103,7 @@ async function makeDemo(): Promise<void> {
     bayFolder,
   });
   const shelves = DRIVES.map((drive) => registerShelf(house.catalogue, house.mounts, driveFolder(drive.name)));
-  const stocktake = (shelf: Marker) => house.runner.finished(takeStockOf(house, THIS_MACHINE, shelf));
+  const stocktake = async (shelf: Marker) => house.runner.finished(await takeStockOf(house, THIS_MACHINE, shelf));
   for (const shelf of shelves) await stocktake(shelf);
 
   const project = { id: randomUUID(), name: 'Bronze Hour', rate: rate(25), dropFrame: false, createdAt: new Date().toISOString() };

@@ -31,7 +31,7 @@ it('what lacks is made after a stocktake, where a project wishes it, and nothing
   const { catalogue } = house.house;
   house.house.news.on('stocked', () => void makeWishedProxies(house.house));
   const runs = () => catalogue.runs.window(house.projectId, { filter: '', limit: 10, offset: 0 }).total;
-  const stocktake = () => house.house.runner.finished(takeStockOf(house.house, THIS_MACHINE, { id: house.source.id, name: 'FOUNDRY-A' }));
+  const stocktake = async () => house.house.runner.finished(await takeStockOf(house.house, THIS_MACHINE, { id: house.source.id, name: 'FOUNDRY-A' }));
   await stocktake();
   await wait(400);
   expect(runs()).toBe(0);

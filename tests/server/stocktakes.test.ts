@@ -1,5 +1,5 @@
 /** Stocktakes as runs: held, taken up again after an end of the process, ended, and told apart from what changes files. */
-import { renameSync, writeFileSync } from 'node:fs';
+import { renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { THIS_MACHINE } from '../../src/server/runs/actor';
@@ -22,8 +22,8 @@ const untilSomeAreRead = () => vi.waitFor(() => expect(view().doneFiles).toBeGre
 describe('a stocktake', () => {
   it('is one run a shelf, on the word of whoever began it, and no receipt among those that changed files', async () => {
     const { catalogue, runner } = small.house;
-    const id = begin();
-    expect(begin()).toBe(id);
+    const id = await begin();
+    expect(await begin()).toBe(id);
     expect((await startStocktake(small.house, 'somebody', { shelfId: small.source.id })).runId).toBe(id);
     const run = await runner.finished(id);
     expect(run).toMatchObject({ state: 'done', kind: 'stocktake', actor: THIS_MACHINE });
@@ -34,9 +34,26 @@ describe('a stocktake', () => {
     expect(catalogue.runs.window(null, part, true).rows.map((row) => row.id)).toEqual([id]);
   });
 
+  it('that is asked for while one goes on sees what was laid there, and taken away, after its folders were walked', async () => {
+    const id = await begin();
+    await untilSomeAreRead();
+    writeFileSync(join(small.source.root, 'late.wav'), wavBytes(4800, [], FILES));
+    expect(await begin()).toBe(id);
+    expect((await small.house.runner.finished(id)).state).toBe('done');
+    expect(view()).toMatchObject({ files: FILES + 1, readFiles: FILES + 1, goneFiles: 0 });
+    const path = (name: string) => small.house.catalogue.items.onShelf(small.source.id).some((item) => item.place.path === name);
+    expect(path('late.wav')).toBe(true);
+    // Over, or about to be: another looks.
+    rmSync(join(small.source.root, 'late.wav'));
+    const next = await begin();
+    expect(next).toBeGreaterThan(id);
+    await small.house.runner.finished(next);
+    expect(view().goneFiles).toBe(1);
+  });
+
   it('stands still while it is paused, and goes on where it was', async () => {
     const { runner } = small.house;
-    const id = begin();
+    const id = await begin();
     await untilSomeAreRead();
     expect(runner.pause(id)).toBe(true);
     // What was in hand comes to its end.
@@ -59,7 +76,7 @@ describe('a stocktake', () => {
 
   it('that is cancelled keeps what it read, takes nothing for gone, and can be resumed', async () => {
     const { runner, catalogue } = small.house;
-    const id = begin();
+    const id = await begin();
     await untilSomeAreRead();
     runner.cancel(id);
     expect((await runner.finished(id)).state).toBe('cancelled');
@@ -73,7 +90,7 @@ describe('a stocktake', () => {
 
   it('of a shelf that was taken off the list is not gone on with', async () => {
     const { runner, catalogue } = small.house;
-    const id = begin();
+    const id = await begin();
     await untilSomeAreRead();
     runner.cancel(id);
     await runner.finished(id);
@@ -85,19 +102,19 @@ describe('a stocktake', () => {
 
   it('whose drive goes away fails with words, and is taken again', async () => {
     const { runner } = small.house;
-    const id = begin();
+    const id = await begin();
     await untilSomeAreRead();
     renameSync(small.source.root, `${small.source.root}-away`);
     expect((await runner.finished(id)).state).toBe('failed');
     expect(view().message).toContain('nothing was taken for gone');
     renameSync(`${small.source.root}-away`, small.source.root);
-    expect(begin()).not.toBe(id);
+    expect(await begin()).not.toBe(id);
     await runner.finished(id + 1);
     expect(view()).toMatchObject({ state: 'done', files: FILES, goneFiles: 0, message: null });
   });
 
   it('that was going when the process ended is taken up by the next', async () => {
-    const id = begin();
+    const id = await begin();
     await untilSomeAreRead();
     await small.house.close();
     const house = openHouse(small.folder);

@@ -24,6 +24,8 @@ export interface StepContext {
   readonly handed: Handed | null;
   /** How far it is, where that is more than bytes. */
   report(figures: StocktakeFigures): void;
+  /** Whether the same was asked for again meanwhile, so that what was seen until now is yesterday's; where not, it is not asked any more. */
+  wasAskedAgain(): boolean;
   /** File whose growth shows the progress of an outside tool; null when none runs. */
   watch(path: string | null): void;
   /** Journals that the file is finished and about to get its final name; null: nothing of the step's stands there. */

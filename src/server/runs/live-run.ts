@@ -53,6 +53,8 @@ export class LiveRun {
   stopping: 'cancel' | 'shutdown' | null = null;
   /** What the run waits for that nobody asked it to; it goes on by itself. */
   trouble: string | null = null;
+  /** Whether what it does was asked for again since its step began; null: its step looks no more. */
+  private again: boolean | null = null;
   readonly places: PinnedPlaces;
 
   constructor(
@@ -97,6 +99,7 @@ export class LiveRun {
       step.abort.abort();
     }
     this.steps.set(ordinal, step);
+    this.again = false;
     this.count();
     return step;
   }
@@ -120,6 +123,19 @@ export class LiveRun {
       step.abort.abort();
       step.lose();
     }
+  }
+
+  /** What it does is asked for again. False where it is too late for it to see what changed: another run must look. */
+  askAgain(): boolean {
+    if (this.again !== null) this.again = true;
+    return this.again !== null;
+  }
+
+  /** Whether it was asked for again since the last look; where not, this was the last look. */
+  wasAskedAgain(): boolean {
+    const was = this.again === true;
+    this.again = was ? false : null;
+    return was;
   }
 
   report(ordinal: number, figures: StocktakeFigures): void {

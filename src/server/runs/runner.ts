@@ -119,6 +119,11 @@ export class Runner {
     return true;
   }
 
+  /** Asks a run that goes on for the same again: false where it is about to end, so that another run must do it. */
+  askAgain(id: number): boolean {
+    return this.live.get(id)?.askAgain() ?? false;
+  }
+
   /** Goes on with a paused run, or tries again what failed or was cancelled. Throws RunRefused for one that is being undone. */
   resume(id: number): boolean {
     const live = this.live.get(id);
@@ -405,6 +410,7 @@ export class Runner {
         pending: row.pending,
         handed,
         report: (figures) => (live.report(ordinal, figures), this.tell(live.id)),
+        wasAskedAgain: () => live.wasAskedAgain(),
         watch: (path) => (current.watched = path),
         publishing: (pending) => this.journal(live, () => runs.setPending(live.id, ordinal, pending)),
         change: (work) => this.journal(live, work),

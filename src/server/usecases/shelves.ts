@@ -51,19 +51,25 @@ export async function removeShelf(house: House, _actor: Actor, { shelfId }: OfSh
   house.changed('drives');
 }
 
-/** Begins a stocktake, or gives the one that is going on. */
+/** Begins a stocktake; one that is going on looks again before it ends. */
 export async function startStocktake(house: House, actor: Actor, { shelfId }: OfShelf): Promise<StocktakeView> {
   const shelf = shelfOf(house, shelfId);
   await lookAtDrives(house);
   if (house.mounts.rootOf(shelf.id) === null) throw new Problem('unplugged', `${shelf.name} is not plugged in.`, 'Plug it in, then take stock.');
-  takeStockOf(house, actor, shelf);
+  await takeStockOf(house, actor, shelf);
   return stocktakeView(house, shelf.id)!;
 }
 
-/** Gives the number of the run. */
-export function takeStockOf({ catalogue, runner }: House, actor: Actor, { id, name }: Pick<ShelfRow, 'id' | 'name'>): number {
+/** Gives the number of the run, at whose end everything is known that was there when it was asked for. */
+export async function takeStockOf({ catalogue, runner }: House, actor: Actor, { id, name }: Pick<ShelfRow, 'id' | 'name'>): Promise<number> {
   const digest = stocktakeDigest(id);
-  return catalogue.runs.unfinishedWith(digest) ?? runner.submit(planStocktake(id, name), digest, actor);
+  for (;;) {
+    const going = catalogue.runs.unfinishedWith(digest);
+    if (going === null) return runner.submit(planStocktake(id, name), digest, actor);
+    // One that is not gone on with yet begins anew when it is taken up.
+    if (!runner.liveIds().includes(going) || catalogue.runs.step(going, 0).state === 'waiting' || runner.askAgain(going)) return going;
+    await runner.finished(going);
+  }
 }
 
 /** The stocktake of the shelf that goes on, or was the last; null where there was none. */

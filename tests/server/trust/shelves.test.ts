@@ -188,7 +188,7 @@ describe('a stocktake', () => {
     expect(Object.values(await states(small))).toEqual(['present']);
     const { house } = small;
     execFileSync('touch', [...Array.from({ length: 30 }, (_, index) => at(`s${index}.wav`))]);
-    const run = takeStockOf(house, THIS_MACHINE, { id: small.source.id, name: 'FOUNDRY-A' });
+    const run = await takeStockOf(house, THIS_MACHINE, { id: small.source.id, name: 'FOUNDRY-A' });
     await removeShelf(house, THIS_MACHINE, { shelfId: small.source.id });
     expect(house.catalogue.runs.get(run)!.state).toBe('cancelled');
     expect(house.catalogue.shelves.get(small.source.id)).toBeNull();

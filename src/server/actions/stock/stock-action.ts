@@ -11,17 +11,33 @@ export const stockAction: Action<StockStep> = {
     if (!context.catalogue.shelves.get(shelfId))
       throw new StepFailure('The shelf was taken off the list. Put it on the list again, then take stock of it.');
     const root = context.places.resolve(step.from!);
-    const { state, figures } = await stockInThread({ config: context.config, shelfId, root, control: context.control }, context.signal, (figures) =>
-      context.report(figures),
-    );
-    if (state === 'cancelled') throw new StepStopped();
-    if (state !== 'done') throw new StepFailure(figures.message ?? 'The stocktake could not be finished.');
+    const look = async (before: StocktakeFigures | null): Promise<StocktakeFigures> => {
+      const job = { config: context.config, shelfId, root, control: context.control };
+      const { state, figures: seen } = await stockInThread(job, context.signal, (now) => context.report(added(before, now)));
+      if (state === 'cancelled') throw new StepStopped();
+      if (state !== 'done') throw new StepFailure(seen.message ?? 'The stocktake could not be finished.');
+      const figures = added(before, seen);
+      // What was laid there after its folder was walked is not seen yet.
+      return context.wasAskedAgain() ? look(figures) : figures;
+    };
+    const figures = await look(null);
     return { bytes: 0, checked: countWords(figures), stock: figures };
   },
   // Beside whatever else is done there: it changes nothing. Never twice on one shelf.
   occupies: (step) => [{ stock: step.from!.shelfId }],
   cancelled: 'Cancelled; what was read until then is kept.',
 };
+
+/** Of a look and those before it in the same stocktake. */
+function added(before: StocktakeFigures | null, now: StocktakeFigures): StocktakeFigures {
+  if (!before) return now;
+  return {
+    ...now,
+    readFiles: before.readFiles + now.readFiles,
+    goneFiles: before.goneFiles + now.goneFiles,
+    problems: Math.max(before.problems, now.problems),
+  };
+}
 
 function countWords({ files, readFiles, goneFiles }: StocktakeFigures): string {
   return `${plural(files, 'file')} seen, ${readFiles} read, ${goneFiles} gone`;
