@@ -54,7 +54,7 @@ async function planMany(count: number): Promise<number> {
     standingSecond: [],
     copied: new Map(),
     named: new Map(),
-    light: new Set<string>(),
+    copiesOnly: new Set<string>(),
     otherWriter: null,
     cards: STANDARD_CARDS,
     onCard: new Set<string>(),

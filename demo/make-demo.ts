@@ -22,7 +22,7 @@ import { makeTowerUnit } from './tower-unit';
 import { BUNDLE_TIMELINE, CUT_SHEET, SELECTS, SPARE_LIST, TIMELINE_FILES } from './timelines-script';
 import { THIS_MACHINE } from '../src/server/runs/actor';
 import { takeStockOf } from '../src/server/usecases/shelves';
-import type { Marker } from '../src/server/stock/marker';
+import type { ShelfMarker } from '../src/server/stock/marker';
 
 const folder = resolve(process.argv[2] ?? 'demo-data');
 /** Only what bears this is the demo's own, and may be removed. */
@@ -103,7 +103,7 @@ async function makeDemo(): Promise<void> {
     bayFolder,
   });
   const shelves = DRIVES.map((drive) => registerShelf(house.catalogue, house.mounts, driveFolder(drive.name)));
-  const stocktake = async (shelf: Marker) => house.runner.finished(await takeStockOf(house, THIS_MACHINE, shelf));
+  const stocktake = async (shelf: ShelfMarker) => house.runner.finished(await takeStockOf(house, THIS_MACHINE, shelf));
   for (const shelf of shelves) await stocktake(shelf);
 
   const project = { id: randomUUID(), name: 'Bronze Hour', rate: rate(25), dropFrame: false, createdAt: new Date().toISOString() };

@@ -24,7 +24,7 @@ export function sortInput(items: readonly Item[], own: Partial<SortInput> = {}):
     standingSecond: [],
     copied: new Map(),
     named: new Map(),
-    light: new Set<string>(),
+    copiesOnly: new Set<string>(),
     otherWriter: null,
     cards: STANDARD_CARDS,
     onCard: new Set(),

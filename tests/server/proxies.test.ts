@@ -58,7 +58,7 @@ describe('a light copy', () => {
       expect((sorted.detail as SortDetail).rows.map(({ oldName, from, stays }) => [from.shelfId === house.vault.id, oldName, stays])).toEqual(
         expect.arrayContaining([
           [false, 'A001_C001.mov', null],
-          [true, 'A001_C001.mov', 'a light copy stays with its kind'],
+          [true, 'A001_C001.mov', 'sorting moves sources and finished pictures only'],
         ]),
       );
       rmSync(at('A001_C001.mov'));

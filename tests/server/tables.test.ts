@@ -192,7 +192,7 @@ describe('caches', () => {
     const preview = join(home, PREVIEW_FOLDER, `${'a'.repeat(64)}.mp4`);
     writeFileSync(preview, 'moving');
     writeFileSync(join(home, PREVIEW_FOLDER, 'letter.txt'), 'of somebody');
-    house.catalogue.projects.settle(projectId, { cache: { shelfId: vault.id, path: 'Caches' } });
+    house.catalogue.projects.setHomes(projectId, { cache: { shelfId: vault.id, path: 'Caches' } });
     const atHome = async () => (await house.caches.now()).find(({ name }) => name === 'previews at home')!;
     expect(await atHome()).toMatchObject({ files: 1, bytes: 6 });
     expect(await house.caches.clear('previews at home')).toBe(6);

@@ -164,7 +164,7 @@ it(
     expect([proxyOf('A001_C001'), proxyOf('A001_C002')]).toEqual([{ ...second, path: 'Small/A001_C001/A001_C001.mov' }, { ...second, path: 'Small/A001_C002.mov' }]); // prettier-ignore
     // One that was settled by hand meanwhile is left so.
     const third = { shelfId: house.vault.id, path: 'Elsewhere' };
-    house.house.catalogue.projects.settle(house.projectId, { proxy: third });
+    house.house.catalogue.projects.setHomes(house.projectId, { proxy: third });
     await undo(house, run.id);
     expect(homes()).toEqual({ proxy: third });
     const without = await go(house, await make('A001_C002', { asHome: false, folderName: 'Loose' }));

@@ -104,7 +104,7 @@ export function canProve(print: string, isSequence: boolean): boolean {
 }
 
 /** Whether an equal fingerprint is an equal file, byte for byte. */
-export function isWholeContent(print: string): boolean {
+export function isOfEveryByte(print: string): boolean {
   return readPrint(print)?.telling === 'all';
 }
 

@@ -1,5 +1,5 @@
 /** Clips of a project, their renditions, and how each stands to the disks. */
-import { comparePrints, isWholeContent } from '../media/fingerprint';
+import { comparePrints, isOfEveryByte } from '../media/fingerprint';
 import type { Item, ItemKind, MediaFacts, Place } from '../media/item';
 import type { PartWord } from '../interchange/otio/source-word';
 import type { FrameRange } from '../time/range';
@@ -164,7 +164,7 @@ export interface Stock {
 
 /** What is remembered of a content beside the fingerprint: one that is all of it says enough. */
 export function wholeSum(content: string | null | undefined): Pick<Expected, 'sha256'> {
-  return !content || isWholeContent(content) ? {} : { sha256: content };
+  return !content || isOfEveryByte(content) ? {} : { sha256: content };
 }
 
 export function expectedFrom(item: Item, name: string): Expected {
@@ -245,14 +245,14 @@ export function renditionRead<R extends KnownClip['renditions'][number]>(clip: {
     if (read) return read;
     // Sound and stills are their own light copies.
     if (kind === 'proxy') {
-      const own = clip.renditions.find((rendition) => rendition.kind === 'source' && isLight(rendition, stock));
+      const own = clip.renditions.find((rendition) => rendition.kind === 'source' && isItsOwnProxy(rendition, stock));
       if (own && renditionState(own, stock) === 'present') return own;
     }
   }
   return null;
 }
 
-function isLight({ links }: KnownClip['renditions'][number], stock: Stock): boolean {
+function isItsOwnProxy({ links }: KnownClip['renditions'][number], stock: Stock): boolean {
   const kindOf = ({ place, expected }: KnownLink) => (place ? stock.itemAt(place) : null)?.facts.kind ?? expected.kind;
   return links.length > 0 && links.every((link) => ['audio', 'still'].includes(kindOf(link) ?? ''));
 }

@@ -30,18 +30,18 @@ export class RangeSets {
   add(set: number, start: number, end: number): void {
     this.counts[set]!++;
     if (end <= start) return;
-    if (this.used === this.most) this.settle();
+    if (this.used === this.most) this.unite();
     this.owners[this.used] = set;
     this.starts[this.used] = start;
     this.ends[this.used++] = end;
   }
 
   of(set: number): RangeSet {
-    if (this.used > 0) this.settle();
+    if (this.used > 0) this.unite();
     return this.sets[set]!;
   }
 
-  private settle(): void {
+  private unite(): void {
     const { owners, used, sets } = this;
     // Where the ranges of each set begin, and by then how many of it are placed.
     const from = new Uint32Array(sets.length + 1);

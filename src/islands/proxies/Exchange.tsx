@@ -10,7 +10,7 @@ import { Bytes, plural } from '../shared/figures';
 import { Choice } from '../shared/form/Choice';
 import { PathText } from '../shared/PathText';
 import { PlacePicker } from '../shared/PlacePicker';
-import { ShotPair, type Look, type Step } from '../shared/player/ShotPair';
+import { ShotPair, type Look, type RowSteps } from '../shared/player/ShotPair';
 import { Poster } from '../shared/Poster';
 import type { Column } from '../shared/table/VirtualTable';
 import { usePlan, type PlanState } from '../shared/use-plan';
@@ -223,7 +223,7 @@ function ExchangeSheet({ settings, onChange, state }: SheetProps) {
 
 interface ShotProps {
   readonly row: ShotRow;
-  readonly step: Step;
+  readonly step: RowSteps;
   /** All of them lie in one folder, which is known. */
   readonly inFolder: boolean;
   readonly shelfName: (id: string) => string;

@@ -32,7 +32,7 @@ export function TakeKinds({ projectId, rows, sums, shelfName, onChange }: Props)
   const { data: project } = useProject(projectId);
   const homes = project?.homes ?? {};
   const client = useQueryClient();
-  const settle = (kind: HomeKind, home: Place | null) =>
+  const setHome = (kind: HomeKind, home: Place | null) =>
     void api
       .patch(`projects/${projectId}`, { homes: { [kind]: home } })
       .then(() => client.invalidateQueries())
@@ -49,7 +49,7 @@ export function TakeKinds({ projectId, rows, sums, shelfName, onChange }: Props)
             home={homes[kind] ?? null}
             sum={sums?.find((own) => own.kind === kind) ?? null}
             shelfName={shelfName}
-            onSettle={(home) => settle(kind, home)}
+            onHome={(home) => setHome(kind, home)}
             onChange={(part) => {
               // The same drive as the others, until another is chosen.
               const other = RENDITION_KINDS.map((own) => rows[own]).find(({ isTaken, destination }) => isTaken && destination);
@@ -61,7 +61,7 @@ export function TakeKinds({ projectId, rows, sums, shelfName, onChange }: Props)
           />
         );
       })}
-      <CacheRow home={homes.cache ?? null} shelfName={shelfName} onSettle={(home) => settle('cache', home)} />
+      <CacheRow home={homes.cache ?? null} shelfName={shelfName} onHome={(home) => setHome('cache', home)} />
     </section>
   );
 }
@@ -69,11 +69,11 @@ export function TakeKinds({ projectId, rows, sums, shelfName, onChange }: Props)
 interface CacheProps {
   readonly home: Place | null;
   readonly shelfName: (id: string) => string;
-  readonly onSettle: (home: Place | null) => void;
+  readonly onHome: (home: Place | null) => void;
 }
 
 /** Nothing of it is taken along: it is made anew when it is gone. */
-function CacheRow({ home, shelfName, onSettle }: CacheProps) {
+function CacheRow({ home, shelfName, onHome }: CacheProps) {
   const words = home ? `previews for playing · at home in ${shelfName(home.shelfId)} / ${home.path}` : 'previews for playing · kept by the server itself'; // prettier-ignore
   return (
     <div className="line">
@@ -84,7 +84,7 @@ function CacheRow({ home, shelfName, onSettle }: CacheProps) {
       <PlacePicker
         label="Shelf for the caches"
         value={home && { ...home, path: folderOf(home.path) }}
-        onChange={(place) => place && onSettle(below(place, home ? fileName(home.path) : 'Caches'))}
+        onChange={(place) => place && onHome(below(place, home ? fileName(home.path) : 'Caches'))}
       />
       <span className="mono soft">{home ? fileName(home.path) : ''}</span>
       <ActionIcon
@@ -95,7 +95,7 @@ function CacheRow({ home, shelfName, onSettle }: CacheProps) {
         aria-pressed={home !== null}
         aria-label="Home of the caches"
         title={home ? 'Previews of this project are at home here. Press to have the server keep them' : 'Choose a shelf first'}
-        onClick={() => onSettle(null)}
+        onClick={() => onHome(null)}
       >
         <IconHome size={14} />
       </ActionIcon>
@@ -110,10 +110,10 @@ interface KindProps {
   readonly sum: KindSum | null;
   readonly shelfName: (id: string) => string;
   readonly onChange: (part: Partial<TakeRow>) => void;
-  readonly onSettle: (home: Place | null) => void;
+  readonly onHome: (home: Place | null) => void;
 }
 
-function KindRow({ kind, row, home, sum, shelfName, onChange, onSettle }: KindProps) {
+function KindRow({ kind, row, home, sum, shelfName, onChange, onHome }: KindProps) {
   const noun = KIND_NAMES[kind].toLowerCase();
   const stands = (sum?.stands ?? []).map(({ shelfId, files }) => `${files} on ${shelfName(shelfId)}`).join(', ');
   const none = sum !== null && sum.clips === 0 && kind !== 'proxy';
@@ -149,7 +149,7 @@ function KindRow({ kind, row, home, sum, shelfName, onChange, onSettle }: KindPr
             aria-pressed={isHome}
             aria-label={`Home of the ${noun}`}
             title={isHome ? `The ${noun} are at home here. Press to have no home` : `Make this the home of the ${noun}: nothing is copied for it`}
-            onClick={() => onSettle(isHome ? null : root)}
+            onClick={() => onHome(isHome ? null : root)}
           >
             <IconHome size={14} />
           </ActionIcon>

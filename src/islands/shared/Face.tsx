@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 import { ApiError } from './api';
-import type { Asked } from './asked';
+import type { QuestionState } from './asked';
 import { ErrorNote } from './ErrorNote';
 
 /** Lines where the answer will stand; what takes long says so in words. */
@@ -16,13 +16,13 @@ export function Waiting({ lines = 6, label = 'It is being read' }: { lines?: num
 }
 
 /** What could not be brought up to date while an older answer is shown. Where nothing is heard at all the page says so as a whole. */
-export function StaleNote({ asked }: { asked: Asked }) {
+export function StaleNote({ asked }: { asked: QuestionState }) {
   if (!asked.isThere || !asked.error || (asked.error instanceof ApiError && asked.error.status === 0)) return null;
   return <ErrorNote error={asked.error} lead="This could not be brought up to date." onAgain={asked.again} />;
 }
 
 /** An answer's place: lines while it is waited for, what is wrong when it failed, else what it holds. */
-export function Face({ asked, lines, children }: { asked: Asked; lines?: number; children: ReactNode }) {
+export function Face({ asked, lines, children }: { asked: QuestionState; lines?: number; children: ReactNode }) {
   if (!asked.isThere) return asked.error ? <ErrorNote error={asked.error} onAgain={asked.again} /> : <Waiting {...(lines ? { lines } : {})} />;
   return (
     <>

@@ -4,7 +4,7 @@ import { useState, type ReactNode } from 'react';
 import { Empty } from './Empty';
 import { Face, StaleNote } from './Face';
 import { IconSearch } from './icons';
-import { stepOf, type Step } from './player/ShotPair';
+import { rowSteps, type RowSteps } from './player/ShotPair';
 import { sortedBy } from './table/column';
 import { useOrder } from './table/use-order';
 import { useWindow } from './table/use-window';
@@ -31,7 +31,7 @@ interface Props<Row> {
   readonly groups: readonly { readonly value: string; readonly label: string }[] | null;
   readonly empty: ReactNode;
   /** What stands below the list, of the row in hand. */
-  readonly children?: (row: Row, step: Step) => ReactNode;
+  readonly children?: (row: Row, step: RowSteps) => ReactNode;
 }
 
 /** What a plan lists, in windows: found by words, narrowed to a part, one row in hand. */
@@ -103,7 +103,7 @@ export function PlanList<Row>(props: Props<Row>) {
           {shown !== undefined &&
             children?.(
               shown,
-              stepOf(
+              rowSteps(
                 list.rows.flatMap((row) => (row === undefined ? [] : [rowKey(row)])),
                 selected,
                 select,

@@ -3,7 +3,7 @@ import { MultiSelect, NumberInput, SegmentedControl } from '@mantine/core';
 import type { UsedMediaSettings } from '../../core/planning/taking/settings';
 import { nominalFps } from '../../core/time/rate';
 import type { TimelineSummary } from '../../server/projects/views/timeline';
-import { askedOf, type Asked } from './asked';
+import { askedOf, type QuestionState } from './asked';
 import { useTimelines, type ProjectWithChoices } from './questions';
 import { usePinned } from './use-pinned';
 
@@ -14,7 +14,7 @@ export function initialTakeSettings(project: ProjectWithChoices): UsedMediaSetti
 }
 
 export interface TimelineChoice {
-  readonly asked: Asked;
+  readonly asked: QuestionState;
   readonly timelines: readonly TimelineSummary[];
   readonly ids: readonly string[];
 }

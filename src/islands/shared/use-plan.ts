@@ -7,7 +7,7 @@ import { useEffect, useMemo, useState } from 'react';
 import type { DetailOf, PlanKind } from '../../server/kinds/kinds';
 import type { PlanView } from '../../server/kinds/plan-views';
 import { api } from './api';
-import { askedOf, type Asked } from './asked';
+import { askedOf, type QuestionState } from './asked';
 import { messagesOf } from './form/joi-form';
 import { tellError } from './notices';
 import { askForNotices } from './news/use-news';
@@ -18,7 +18,7 @@ export interface PlanState<Detail> {
   readonly settings: unknown;
   /** Settings that the plan shown was made with; null while there is none. */
   readonly madeWith: unknown;
-  readonly asked: Asked;
+  readonly asked: QuestionState;
   /** What is wrong with the settings, by the path of the field. */
   readonly invalid: Readonly<Record<string, string>>;
   /** The plan is being made, or made anew. */
@@ -53,19 +53,19 @@ export function usePlan<K extends PlanKind>(
   if (held !== settings && Object.keys(invalid).length === 0) hold(settings);
   // What is known at once is not waited for: the delay begins with the first change after that.
   const [later] = useDebouncedValue(held, 120);
-  const settled = later ?? held;
+  const planned = later ?? held;
   const about = JSON.stringify(chosen);
   const [receipt, setReceipt] = useState<{ readonly runId: number; readonly about: string } | null>(null);
   const query = useQuery({
-    queryKey: ['plan', kind, projectId, settled],
-    queryFn: () => api.postTo<{ digest: string; plan: PlanView<DetailOf<K>> }>('plans', { kind, projectId, settings: settled }),
-    enabled: settled !== null && !(isOnce && receipt !== null),
+    queryKey: ['plan', kind, projectId, planned],
+    queryFn: () => api.postTo<{ digest: string; plan: PlanView<DetailOf<K>> }>('plans', { kind, projectId, settings: planned }),
+    enabled: planned !== null && !(isOnce && receipt !== null),
     placeholderData: keepPreviousData,
   });
   const [madeWith, setMadeWith] = useState<unknown>(null);
-  if (query.data && !query.isPlaceholderData && madeWith !== settled) setMadeWith(settled);
+  if (query.data && !query.isPlaceholderData && madeWith !== planned) setMadeWith(planned);
   const mutation = useMutation({
-    mutationFn: (_about: string) => api.postTo<{ id: number }>('runs', { kind, projectId, settings: settled, digest: query.data!.digest }),
+    mutationFn: (_about: string) => api.postTo<{ id: number }>('runs', { kind, projectId, settings: planned, digest: query.data!.digest }),
     onSuccess: ({ id }, ranWith) => {
       setReceipt({ runId: id, about: ranWith });
       void client.invalidateQueries({ queryKey: ['runs'] });
@@ -90,8 +90,8 @@ export function usePlan<K extends PlanKind>(
     asked: askedOf(query),
     isIdle: settings === null,
     invalid,
-    following: query.isFetching || settled !== held,
-    isOlder: query.isPlaceholderData || settled !== held,
+    following: query.isFetching || planned !== held,
+    isOlder: query.isPlaceholderData || planned !== held,
     running: mutation.isPending || pressed !== null,
     receiptId: receipt?.about === about ? receipt.runId : null,
     run: () => {

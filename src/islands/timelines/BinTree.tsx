@@ -2,7 +2,7 @@ import { ActionIcon, TextInput } from '@mantine/core';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { binName, joinBin, nameOf, parentOf } from '../../core/project/bins';
 import type { BinView } from '../../server/projects/views/bins';
-import type { Asked } from '../shared/asked';
+import type { QuestionState } from '../shared/asked';
 import { Face } from '../shared/Face';
 import { useTyped, type Left } from '../shared/form/use-typed';
 import { IconPlus } from '../shared/icons';
@@ -16,7 +16,7 @@ interface Props {
   readonly selected: string;
   readonly onSelect: (path: string) => void;
   readonly onMake: (parent: string, name: string) => Promise<boolean>;
-  readonly asked: Asked;
+  readonly asked: QuestionState;
 }
 
 interface BinNode extends TreeNode {

@@ -15,7 +15,7 @@ import { useAddressPlace } from '../shared/use-address';
 import { usePinned } from '../shared/use-pinned';
 import { plural } from '../shared/figures';
 import { InStage } from '../shared/InStage';
-import { ShotPair, stepOf, type Step } from '../shared/player/ShotPair';
+import { ShotPair, rowSteps, type RowSteps } from '../shared/player/ShotPair';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 import { Empty } from '../shared/Empty';
 
@@ -98,7 +98,7 @@ export function Compare({ projectId, tabs, onOpen }: Props) {
           data={data}
           change={current}
           onOpen={after && current?.afterIndex != null ? () => onOpen(after, current.afterIndex!) : null}
-          step={stepOf(
+          step={rowSteps(
             rows.map(({ key }) => key),
             selected,
             setSelected,
@@ -225,7 +225,7 @@ interface SheetProps {
   readonly data: CompareView | undefined;
   readonly change: ComparedEvent | null;
   readonly onOpen: (() => void) | null;
-  readonly step: Step;
+  readonly step: RowSteps;
 }
 
 function CompareSheet({ data, change, onOpen, step }: SheetProps) {

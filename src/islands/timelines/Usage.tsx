@@ -6,7 +6,7 @@ import { formatBytes } from '../../core/words/figures';
 import { totalFrames } from '../../core/time/range';
 import type { BinOnlyView, ItemUsageView, UsageTotals } from '../../server/projects/views/usage';
 import { api } from '../shared/api';
-import { askedOf, type Asked } from '../shared/asked';
+import { askedOf, type QuestionState } from '../shared/asked';
 import { Face } from '../shared/Face';
 import { useBins, useTimelines } from '../shared/questions';
 import { useAddressView, useAddressWord } from '../shared/use-address';
@@ -378,7 +378,7 @@ function UsageSheet({
   );
 }
 
-function UsageSums({ totals, asked }: { totals: UsageTotals | undefined; asked: Asked }) {
+function UsageSums({ totals, asked }: { totals: UsageTotals | undefined; asked: QuestionState }) {
   if (!totals)
     return (
       <div className="sheet-body">

@@ -1,12 +1,12 @@
 import { useInfiniteQuery } from '@tanstack/react-query';
 import type { ItemUsesView, PartUseView } from '../../server/projects/views/usage';
 import { api } from '../shared/api';
-import { askedOf, type Asked } from '../shared/asked';
+import { askedOf, type QuestionState } from '../shared/asked';
 
 const PAGE_USES = 100;
 
 export interface ItemUses {
-  readonly asked: Asked;
+  readonly asked: QuestionState;
   readonly item: ItemUsesView | undefined;
   readonly uses: readonly PartUseView[];
   readonly total: number;
@@ -15,7 +15,7 @@ export interface ItemUses {
 }
 
 /** Nobody is asked: there is nothing to wait for. */
-const NOBODY: Asked = { isThere: true, error: null, again: () => undefined };
+const NOBODY: QuestionState = { isThere: true, error: null, again: () => undefined };
 
 /** One item, and who uses it, a page at a time. `asked`: which timelines, bins and clips count; null asks for nothing. */
 export function useItemUses(projectId: string, asked: object | null, key: string): ItemUses {

@@ -5,7 +5,7 @@ import { StepStopped } from '../errors/explain-error';
 import { partPath, twinPath } from '../stock/part-name';
 import type { ActionTable, Where } from './action';
 import { actionOf } from './actions';
-import { settle } from './made/safe-write';
+import { whatStands } from './made/safe-write';
 
 export const HALF_MADE_REMOVED = 'Cancelled; the half-made file was removed.';
 
@@ -28,7 +28,7 @@ export async function cleanUp(row: StepRow, context: CleanUpContext): Promise<vo
       const target = places.resolve(halfMade(step));
       await rm(partPath(target, { catalogue, runId, ordinal }), { force: true });
       await clearTwin(row, context);
-      const isWhole = pending !== null && (await settle(target, pending)) === 'ours';
+      const isWhole = pending !== null && (await whatStands(target, pending)) === 'ours';
       if (isWhole && cancelledWhole === undefined) return await journal(() => runs.finish(runId, ordinal, pending, now));
       if (isWhole) message = cancelledWhole!;
       else if (pending) await journal(() => runs.setPending(runId, ordinal, null));

@@ -14,7 +14,7 @@ export const FACTS_VERSION = 6;
 /** A frame of picture beside a sound: of the slowest, ten seconds. */
 const MOST_SLACK_SECONDS = 10;
 /** A problem that the next stocktake looks at again. */
-const UNSETTLED = 0;
+const TO_BE_READ = 0;
 
 const PUT = [...COLUMNS, ...ITEM_COLUMNS];
 const KEPT_WHEN_PUT = new Set(['id', 'shelf_id', 'path']);
@@ -174,7 +174,7 @@ export class Items {
         JSON.stringify(item.facts),
         item.problem,
         item.identity ? JSON.stringify(item.identity) : null,
-        isSettled ? FACTS_VERSION : UNSETTLED,
+        isSettled ? FACTS_VERSION : TO_BE_READ,
         item.damage ?? null,
         ...itemColumns(item.place.path, item.facts, this.originalNameOf(item)),
       );

@@ -104,7 +104,7 @@ export class Projects {
     this.db.prepare('UPDATE projects SET read_order = ? WHERE id = ?').run(JSON.stringify(order), id);
   }
 
-  settle(id: string, homes: Homes): void {
+  setHomes(id: string, homes: Homes): void {
     this.db.prepare('UPDATE projects SET homes = ? WHERE id = ?').run(JSON.stringify(homes), id);
   }
 

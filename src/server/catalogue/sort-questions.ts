@@ -88,7 +88,7 @@ export class SortQuestions {
   }
 
   /** Places that clips of any project link as light copies or mezzanines alone, as placeKeys. */
-  linkedAsLight(): Set<string> {
+  linkedAsCopiesOnly(): Set<string> {
     const rows = this.db
       .prepare(
         `SELECT l.shelf_id, l.path FROM renditions r JOIN links l ON l.rendition_id = r.id

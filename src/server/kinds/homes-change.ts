@@ -18,7 +18,7 @@ const homes: ChangeMaker<HomesChange> = {
     const project = context.catalogue.projects.get(context.catalogue.runs.get(context.runId)?.projectId ?? '');
     if (!project) throw new StepFailure('The project was removed meanwhile.');
     const { id, homes: old } = project;
-    context.catalogue.projects.settle(id, edited(old, change.homes));
+    context.catalogue.projects.setHomes(id, edited(old, change.homes));
     const before = Object.fromEntries(HOME_KINDS.flatMap((kind) => (change.homes[kind] ? [[kind, old[kind] ?? null]] : [])));
     return { bytes: 0, checked: 'kept with the project', back: { type: 'homes-back', before, only: change.homes } satisfies HomesBack };
   },
@@ -30,7 +30,7 @@ const homesBack: ChangeMaker<HomesBack> = {
     if (!project) return { bytes: 0, checked: 'they went with their project' };
     const { id, homes: now } = project;
     const own = HOME_KINDS.filter((kind) => before[kind] !== undefined && samePlace(now[kind] ?? null, only[kind] ?? null));
-    catalogue.projects.settle(id, edited(now, Object.fromEntries(own.map((kind) => [kind, before[kind] ?? null]))));
+    catalogue.projects.setHomes(id, edited(now, Object.fromEntries(own.map((kind) => [kind, before[kind] ?? null]))));
     return { bytes: 0, checked: 'as they were' };
   },
 };

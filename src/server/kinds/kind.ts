@@ -7,7 +7,7 @@ import type { Window, WindowQuery } from '../../core/lists/list-window';
 import type { ChangeMaker, TextMaker } from '../actions/step-context';
 import type { Mounts } from '../stock/mounts';
 
-export interface Asked {
+export interface PlanContext {
   readonly catalogue: Catalogue;
   readonly mounts: Mounts;
   /** Null where the kind is about no project. */
@@ -24,7 +24,7 @@ export interface Asked {
 export interface Kind<Settings, Detail, Told> {
   readonly form: Joi.ObjectSchema<Settings>;
   /** The plan as things stand now. Rejects with PlanRequestError where the request makes no sense any more. */
-  plan(asked: Asked, settings: Settings): Promise<Plan<Detail>>;
+  plan(asked: PlanContext, settings: Settings): Promise<Plan<Detail>>;
   /** Whether a run of it can be taken back. */
   readonly undoable: boolean;
   /** By their type: the changes of the catalogue that it brings along. */

@@ -3,11 +3,11 @@ import { placeKey } from '../../core/media/item';
 import type { Snapshot } from '../../core/planning/plan/snapshot';
 import type { Catalogue } from '../catalogue/catalogue';
 import { takeSnapshot } from '../projects/snapshot';
-import { type Asked } from './kind';
+import { type PlanContext } from './kind';
 import { PlanRequestError } from '../errors/problem';
 
 /** `timelineIds`: must be the project's own. Rejects with PlanRequestError. */
-export async function projectSnapshot({ catalogue, mounts, projectId }: Asked, timelineIds: readonly string[] = []): Promise<Snapshot> {
+export async function projectSnapshot({ catalogue, mounts, projectId }: PlanContext, timelineIds: readonly string[] = []): Promise<Snapshot> {
   const taken = projectId ? await takeSnapshot(catalogue, mounts, projectId) : null;
   if (!taken) throw noProject();
   const own = new Set(taken.timelines.map(({ id }) => id));

@@ -6,13 +6,13 @@ import { frameName, missingFrames } from '../../core/media/image-sequence';
 import type { EncodeSource } from './encode-arguments';
 
 /** `close` takes away what stands for them. */
-export interface WholeFrames {
+export interface HeldFrames {
   readonly source: EncodeSource;
   readonly close: () => Promise<void>;
 }
 
 /** Links stand for the frames: a reader of numbered pictures ends where a number is missing. */
-export async function withHeldFrames(source: EncodeSource): Promise<WholeFrames> {
+export async function withHeldFrames(source: EncodeSource): Promise<HeldFrames> {
   const { sequence } = source.facts;
   if (!sequence || missingFrames(sequence) === 0) return { source, close: () => Promise.resolve() };
   const folder = await mkdtemp(join(tmpdir(), 'mill-frames-'));

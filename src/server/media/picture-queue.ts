@@ -10,7 +10,7 @@ interface Wanted<T> {
   readonly make: (signal: AbortSignal) => Promise<T | null>;
   readonly abort: AbortController;
   readonly promise: Promise<T | null>;
-  readonly settle: { readonly done: (picture: T | null) => void; readonly fail: (error: unknown) => void };
+  readonly answer: { readonly done: (picture: T | null) => void; readonly fail: (error: unknown) => void };
   waiters: number;
 }
 
@@ -53,9 +53,9 @@ export class PictureQueue<T = Buffer> {
   }
 
   private enter(key: string, make: Wanted<T>['make']): Wanted<T> {
-    let settle!: Wanted<T>['settle'];
-    const promise = new Promise<T | null>((done, fail) => (settle = { done, fail }));
-    const wanted: Wanted<T> = { key, make, abort: new AbortController(), promise, settle, waiters: 0 };
+    let answer!: Wanted<T>['answer'];
+    const promise = new Promise<T | null>((done, fail) => (answer = { done, fail }));
+    const wanted: Wanted<T> = { key, make, abort: new AbortController(), promise, answer, waiters: 0 };
     this.wanted.set(key, wanted);
     this.waiting.push(wanted);
     if (this.waiting.length > this.mostWaiting) this.drop(this.waiting[0]!);
@@ -67,7 +67,7 @@ export class PictureQueue<T = Buffer> {
     if (at >= 0) {
       this.waiting.splice(at, 1);
       this.wanted.delete(wanted.key);
-      wanted.settle.fail(new TooManyPictures());
+      wanted.answer.fail(new TooManyPictures());
     } else {
       wanted.abort.abort();
     }
@@ -87,9 +87,9 @@ export class PictureQueue<T = Buffer> {
       const picture = await wanted.make(wanted.abort.signal);
       // Of what was given up half-way nothing is known.
       if (picture === null && !wanted.abort.signal.aborted) this.remember(wanted.key);
-      wanted.settle.done(picture);
+      wanted.answer.done(picture);
     } catch (error) {
-      wanted.settle.fail(error);
+      wanted.answer.fail(error);
     } finally {
       this.wanted.delete(wanted.key);
       this.making--;

@@ -21,14 +21,14 @@ const LEAST_ALIKE = 0.6;
 const LEAST_ALIKE_BURNED = 0.4;
 const POINTS = 5;
 
-export interface Proven {
+export interface ProvenRendition {
   readonly frames: number;
   /** The least SSIM of the pictures compared. */
   readonly alike: number;
 }
 
 /** Throws RenditionUnproven with what does not fit. */
-export async function proveRendition(source: EncodeSource, part: string, recipe: Recipe, signal: AbortSignal): Promise<Proven> {
+export async function proveRendition(source: EncodeSource, part: string, recipe: Recipe, signal: AbortSignal): Promise<ProvenRendition> {
   const { facts, delay } = await probeTimed(part);
   const fewer = hasFewerChannels(source.facts, recipe);
   const wrong = misfits(source.facts, facts, fewer ? 'fewer channels' : 'own');

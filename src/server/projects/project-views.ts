@@ -38,7 +38,7 @@ interface LinkedFile {
   readonly kind: string;
   readonly used: boolean;
   /** Linked as a light copy or a mezzanine alone. */
-  readonly light: boolean;
+  readonly isCopyOnly: boolean;
 }
 
 /**
@@ -65,7 +65,7 @@ function linkedFiles(lines: ProjectLines, used: ReadonlySet<string>, inUse: Pick
           place,
           // What stands in for a source that is used is of use.
           used: isInUse || used.has(key) || (kind !== 'source' && isSourceRead) || known?.used === true,
-          light: (kind === 'proxy' || kind === 'mezzanine') && known?.light !== false,
+          isCopyOnly: (kind === 'proxy' || kind === 'mezzanine') && known?.isCopyOnly !== false,
           bytes: item?.sizeBytes ?? expected.sizeBytes ?? 0,
           kind: item?.facts.kind ?? expected.kind ?? 'other',
         });
@@ -110,7 +110,7 @@ export function overviewView(catalogue: Catalogue, project: ProjectRow, lines: P
       ...tidyAdvice(
         catalogue,
         project,
-        [...linked.values()].filter(({ place, light }) => !light && lines.isAttached(place.shelfId) && lines.itemAt(place) !== null),
+        [...linked.values()].filter(({ place, isCopyOnly }) => !isCopyOnly && lines.isAttached(place.shelfId) && lines.itemAt(place) !== null),
       ),
     ],
   };

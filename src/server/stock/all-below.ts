@@ -2,7 +2,7 @@
 import { accessSync, constants, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { joinPath } from '../../core/media/item';
-import type { WholeTrouble } from '../../core/planning/sort/sort-input';
+import type { UndividedTrouble } from '../../core/planning/sort/sort-input';
 import { PART_SUFFIX } from './part-name';
 import { isHouseNote } from './house-notes';
 import { MARKER_NAME } from './marker';
@@ -12,11 +12,11 @@ export interface AllBelow {
   readonly files: readonly string[];
   /** Folders that hold nothing. */
   readonly hollow: readonly string[];
-  readonly cannotGo: readonly { readonly path: string; readonly why: WholeTrouble['why'] }[];
+  readonly cannotGo: readonly { readonly path: string; readonly why: UndividedTrouble['why'] }[];
 }
 
 export function allBelow(top: string): AllBelow {
-  const found: { files: string[]; hollow: string[]; cannotGo: { path: string; why: WholeTrouble['why'] }[] } = {
+  const found: { files: string[]; hollow: string[]; cannotGo: { path: string; why: UndividedTrouble['why'] }[] } = {
     files: [],
     hollow: [],
     cannotGo: [],

@@ -5,15 +5,15 @@ import { join } from 'node:path';
 
 export const MARKER_NAME = '.mill-shelf.json';
 
-export interface Marker {
+export interface ShelfMarker {
   readonly id: string;
   readonly name: string;
 }
 
 /** The marker at `root`, or null when there is none that can be read. */
-export function readMarker(root: string): Marker | null {
+export function readMarker(root: string): ShelfMarker | null {
   try {
-    const parsed = JSON.parse(readFileSync(join(root, MARKER_NAME), 'utf8')) as Partial<Marker>;
+    const parsed = JSON.parse(readFileSync(join(root, MARKER_NAME), 'utf8')) as Partial<ShelfMarker>;
     return typeof parsed.id === 'string' && /^[0-9a-f-]{36}$/.test(parsed.id) && typeof parsed.name === 'string'
       ? { id: parsed.id, name: parsed.name }
       : null;
@@ -23,15 +23,15 @@ export function readMarker(root: string): Marker | null {
 }
 
 /** Writes a new marker; throws the file system's error (EROFS, EACCES, ENOSPC; EEXIST when one stands there). */
-export function writeMarker(root: string, name: string): Marker {
-  const marker: Marker = { id: randomUUID(), name };
+export function writeMarker(root: string, name: string): ShelfMarker {
+  const marker: ShelfMarker = { id: randomUUID(), name };
   writeFlushed(join(root, MARKER_NAME), textOf(marker));
   return marker;
 }
 
 /** Gives a copy of a shelf an identity of its own. Throws the file system's error; the old marker stands until the new one is whole. */
-export function replaceMarker(root: string, name: string): Marker {
-  const marker: Marker = { id: randomUUID(), name };
+export function replaceMarker(root: string, name: string): ShelfMarker {
+  const marker: ShelfMarker = { id: randomUUID(), name };
   const part = join(root, `${MARKER_NAME}.${marker.id}`);
   try {
     writeFlushed(part, textOf(marker));
@@ -43,7 +43,7 @@ export function replaceMarker(root: string, name: string): Marker {
   return marker;
 }
 
-function textOf(marker: Marker): string {
+function textOf(marker: ShelfMarker): string {
   return `${JSON.stringify({ shelf: 'Mill Shelf', ...marker }, null, 2)}\n`;
 }
 

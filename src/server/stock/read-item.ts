@@ -8,7 +8,7 @@ import { fingerprintFile, fingerprintSequence } from './fingerprint-file';
 import { looksOfFrames } from './identify';
 import type { FoundFile } from './walk';
 
-export interface KnownItem {
+export interface StoodItem {
   readonly item: Item;
   /** Whether its facts were read by this version. */
   readonly isCurrent: boolean;
@@ -19,7 +19,7 @@ export interface KnownItem {
 export type ReadItem =
   | { readonly how: 'known' }
   /** `isSettled`: false for a problem that must be looked at once more. */
-  | { readonly how: 'again' | 'read'; readonly item: Item; readonly isSettled: boolean };
+  | { readonly how: 'again' | 'read'; readonly item: Item; readonly isFinal: boolean };
 
 /** What ffprobe says of content that is no media, the same at every look; anything else may have been the drive or the rights. */
 const OF_CONTENT = /Invalid data found|no picture and no sound|moov atom not found|not find codec|This format is not read here|Unknown format/i;
@@ -30,30 +30,30 @@ const OF_CONTENT = /Invalid data found|no picture and no sound|moov atom not fou
  * differ (network drives, restored backups) the fingerprint decides. A file that cannot be read is an item with a
  * problem; one that went away meanwhile is null.
  */
-export async function readItem(shelfId: string, found: FoundFile, old: KnownItem | null): Promise<ReadItem | null> {
+export async function readItem(shelfId: string, found: FoundFile, old: StoodItem | null): Promise<ReadItem | null> {
   const whole = old !== null && old.isCurrent && old.item.fingerprint !== null && old.item.identity !== null;
   if (whole && isUntouched(old.item.identity, found.identity)) return { how: 'known' };
   try {
     if (whole && looksAsBefore(old, found)) {
       const fingerprint = await fingerprintOf(found);
       if (fingerprint === old.item.fingerprint)
-        return { how: 'again', item: { ...old.item, identity: found.identity, modifiedMs: found.modifiedMs }, isSettled: true };
+        return { how: 'again', item: { ...old.item, identity: found.identity, modifiedMs: found.modifiedMs }, isFinal: true };
     }
     const item = await readWhole(shelfId, found, old?.item.id ?? randomUUID());
-    return { how: 'read', item, isSettled: (item.problem === null && item.damage === undefined) || isSameProblem(item, old) };
+    return { how: 'read', item, isFinal: (item.problem === null && item.damage === undefined) || isSameProblem(item, old) };
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code === 'ENOENT') return null;
     throw error;
   }
 }
 
-function isSameProblem(item: Item, old: KnownItem | null): boolean {
+function isSameProblem(item: Item, old: StoodItem | null): boolean {
   const before = old?.item.identity;
   if (!before || !item.identity || !isUntouched(before, item.identity) || item.fingerprint === null) return false;
   return old.item.problem === item.problem && old.item.damage === item.damage && (item.damage !== undefined || OF_CONTENT.test(item.problem ?? ''));
 }
 
-function looksAsBefore(old: KnownItem, found: FoundFile): boolean {
+function looksAsBefore(old: StoodItem, found: FoundFile): boolean {
   if (!looksSame(old.item.identity!, found.identity)) return false;
   if (found.frames === null) return true;
   return old.frames !== null && looksOfFrames(old.frames.map(unpackIdentity)) === looksOfFrames(found.frames.map(unpackIdentity));

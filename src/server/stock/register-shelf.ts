@@ -5,7 +5,7 @@ import type { Catalogue } from '../catalogue/catalogue';
 import type { ShelfRow } from '../catalogue/shelves';
 import { explainError } from '../errors/explain-error';
 import { Problem } from '../errors/problem';
-import { readMarker, replaceMarker, writeMarker, type Marker } from './marker';
+import { readMarker, replaceMarker, writeMarker, type ShelfMarker } from './marker';
 import { attachedRoots, type Mounts } from './mounts';
 import { nestingsOf } from './nested-shelves';
 
@@ -60,7 +60,7 @@ function mustLieApart(catalogue: Catalogue, mounts: Mounts, root: string): void 
 /** Stands for the folder that is to be added. */
 const NEW = '';
 
-function markerOf(catalogue: Catalogue, mounts: Mounts, root: string, name: string, ownIdentity: boolean): Marker {
+function markerOf(catalogue: Catalogue, mounts: Mounts, root: string, name: string, ownIdentity: boolean): ShelfMarker {
   const marked = readMarker(root);
   try {
     if (!marked) return writeMarker(root, name || basename(root));

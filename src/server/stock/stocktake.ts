@@ -9,7 +9,7 @@ import type { Catalogue } from '../catalogue/catalogue';
 import { whenFree } from '../catalogue/when-free';
 import { enterItem } from './enter-item';
 import { readMarker } from './marker';
-import { readItem, type KnownItem } from './read-item';
+import { readItem, type StoodItem } from './read-item';
 import { walkShelf } from './walk';
 import { oneOrMany } from '../../core/words/figures';
 
@@ -110,7 +110,7 @@ export async function takeStock(
   tell();
 }
 
-function knownItems(catalogue: Catalogue, shelfId: string): Map<string, KnownItem> {
+function knownItems(catalogue: Catalogue, shelfId: string): Map<string, StoodItem> {
   const known = catalogue.items.knownOn(shelfId);
   const frames = catalogue.items.framesOf(known.filter(({ item }) => item.facts.kind === 'sequence').map(({ item }) => item.id));
   return new Map(known.map((entry) => [entry.item.place.path, { ...entry, frames: frames.get(entry.item.id) ?? null }]));

@@ -41,7 +41,7 @@ export function editProject(house: House, _actor: Actor, { projectId, ...edit }:
   }
   if (edit.homes !== undefined) {
     mustBeListed(Object.values(edit.homes).flatMap((home) => (home ? [home.shelfId] : [])));
-    projects.settle(id, edited(homes, edit.homes));
+    projects.setHomes(id, edited(homes, edit.homes));
   }
   house.changed('projects', id);
 }

@@ -7,7 +7,7 @@ import type { CodeOf } from '../../words/finding-codes';
 import { canDropFrame, nominalFps, rate, type Rate } from '../../time/rate';
 import { framesPerDay, parseTimecode, type Timecode } from '../../time/timecode';
 import type { Speed } from '../../time/retime';
-import { readSpeedLine, settleSpeed, type SpeedLine } from './edl-speed';
+import { readSpeedLine, agreeOnSpeed, type SpeedLine } from './edl-speed';
 import { BETWEEN_FRAMES, MADE, type EdlEvent, type EdlList } from './edl-types';
 
 const LABEL = String.raw`(\d\d[:;]\d\d[:;]\d\d[:;.]\d\d\d?)`;
@@ -36,7 +36,7 @@ export function readEdl(text: string, rate: Rate): { list: EdlList; findings: Fi
     const line = raw.trim();
     if (line !== '') reader.line(line, index + 1);
   });
-  reader.settleSpeeds();
+  reader.agreeOnSpeeds();
   const { events, findings } = reader;
   if (events.length === 0)
     findings.push(stops('edl-empty', 'There is no event in this list that can be read.', 'Choose a CMX 3600 list (.edl) or an OTIO file.'));
@@ -268,7 +268,7 @@ class EdlLines {
   }
 
   /** Speeds become fractions once all lines of an event are read. A source of another length without one is a speed too. */
-  settleSpeeds(): void {
+  agreeOnSpeeds(): void {
     const speeds = this.ownSpeeds();
     for (const event of this.events) {
       const record = event.recordOut - event.recordIn;
@@ -295,7 +295,7 @@ class EdlLines {
   }
 
   private stated(event: EdlEvent, stated: string, source: number, record: number): Speed {
-    const { speed, by } = settleSpeed(stated, source, record, this.rate);
+    const { speed, by } = agreeOnSpeed(stated, source, record, this.rate);
     const lengths = `takes ${source} frames of source for ${record} of record, and its speed line says ${stated} a second.`;
     if (by === 'lengths') this.differs(event, 'edl-speed-differs', lengths, 'The lengths decide. Look at the event.');
     if (by === 'speed')

@@ -4,12 +4,12 @@ import { describe, expect, it } from 'vitest';
 import { clipEvents } from '../../project/timeline';
 import { rate, rateAsNumber } from '../../time/rate';
 import { readTimelineFile } from '../read-timeline-file';
-import { readSpeedLine, settleSpeed, speedColumn } from './edl-speed';
+import { readSpeedLine, agreeOnSpeed, speedColumn } from './edl-speed';
 
 const PAL = rate(25);
 const NTSC = rate(30_000, 1001);
 const value = (stated: string, source: number, record: number, r = NTSC) => {
-  const { speed, by } = settleSpeed(stated, source, record, r);
+  const { speed, by } = agreeOnSpeed(stated, source, record, r);
   return [Number((speed.num / speed.den).toFixed(6)), by];
 };
 
@@ -36,7 +36,7 @@ describe('a speed line and the lengths', () => {
     fc.assert(
       fc.property(speed, fc.integer({ min: 1, max: 5000 }), fc.constantFrom(PAL, NTSC, rate(24_000, 1001)), ([num, den], record, r) => {
         const source = Math.max(1, Math.ceil((record * Math.abs(num)) / den));
-        const read = settleSpeed(speedColumn({ num, den }, r), source, record, r);
+        const read = agreeOnSpeed(speedColumn({ num, den }, r), source, record, r);
         // Three decimals of a rate hold that much.
         expect(Math.abs(read.speed.num / read.speed.den - num / den)).toBeLessThanOrEqual(0.0006 / rateAsNumber(r) + 2 / record);
         expect(read.by).toBe('both');

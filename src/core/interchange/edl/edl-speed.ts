@@ -17,7 +17,7 @@ export function readSpeedLine(line: string): SpeedLine | null {
 }
 
 /** What speed and lengths say together. `by`: which of them decided where they do not fit each other. */
-export interface SettledSpeed {
+export interface AgreedSpeed {
   readonly speed: Speed;
   readonly by: 'both' | 'speed' | 'lengths';
 }
@@ -27,7 +27,7 @@ export interface SettledSpeed {
  * family some count 30 a second and others 29.97: of what it may stand for, the one that the lengths confirm best. Where
  * none fits, the lengths decide, but for those of writers that divide by the speed: there it is the speed.
  */
-export function settleSpeed(stated: string, source: number, record: number, rate: Rate): SettledSpeed {
+export function agreeOnSpeed(stated: string, source: number, record: number, rate: Rate): AgreedSpeed {
   const fps = Math.abs(Number(stated));
   const signed = (speed: Speed): Speed => (stated.startsWith('-') ? { num: -speed.num, den: speed.den } : speed);
   if (fps === 0) return { speed: { num: 0, den: 1 }, by: 'both' };

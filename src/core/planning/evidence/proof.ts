@@ -1,5 +1,5 @@
 /** On what ground a file is taken for the one that is looked for: only where it cannot be wrong. */
-import { canProve, comparePrints, isWholeContent, readPrint } from '../../media/fingerprint';
+import { canProve, comparePrints, isOfEveryByte, readPrint } from '../../media/fingerprint';
 import type { Item } from '../../media/item';
 import type { Expected } from '../../project/clip';
 
@@ -29,7 +29,7 @@ export function proofOf(expected: Expected, item: Item, sharers: readonly Sharer
   const print = item.fingerprint;
   if (print === null || comparePrints(expected.fingerprint, print) !== true || !canProve(print, item.facts.kind === 'sequence'))
     return { is: 'open' };
-  if (isWholeContent(print)) return { is: 'proven', ground: 'every byte' };
+  if (isOfEveryByte(print)) return { is: 'proven', ground: 'every byte' };
   const knownAt = sharers.find((sharer) => sharer.itemId === item.id)?.knownAt ?? '';
   const others = sharers.filter((sharer) => sharer.itemId !== item.id && !isSameContent(sharer, item, knownAt));
   if (others.some((sharer) => sharer.isGone || isOther(sharer, item))) return { is: 'open' };

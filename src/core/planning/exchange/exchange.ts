@@ -17,7 +17,7 @@ import { clipsInScope } from '../taking/clip-scope';
 import { framesRead, type EventUse } from '../taking/event-use';
 import { forEachEventUse } from '../taking/used-media';
 import { candidatesOf, heldAgainst, mayBeOf, type Candidates, type HeldAgainst } from './candidates';
-import { EVIDENCE, heldKey, lackingFrames, spanOf, type Held } from '../taking/held';
+import { HELD_BY, heldKey, lackingFrames, spanOf, type Held } from '../taking/held';
 import type { ExchangeSettings } from './settings';
 import { framesToSeconds } from '../../time/convert';
 import { shotSource, type ShotSource } from '../taking/shot-source';
@@ -125,9 +125,9 @@ export function planExchange(
 ): Plan<ExchangeDetail> {
   const timeline = snapshot.timelines.find(({ id }) => id === settings.timelineId);
   // Light copies of the project's own clips often lie beside what is finished, under the very names of their sources.
-  const light = new Set(snapshot.clips.flatMap(({ renditions }) => renditions.flatMap(({ kind, links }) => (kind === 'proxy' && links[0]?.place ? [placeKey(links[0].place)] : [])))); // prettier-ignore
+  const proxyPlaces = new Set(snapshot.clips.flatMap(({ renditions }) => renditions.flatMap(({ kind, links }) => (kind === 'proxy' && links[0]?.place ? [placeKey(links[0].place)] : [])))); // prettier-ignore
   const media = items.filter(
-    ({ place, problem }) => problem === null && !light.has(placeKey(place)) && isBelowFolder(place.path, settings.inFolders),
+    ({ place, problem }) => problem === null && !proxyPlaces.has(placeKey(place)) && isBelowFolder(place.path, settings.inFolders),
   );
   // A pulled part bears the name and the timecode of its source: it would be taken for a finished picture.
   const isPart = ({ place, content, fingerprint }: Item) =>
@@ -315,7 +315,7 @@ function judge(
     })
     // Of a reel of a whole day only what reaches into the shot is spoken of.
     .filter(({ held, lacking }) => held.by !== 'reel and timecode' || lacking < range.end - range.start)
-    .sort((a, b) => a.misfits.length - b.misfits.length || EVIDENCE.indexOf(a.held.by) - EVIDENCE.indexOf(b.held.by) || a.lacking - b.lacking || b.held.item.modifiedMs - a.held.item.modifiedMs); // prettier-ignore
+    .sort((a, b) => a.misfits.length - b.misfits.length || HELD_BY.indexOf(a.held.by) - HELD_BY.indexOf(b.held.by) || a.lacking - b.lacking || b.held.item.modifiedMs - a.held.item.modifiedMs); // prettier-ignore
   const candidates = near.slice(0, MOST_CANDIDATES);
   if (candidates.length === 0 && settings.among === 'folder' && settings.place === null) return none('none', 'no folder is chosen yet');
   if (candidates.length === 0) return none('none', sound && source.facts.kind !== 'audio' ? 'nothing with sound' : 'nothing found');

@@ -153,7 +153,7 @@ class Placing {
     }
     if (this.settings.action === 'move' && !shelf.writable) return `${shelf.name} is read-only`;
     if (root && this.roots().some((own) => root.shelfId === own.shelfId && isBelow(own.path, root.path))) return 'the destination lies in it';
-    if (this.input.light.has(placeKey(lead.place))) return 'a light copy stays with its kind';
+    if (this.input.copiesOnly.has(placeKey(lead.place))) return 'sorting moves sources and finished pictures only';
     if (this.isCopied(members)) return COPIED_BEFORE;
     const lost = members.find(({ item }) => item?.facts.sequence && !this.input.frames.get(item.id));
     return lost ? 'its frames are not known: take stock of its shelf' : null;
@@ -245,11 +245,11 @@ class Placing {
       files.push(...own);
       if (master === unit.members[0]) renamed.push(...this.whyNamed(master!, wanted, own[0]!));
     }
-    return this.settled({ unit, target, folder, files, renamed, stays: null, equalTo: null });
+    return this.unlessInPlace({ unit, target, folder, files, renamed, stays: null, equalTo: null });
   }
 
   /** What would go where it is already is in its place. */
-  private settled(placement: Placement): Placement {
+  private unlessInPlace(placement: Placement): Placement {
     const moves = placement.files.some(({ member, from, to, sequence }) => {
       const renames = sequence !== null && sequence.prefix !== member.item!.facts.sequence!.prefix;
       return from !== to || !this.isOnDestination(member.place) || renames;
@@ -356,7 +356,7 @@ class Placing {
     const renamed = !bare && fileName(to) !== name ? whyRenamed(name, fileName(to)) : [];
     const hollow = this.input.hollow.filter((place) => place.shelfId === root.shelfId && isBelow(place.path, root.path));
     const folders = hollow.map((from) => ({ from, to: joinPath(home, from.path.slice(root.path.length + 1)) }));
-    return this.settled({ unit, target, folder, files, folders, renamed, stays: null, equalTo: null });
+    return this.unlessInPlace({ unit, target, folder, files, folders, renamed, stays: null, equalTo: null });
   }
 
   private sidecarName(name: string, oldMaster: string, newMaster: string): string {

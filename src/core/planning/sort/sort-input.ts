@@ -11,7 +11,7 @@ export interface ExtraFile {
 }
 
 /** What lies in a folder kept whole and cannot go along as it is. */
-export interface WholeTrouble {
+export interface UndividedTrouble {
   readonly place: Place;
   /** The folder that would not be whole without it. */
   readonly root: Place;
@@ -43,7 +43,7 @@ export interface SortInput {
   readonly extras: readonly ExtraFile[];
   /** Empty folders in folders kept whole. */
   readonly hollow: readonly Place[];
-  readonly cannotGo: readonly WholeTrouble[];
+  readonly cannotGo: readonly UndividedTrouble[];
   readonly papers: readonly Papers[];
   /** By placeKey. */
   readonly uses: ReadonlyMap<string, readonly ClipUse[]>;
@@ -64,7 +64,7 @@ export interface SortInput {
   /** Items that stand there, by foldPath of their paths. */
   readonly named: ReadonlyMap<string, Item>;
   /** Light copies and mezzanines, by placeKey: they lie where they were made. */
-  readonly light: ReadonlySet<string>;
+  readonly copiesOnly: ReadonlySet<string>;
   /** Another instance of the application that writes into a destination just now. */
   readonly otherWriter: Place | null;
   /** Names of machines whose houses read in the folders of what would move, by the word they left there; absent where nobody looked. */

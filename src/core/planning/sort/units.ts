@@ -43,12 +43,12 @@ export function unitFiles(unit: Unit, frames: SortInput['frames']): number {
  * user wants to stay whole.
  */
 export function unitsOf(input: Pick<SortInput, 'items' | 'chosen' | 'extras' | 'takes' | 'uses' | 'cards'>, marked: readonly Place[]): Unit[] {
-  const whole = wholeFolders(input.items, marked, input.cards);
+  const whole = undividedFolders(input.items, marked, input.cards);
   const units: Unit[] = [];
   const loose: Item[] = [];
-  const byRoot = new Map<WholeFolder, Member[]>();
+  const byRoot = new Map<UndividedFolder, Member[]>();
   const enter = (member: Member): boolean => {
-    const folder = wholeAround(member.place, whole);
+    const folder = undividedAround(member.place, whole);
     if (!folder) return false;
     const own = byRoot.get(folder);
     if (own) own.push(member);
@@ -74,13 +74,13 @@ function memberOf(item: Item): Member {
   return { item, place: item.place, sizeBytes: item.sizeBytes, identity: item.identity };
 }
 
-export interface WholeFolder {
+export interface UndividedFolder {
   readonly place: Place;
   readonly kind: 'card' | 'folder';
 }
 
 /** Folders that may have to stay whole around these items: what lies in them must be known to tell. */
-export function mayBeWhole(items: readonly Item[], marked: readonly Place[], cards: Cards): Place[] {
+export function mayBeUndivided(items: readonly Item[], marked: readonly Place[], cards: Cards): Place[] {
   const out = new Map<string, Place>();
   for (const { place } of items) {
     const card = cards.around(place.path);
@@ -96,7 +96,7 @@ export function mayBeWhole(items: readonly Item[], marked: readonly Place[], car
  * Folders that stay whole, none in another. A card is the folder its tree stands in with all that lies beside the tree,
  * unless media lies beside it: then the tree alone is the card.
  */
-export function wholeFolders(items: readonly Item[], marked: readonly Place[], cards: Cards): Map<string, WholeFolder> {
+export function undividedFolders(items: readonly Item[], marked: readonly Place[], cards: Cards): Map<string, UndividedFolder> {
   const trees = new Map<string, { root: Place; tree: Place }>();
   for (const { place } of items) {
     const card = cards.around(place.path);
@@ -116,14 +116,15 @@ export function wholeFolders(items: readonly Item[], marked: readonly Place[], c
       if (path === '') break;
     }
   }
-  const found: WholeFolder[] = [...trees.values()].map(({ root, tree }) => ({
+  const found: UndividedFolder[] = [...trees.values()].map(({ root, tree }) => ({
     kind: 'card',
     place: root.path === '' || mixed.has(placeKey(root)) ? tree : root,
   }));
   for (const place of marked) if (place.path !== '') found.push({ kind: 'folder', place });
-  const out = new Map<string, WholeFolder>();
+  const out = new Map<string, UndividedFolder>();
   const sorted = found.sort((a, b) => a.place.path.length - b.place.path.length);
-  for (const folder of sorted) if (!wholeAround({ ...folder.place, path: `${folder.place.path}/x` }, out)) out.set(placeKey(folder.place), folder);
+  for (const folder of sorted)
+    if (!undividedAround({ ...folder.place, path: `${folder.place.path}/x` }, out)) out.set(placeKey(folder.place), folder);
   return out;
 }
 
@@ -132,7 +133,7 @@ function isIn(place: Place, folder: Place): boolean {
 }
 
 /** The folder kept whole that a file lies in. */
-export function wholeAround(place: Place, whole: ReadonlyMap<string, WholeFolder>): WholeFolder | null {
+export function undividedAround(place: Place, whole: ReadonlyMap<string, UndividedFolder>): UndividedFolder | null {
   for (let path = folderOf(place.path); path !== ''; path = folderOf(path)) {
     const found = whole.get(placeKey({ ...place, path }));
     if (found) return found;

@@ -7,13 +7,13 @@ import { framesPerDay } from '../../time/timecode';
 import type { ShotSource } from './shot-source';
 
 /** From what says most to what says least. */
-export const EVIDENCE = ['linked', 'reel, timecode and name', 'reel and timecode', 'name and timecode', 'name and frame numbers', 'name and length'] as const; // prettier-ignore
-export type Evidence = (typeof EVIDENCE)[number];
+export const HELD_BY = ['linked', 'reel, timecode and name', 'reel and timecode', 'name and timecode', 'name and frame numbers', 'name and length'] as const; // prettier-ignore
+export type HeldBy = (typeof HELD_BY)[number];
 
 /** An item held against a source, for all events that read it. */
 export interface Held {
   readonly item: Item;
-  readonly by: Evidence;
+  readonly by: HeldBy;
   /** Frames of the source before its first one. */
   readonly offset: number;
   /** What does not agree, in words, whatever frames are read. */

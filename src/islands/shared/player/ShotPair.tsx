@@ -15,10 +15,10 @@ export interface Look {
 }
 
 /** To the row before, or the next one; null where there is none. */
-export type Step = Readonly<Record<'back' | 'on', (() => void) | null>>;
+export type RowSteps = Readonly<Record<'back' | 'on', (() => void) | null>>;
 
 /** Steps through rows by their keys. */
-export function stepOf(keys: readonly string[], selected: string | null, select: (key: string) => void): Step {
+export function rowSteps(keys: readonly string[], selected: string | null, select: (key: string) => void): RowSteps {
   const at = selected === null ? -1 : keys.indexOf(selected);
   const to = (index: number) => (at >= 0 && index >= 0 && index < keys.length ? () => select(keys[index]!) : null);
   return { back: to(at - 1), on: to(at + 1) };
@@ -29,7 +29,7 @@ interface Props {
   readonly before: Look | null;
   readonly after: Look | null;
   readonly words: readonly [before: string, after: string];
-  readonly step: Step;
+  readonly step: RowSteps;
 }
 
 /** One shot before and after: the same frame of both, side by side, and both played on one position. */

@@ -1,7 +1,7 @@
 import { Checkbox } from '@mantine/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useId, useMemo, useRef, type CSSProperties, type KeyboardEvent, type MouseEvent, type ReactNode, type RefObject } from 'react';
-import type { Asked } from '../asked';
+import type { QuestionState } from '../asked';
 import { Face, StaleNote } from '../Face';
 import { tellError } from '../notices';
 import { ColumnMenu } from './ColumnMenu';
@@ -41,7 +41,7 @@ interface Props<Row> {
   readonly onSort?: (key: string) => void;
   readonly label: string;
   /** How the question for its rows stands; a list without it is there already. */
-  readonly asked?: Asked;
+  readonly asked?: QuestionState;
   /** Said of a list that has come, with nothing in it. */
   readonly empty: ReactNode;
   /** Rows can be dragged within the DndContext around. */

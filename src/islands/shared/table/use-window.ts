@@ -3,7 +3,7 @@ import { keepPreviousData, useQueries } from '@tanstack/react-query';
 import { useCallback, useRef, useState } from 'react';
 import type { Window } from '../../../core/lists/list-window';
 import { api, type Answer } from '../api';
-import type { Asked } from '../asked';
+import type { QuestionState } from '../asked';
 
 const PAGE_ROWS = 100;
 /** The most that the server gives at once. */
@@ -24,7 +24,7 @@ export interface ListWindow<Row> {
   readonly rows: readonly (Row | undefined)[];
   /** Undefined until the first answer. */
   readonly total: number | undefined;
-  readonly asked: Asked;
+  readonly asked: QuestionState;
   /** Tells which rows are in sight, both inclusive. */
   readonly see: (first: number, last: number) => void;
   /** Fetches rows that need not be in sight, both inclusive. */
@@ -76,7 +76,7 @@ export function useWindow<Row>(key: readonly unknown[], path: string | null, bod
     data?.rows.forEach((row, at) => (rows[pages[index]! * PAGE_ROWS + at] = row));
   });
   const failed = answers.filter((answer) => answer.error);
-  const asked: Asked = {
+  const asked: QuestionState = {
     isThere: total !== undefined,
     error: failed[0]?.error ?? null,
     again: () => failed.forEach((answer) => void answer.refetch()),

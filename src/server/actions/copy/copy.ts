@@ -7,7 +7,7 @@ import type { StepOutcome } from '../../catalogue/runs';
 import { runCopy, runZip } from '../../files/copy-files';
 import { StepFailure, StepStopped } from '../../errors/explain-error';
 import { enterChecksum, rotWordsOf } from '../../stock/checksums';
-import type { Proven } from '../made/handed';
+import type { ReadBack } from '../made/handed';
 import { keepAttributes } from '../made/keep-attributes';
 import { makeFile } from '../made/make-file';
 import { twinPart } from '../made/twin-parts';
@@ -71,7 +71,7 @@ export interface SecondCopy {
 }
 
 /** What the step before read and wrote for this one, and read back. */
-export async function takeOver({ part: written, bytes, sha256 }: Proven, part: string): Promise<StepOutcome> {
+export async function takeOver({ part: written, bytes, sha256 }: ReadBack, part: string): Promise<StepOutcome> {
   await rename(written, part);
   return { bytes, sha256, checked: 'read back, SHA-256 equal; from the same read as the first copy' };
 }

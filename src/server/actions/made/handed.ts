@@ -3,14 +3,14 @@ import { rm } from 'node:fs/promises';
 import { placeKey, type Place } from '../../../core/media/item';
 
 /** Of one file: read back, equal to the first copy. */
-export interface Proven {
+export interface ReadBack {
   readonly part: string;
   readonly bytes: number;
   readonly sha256: string;
 }
 
 export class Handed {
-  private readonly proven = new Map<string, Proven>();
+  private readonly proven = new Map<string, ReadBack>();
   private readonly made = new Set<string>();
 
   /** A file or folder that is begun for the next step. */
@@ -18,7 +18,7 @@ export class Handed {
     this.made.add(path);
   }
 
-  give(target: Place, proven: Proven): void {
+  give(target: Place, proven: ReadBack): void {
     this.proven.set(placeKey(target), proven);
   }
 
@@ -27,7 +27,7 @@ export class Handed {
   }
 
   /** What was given for a place, once. */
-  take(target: Place): Proven | null {
+  take(target: Place): ReadBack | null {
     const found = this.proven.get(placeKey(target)) ?? null;
     this.proven.delete(placeKey(target));
     return found;

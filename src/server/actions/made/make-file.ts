@@ -6,7 +6,7 @@ import { identify, standingAt } from '../../stock/identify';
 import { StepFailure } from '../../errors/explain-error';
 import { partPath } from '../../stock/part-name';
 import { ensureFolder } from './folders';
-import { publish, settle, takeBack } from './safe-write';
+import { publish, whatStands, takeBack } from './safe-write';
 import type { StepContext } from '../step-context';
 
 /**
@@ -42,7 +42,7 @@ export async function makeFile(
 /** The outcome of an earlier try that still stands; null when there is nothing to keep. Throws for a file altered since. */
 async function keepEarlier(target: string, pending: Pending, context: StepContext, anew: boolean): Promise<StepOutcome | null> {
   if (anew && (await takeBack(target, pending))) return null;
-  const what = await settle(target, pending, context.control);
+  const what = await whatStands(target, pending, context.control);
   if (what === 'altered')
     throw new StepFailure(
       `${fileName(target)} was altered since this run made it. Nothing is overwritten: move it away to have it made again, then resume.`,
@@ -63,7 +63,7 @@ async function publishPart(part: string, target: string, outcome: StepOutcome, c
   } catch (error) {
     // It may stand there in spite of the error. Where that cannot be told now, it stays pending.
     const taken = (error as NodeJS.ErrnoException).code === 'EEXIST';
-    const what = taken ? 'foreign' : await settle(target, pending).catch(() => null);
+    const what = taken ? 'foreign' : await whatStands(target, pending).catch(() => null);
     if (what !== 'ours') {
       if (what !== null) await context.publishing(null);
       throw error;

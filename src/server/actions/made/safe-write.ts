@@ -34,7 +34,7 @@ export async function publish(part: string, target: string, claiming: () => Prom
  * and was changed since, `foreign` is another file, `none` is nothing (an empty claim of ours is taken away). Throws
  * what the file system says.
  */
-export async function settle(
+export async function whatStands(
   target: string,
   pending: Pending,
   control: SharedControl = newControl(),
@@ -57,7 +57,7 @@ export async function settle(
 
 /** Takes away a file of ours that must be made anew. False when what stands there is not ours as we made it. */
 export async function takeBack(target: string, made: Pending): Promise<boolean> {
-  const what = await settle(target, made);
+  const what = await whatStands(target, made);
   if (what === 'ours') await unlink(target);
   return what === 'ours' || what === 'none';
 }

@@ -74,7 +74,7 @@ export function moveFiles(
   for (const job of named) attempt(job, () => takeOldNames(job, touched));
   flushFolders(touched);
   for (const job of named) if (job.stopped === null) attempt(job, () => (job.outcome = outcomeOf(job)));
-  catalogue.transaction(() => jobs.forEach((job) => settle(job, context)));
+  catalogue.transaction(() => jobs.forEach((job) => journalEnd(job, context)));
   return jobs.filter(({ stopped }) => stopped === 'copy').map(({ row }) => row.ordinal);
 }
 
@@ -294,7 +294,7 @@ function outcomeOf({ step, pairs }: Job): StepOutcome {
 }
 
 /** What became of it, in the journal; the stock knows the file in its new state. */
-function settle({ row, step, stopped, outcome }: Job, { catalogue, runId }: MoveContext): void {
+function journalEnd({ row, step, stopped, outcome }: Job, { catalogue, runId }: MoveContext): void {
   const at = new Date().toISOString();
   if (stopped === 'left')
     return catalogue.runs.finish(runId, row.ordinal, { bytes: 0, left: true, checked: 'left where it is: it was changed or moved since' }, at);

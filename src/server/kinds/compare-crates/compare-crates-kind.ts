@@ -21,7 +21,7 @@ import { CrateError, readCrate } from '../../bundles/read-crate';
 import { cutOut, type Window, type WindowQuery } from '../../../core/lists/list-window';
 import { PlaceError } from '../../stock/mounts';
 import { projectSnapshot } from '../project-snapshot';
-import { defineKind, type Asked } from '../kind';
+import { defineKind, type PlanContext } from '../kind';
 import { PlanRequestError } from '../../errors/problem';
 
 export const compareCratesKind = defineKind<CompareCratesSettings, CompareCratesDetail>()({
@@ -51,7 +51,7 @@ export const compareCratesKind = defineKind<CompareCratesSettings, CompareCrates
   },
 });
 
-async function comparedOf(crate: CrateRow, { catalogue, mounts }: Asked): Promise<ComparedCrate> {
+async function comparedOf(crate: CrateRow, { catalogue, mounts }: PlanContext): Promise<ComparedCrate> {
   const own = { name: crate.name, files: catalogue.crates.filesOf(crate.id) };
   try {
     const { timelines, rate } = await readCrate(mounts, catalogue.crates.standing(crate).place);

@@ -9,7 +9,7 @@ import { formatCount, plural } from '../../../core/words/figures';
 import { cutOut, type Window, type WindowQuery } from '../../../core/lists/list-window';
 import { notFound } from '../../errors/problem';
 import type { ChangeMaker } from '../../actions/step-context';
-import { defineKind, type Asked } from '../kind';
+import { defineKind, type PlanContext } from '../kind';
 import { PlanRequestError } from '../../errors/problem';
 import { projectSnapshot } from '../project-snapshot';
 
@@ -44,7 +44,7 @@ interface Chosen {
   readonly words: string;
 }
 
-async function usedBy(asked: Asked, timelineIds: readonly string[]): Promise<Chosen> {
+async function usedBy(asked: PlanContext, timelineIds: readonly string[]): Promise<Chosen> {
   const snapshot = await projectSnapshot(asked, timelineIds);
   const media = findUsedMedia(snapshot, { timelineIds, media: 'parts', headFrames: 0, tailFrames: 0, joinGapFrames: 0, countDisabled: false });
   const wanted = media.items.map(({ item, used }): WantedFrames => ({ item, ranges: item.facts.durationFrames === null ? allFrames(item) : used }));
@@ -56,7 +56,7 @@ async function usedBy(asked: Asked, timelineIds: readonly string[]): Promise<Cho
   };
 }
 
-function inFolder({ catalogue, mounts }: Asked, place: Place): Chosen {
+function inFolder({ catalogue, mounts }: PlanContext, place: Place): Chosen {
   if (mounts.rootOf(place.shelfId) === null) throw new PlanRequestError('The drive of this folder is not plugged in.');
   const items: Item[] = catalogue.sort.itemsBelow(place);
   const shelf = catalogue.shelves.names().get(place.shelfId) ?? '';

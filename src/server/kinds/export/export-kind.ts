@@ -1,7 +1,7 @@
 import { pathToFileURL } from 'node:url';
 import { planExport, type ExportDetail } from '../../../core/planning/export/export';
 import { exportForm, type ExportSettings } from '../../../core/planning/export/settings';
-import { defineKind, type Asked } from '../kind';
+import { defineKind, type PlanContext } from '../kind';
 import { projectSnapshot } from '../project-snapshot';
 import { standingIn } from '../standing';
 
@@ -16,7 +16,7 @@ export const exportKind = defineKind<ExportSettings, ExportDetail>()({
 });
 
 /** `file:` address of each attached shelf's root. */
-function shelfAddresses({ catalogue, mounts }: Asked): Map<string, string> {
+function shelfAddresses({ catalogue, mounts }: PlanContext): Map<string, string> {
   return new Map(
     catalogue.shelves.list().flatMap((shelf): [string, string][] => {
       const root = mounts.rootOf(shelf.id);

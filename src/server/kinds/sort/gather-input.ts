@@ -6,11 +6,11 @@ import { below, folderOf, joinPath, placeKey, type Item, type Place } from '../.
 import { notHeldBy } from '../../../core/media/file-system';
 import type { ShelfSnapshot } from '../../../core/planning/plan/snapshot';
 import { isBelow, type Cards } from '../../../core/media/card';
-import type { ExtraFile, Papers, SortInput, WholeTrouble } from '../../../core/planning/sort/sort-input';
+import type { ExtraFile, Papers, SortInput, UndividedTrouble } from '../../../core/planning/sort/sort-input';
 import type { SortScope, SortSettings } from '../../../core/planning/sort/settings';
 import { proofKey } from '../../../core/planning/sort/proof-key';
 import { rootFolder } from '../../../core/planning/sort/target-folder';
-import { mayBeWhole, wholeAround, wholeFolders, type WholeFolder } from '../../../core/planning/sort/units';
+import { mayBeUndivided, undividedAround, undividedFolders, type UndividedFolder } from '../../../core/planning/sort/units';
 import type { Catalogue } from '../../catalogue/catalogue';
 import { localDay } from '../../../core/time/local-day';
 import { identifySync } from '../../stock/identify';
@@ -52,7 +52,7 @@ export function gatherInput(project: { readonly id: string; readonly name: strin
     shelves,
     items,
     chosen,
-    ...extrasOf(items, wholeFolders(items, settings.whole, cards), mounts, isAttached),
+    ...extrasOf(items, undividedFolders(items, settings.whole, cards), mounts, isAttached),
     papers: settings.action === 'move' && settings.scope.of !== 'folder' ? papersLeft(items, project, settings, catalogue) : [],
     uses,
     used: new Set([...uses].filter(([, clips]) => clips.some(({ clipId }) => usedClips.has(clipId))).map(([key]) => key)),
@@ -68,7 +68,7 @@ export function gatherInput(project: { readonly id: string; readonly name: strin
     ),
     otherWriter: here.otherWriter ?? there.otherWriter,
     ...(settings.action === 'move' ? { readElsewhere: readElsewhere(items, mounts, catalogue) } : {}),
-    light: catalogue.sort.linkedAsLight(),
+    copiesOnly: catalogue.sort.linkedAsCopiesOnly(),
     ...standingItems(settings, project, catalogue),
     cards,
     onCard: new Set([settings.destination, settings.action === 'copy' ? settings.second : null].flatMap((place) => (place && isOnCard(place, settings, project, mounts, cards) ? [place.shelfId] : []))), // prettier-ignore
@@ -137,7 +137,7 @@ function itemsOf(
   const chosen = chosenItems(project, scope, shelves, catalogue);
   const found = new Map(chosen.map((item) => [item.id, item]));
   const add = (items: readonly Item[]) => items.forEach((item) => found.set(item.id, item));
-  for (const folder of mayBeWhole(chosen, whole, cards)) add(catalogue.sort.itemsBelow(folder));
+  for (const folder of mayBeUndivided(chosen, whole, cards)) add(catalogue.sort.itemsBelow(folder));
   if (scope.of !== 'folder') add(catalogue.sort.beside(chosen));
   return { items: [...found.values()], chosen: new Set(chosen.map(({ id }) => id)) };
 }
@@ -160,14 +160,14 @@ function chosenItems(project: OfProject, scope: SortScope, shelves: House['shelv
 /** What lies in folders kept whole and is not in the stock: hidden files and empty folders go along, what cannot is told. */
 function extrasOf(
   items: readonly Item[],
-  folders: ReadonlyMap<string, WholeFolder>,
+  folders: ReadonlyMap<string, UndividedFolder>,
   mounts: Mounts,
   isAttached: ReadonlySet<string>,
 ): Pick<SortInput, 'extras' | 'hollow' | 'cannotGo'> {
   const roots = new Map<string, Place>();
   const known = new Set<string>();
   for (const { place, facts } of items) {
-    const root = wholeAround(place, folders)?.place;
+    const root = undividedAround(place, folders)?.place;
     if (!root || !isAttached.has(root.shelfId)) continue;
     roots.set(placeKey(root), root);
     const home = folderOf(place.path);
@@ -177,7 +177,7 @@ function extrasOf(
   }
   const extras: ExtraFile[] = [];
   const hollow: Place[] = [];
-  const cannotGo: WholeTrouble[] = [];
+  const cannotGo: UndividedTrouble[] = [];
   for (const root of roots.values()) {
     const found = allBelow(mounts.resolve(root));
     hollow.push(...found.hollow.map((path) => below(root, path)));

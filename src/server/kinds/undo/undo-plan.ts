@@ -18,11 +18,11 @@ import { localDay } from '../../../core/time/local-day';
 import { otherHouses, readsIn } from '../../stock/house-notes';
 import { lastCopies, type GoingFile } from '../../projects/last-copies';
 import { readersOf } from '../../projects/readers';
-import { type Asked } from '../kind';
+import { type PlanContext } from '../kind';
 import { PlanRequestError } from '../../errors/problem';
 
 /** `projectId`: the project that asks; its own runs only. Null asks for any. */
-export function undoPlan({ catalogue, mounts, projectId, isUndoable }: Asked, { runId, confirmed = false }: UndoSettings): Plan<UndoDetail> {
+export function undoPlan({ catalogue, mounts, projectId, isUndoable }: PlanContext, { runId, confirmed = false }: UndoSettings): Plan<UndoDetail> {
   const run = catalogue.runs.get(runId);
   if (!run || (projectId !== null && run.projectId !== null && run.projectId !== projectId)) throw new PlanRequestError(`There is no run ${runId}.`);
   if (run.state === 'queued' || run.state === 'running' || run.state === 'paused')
@@ -72,7 +72,7 @@ export function undoPlan({ catalogue, mounts, projectId, isUndoable }: Asked, { 
   });
 }
 
-function stands(folder: Place, mounts: Asked['mounts']): boolean {
+function stands(folder: Place, mounts: PlanContext['mounts']): boolean {
   try {
     return existsSync(mounts.resolve(folder));
   } catch {
@@ -97,7 +97,7 @@ function stepsBack(rows: readonly StepRow[]): Step[] {
 }
 
 /** Tells which of the files are the last whole copy that is plugged in. */
-function withLast(made: readonly MadeFile[], { catalogue, mounts }: Pick<Asked, 'catalogue' | 'mounts'>): MadeFile[] {
+function withLast(made: readonly MadeFile[], { catalogue, mounts }: Pick<PlanContext, 'catalogue' | 'mounts'>): MadeFile[] {
   const going = new Map<string, GoingFile>();
   for (const { copyOf } of made)
     if (copyOf) going.set(placeKey(copyOf.listed), { place: copyOf.listed, source: copyOf.source, sourcePrint: copyOf.sourcePrint });
@@ -106,7 +106,7 @@ function withLast(made: readonly MadeFile[], { catalogue, mounts }: Pick<Asked, 
 }
 
 /** Other houses that read in the folders of files that would go. */
-function housesReading(catalogue: Catalogue, mounts: Asked['mounts'], going: readonly Place[]): DoneRun['houses'] {
+function housesReading(catalogue: Catalogue, mounts: PlanContext['mounts'], going: readonly Place[]): DoneRun['houses'] {
   const folders = new Map<string, Set<string>>();
   for (const { shelfId, path } of going) folders.set(shelfId, (folders.get(shelfId) ?? new Set()).add(folderOf(path)));
   const found = new Map<string, { name: string; at: string }>();
@@ -138,7 +138,7 @@ function keptBack(catalogue: Catalogue, runId: number): Pick<DoneRun, 'kept'> {
 
 /** Who reads what the run made, numbered frames too: those are known as one sequence. */
 function readersOfMade(
-  { catalogue, mounts }: Pick<Asked, 'catalogue' | 'mounts'>,
+  { catalogue, mounts }: Pick<PlanContext, 'catalogue' | 'mounts'>,
   rows: readonly StepRow[],
   made: readonly MadeFile[],
 ): FileReader[] {
