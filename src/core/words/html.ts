@@ -1,8 +1,21 @@
 const ESCAPES: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' };
 
-/** A text as it may stand in a page, in an attribute too. */
-export function escapeHtml(text: string): string {
-  return text.replace(/[&<>"']/g, (sign) => ESCAPES[sign]!);
+/** HTML in which all that came from outside is escaped. Only `markup` makes it. */
+export class Html {
+  constructor(readonly text: string) {}
+}
+
+type Value = Html | string | number | readonly Html[];
+
+/** A piece of a page: texts are escaped, in attributes too; pieces and lists of them are not once more. */
+export function markup(pieces: TemplateStringsArray, ...values: readonly Value[]): Html {
+  return new Html(pieces.map((piece, index) => piece + textOf(values[index] ?? '')).join(''));
+}
+
+function textOf(value: Value): string {
+  if (value instanceof Html) return value.text;
+  if (typeof value === 'object') return value.map(({ text }) => text).join('\n');
+  return String(value).replace(/[&<>"']/g, (sign) => ESCAPES[sign]!);
 }
 
 const STYLE = `body{font:15px/1.5 "Atkinson Hyperlegible Next",system-ui,sans-serif;margin:2rem auto;max-width:75rem;padding:0 1rem;color:#1f2b2a;background:#fffdf8}
@@ -11,15 +24,15 @@ code,.m{font-family:"Atkinson Hyperlegible Mono",ui-monospace,monospace;font-siz
 li{margin:.2rem 0}tr{break-inside:avoid}.two{display:grid;grid-template-columns:1fr 1fr;gap:2rem}@media(max-width:50rem){.two{grid-template-columns:1fr}}
 @media print{body{margin:0;max-width:none;background:#fff}}`;
 
-/** A page that stands for itself, to be kept or handed over. `title`: plain text; `body`: HTML, with all texts escaped. */
-export function htmlPage(title: string, heading: string, body: string): string {
-  return `<!doctype html>
-<html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><title>${escapeHtml(title)}</title>
+/** A page that stands for itself, to be kept or handed over. */
+export function htmlPage(title: string, heading: string, body: Html): string {
+  return markup`<!doctype html>
+<html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><title>${title}</title>
 <style>
-${STYLE}
+${new Html(STYLE)}
 </style></head><body>
-<h1>${escapeHtml(heading)}</h1>
+<h1>${heading}</h1>
 ${body}
 </body></html>
-`;
+`.text;
 }

@@ -5,7 +5,7 @@ import { fileName } from '../../media/item';
 import { readAddress } from '../../interchange/otio/target-url';
 import { rateLabel, sameRate } from '../../time/rate';
 import { formatBytes, formatCount, plural, upperFirst, oneOrMany } from '../../words/figures';
-import { escapeHtml, htmlPage } from '../../words/html';
+import { htmlPage, markup } from '../../words/html';
 import { notes, warns, type Finding } from '../../words/finding';
 import type { Plan } from '../plan/plan';
 
@@ -224,15 +224,15 @@ export function compareHtml({ against, before, after, rows, timelines }: Compare
   const size = (bytes: number | null) => (bytes === null ? '–' : formatBytes(bytes));
   const list = rows
     .filter(({ change }) => change !== 'same' && change !== 'part')
-    .map(({ path, change, was, beforeBytes, afterBytes, words }) => `<tr><td><code>${escapeHtml(path)}</code>${was === null ? '' : `<br>was <code>${escapeHtml(was)}</code>`}</td><td>${changeWords(change, against)}${words === undefined ? '' : `: ${words}`}</td><td class="n">${size(beforeBytes)}</td><td class="n">${size(afterBytes)}</td></tr>`); // prettier-ignore
-  const cuts = timelines.map(({ name, words }) => `<tr><td>${escapeHtml(name)}</td><td>${escapeHtml(words)}</td></tr>`);
+    .map(({ path, change, was, beforeBytes, afterBytes, words }) => markup`<tr><td><code>${path}</code>${was === null ? '' : markup`<br>was <code>${was}</code>`}</td><td>${changeWords(change, against)}${words === undefined ? '' : `: ${words}`}</td><td class="n">${size(beforeBytes)}</td><td class="n">${size(afterBytes)}</td></tr>`); // prettier-ignore
+  const cuts = timelines.map(({ name, words }) => markup`<tr><td>${name}</td><td>${words}</td></tr>`);
   return htmlPage(
     `${before} and ${after}`,
     `${before} and ${after}`,
-    `<p>${plural(list.length, 'file')} of media ${oneOrMany(list.length, 'differs', 'differ')}, ${plural(rows.length - list.length, 'file is', 'files are')} the same.</p>
-<h2>Timelines</h2><table><tbody>${cuts.join('\n') || '<tr><td>none compared</td></tr>'}</tbody></table>
+    markup`<p>${plural(list.length, 'file')} of media ${oneOrMany(list.length, 'differs', 'differ')}, ${plural(rows.length - list.length, 'file is', 'files are')} the same.</p>
+<h2>Timelines</h2><table><tbody>${cuts.length > 0 ? cuts : markup`<tr><td>none compared</td></tr>`}</tbody></table>
 <h2>Media that differs</h2><table><thead><tr><th>File</th><th>Difference</th><th class="n">Before</th><th class="n">After</th></tr></thead><tbody>
-${list.join('\n')}
+${list}
 </tbody></table>`,
   );
 }

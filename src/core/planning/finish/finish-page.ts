@@ -1,6 +1,6 @@
 /** A finish check to keep or print: a page that opens anywhere, and a table. */
 import Papa from 'papaparse';
-import { escapeHtml, htmlPage } from '../../words/html';
+import { htmlPage, markup } from '../../words/html';
 import type { Plan } from '../plan/plan';
 import type { FinishDetail, FinishRow } from './finish';
 
@@ -25,12 +25,12 @@ export function finishCsv({ detail }: Plan<FinishDetail>, shelfName: ShelfName):
 
 export function finishHtml({ title, headline, lines, findings, detail }: Plan<FinishDetail>, shelfName: ShelfName): string {
   const open = detail.rows.filter(({ problems }) => problems.length > 0);
-  const rows = open.map((row) => `<tr><td class="m">${escapeHtml(row.record)}</td><td>${escapeHtml(row.track)}</td><td>${escapeHtml(row.name)}</td><td>${escapeHtml(wordsOf(row))}</td><td class="m">${escapeHtml(fileOf(row, shelfName))}</td></tr>`); // prettier-ignore
+  const rows = open.map((row) => markup`<tr><td class="m">${row.record}</td><td>${row.track}</td><td>${row.name}</td><td>${wordsOf(row)}</td><td class="m">${fileOf(row, shelfName)}</td></tr>`); // prettier-ignore
   return htmlPage(
     title,
     title,
-    `<p><b>${headline.value} of ${headline.of} events ${escapeHtml(headline.words)}.</b> ${findings.map(({ message }) => escapeHtml(message)).join(' ')}</p>
-<table><tbody>${lines.map(({ label, text }) => `<tr><td>${escapeHtml(label)}</td><td>${escapeHtml(text ?? '')}</td></tr>`).join('')}</tbody></table>
-${open.length === 0 ? '' : `<h2>Where not</h2><table><thead><tr><th>Record</th><th>Track</th><th>Event</th><th>Why</th><th>File</th></tr></thead><tbody>${rows.join('\n')}</tbody></table>`}`,
+    markup`<p><b>${headline.value} of ${headline.of} events ${headline.words}.</b> ${findings.map(({ message }) => message).join(' ')}</p>
+<table><tbody>${lines.map(({ label, text }) => markup`<tr><td>${label}</td><td>${text ?? ''}</td></tr>`)}</tbody></table>
+${open.length === 0 ? '' : markup`<h2>Where not</h2><table><thead><tr><th>Record</th><th>Track</th><th>Event</th><th>Why</th><th>File</th></tr></thead><tbody>${rows}</tbody></table>`}`,
   );
 }

@@ -29,7 +29,7 @@ export async function makeFile(
     await context.publishing(null);
   }
   if (standingAt(target)) throw Object.assign(new Error(target), { code: 'EEXIST' });
-  const { freeBytes } = await context.places.space(context.places.rootOf(to.shelfId)!);
+  const { freeBytes } = await context.places.space(context.places.resolve({ shelfId: to.shelfId, path: '' }));
   if (freeBytes !== null && expectedBytes > freeBytes) throw Object.assign(new Error(target), { code: 'ENOSPC' });
   await ensureFolder({ shelfId: to.shelfId, path: folderOf(to.path) }, context);
   try {

@@ -25,7 +25,7 @@ export function twinFramePart(folder: Place, name: string, bytes: number, contex
 async function partOf(target: Place, bytes: number, context: StepContext, part: () => Promise<string>): Promise<string | null> {
   try {
     if (context.handed === null || standingAt(context.places.resolve(target))) return null;
-    const { freeBytes } = await context.places.space(context.places.rootOf(target.shelfId)!);
+    const { freeBytes } = await context.places.space(context.places.resolve({ shelfId: target.shelfId, path: '' }));
     if (freeBytes !== null && bytes > freeBytes) return null;
     await ensureFolder({ ...target, path: folderOf(target.path) }, context);
     const path = await part();
