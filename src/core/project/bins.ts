@@ -47,6 +47,7 @@ export function joinBin(parent: string, name: string): string {
   return parent === '' ? name : `${parent}/${name}`;
 }
 
+/** Whether a bin is that one or lies in it. What stands in no bin lies in none. */
 export function isInside(path: string, folder: string): boolean {
   return path === folder || path.startsWith(`${folder}/`);
 }

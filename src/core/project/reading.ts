@@ -1,5 +1,5 @@
 /** Which copy of a file is read: files that are equal in every byte are copies of one source. */
-import { isBelow } from '../media/card';
+import { isWithin } from '../naming/within';
 import { fileName, placeKey, samePlace, type Place } from '../media/item';
 
 /** What a project reads first. */
@@ -44,7 +44,7 @@ function rankOf(place: Place, linked: LinkedFile, wish: ReadingWish): number {
 
 /** Whether a place is one of these folders or lies below one. */
 export function liesIn({ shelfId, path }: Place, folders: readonly Place[]): boolean {
-  return folders.some((folder) => folder.shelfId === shelfId && isBelow(path, folder.path));
+  return folders.some((folder) => folder.shelfId === shelfId && isWithin(path, folder.path));
 }
 
 /**

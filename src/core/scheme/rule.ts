@@ -1,4 +1,5 @@
 /** The rule of a standard folder: which media goes there. */
+import { isInside } from '../project/bins';
 import { codecName } from '../media/codec-traits';
 import { isAscii } from '../naming/utf8-length';
 import type { ItemKind } from '../media/item';
@@ -48,7 +49,7 @@ export function fitsRule(rule: Rule, facts: SortFacts): boolean {
     (!rule.cameras || anyFits(rule.cameras, facts.camera)) &&
     (!rule.reels || anyFits(rule.reels, facts.reel)) &&
     (!rule.days || anyFits(rule.days, facts.day)) &&
-    (!rule.bins || facts.clips.some(({ bin }) => rule.bins!.some((wanted) => wanted === bin || bin.startsWith(`${wanted}/`)))) &&
+    (!rule.bins || facts.clips.some(({ bin }) => rule.bins!.some((wanted) => isInside(bin, wanted)))) &&
     (!rule.colours || facts.clips.some(({ colour }) => rule.colours!.includes(colour))) &&
     (rule.used === undefined || rule.used === facts.used) &&
     // By the name it came with: what a sort names it must not lead it elsewhere at the next.

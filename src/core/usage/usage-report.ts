@@ -1,4 +1,5 @@
 /** Usage: for each item the frames that timelines, bins and clips use, by whom; and what nobody uses. */
+import { isInside } from '../project/bins';
 import { fileName, placeKey, type Item, type ItemKind, type Place } from '../media/item';
 import { byName } from '../naming/by-name';
 import { clipState, linkState, linksRead, sourceRendition, type Clip, type LinkState, type MediaLink, type Part } from '../project/clip';
@@ -283,7 +284,7 @@ class Gathering {
     const chosen = new Set(this.choice.clipIds);
     if (bins.length === 0 && chosen.size === 0) return;
     for (const { clip, entries } of this.readers) {
-      const bin = bins.find((path) => clip.binPath === path || clip.binPath.startsWith(`${path}/`));
+      const bin = bins.find((path) => isInside(clip.binPath, path));
       if (bin === undefined && !chosen.has(clip.id)) continue;
       for (const entry of entries) {
         this.isUsed[entry.number] = 1;

@@ -1,6 +1,6 @@
 import { Textarea, TextInput } from '@mantine/core';
 import dayjs from 'dayjs';
-import { useMemo, type ReactNode } from 'react';
+import type { ReactNode } from 'react';
 import { crateForm, type CrateSettings } from '../../core/planning/crate/settings';
 import type { TakenCounts } from '../../core/planning/taking/taken';
 import { plural } from '../shared/figures';
@@ -8,11 +8,9 @@ import { InStage } from '../shared/InStage';
 import { Ask } from '../shared/Ask';
 import { PlacePicker } from '../shared/PlacePicker';
 import { PlanSheet } from '../shared/PlanSheet';
-import { TakenList } from '../shared/TakenList';
-import { idleWords, initialTakeSettings, TakeSettings, useTimelineChoice } from '../shared/TakeSettings';
-import { usePlan } from '../shared/use-plan';
+import { idleWords, initialTakeSettings } from '../shared/TakeSettings';
+import { useTaking } from '../shared/use-taking';
 import type { ProjectWithChoices } from '../shared/questions';
-import { useRemembered } from '../shared/use-remembered';
 import { AboutCrate } from './AboutCrate';
 import { StageHead } from '../shared/StageHead';
 import { SheetField } from '../shared/SheetField';
@@ -25,12 +23,7 @@ const initial = (project: ProjectWithChoices): CrateSettings => ({
 });
 
 export function MakeCrate({ projectId, tabs }: { projectId: string; tabs: ReactNode }) {
-  const [settings, change] = useRemembered<CrateSettings>(projectId, 'crate', initial);
-  const choice = useTimelineChoice(projectId, settings?.timelineIds ?? []);
-  const { timelines, ids } = choice;
-  const key = JSON.stringify(settings === null ? null : { ...settings, timelineIds: ids });
-  const stable = useMemo(() => JSON.parse(key) as CrateSettings | null, [key]);
-  const state = usePlan('crate', projectId, timelines.length === 0 ? null : stable, crateForm, settings);
+  const { settings, change, choice, state, lists } = useTaking('crate', projectId, crateForm, initial);
   return (
     <InStage
       sheet={
@@ -73,8 +66,7 @@ export function MakeCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
       <StageHead title="Crates" lead="One verified folder: timelines, media, manifest, report.">
         {tabs}
       </StageHead>
-      {settings && timelines.length > 0 && <TakeSettings settings={settings} timelines={timelines} ids={ids} onChange={change} />}
-      <TakenList projectId={projectId} kind="crate" choice={choice} state={state} />
+      {lists}
     </InStage>
   );
 }

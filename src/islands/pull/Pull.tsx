@@ -1,5 +1,4 @@
 import { TextInput } from '@mantine/core';
-import { useMemo } from 'react';
 import { pullForm, type PullSettings } from '../../core/planning/pull/settings';
 import { portableName } from '../../core/naming/safe-name';
 import type { PlanView } from '../../server/kinds/plan-views';
@@ -8,11 +7,9 @@ import { InStage } from '../shared/InStage';
 import { Ask } from '../shared/Ask';
 import { PlacePicker } from '../shared/PlacePicker';
 import { PlanSheet } from '../shared/PlanSheet';
-import { TakenList } from '../shared/TakenList';
-import { idleWords, initialTakeSettings, TakeSettings, useTimelineChoice } from '../shared/TakeSettings';
-import { usePlan } from '../shared/use-plan';
+import { idleWords, initialTakeSettings } from '../shared/TakeSettings';
+import { useTaking } from '../shared/use-taking';
 import type { ProjectWithChoices } from '../shared/questions';
-import { useRemembered } from '../shared/use-remembered';
 import { StageHead } from '../shared/StageHead';
 import { SheetField } from '../shared/SheetField';
 
@@ -24,13 +21,7 @@ const initial = (project: ProjectWithChoices): PullSettings => ({
 
 /** Only the used parts, with handles: how small does it get? */
 export function Pull({ projectId }: { projectId: string }) {
-  const [settings, change] = useRemembered<PullSettings>(projectId, 'pull', initial);
-  const choice = useTimelineChoice(projectId, settings?.timelineIds ?? []);
-  const { timelines, ids } = choice;
-  const asked = useMemo(() => (settings === null ? null : { ...settings, timelineIds: ids }), [settings, ids]);
-  const key = JSON.stringify(asked);
-  const stable = useMemo(() => JSON.parse(key) as PullSettings | null, [key]);
-  const state = usePlan('pull', projectId, timelines.length === 0 ? null : stable, pullForm, settings);
+  const { settings, change, choice, state, lists } = useTaking('pull', projectId, pullForm, initial);
   return (
     <InStage
       sheet={
@@ -58,8 +49,7 @@ export function Pull({ projectId }: { projectId: string }) {
       }
     >
       <StageHead title="Pull the used media" lead="What the chosen timelines use, with handles, laid over each source's full length." />
-      {settings && timelines.length > 0 && <TakeSettings settings={settings} timelines={timelines} ids={ids} onChange={change} />}
-      <TakenList projectId={projectId} kind="pull" choice={choice} state={state} />
+      {lists}
     </InStage>
   );
 }

@@ -1,7 +1,7 @@
 import { Button, SegmentedControl, Select, Textarea, TextInput } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { noteForm, realNameForm } from '../../core/forms/atoms';
-import { binName, nameOf, parentOf } from '../../core/project/bins';
+import { binName, nameOf, parentOf, isInside } from '../../core/project/bins';
 import { CLIP_COLOURS } from '../../core/project/clip';
 import type { BinEdit } from '../../core/forms/bin-edit';
 import type { BinView } from '../../server/projects/views/bins';
@@ -182,7 +182,7 @@ function BinWords({ bin, bins, onEdit, onBin }: { bin: BinView } & Pick<Props, '
     isLong: true,
     keep: (text) => onEdit({ do: 'change-bin', path: bin.path, change: { note: text } }),
   });
-  const outside = bins.filter(({ path }) => path !== bin.path && !path.startsWith(`${bin.path}/`));
+  const outside = bins.filter(({ path }) => !isInside(path, bin.path));
   return (
     <div className="sheet-body">
       <div className="sheet-fields">

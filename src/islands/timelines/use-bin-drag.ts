@@ -1,5 +1,5 @@
 /** Dragging clips and bins onto bins. */
-import { nameOf, parentOf } from '../../core/project/bins';
+import { nameOf, parentOf, isInside } from '../../core/project/bins';
 import { useTreeDrag } from '../shared/tree/use-tree-drag';
 
 export const clipDragId = (clipId: string) => `clip ${clipId}`;
@@ -18,7 +18,7 @@ export function canDrop(dragged: string, over: string): boolean {
   const into = rest(over, 'into ');
   const bin = rest(dragged, 'bin ');
   if (into === null) return false;
-  return bin === null || (into !== bin && !into.startsWith(`${bin}/`) && into !== parentOf(bin));
+  return bin === null || (!isInside(into, bin) && into !== parentOf(bin));
 }
 
 interface Drops {

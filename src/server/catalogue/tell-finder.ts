@@ -1,4 +1,5 @@
 /** Items by what timelines tell of them, many sources at once: by names, by reels, by timecode. */
+import { isWithin } from '../../core/naming/within';
 import type { KeyRange, WiderAsked } from '../../core/matching/tells';
 import type { Item, Place } from '../../core/media/item';
 import type { Db } from './db';
@@ -169,7 +170,7 @@ export class TellFinder {
 
   private isLookedAt({ shelf_id, path }: RawItem): boolean {
     const { scope, shelves } = this;
-    return shelves.has(shelf_id) && (!scope || scope.path === '' || path === scope.path || path.startsWith(`${scope.path}/`));
+    return shelves.has(shelf_id) && (!scope || isWithin(path, scope.path));
   }
 }
 

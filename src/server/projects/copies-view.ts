@@ -1,4 +1,5 @@
 /** The files of a clip: its source with all copies, where each stands, when it was seen and verified, and which is read now. */
+import { isWithin } from '../../core/naming/within';
 import { placeKey, samePlace, type Place } from '../../core/media/item';
 import type { Snapshot } from '../../core/planning/plan/snapshot';
 import { stockOf } from '../../core/planning/plan/stock-view';
@@ -8,7 +9,6 @@ import type { ClipFileView } from './views/clip';
 import type { Catalogue } from '../catalogue/catalogue';
 import { narrowed } from './snapshot';
 import { readingWish } from './reading';
-import { isBelow } from '../../core/media/card';
 
 /** Null where the project has no such clip. The file that is read comes first, then what is attached, then the rest. */
 export function clipFiles(catalogue: Catalogue, snapshot: Snapshot, clipId: string): readonly ClipFileView[] | null {
@@ -17,7 +17,7 @@ export function clipFiles(catalogue: Catalogue, snapshot: Snapshot, clipId: stri
   if (!clip || !project) return null;
   const stock = stockOf(snapshot);
   const { own } = readingWish(catalogue, project);
-  const isOwn = ({ shelfId, path }: Place) => own.some((folder) => folder.shelfId === shelfId && isBelow(path, folder.path));
+  const isOwn = ({ shelfId, path }: Place) => own.some((folder) => folder.shelfId === shelfId && isWithin(path, folder.path));
   const links = sourceRendition(clip)?.links ?? [];
   const files = catalogue.sources.filesOf(clipId).map((file): ClipFileView => {
     const { shelfId, path, of, position, isChosen, seenAt, verifiedAt, isGone } = file;

@@ -1,5 +1,5 @@
 /** Staying tidy: what a project uses from outside its own folder, and what is new where it watches. */
-import { isBelow } from '../../core/media/card';
+import { isWithin } from '../../core/naming/within';
 import type { Place } from '../../core/media/item';
 import { formatBytes, plural } from '../../core/words/figures';
 import type { Advice } from './views/project';
@@ -16,7 +16,7 @@ interface Standing {
 /** What to sort next, if anything. Only a project that has files in a folder of its own has some outside of it. */
 export function tidyAdvice(catalogue: Catalogue, project: ProjectRow, standing: readonly Standing[]): Advice[] {
   const own = project.ownFolder;
-  const isInside = ({ shelfId, path }: Place) => own !== null && shelfId === own.shelfId && isBelow(path, own.path);
+  const isInside = ({ shelfId, path }: Place) => own !== null && shelfId === own.shelfId && isWithin(path, own.path);
   const outside = standing.filter(({ place }) => !isInside(place));
   const advice: Advice[] = [];
   if (own && outside.length > 0 && outside.length < standing.length)

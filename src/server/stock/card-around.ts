@@ -1,7 +1,8 @@
 /** Whether a folder lies in the tree of a camera card, by what stands on the disk: the tree is known by folders deeper in it. */
+import { isWithin } from '../../core/naming/within';
 import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { isBelow, type Cards } from '../../core/media/card';
+import { type Cards } from '../../core/media/card';
 import { fileName } from '../../core/media/item';
 
 /** Folders between the begin of a tree and what it is known by. */
@@ -20,7 +21,7 @@ function holdsSign(root: string, folder: string, path: string, cards: Cards, dep
   return foldersIn(join(root, folder)).some((name) => {
     const inside = `${folder}/${name}`;
     const card = cards.around(`${inside}/x`);
-    return card ? isBelow(path, card.tree) : holdsSign(root, inside, path, cards, depth - 1);
+    return card ? isWithin(path, card.tree) : holdsSign(root, inside, path, cards, depth - 1);
   });
 }
 

@@ -2,9 +2,9 @@
  * What houses leave on a shelf for each other: which of its folders each of them reads. A file of one's own for each house at
  * the shelf's root, hidden, so that no two ever write the same one.
  */
+import { isWithin } from '../../core/naming/within';
 import { closeSync, fsyncSync, openSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeSync } from 'node:fs';
 import { join } from 'node:path';
-import { isBelow } from '../../core/media/card';
 
 export interface HouseNote {
   /** What tells the catalogue of that house from any other. */
@@ -72,7 +72,7 @@ function readNote(path: string): HouseNote | null {
 
 /** Whether a house reads something in a folder, or in one around it that holds the folder's files. */
 export function readsIn({ reads }: HouseNote, folder: string): boolean {
-  return reads.some((own) => own === '' || folder === '' || own === folder || isBelow(own, folder) || isBelow(folder, own));
+  return reads.some((own) => isWithin(own, folder) || isWithin(folder, own));
 }
 
 /** Few folders that hold all of these: where there are too many, the folders around them. */

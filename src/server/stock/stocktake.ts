@@ -1,4 +1,5 @@
 /** Walking a shelf and reading what each file is. What is known already and untouched is not read again. */
+import { isWithin } from '../../core/naming/within';
 import { lstatSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import PQueue from 'p-queue';
@@ -119,7 +120,7 @@ function knownItems(catalogue: Catalogue, shelfId: string): Map<string, StoodIte
 /** Whether an item that the walk did not meet is really not there. Of what lies in closed folders nothing is known. */
 export function isGone(root: string, item: Item, closedFolders: readonly string[]): boolean {
   const { path } = item.place;
-  if (closedFolders.some((folder) => folder === '' || path === folder || path.startsWith(`${folder}/`))) return false;
+  if (closedFolders.some((folder) => isWithin(path, folder))) return false;
   if (item.facts.kind !== 'sequence') return !isFile(join(root, path)) || isHidden(path) || inSequence(root, path);
   try {
     const { sequences } = findSequences(readdirSync(join(root, folderOf(path))));

@@ -16,6 +16,7 @@ import {
   tidy,
   type BinChange,
   type BinState,
+  isInside,
 } from '../../core/project/bins';
 import { portableName } from '../../core/naming/safe-name';
 import { sourceLink, type Clip } from '../../core/project/clip';
@@ -148,9 +149,7 @@ export function stepEdit(house: House, _actor: Actor, { projectId, direction }: 
 /** Clips of a bin and of those below it (all where it is empty) as a clip list, and what the file is called. */
 export function clipListOf(house: House, { projectId, bin }: { readonly projectId: string; readonly bin: string }): { name: string; text: string } {
   const project = projectOf(house, projectId);
-  const clips = house.catalogue.clips
-    .ofProject(project.id)
-    .filter((clip) => bin === '' || clip.binPath === bin || clip.binPath.startsWith(`${bin}/`));
+  const clips = house.catalogue.clips.ofProject(project.id).filter((clip) => bin === '' || isInside(clip.binPath, bin));
   const name = portableName(`${project.name}${bin === '' ? '' : ` ${nameOf(bin)}`} clips.csv`);
   return { name, text: clipListOfClips(clips, project.rate, project.dropFrame) };
 }

@@ -1,5 +1,5 @@
 /** The stock of a snapshot, looked up by place and by id. */
-import { isBelow } from '../../media/card';
+import { isWithin } from '../../naming/within';
 import { placeKey, type Item, type Place } from '../../media/item';
 import type { Stock } from '../../project/clip';
 import { READ_AT_FIRST, type ReadOrder } from '../../rendition/read-order';
@@ -67,7 +67,7 @@ export class StockView implements Stock {
 
   /** Name of the sealed package that a place lies in; null outside of any. */
   crateAround({ shelfId, path }: Place): string | null {
-    return this.known.sealed?.find(({ place }) => place.shelfId === shelfId && isBelow(path, place.path))?.name ?? null;
+    return this.known.sealed?.find(({ place }) => place.shelfId === shelfId && isWithin(path, place.path))?.name ?? null;
   }
 
   shelfName(shelfId: string): string {

@@ -1,4 +1,5 @@
 /** Proxies and mezzanines: one encoded file for each source that clips of the scope read, linked beside it. */
+import { isPlaceWithin } from '../../naming/within';
 import { isIntraFrame } from '../../media/codec-traits';
 import { missingFrames } from '../../media/image-sequence';
 import { below, fileName, folderOf, placeKey, type Item, type Place, type SequenceFacts } from '../../media/item';
@@ -34,7 +35,7 @@ import type { Snapshot } from '../plan/snapshot';
 import { precondition, type EncodeStep } from '../plan/step';
 import { stockOf, type StockView } from '../plan/stock-view';
 import { clipsInScope } from '../taking/clip-scope';
-import { isBelow, newHomes } from '../taking/homes';
+import { newHomes } from '../taking/homes';
 import { alternativesOf, sampleOf, type Alternatives } from './alternatives';
 import { pixelsOf, rateOf, secondsFor, UNKNOWN_MACHINE, type Machine } from './pace';
 import { expectedBytes, uprightOf } from './rendition-load';
@@ -203,7 +204,7 @@ function beingMadeWords(rows: readonly ProxyRow[]): string {
 }
 
 function isElsewhere(cell: RenditionCell | null, root: Place | null): boolean {
-  return root !== null && cell?.state === 'present' && cell.place !== null && !isBelow(cell.place, root);
+  return root !== null && cell?.state === 'present' && cell.place !== null && !isPlaceWithin(cell.place, root);
 }
 
 /** What would be there without the shelves that are left behind, read in the order that is tried out. */

@@ -1,4 +1,5 @@
 /** Relink: where the media of offline clips stands now, with the evidence for each match. */
+import { isPlaceWithin } from '../../naming/within';
 import { comparePrints } from '../../media/fingerprint';
 import { placeKey, samePlace, type Item, type Place } from '../../media/item';
 import type { Expected, MediaLink } from '../../project/clip';
@@ -197,8 +198,7 @@ function withStanding(items: readonly Item[], { link, state }: OfflineLink, stoc
 }
 
 function inScope(place: Place, scope: Place | null): boolean {
-  if (!scope) return true;
-  return place.shelfId === scope.shelfId && (scope.path === '' || place.path === scope.path || place.path.startsWith(`${scope.path}/`));
+  return !scope || isPlaceWithin(place, scope);
 }
 
 const NOTHING_FOUND: Found = { items: [], sharers: new Map() };

@@ -1,6 +1,7 @@
 /** Where every unit goes, under which name: no two meet, what is in its place stays there. */
+import { isWithin } from '../../naming/within';
 import { trimEndOf } from '../../naming/trim-end';
-import { isBelow, type Cards } from '../../media/card';
+import { type Cards } from '../../media/card';
 import { comparePrints } from '../../media/fingerprint';
 import { fileName, folderOf, joinPath, placeKey, samePlace, type Item, type Place, type SequenceFacts } from '../../media/item';
 import { sequenceName } from '../../media/image-sequence';
@@ -148,11 +149,11 @@ class Placing {
     const shelf = this.input.shelves.find(({ id }) => id === lead.place.shelfId);
     if (!shelf?.attached) return `${shelf?.name ?? 'its shelf'} is not plugged in`;
     for (const { place, name } of this.input.sealed) {
-      const inside = members.some((member) => member.place.shelfId === place.shelfId && isBelow(member.place.path, place.path));
+      const inside = members.some((member) => member.place.shelfId === place.shelfId && isWithin(member.place.path, place.path));
       if (inside) return `part of the crate ${name}`;
     }
     if (this.settings.action === 'move' && !shelf.writable) return `${shelf.name} is read-only`;
-    if (root && this.roots().some((own) => root.shelfId === own.shelfId && isBelow(own.path, root.path))) return 'the destination lies in it';
+    if (root && this.roots().some((own) => root.shelfId === own.shelfId && isWithin(own.path, root.path))) return 'the destination lies in it';
     if (this.input.copiesOnly.has(placeKey(lead.place))) return 'sorting moves sources and finished pictures only';
     if (this.isCopied(members)) return COPIED_BEFORE;
     const lost = members.find(({ item }) => item?.facts.sequence && !this.input.frames.get(item.id));
@@ -172,7 +173,7 @@ class Placing {
     const [own] = this.roots();
     if (this.settings.action !== 'copy' || !own) return false;
     const items = members.flatMap(({ item }) => item ?? []);
-    const isInside = ({ place }: Item) => place.shelfId === own.shelfId && isBelow(place.path, own.path);
+    const isInside = ({ place }: Item) => place.shelfId === own.shelfId && isWithin(place.path, own.path);
     return items.length > 0 && items.every((item) => !isInside(item) && this.input.copied.has(proofKey(item)));
   }
 
@@ -354,7 +355,7 @@ class Placing {
       return { member, from, to: joinPath(home, from.slice(root.path.length + 1)), sequence };
     });
     const renamed = !bare && fileName(to) !== name ? whyRenamed(name, fileName(to)) : [];
-    const hollow = this.input.hollow.filter((place) => place.shelfId === root.shelfId && isBelow(place.path, root.path));
+    const hollow = this.input.hollow.filter((place) => place.shelfId === root.shelfId && isWithin(place.path, root.path));
     const folders = hollow.map((from) => ({ from, to: joinPath(home, from.path.slice(root.path.length + 1)) }));
     return this.unlessInPlace({ unit, target, folder, files, folders, renamed, stays: null, equalTo: null });
   }

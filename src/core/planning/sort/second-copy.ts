@@ -1,6 +1,6 @@
 /** A second copy of everything that is copied, on another shelf, made in the same read. */
+import { isWithin } from '../../naming/within';
 import { fileName, joinPath, type Place } from '../../media/item';
-import { isBelow } from '../../media/card';
 import { stops, warns, type Finding } from '../../words/finding';
 import type { CopyStep, FramesStep } from '../plan/step';
 import type { SortSettings } from './settings';
@@ -31,7 +31,7 @@ export function secondFindings(input: SortInput, settings: SortSettings, root: s
   const { destination, second } = settings;
   if (!destination || !second) return [];
   const [own, other] = [joinPath(destination.path, root), joinPath(second.path, root)];
-  const meets = second.shelfId === destination.shelfId && (isBelow(own, other) || isBelow(other, own));
+  const meets = second.shelfId === destination.shelfId && (isWithin(own, other) || isWithin(other, own));
   if (meets) return [stops('second-meets-first', 'The second copy would go into the first.', 'Choose another shelf for it.')];
   const disk = input.volumes.get(second.shelfId);
   const isOneDisk = second.shelfId === destination.shelfId || (disk !== undefined && disk === input.volumes.get(destination.shelfId));

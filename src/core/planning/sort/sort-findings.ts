@@ -1,5 +1,5 @@
 /** What is to be read before a sort runs. */
-import { isBelow } from '../../media/card';
+import { isWithin } from '../../naming/within';
 import { fileName, joinPath, placeKey, type Place } from '../../media/item';
 import { LONGEST_WINDOWS_PATH } from '../../naming/name-level';
 import { utf8Length } from '../../naming/utf8-length';
@@ -113,7 +113,7 @@ function placeFindings(input: SortInput, { shelfId, path }: Place): Finding[] {
   if (hidden) return blockedBy(hidden);
   if (input.onCard.has(shelfId) || input.cards.around(`${path}/x`))
     return [stops('destination-on-card', 'The destination lies on a camera card, which stays whole.', 'Choose another folder.')];
-  const sealed = input.sealed.find(({ place }) => place.shelfId === shelfId && isBelow(path, place.path));
+  const sealed = input.sealed.find(({ place }) => place.shelfId === shelfId && isWithin(path, place.path));
   if (sealed) return [stops('destination-in-crate', `The destination lies in the crate ${sealed.name}, which is sealed.`, 'Choose another folder.')];
   return [];
 }

@@ -1,5 +1,6 @@
 /** The folder a unit goes to, below the project's own. */
-import { isBelow, stemOf } from '../../media/card';
+import { isWithin } from '../../naming/within';
+import { stemOf } from '../../media/card';
 import { fileName, folderOf, joinPath } from '../../media/item';
 import { foldPath } from '../../naming/fold-path';
 import { safeName } from '../../naming/name-level';
@@ -105,7 +106,7 @@ export class TargetFolders {
     if (!destination || lead.place.shelfId !== destination.shelfId) return null;
     const own = joinPath(destination.path, this.root);
     const folder = folderOf(root ? root.path : lead.facts.sequence ? folderOf(lead.place.path) : lead.place.path);
-    if (!isBelow(folder, own)) return null;
+    if (!isWithin(folder, own)) return null;
     const rolled = this.settings.perFolder !== null && /\/\d{3,}$/.test(folder);
     return (rolled ? folderOf(folder) : folder).slice(own.length + 1);
   }
@@ -117,7 +118,7 @@ export class TargetFolders {
     const folder = folderOf(root ? root.path : lead.facts.sequence ? folderOf(lead.place.path) : lead.place.path);
     if (scope.of === 'folder') {
       const from = scope.place.path;
-      return isBelow(folder, from) ? folder.slice(from === '' ? 0 : from.length + 1) : '';
+      return isWithin(folder, from) ? folder.slice(from === '' ? 0 : from.length + 1) : '';
     }
     const shelf = this.input.shelves.find(({ id }) => id === lead.place.shelfId)?.name ?? 'shelf';
     return `${shelf.replaceAll('/', '-')}/${folder}`;

@@ -1,6 +1,7 @@
 /** What moves together: a file with its sidecars, the parts of a take, a sequence, a camera card, a folder kept whole. */
+import { isWithin } from '../../naming/within';
 import { cameraOf } from '../../project/clip-names';
-import { isBelow, type Cards } from '../../media/card';
+import { type Cards } from '../../media/card';
 import type { FileIdentity } from '../../media/identity';
 import { fileName, folderOf, placeKey, type Item, type Place } from '../../media/item';
 import { sidecarsAmong } from '../../media/sidecars';
@@ -112,7 +113,7 @@ export function undividedFolders(items: readonly Item[], marked: readonly Place[
     if (facts.kind === 'other') continue;
     for (let path = folderOf(place.path); ; path = folderOf(path)) {
       const own = rootsWithTrees.get(placeKey({ ...place, path }));
-      if (own && !own.some((tree) => isBelow(place.path, tree))) mixed.add(placeKey({ ...place, path }));
+      if (own && !own.some((tree) => isWithin(place.path, tree))) mixed.add(placeKey({ ...place, path }));
       if (path === '') break;
     }
   }
@@ -129,7 +130,7 @@ export function undividedFolders(items: readonly Item[], marked: readonly Place[
 }
 
 function isIn(place: Place, folder: Place): boolean {
-  return place.shelfId === folder.shelfId && folder.path !== '' && isBelow(place.path, folder.path);
+  return place.shelfId === folder.shelfId && folder.path !== '' && isWithin(place.path, folder.path);
 }
 
 /** The folder kept whole that a file lies in. */

@@ -1,4 +1,5 @@
 /** Take along: the files of chosen renditions copied to a shelf each, and read from there by their clips afterwards. */
+import { isPlaceWithin } from '../../naming/within';
 import { below, placeKey, type Place } from '../../media/item';
 import { latestOf, renditionState, shownOf, sourceRendition, type Clip } from '../../project/clip';
 import { isOwnProxy } from '../../rendition/fits';
@@ -13,7 +14,7 @@ import type { Snapshot } from '../plan/snapshot';
 import { linkStep, type CatalogueChange, type Step } from '../plan/step';
 import { stockOf, type StockView } from '../plan/stock-view';
 import { clipsInScope } from '../taking/clip-scope';
-import { isBelow, KIND_NOUNS, newHomes } from '../taking/homes';
+import { KIND_NOUNS, newHomes } from '../taking/homes';
 import { Copies, type TakenLink } from './copies';
 import type { TakeAlongSettings, TakeRow, Trip } from './settings';
 import { driveOf, keptFree, packTrip, type Choice, type Taking, type TripSum } from './trip';
@@ -202,7 +203,7 @@ function rowOf({ kind, clip, rendition, insteadOf }: Taking, row: TakeRow, shelf
   if (state !== 'present') return told('cannot', `it is ${state}`);
   const items = rendition.links.map((link) => stock.itemAt(link.place!)!);
   const root = shelf ?? rootOf(row);
-  const away = items.map((item, position) => ({ item, position })).filter(({ item }) => !root || !isBelow(item.place, root));
+  const away = items.map((item, position) => ({ item, position })).filter(({ item }) => !root || !isPlaceWithin(item.place, root));
   if (away.length === 0) return told('there already', '');
   for (const { item, position } of away) copies.take(kind, clip, rendition.id, position, item);
   const bytes = away.reduce((sum, { item }) => sum + item.sizeBytes, 0);

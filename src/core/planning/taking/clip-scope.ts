@@ -21,7 +21,7 @@ export const clipScopeForm = Joi.alternatives(
 
 export function clipsInScope({ clips, timelines }: Pick<Snapshot, 'clips' | 'timelines'>, scope: ClipScope): readonly Clip[] {
   if (scope.of === 'project') return clips;
-  if (scope.of === 'bin') return clips.filter(({ binPath }) => scope.path === '' || binPath === scope.path || isInside(binPath, scope.path));
+  if (scope.of === 'bin') return clips.filter(({ binPath }) => scope.path === '' || isInside(binPath, scope.path));
   const wanted = new Set(
     scope.of === 'clips' ? scope.clipIds : timelines.filter(({ id }) => scope.timelineIds.includes(id)).flatMap(({ clipIds }) => clipIds),
   );

@@ -1,8 +1,9 @@
 /** Folders of runs, and what the file system says of names. */
-import { existsSync } from 'node:fs';
 import { mkdir, open } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import { folderOf, type Place } from '../../../core/media/item';
+import { standingAt } from '../../stock/identify';
+import type { Places } from '../../stock/mounts';
 import type { StepContext } from '../step-context';
 
 /** Codes by which a file system says that it has no hard links, or no more for this file. */
@@ -15,11 +16,16 @@ export async function flushFolder(folder: string): Promise<void> {
   await handle?.close();
 }
 
+/** The folder and those above it under whose names nothing stands, the topmost first. */
+export function missingFolders(folder: Place, places: Pick<Places, 'resolve'>): string[] {
+  const missing: string[] = [];
+  for (let { path } = folder; path !== '' && standingAt(places.resolve({ ...folder, path })) === null; path = folderOf(path)) missing.unshift(path);
+  return missing;
+}
+
 /** Makes the folder and those above it that are not there; each is journalled as the run's own and flushed into the one above. */
 export async function ensureFolder(folder: Place, context: StepContext): Promise<void> {
-  const missing: string[] = [];
-  for (let path = folder.path; path !== '' && !existsSync(context.places.resolve({ ...folder, path })); path = folderOf(path)) missing.unshift(path);
-  for (const path of missing) {
+  for (const path of missingFolders(folder, context.places)) {
     const absolute = context.places.resolve({ ...folder, path });
     // Before it stands: an end of the process between the two would leave one that nobody knows of.
     await context.madeFolder(path, folder.shelfId);

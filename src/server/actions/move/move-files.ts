@@ -16,7 +16,7 @@ import type { Places } from '../../stock/mounts';
 import { explainError, StepFailure } from '../../errors/explain-error';
 import { grownFolders } from './grown-folders';
 import { partName } from '../../stock/part-name';
-import { NO_LINKS } from '../made/folders';
+import { missingFolders, NO_LINKS } from '../made/folders';
 import { foldPath } from '../../../core/naming/fold-path';
 
 export interface MoveContext {
@@ -310,13 +310,16 @@ export function noteIdentity(step: MoveStep, { identity, files }: StepOutcome, c
 
 /** The folder with those above it that are not there, each journalled as the run's own. */
 function makeFolder(folder: Place, { catalogue, places, runId }: MoveContext, touched: Set<string>): void {
-  const missing: string[] = [];
-  for (let path = folder.path; path !== '' && standing(places.resolve({ ...folder, path })) === null; path = folderOf(path)) missing.unshift(path);
-  for (const path of missing) {
+  for (const path of missingFolders(folder, places)) {
     const absolute = places.resolve({ ...folder, path });
     // Before it stands: an end of the process between the two would leave one that nobody knows of.
     catalogue.runs.addFolder(runId, { shelfId: folder.shelfId, path });
-    mkdirSync(absolute);
+    try {
+      mkdirSync(absolute);
+    } catch (error) {
+      if ((error as NodeJS.ErrnoException).code === 'EEXIST') continue;
+      throw error;
+    }
     touched.add(dirname(absolute));
   }
 }

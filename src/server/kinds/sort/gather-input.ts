@@ -1,11 +1,12 @@
 /** What a sort is planned from: the stock, the project, and what stands on the disks where files go. */
+import { isWithin } from '../../../core/naming/within';
 import { readdirSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { frameName, presentNumbers } from '../../../core/media/image-sequence';
 import { below, folderOf, joinPath, placeKey, type Item, type Place } from '../../../core/media/item';
 import { notHeldBy } from '../../../core/media/file-system';
 import type { ShelfSnapshot } from '../../../core/planning/plan/snapshot';
-import { isBelow, type Cards } from '../../../core/media/card';
+import { type Cards } from '../../../core/media/card';
 import type { ExtraFile, Papers, SortInput, UndividedTrouble } from '../../../core/planning/sort/sort-input';
 import type { SortScope, SortSettings } from '../../../core/planning/sort/settings';
 import { proofKey } from '../../../core/planning/sort/proof-key';
@@ -109,7 +110,7 @@ function papersLeft(items: readonly Item[], project: OfProject, settings: SortSe
     items.flatMap(({ place: { shelfId, path } }) => {
       const cut = path.indexOf('/');
       const top = { shelfId, path: path.slice(0, cut) };
-      const isHome = own?.shelfId === shelfId && isBelow(own.path, top.path);
+      const isHome = own?.shelfId === shelfId && isWithin(own.path, top.path);
       return cut < 0 || isHome ? [] : [[placeKey(top), top] as const];
     }),
   );
