@@ -3,9 +3,7 @@
  * What the format cannot say is a finding. Source: the list format as published with the CMX 3600; M2 lines and
  * comments are common practice.
  */
-import { fewNames } from '../../words/figures';
-import { notes, warns, type Finding } from '../../words/finding';
-import type { CodeOf } from '../../words/finding-codes';
+import { type Finding } from '../../words/finding';
 import {
   activeReference,
   clipEvents,
@@ -21,9 +19,10 @@ import { nominalFps, rateLabel, sameRate, type Rate } from '../../time/rate';
 import Fraction from 'fraction.js';
 import { isNormal, type Speed } from '../../time/retime';
 import { framesPerDay, frameToTimecode } from '../../time/timecode';
-import { speedColumn } from './edl-speed';
+import { betweenLine, channelColumn, oneLine, speedLines } from './edl-lines';
+import { EdlLosses } from './edl-losses';
 import { atSpeedOf, flatten, shownInside, type Laid, type LaidAfter } from './laid';
-import { AUXILIARY, BETWEEN_FRAMES, BLACK, MADE, MOST_EVENTS } from './edl-types';
+import { AUXILIARY, BLACK, MADE, MOST_EVENTS } from './edl-types';
 import { ReelNames } from './reel-names';
 import { averageSpeed, pacedRead, sourceRead, timesPace, type SourceCounting } from './source-read';
 
@@ -78,9 +77,6 @@ interface Line {
   readonly after: readonly string[];
 }
 
-/** What lists cannot carry is told severely or not. */
-type WriterCode = CodeOf<'warns'> & CodeOf<'notes'>;
-
 /** Tracks of nested timelines that go nowhere. */
 const NOT_INSIDE = {
   audio: { code: 'edl-nested-sound', what: 'Sound' },
@@ -92,8 +88,7 @@ const FLATTENED = { audio: 'edl-flattened-audio', video: 'edl-flattened-video', 
 
 class EdlWriter {
   private readonly reels: ReelNames;
-  /** Findings by code, with what they concern. */
-  private readonly found = new Map<WriterCode, { message: (count: string) => string; hint?: string; names: string[]; severe: boolean }>();
+  private readonly losses = new EdlLosses();
 
   constructor(
     private readonly timeline: Timeline,
@@ -105,16 +100,7 @@ class EdlWriter {
   }
 
   findings(): Finding[] {
-    return [...this.found].map(([code, { message, hint, names, severe }]) => {
-      const unique = [...new Set(names)];
-      return (severe ? warns : notes)(code, message(fewNames(unique)), hint);
-    });
-  }
-
-  private find(code: WriterCode, name: string, message: (list: string) => string, severe = true, hint?: string): void {
-    const entry = this.found.get(code);
-    if (entry) entry.names.push(name);
-    else this.found.set(code, { message, names: [name], severe, ...(hint === undefined ? {} : { hint }) });
+    return this.losses.findings();
   }
 
   files(picture: Track | null, sounds: readonly Track[]): EdlFile[] {
@@ -123,7 +109,7 @@ class EdlWriter {
     const label = picture?.name ?? 'sound';
     const parts = Math.max(1, Math.ceil(lines.length / MOST_EVENTS));
     if (parts > 1)
-      this.find(
+      this.losses.find(
         'edl-split',
         label,
         (list) => `${list}: more than ${MOST_EVENTS} events, so it becomes several lists.`,
@@ -154,7 +140,7 @@ class EdlWriter {
 
   private track(track: Track, channel: string): Line[] {
     if (!track.enabled) {
-      this.find('edl-muted', track.name, (list) => `Switched off, so not written: ${list}.`);
+      this.losses.find('edl-muted', track.name, (list) => `Switched off, so not written: ${list}.`);
       return [];
     }
     const laid = this.lay(track, 0, { start: -Infinity, end: Infinity });
@@ -177,14 +163,14 @@ class EdlWriter {
       if (end > start) {
         const headFrames = start - offset - item.start;
         const off = item.type !== 'gap' && !item.enabled;
-        if (off) this.find('edl-disabled', item.name, (list) => `Switched off, so not written: ${list}.`);
+        if (off) this.losses.find('edl-disabled', item.name, (list) => `Switched off, so not written: ${list}.`);
         if (item.type === 'gap' || off) out.push({ piece: { start, end, headFrames, event: null, stand: '' }, before });
         else if (item.type === 'clip') out.push({ piece: { start, end, headFrames, event: item, stand: '' }, before });
         else out.push(...this.nested(item, track.kind, { start, end, headFrames }, before));
       }
       before = null;
     }
-    if (before) this.find('edl-last-transition', before.name, (list) => `A transition with nothing after it is not written: ${list}.`);
+    if (before) this.losses.find('edl-last-transition', before.name, (list) => `A transition with nothing after it is not written: ${list}.`);
     return out;
   }
 
@@ -194,7 +180,7 @@ class EdlWriter {
     const [from, to] = [transition.start - ceilFrames(transition.inOffset, r), transition.start + ceilFrames(transition.outOffset, r)];
     if (from >= window.start && to <= window.end) return true;
     if (from < window.end && to > window.start)
-      this.find('edl-cut-transition', transition.name, (list) => `Cut by the edge of a nested timeline, so written as cuts: ${list}.`);
+      this.losses.find('edl-cut-transition', transition.name, (list) => `Cut by the edge of a nested timeline, so written as cuts: ${list}.`);
     return false;
   }
 
@@ -207,7 +193,7 @@ class EdlWriter {
     if (isSteady && (own.length === 1 || isFlattened)) {
       const isPlain = isNormal(item.speed);
       if (!isPlain)
-        this.find(
+        this.losses.find(
           'edl-nested-speed',
           name,
           (list) => `Nested timelines with a speed of their own are written as the events inside them, each at that speed: ${list}.`,
@@ -215,10 +201,10 @@ class EdlWriter {
           'Source points between two frames are written to the frame below.',
         );
       else if (!isFlattened)
-        this.find('edl-nested-opened', name, (list) => `Nested timelines are written as the events inside them: ${list}.`, false);
+        this.losses.find('edl-nested-opened', name, (list) => `Nested timelines are written as the events inside them: ${list}.`, false);
       const others = item.tracks.filter((track) => track.kind !== kind).map((track) => track.kind);
       for (const other of new Set(others))
-        this.find(NOT_INSIDE[other].code, name, (list) => `${NOT_INSIDE[other].what} inside nested timelines is not written: ${list}.`);
+        this.losses.find(NOT_INSIDE[other].code, name, (list) => `${NOT_INSIDE[other].what} inside nested timelines is not written: ${list}.`);
       const one = (layers: readonly LaidAfter[][]) => (isFlattened ? this.flattened(layers, name, kind) : layers[0]!);
       const inside = isPlain
         ? one(this.layersInside(own, item, place))
@@ -226,7 +212,7 @@ class EdlWriter {
       // What leads into the nested timeline leads into its first event.
       return inside.map((entry, index) => (index === 0 && before ? { ...entry, before } : entry));
     }
-    this.find('edl-nested', name, (list) => `Written as one event without a source, because a list has no ${isSteady ? 'layers' : 'speed that varies'}: ${list}.`); // prettier-ignore
+    this.losses.find('edl-nested', name, (list) => `Written as one event without a source, because a list has no ${isSteady ? 'layers' : 'speed that varies'}: ${list}.`); // prettier-ignore
     return [{ piece: { start, end, headFrames: 0, event: null, stand: name }, before }];
   }
 
@@ -248,7 +234,7 @@ class EdlWriter {
     const shown = { start: headFrames, end: headFrames + end - start };
     const laid = inside(shownInside(item, shown));
     for (const { before } of laid)
-      if (before) this.find('edl-cut-transition', before.name, (list) => `Inside a nested timeline with a speed of its own, so written as cuts: ${list}.`); // prettier-ignore
+      if (before) this.losses.find('edl-cut-transition', before.name, (list) => `Inside a nested timeline with a speed of its own, so written as cuts: ${list}.`); // prettier-ignore
     const pieces = atSpeedOf(item, laid.map(({ piece }) => piece), shown); // prettier-ignore
     return pieces.map((piece) => ({
       piece: { ...piece, start: piece.start + start - headFrames, end: piece.end + start - headFrames },
@@ -260,9 +246,9 @@ class EdlWriter {
   private flattened(layers: readonly (readonly LaidAfter[])[], name: string, kind: Track['kind']): LaidAfter[] {
     const { laid, covered, lostTransitions } = flatten(kind === 'audio' ? [...layers].reverse() : layers);
     const kept = kind === 'audio' ? 'the first sound' : 'the topmost picture';
-    this.find(FLATTENED[kind], name, (list) => `Nested timelines with layers are flattened to ${kept} of each moment: ${list}.`, true, 'What lies above may let something below be seen. Compare the result.'); // prettier-ignore
-    for (const { event, stand } of covered) this.find('edl-flattened-covered', event?.name ?? stand, (list) => `Covered by layers above, so not written: ${list}.`); // prettier-ignore
-    for (const transition of lostTransitions) this.find('edl-cut-transition', transition.name, (list) => `Between layers of a nested timeline, so written as cuts: ${list}.`); // prettier-ignore
+    this.losses.find(FLATTENED[kind], name, (list) => `Nested timelines with layers are flattened to ${kept} of each moment: ${list}.`, true, 'What lies above may let something below be seen. Compare the result.'); // prettier-ignore
+    for (const { event, stand } of covered) this.losses.find('edl-flattened-covered', event?.name ?? stand, (list) => `Covered by layers above, so not written: ${list}.`); // prettier-ignore
+    for (const transition of lostTransitions) this.losses.find('edl-cut-transition', transition.name, (list) => `Between layers of a nested timeline, so written as cuts: ${list}.`); // prettier-ignore
     return [...laid];
   }
 
@@ -276,7 +262,7 @@ class EdlWriter {
     const start = piece.start - early;
     const end = piece.end - cutBack;
     if (end <= start) {
-      this.find('edl-covered', piece.event?.name ?? piece.stand, (list) => `Wholly covered by transitions, so not written: ${list}.`);
+      this.losses.find('edl-covered', piece.event?.name ?? piece.stand, (list) => `Wholly covered by transitions, so not written: ${list}.`);
       return [];
     }
     const own = this.source(piece, start, end);
@@ -302,8 +288,8 @@ class EdlWriter {
   /** `D    012`, `W001 012`. */
   private transition(transition: Transition, frames: number): string {
     const { code, name } = transition;
-    if (code === '' && !/dissolve|^$/i.test(name)) this.find('edl-transition', name, (list) => `Written as dissolves: ${list}.`);
-    if (frames > MOST_EVENTS) this.find('edl-long-transition', name, (list) => `Longer than ${MOST_EVENTS} frames and cut to that: ${list}.`);
+    if (code === '' && !/dissolve|^$/i.test(name)) this.losses.find('edl-transition', name, (list) => `Written as dissolves: ${list}.`);
+    if (frames > MOST_EVENTS) this.losses.find('edl-long-transition', name, (list) => `Longer than ${MOST_EVENTS} frames and cut to that: ${list}.`);
     return `${(code || 'D').padEnd(4)} ${String(Math.min(MOST_EVENTS, frames)).padStart(3, '0')}`;
   }
 
@@ -318,9 +304,9 @@ class EdlWriter {
   ): number[] {
     const day = framesPerDay(this.timeline.rate, this.timeline.dropFrame);
     if (sourceIn < 0)
-      this.find('edl-before-midnight', reel, (list) => `Source timecode below 00:00:00:00 cannot be written, it begins there: ${list}.`);
+      this.losses.find('edl-before-midnight', reel, (list) => `Source timecode below 00:00:00:00 cannot be written, it begins there: ${list}.`);
     if (sourceOut > framesPerDay(count.rate, count.dropFrame) || recordOut > day)
-      this.find('edl-midnight', reel, (list) => `Runs over midnight, where labels begin again at 00:00:00:00: ${list}.`, false);
+      this.losses.find('edl-midnight', reel, (list) => `Runs over midnight, where labels begin again at 00:00:00:00: ${list}.`, false);
     const shift = Math.max(0, -sourceIn);
     return [sourceIn + shift, sourceOut + shift, recordIn, recordOut];
   }
@@ -337,7 +323,8 @@ class EdlWriter {
     const active = activeReference(event);
     if (active?.kind === 'generator' || active?.kind === 'unknown') {
       const made = [...MADE].find(([, makes]) => makes.toLowerCase() === active.makes?.toLowerCase())?.[0];
-      if (!made) this.find('edl-generator', event.name, (list) => `Made by the editing tool, so written without a source (${AUXILIARY}): ${list}.`);
+      if (!made)
+        this.losses.find('edl-generator', event.name, (list) => `Made by the editing tool, so written without a source (${AUXILIARY}): ${list}.`);
       return { ...nothing, reel: made ?? AUXILIARY, name: oneLine(event.name || active.makes || '') };
     }
     const { reel: fullReel, file, offsetFrames, count = this.ownCount() } = this.sourceOf(event);
@@ -353,7 +340,7 @@ class EdlWriter {
       ? { ...pacedRead(own, piece.pace, event.durationFrames, start - piece.start, end - piece.start, this.timeline.rate, count), between: 0 }
       : sourceRead(speed, event.durationFrames, [into, into + end - start], part, this.timeline.rate, count);
     if (!sameRate(count.rate, this.timeline.rate))
-      this.find(
+      this.losses.find(
         'edl-source-count',
         `${file || event.name} (${rateLabel(count.rate)} fps)`,
         (list) => `Source timecode is counted in frames of each source: ${list}. The list runs at ${rateLabel(this.timeline.rate)} fps.`,
@@ -373,7 +360,7 @@ class EdlWriter {
       in: sourceIn,
       out,
       name: oneLine(event.name),
-      after: isNormal(speed) ? [] : [...this.speedLines(reel, speed, sourceIn, count), ...betweenLine(read.between)],
+      after: isNormal(speed) ? [] : [...speedLines(reel, speed, sourceIn, count, this.timeline.rate), ...betweenLine(read.between)],
       comments,
       count,
     };
@@ -381,39 +368,30 @@ class EdlWriter {
 
   /** What of an event has no line in a list. */
   private lostOf(event: ClipEvent): void {
-    for (const effect of event.otherEffects) this.find('edl-effects', `${effect} on ${event.name}`, (list) => `Effects are not written: ${list}.`);
+    for (const effect of event.otherEffects)
+      this.losses.find('edl-effects', `${effect} on ${event.name}`, (list) => `Effects are not written: ${list}.`);
     if (event.references.length > 1)
-      this.find('edl-references', event.name, (list) => `Only the active reference is written; others of ${list} are not.`, false);
-  }
-
-  private speedLines(reel: string, speed: Speed, sourceIn: number, count: SourceCounting): string[] {
-    const { rate } = this.timeline;
-    // Readers of this line know colons only, where labels drop too.
-    const label = frameToTimecode(sourceIn, count.rate, count.dropFrame).replaceAll(';', ':');
-    return [
-      `M2   ${reel.padEnd(8)}       ${speedColumn(speed, rate).padEnd(8)}             ${label}`,
-      ...(speed.num === 0 ? ['* * FREEZE FRAME'] : []),
-    ];
+      this.losses.find('edl-references', event.name, (list) => `Only the active reference is written; others of ${list} are not.`, false);
   }
 
   private speed(event: ClipEvent): Speed {
-    if (event.retimeUnknown) this.find('edl-effect', event.name, (list) => `An effect that changes time cannot be written: ${list}.`);
+    if (event.retimeUnknown) this.losses.find('edl-effect', event.name, (list) => `An effect that changes time cannot be written: ${list}.`);
     if (!event.map) return event.speed;
-    this.find('edl-varying', event.name, (list) => `Speed that varies is written as its average: ${list}.`);
+    this.losses.find('edl-varying', event.name, (list) => `Speed that varies is written as its average: ${list}.`);
     const frames = Math.max(1, ceilFrames(event.sourceDuration, event.units));
     return averageSpeed(event.map, frames);
   }
 
   private atRate(m: Moment, units: Rate, r: Rate): number {
     if (!sameRate(units, r) && ceilFrames(m, r) !== floorFrames(m, r))
-      this.find('edl-rate', this.timeline.name, (list) => `Source points of ${list} that lie between frames are written to the frame below.`);
+      this.losses.find('edl-rate', this.timeline.name, (list) => `Source points of ${list} that lie between frames are written to the frame below.`);
     return floorFrames(m, r);
   }
 
   private locator(marker: Marker, event: ClipEvent, piece: Laid, speed: Speed): string {
     const { rate, dropFrame, startFrame } = this.timeline;
     const lost = () => {
-      this.find('edl-locators', event.name, (list) => `Marks outside what is shown, or on held frames, are not written: ${list}.`, false);
+      this.losses.find('edl-locators', event.name, (list) => `Marks outside what is shown, or on held frames, are not written: ${list}.`, false);
       return '';
     };
     if (speed.num === 0) return lost();
@@ -434,29 +412,20 @@ class EdlWriter {
     const { tracks, markers } = this.timeline;
     if (soundTracks > MOST_SOUND_TRACKS)
       for (const track of tracks.filter((entry) => entry.kind === 'audio').slice(MOST_SOUND_TRACKS))
-        this.find('edl-sound', track.name, (list) => `A list holds four sound tracks; not written: ${list}.`);
+        this.losses.find('edl-sound', track.name, (list) => `A list holds four sound tracks; not written: ${list}.`);
     for (const track of tracks.filter((entry) => entry.kind === 'other'))
-      this.find('edl-other', track.name, (list) => `Neither picture nor sound, so not written: ${list}.`);
+      this.losses.find('edl-other', track.name, (list) => `Neither picture nor sound, so not written: ${list}.`);
     if (markers.length > 0)
-      this.find('edl-markers', String(markers.length), (list) => `Marks on the timeline itself are not written (${list}); those on events are.`);
+      this.losses.find(
+        'edl-markers',
+        String(markers.length),
+        (list) => `Marks on the timeline itself are not written (${list}); those on events are.`,
+      );
     if (nominalFps(this.timeline.rate) > 100)
-      this.find('edl-fast', this.timeline.name, () => 'At more than 100 frames a second the frames take three digits, which few readers expect.');
+      this.losses.find(
+        'edl-fast',
+        this.timeline.name,
+        () => 'At more than 100 frames a second the frames take three digits, which few readers expect.',
+      );
   }
-}
-
-/** For readers that know it: rounded down, to the millionth that times are kept to. */
-function betweenLine(part: number): string[] {
-  const stated = Math.floor(part * 1e6) / 1e6;
-  return stated === 0 ? [] : [`* ${BETWEEN_FRAMES}: ${stated.toFixed(6)}`];
-}
-
-/** V, A and A2 stand in the column; A3 and A4 on a line of their own. */
-function channelColumn(channel: string): [string, string[]] {
-  if (channel === 'V' || channel === 'A2') return [channel, []];
-  return channel === 'A1' ? ['A', []] : ['NONE', [`AUD   ${channel.slice(1)}`]];
-}
-
-/** Names are hostile: a line break in one would be a line of the list. */
-function oneLine(text: string): string {
-  return text.replace(/[\u0000-\u001f\u007f\u2028\u2029]+/g, ' ').trim();
 }
