@@ -118,7 +118,7 @@ export class House {
     return askStudy(this.config, question);
   }
 
-  /** The same, to be read here. */
+  /** Like `study`, but gives the answer itself, for the server's own use. */
   async ask<Q extends Question>(question: Q): Promise<AnswerTo<Q['ask']>> {
     return JSON.parse((await this.study(question)).json) as AnswerTo<Q['ask']>;
   }

@@ -14,7 +14,7 @@ export interface ArchiveAbout {
   /** Day, as 2026-05-04. */
   readonly madeAt: string;
   readonly projectName: string;
-  /** As people write it: "29.97". */
+  /** In usual notation: "29.97". */
   readonly rate: string;
   readonly dropFrame: boolean;
   /** Further words, by their names. */
@@ -23,7 +23,7 @@ export interface ArchiveAbout {
 
 /** A text that tells of the archive, made of what was written before it. */
 export interface ArchiveList {
-  /** As plans and journals name it. */
+  /** Name in plans and journals. */
   readonly what: string;
   readonly path: string;
   /** Lists of one phase are written side by side; a phase begins when the one before it is over. The first is 0. */
@@ -38,7 +38,7 @@ export interface ArchiveList {
 export interface ArchiveEntry {
   readonly checksum: string;
   readonly path: string;
-  /** As the line has it, where decoding changed it: older writers leave percent signs as they are. */
+  /** The path as written, if decoding changed it: older writers leave percent signs undecoded. */
   readonly literal?: string;
 }
 
@@ -56,7 +56,7 @@ export interface ArchiveRead {
 
 export interface ArchiveFormat {
   readonly id: string;
-  /** As plans tell it. */
+  /** Title in plans. */
   readonly title: string;
   /** Stands in its folder once it is whole: it is known by that, and that is written last. */
   readonly mark: string;

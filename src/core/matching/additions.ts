@@ -20,7 +20,7 @@ export const USUAL_ADDITIONS: readonly string[] = [
 
 export const MOST_ADDITIONS = 40;
 export const LONGEST_ADDITION = 40;
-/** So many additions may stand behind each other: "a copy_1.sync". */
+/** How many additions may stand behind each other: "a copy_1.sync". */
 const MOST_AT_ONCE = 3;
 
 export interface Additions {

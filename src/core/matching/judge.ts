@@ -96,7 +96,7 @@ export function isSameContent(a: Candidate, b: Candidate): boolean {
   return comparePrints(a.fingerprint, b.fingerprint) === true && canProve(a.fingerprint!, a.facts.kind === 'sequence');
 }
 
-/** As isTelling, of a file whose rate alone is another than that of the list: by its name or reel and its own timecode. */
+/** Like `isTelling`, of a file whose rate alone is another than that of the list: by its name or reel and its own timecode. */
 export function isTellingAtOtherRate({ name, reel, held, against }: Judged): boolean {
   return against.length === 1 && against[0] === 'rate' && held === 'timecode' && (nameRank(name) > 0 || reel !== null);
 }

@@ -15,7 +15,7 @@ export function plainName(name: string): string {
     .replace(/[^\p{L}\p{N}]/gu, '');
 }
 
-/** As plainName, but where signs part a name they still do: "A001_C001 b" → "a001 c001 b". */
+/** Like `plainName`, but where signs part a name they still do: "A001_C001 b" → "a001 c001 b". */
 export function partedName(name: string): string {
   const cut = name.length > LONGEST ? name.slice(0, LONGEST) : name;
   if (isAscii(cut)) return cut.toLowerCase().replace(/[^a-z0-9]+/g, ' ').trim(); // prettier-ignore

@@ -10,10 +10,10 @@ export interface ReadSpan {
 }
 
 export interface Told {
-  /** As they stand, the best first: of the file, of the clip. */
+  /** Names as written, the best evidence first: of the file, then of the clip. */
   readonly names: readonly string[];
   readonly reels: readonly string[];
-  /** Those that state where they count from, and those that do not; empty where nothing is read. */
+  /** Reads with and without a stated start of counting; empty if nothing is read. */
   readonly reads: readonly ReadSpan[];
   readonly wants: 'picture' | 'sound' | 'any';
   /** Length of the media, and its start timecode, as far as they are stated. */

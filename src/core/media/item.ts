@@ -99,7 +99,7 @@ export interface Item {
   readonly fingerprint: string | null;
   /** SHA-256 of every byte, where a run has read it whole since it was last written. */
   readonly sha256?: string | null;
-  /** The same text for the same bytes, where every byte was read once: files that have it are copies of each other. */
+  /** Equal for equal bytes, where every byte was read once: files that have it are copies of each other. */
   readonly content?: string;
   readonly facts: MediaFacts;
   /** Name it came with, where a sort has given it another. */

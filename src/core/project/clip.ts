@@ -48,7 +48,7 @@ export interface MediaLink {
   readonly linkedAt?: Place;
   /** A part that is read for the whole: what is said of the whole is not said of it. */
   readonly standsForWhole?: true;
-  /** The same text for the same bytes; null or absent where not every byte was ever read. */
+  /** Equal for equal bytes; null or absent where not every byte was ever read. */
   readonly content?: string | null;
 }
 
@@ -76,7 +76,7 @@ export interface Rendition {
 
 /** A rendition of a part: of its frames alone. */
 export interface PartCopy extends Rendition {
-  /** As of the part that it was made of. */
+  /** Position and frames of the part that it was made of. */
   readonly position: number;
   readonly range: FrameRange;
 }
@@ -146,7 +146,7 @@ export interface KnownClip<Link extends KnownLink = KnownLink> {
 export interface KnownItem {
   readonly sizeBytes: number;
   readonly fingerprint: string | null;
-  /** The same text for the same bytes; null or absent where not every byte was ever read. */
+  /** Equal for equal bytes; null or absent where not every byte was ever read. */
   readonly content?: string | null;
   /** What of it cannot be read; absent where nothing is known. */
   readonly damage?: string;
@@ -219,7 +219,7 @@ export function clipState(clip: KnownClip, stock: Stock): LinkState {
 /** Neither clips nor what is known of the stock ever change: told once, it holds. */
 const statesIn = new WeakMap<Stock, WeakMap<KnownClip, LinkState>>();
 
-/** Of its renditions of a kind the one that is read: the latest that stands there and was not set back. */
+/** The rendition of a kind that is read: the latest that is present and was not set back. */
 export function latestOf<R extends KnownClip['renditions'][number]>(
   { renditions }: { readonly renditions: readonly R[] },
   kind: RenditionKind,
@@ -228,7 +228,7 @@ export function latestOf<R extends KnownClip['renditions'][number]>(
   return renditions.findLast((own) => own.kind === kind && !own.isSetBack && renditionState(own, stock) === 'present') ?? null;
 }
 
-/** The same, else the latest that is known of, wherever it is. */
+/** Like `latestOf`, or else the latest that is known, present or not. */
 export function shownOf<R extends KnownClip['renditions'][number]>(
   clip: { readonly renditions: readonly R[] },
   kind: RenditionKind,

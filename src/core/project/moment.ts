@@ -80,7 +80,7 @@ export class LengthSum {
     return this.at(r).frame;
   }
 
-  /** As floorAt, and whether nothing was rounded away. */
+  /** Like `floorAt`, and whether nothing was rounded away. */
   at(r: Rate): { frame: number; isWhole: boolean } {
     if (!this.only) return { frame: 0, isWhole: true };
     if (this.byRate.size === 0) {

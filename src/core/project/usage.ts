@@ -35,7 +35,7 @@ export interface Use {
   /** Whole source frames read, as the event counts them (media start included), at `rate`. Transitions are in it. */
   readonly source: FrameRange;
   readonly rate: Rate;
-  /** The same before rounding, where it is not whole. Pictures hold one frame from their last position on. */
+  /** `source` before rounding; null if it has whole frames. Pictures hold one frame from their last position on. */
   readonly exact: SourceInterval | null;
 }
 
@@ -64,7 +64,7 @@ export function collectUses(timeline: Timeline, options: UsageOptions): Use[] {
   return uses;
 }
 
-/** As collectUses, one by one: a production of a million events need not lie in memory twice. */
+/** Like `collectUses`, one by one: a production of a million events need not lie in memory twice. */
 export function forEachUse(timeline: Timeline, options: UsageOptions, tell: (use: Use) => void): void {
   const timelineRate = timeline.rate;
   const placed = options.asPlaced === true;

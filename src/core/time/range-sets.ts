@@ -1,6 +1,6 @@
 import type { FrameRange, RangeSet } from './range';
 
-/** So many ranges are kept before they are united. */
+/** How many ranges are kept before they are united. */
 const MOST_RANGES = 1 << 18;
 
 /**

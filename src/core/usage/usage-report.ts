@@ -57,7 +57,7 @@ export interface ItemUsage {
   readonly lengthFrames: number | null;
   readonly sizeBytes: number | null;
   readonly used: RangeSet;
-  /** The same apart: what picture tracks and what sound tracks read. */
+  /** `used`, split into what picture tracks and what sound tracks read. */
   readonly picture: RangeSet;
   readonly sound: RangeSet;
   /** What of the item nobody uses. */

@@ -64,7 +64,7 @@ export function useRemembered<T extends object>(
 ): [T | null, (change: Partial<T>) => void] {
   const client = useQueryClient();
   const { data: project } = useProject(projectId);
-  // As the page came to know them: what another page chooses meanwhile does not change this one under the hand.
+  // As this page loaded them: what another page chooses meanwhile does not change this one in use.
   const [begun, begin] = useState<{ readonly of: string; readonly kept: Kept; readonly initial: T } | null>(null);
   const of = keyOf(projectId, name);
   if (project && begun?.of !== of)

@@ -12,7 +12,7 @@ interface Props {
   readonly onGroup: (group: string) => void;
 }
 
-/** So many bands are told apart; the rest goes together. */
+/** How many bands are told apart; the rest goes together. */
 const MOST_BANDS = 40;
 const HEIGHT_PX = 132;
 const GAP_PX = 6;

@@ -134,5 +134,5 @@ function linkAt(target: EventTarget | null): HTMLAnchorElement | null {
   return link && link.target === '' && !link.hasAttribute('download') ? link : null;
 }
 
-/** It is fetched again when it is gone to. */
+/** Fetched again when the user goes there. */
 const noMatter = () => undefined;

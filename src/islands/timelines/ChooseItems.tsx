@@ -14,7 +14,7 @@ import { Dialog } from '../shared/Dialog';
 import { askedOf } from '../shared/asked';
 import { useShelves } from '../shared/questions';
 
-/** So many become clips at once. */
+/** How many become clips at once. */
 const MOST_TICKED = 10_000;
 
 const COLUMNS: readonly Column<Item>[] = [

@@ -33,7 +33,7 @@ export type RowOf<S extends Step> = StepRow & { readonly step: S };
 
 /** Many steps in one go, in the thread that changes the catalogue. */
 export interface Together {
-  /** So many at a time. */
+  /** How many at a time. */
   readonly most: number;
   /** What they are, in words: "250 files". */
   readonly unit: string;

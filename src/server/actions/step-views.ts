@@ -6,7 +6,7 @@ import type { StepOutcome, StepRow } from '../catalogue/runs';
 import { actionOf } from './actions';
 import type { Makers } from './step-context';
 
-/** So many files of a step that makes several are told. */
+/** How many files of a step that makes several are told. */
 const MOST_FILES = 100;
 
 export interface StepView extends StepRow {

@@ -9,7 +9,7 @@ import { runSummary } from '../usecases/runs';
 import { stocktakeView } from '../usecases/shelves';
 
 const TICK_MS = 400;
-/** So often it is looked which drives stand there, while a page listens. */
+/** How often it is looked which drives stand there, while a page listens. */
 const DRIVES_MS = 1_000;
 /** A page that hears nothing for longer takes the line for lost. */
 const HEARTBEAT_MS = 4_000;

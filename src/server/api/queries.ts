@@ -38,7 +38,7 @@ export function sampleRecipe(query: URLSearchParams): Recipe | null {
   return { ...checked.value, sequenceRate: null, burnIn: null, clipName: '' };
 }
 
-/** One that must be named. */
+/** Like `sampleRecipe`, but refuses a query that names no preset. */
 export function tryRecipe(query: URLSearchParams): Recipe {
   const recipe = sampleRecipe(query);
   if (!recipe) throw new Problem('bad-query', 'Say which preset is to be tried.');

@@ -10,7 +10,7 @@ import { automationActor } from '../runs/actor';
 /** As it is called in the catalogue and by the interface. */
 export const AFTER_STOCKTAKE = 'proxies-after-stocktake';
 
-/** As much of the house as it takes. */
+/** The parts of the house that it uses. */
 interface Wishing {
   readonly catalogue: Catalogue;
   readonly runner: Pick<Runner, 'begin'>;

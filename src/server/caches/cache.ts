@@ -3,7 +3,7 @@
 export interface CachedFile {
   readonly path: string;
   readonly bytes: number;
-  /** Of its last use, as far as the file system tells. */
+  /** Time of last use, as far as the file system records it. */
   readonly usedMs: number;
 }
 

@@ -147,7 +147,7 @@ export class Catalogue {
     return this.db.transaction(work).immediate();
   }
 
-  /** As a transaction, of what is only kept to be quicker next time: nobody waits for it. */
+  /** A transaction that is skipped while the catalogue is busy: for what is only kept to be quicker next time. */
   keepIfFree(work: () => void): void {
     writeIfFree(this.db, () => this.transaction(work));
   }

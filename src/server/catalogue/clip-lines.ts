@@ -14,7 +14,7 @@ export interface LineLink {
   readonly isHomeStanding?: boolean;
   /** Of that: whether nothing stands there, as far as the last stocktake saw. */
   readonly isHomeGone?: boolean;
-  /** The same text for the same bytes; null where not every byte was ever read. */
+  /** Equal for equal bytes; null where not every byte was ever read. */
   readonly content: string | null;
   /** Names it has, had and came with. */
   readonly names: string;

@@ -93,7 +93,7 @@ export class Crates {
     this.mark(crate.id, 'made', null, actor);
   }
 
-  /** It was undone, or what it was made of is in doubt: it does not count, and stays on record. Part of a transaction. */
+  /** Marks a crate that was undone or is in doubt: it no longer counts as a copy, and stays on record. Part of a transaction. */
   takeBack(id: string, mark: 'undone' | 'retracted', actor: string): void {
     const { changes } = this.db
       .prepare('UPDATE made_crates SET taken_back_at = ? WHERE id = ? AND taken_back_at IS NULL')
@@ -167,7 +167,7 @@ export class Crates {
     }[];
   }
 
-  /** The same, as far as it stands there today and was not changed. */
+  /** Like `filesOf`, but only files that are there today and unchanged. */
   filesStanding(crate: CrateRow): ReturnType<Crates['filesOf']> {
     const { place } = this.standing(crate);
     const rows = this.db

@@ -10,7 +10,7 @@ import { factsFromJson } from './item-facts';
 import { shownEvents, timelineHead } from './timeline-head';
 import { eventClips, putReads } from './timeline-reads';
 
-/** So many rows at once: a long fill that is broken off goes on at the next start. */
+/** How many rows at once: a long fill that is broken off goes on at the next start. */
 const BATCH = 5_000;
 
 interface UnfilledItem {

@@ -10,7 +10,7 @@ import type { Items } from './items';
 
 /** Of each kind of likeness so many are looked at; those alike in name and in size or length come before others of the name. */
 const MOST_OF_A_KIND = 50;
-/** So many items are kept for the clips that follow. */
+/** How many items are kept for the clips that follow. */
 const MOST_KNOWN = 2_000;
 /** Of a reel, those that begin nearest before and after what is used. */
 const MOST_OF_A_REEL = 20;
@@ -63,7 +63,7 @@ export class ItemFinder {
   private itemsFor({ expected, aroundSeconds }: Wanted): Item[] {
     const { fingerprint, sizeBytes, durationFrames } = expected;
     const same = fingerprint === null ? [] : this.ask('print', fingerprint);
-    // The same content makes all else needless.
+    // An equal fingerprint that proves is enough: names and reels need not be asked.
     if (same.some((item) => canProve(item.fingerprint!, item.facts.kind === 'sequence'))) return same;
     const name = expected.name === '' ? null : nameKey(expected.name);
     const reel = expected.reel?.toLowerCase() ?? null;

@@ -105,7 +105,7 @@ export class Items {
     return raw ? itemFromRaw(raw) : null;
   }
 
-  /** As `at`, however the letters of the path are composed; the very path where both stand. */
+  /** Like `at`, for any Unicode composition of the path; the exact path is preferred. */
   atComposed(place: Place): Item | null {
     const raw = this.db
       .prepare(`SELECT ${OWN_COLUMNS} FROM items WHERE shelf_id = ? AND path_key = ? AND gone_at IS NULL ORDER BY path = ? DESC LIMIT 1`)

@@ -11,7 +11,7 @@ import { eventClips, putReads } from './timeline-reads';
 
 /** What was joined, as it was. */
 export interface Joined {
-  /** Those that went, without what moved to the other. */
+  /** Clips that were removed, without what moved to the clip that stays. */
   readonly clips: readonly Clip[];
   readonly touched: readonly string[];
   /** By id of such a clip: its renditions, its source first, and its events by timeline. */

@@ -6,7 +6,7 @@ import type { FrameRange } from '../../core/time/range';
 import type { Db } from './db';
 import { insertLink } from './link-rows';
 
-/** As it is kept with a part. */
+/** What the catalogue keeps of a part. */
 export type PartOf = Pick<Part, 'position' | 'range'>;
 
 export class Parts {

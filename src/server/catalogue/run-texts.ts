@@ -15,7 +15,7 @@ export function nameText(text: string): KeptText {
   return { kept: createHash('sha256').update(text).digest('hex') };
 }
 
-/** The same, reckoned once for each text of a plan, which holds them all anyway. `onNew` is told each of them once. */
+/** Like `nameText`, hashing each distinct text of a plan once. `onNew` is called once for each. */
 export function textNamer(onNew: (kept: KeptText, text: string) => void = () => undefined): (text: string) => KeptText {
   const known = new Map<string, KeptText>();
   return (text) => {
@@ -67,7 +67,7 @@ export class RunTexts {
     return { packed };
   }
 
-  /** As packed, unpacked: for worker threads. */
+  /** Like `packed`, but unpacked: for worker threads. */
   text(runId: number, text: PlanText): string {
     return unpacked(this.packed(runId, text));
   }

@@ -40,7 +40,7 @@ export interface OutcomeFile {
   readonly bytes: number;
   readonly sha256: string;
   readonly identity?: FileIdentity | null;
-  /** It stood there before, equal: not the run's own. */
+  /** An equal file stood there before the run, which did not make it. */
   readonly wasThere?: boolean;
 }
 
@@ -54,7 +54,7 @@ export interface StepOutcome {
   readonly files?: readonly OutcomeFile[];
   /** The cut could not be made and the whole file was copied. */
   readonly whole?: boolean;
-  /** It stood there before, equal in every byte: somebody else's file. */
+  /** A file equal in every byte stood there before the run, which did not make it. */
   readonly wasThere?: true;
   readonly checked: string;
   /** What of its source cannot be read, found out while it was taken: in a sentence. */

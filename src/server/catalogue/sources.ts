@@ -92,7 +92,7 @@ export class Sources {
     return (found as ClipOfFile | undefined) ?? null;
   }
 
-  /** As idByPlace, of what links that very place. */
+  /** Like `idByPlace`, of what links that very place. */
   idByLink(projectId: string, place: Place): ClipOfFile | null {
     const found = this.db
       .prepare(

@@ -8,7 +8,7 @@ import { itemFromRaw, OWN_COLUMNS, type RawItem } from './item-row';
 
 type RawTwin = RawItem & { linked: number };
 
-/** So many of a name or a reel are held against a file. */
+/** How many of a name or a reel are held against a file. */
 const MOST = 40;
 
 /** What clips of any project have as their source, as it was shot: no part of one, and nothing that took its place. */

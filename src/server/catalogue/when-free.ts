@@ -3,7 +3,7 @@ import { setTimeout as wait } from 'node:timers/promises';
 import { isBusy } from '../errors/storage-errors';
 
 interface Patience {
-  /** So long at most; for ever where it is left out. */
+  /** Milliseconds to wait at most; no limit if absent. */
   readonly mostMs?: number;
   readonly pauseMs: number;
   /** Whether it may be tried again; always where it is left out. */

@@ -31,11 +31,11 @@ export interface Kind<Settings, Detail, Told> {
   readonly changes?: Readonly<Record<string, ChangeMaker<never>>>;
   /** By what they are: the texts that it makes of its own run. */
   readonly texts?: Readonly<Record<string, TextMaker<never>>>;
-  /** It goes by the catalogue alone, so that it is made once while nothing there is another. */
+  /** Planned from the catalogue alone: a plan is kept until the catalogue changes. */
   readonly isKept?: boolean;
-  /** Whether a kept plan goes by more on the disks than the catalogue knows of: it is made anew before it runs. */
+  /** Whether a kept plan also depends on what only the disks know: then it is planned again before it runs. */
   goesByDisks?(plan: Plan<Detail>): boolean;
-  /** It moves or copies files for good: not those that another run is about to. */
+  /** Moves or copies files for good, and so leaves out files that another run is about to move or copy. */
   readonly takesOver?: boolean;
   /** What of the plan besides its steps must be the same when it runs as when it was read. */
   mustBeRead?(plan: Plan<Detail>): unknown;

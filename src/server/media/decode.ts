@@ -29,7 +29,7 @@ export interface DecodeLimits {
   readonly mostLooks?: number;
 }
 
-/** So many frames go through one decoder: it can be stopped between, and what is wrong is found nearby. */
+/** How many frames go through one decoder: it can be stopped between, and what is wrong is found nearby. */
 const PIECE = 1_000;
 const ARGUMENTS = ['-max_pixels', String(MOST_PIXELS)];
 /** Containers in which a frame is found by its time. */
@@ -169,7 +169,7 @@ async function decodeThrough(path: string, facts: MediaFacts, wanted: number, li
   };
 }
 
-/** So many faults of one file are named; a file with more is of no use anyway. */
+/** How many faults of one file are named; a file with more is of no use anyway. */
 const MOST_NAMED = 24;
 
 /** How many frames come out, and which do not: "48 of 50 frames decode, 2 faults: 10:00:00:05 (frame 5) and 10:00:00:40 (frame 40)". */

@@ -6,7 +6,7 @@ let asked: Promise<ReadonlySet<string> | null> | null = null;
 /** Null where it does not say. */
 export function installedEncoders(): Promise<ReadonlySet<string> | null> {
   asked ??= ask().then((found) => {
-    // It may be installed while this goes on.
+    // Asked again next time: ffmpeg may be installed meanwhile.
     if (found === null) asked = null;
     return found;
   });

@@ -7,7 +7,7 @@ const LONGEST_MS = 60_000;
 const LEADS = [4, 40];
 /** Streams without an index: entered in the middle they may begin with another picture than was asked for, and say nothing. */
 const UNINDEXED = new Set(['mpegts', 'mpeg', 'asf', 'flv', 'rm']);
-/** Of those, formats in which time may begin anew: ffmpeg counts from the begin of what is read of them, where nothing is sought. */
+/** Of those, formats whose timestamps may restart: ffmpeg counts from where reading begins unless it seeks. */
 const COUNTED_ANEW = new Set(['mpegts', 'mpeg']);
 
 /** Seconds before a picture at which decoding begins, as they are tried one after the other. */

@@ -32,7 +32,7 @@ export class PictureCache {
     return picture && picture.length > 0 ? picture : null;
   }
 
-  /** As make; the picture itself. */
+  /** Like `make`; the picture itself. */
   async put(key: string, make: (part: string) => Promise<boolean>): Promise<Buffer | null> {
     const path = await this.make(key, make);
     return path === null ? null : readFile(path);

@@ -72,7 +72,7 @@ export async function probeFacts(file: string, sequence: SequenceFacts | null): 
   return NOT_MEDIA.test(file) ? otherFacts(file) : factsIn(file, await ffprobe(file, false), sequence);
 }
 
-/** As probeFacts of a movie, with what pictureDelay would tell. */
+/** Like `probeFacts` for a movie, and the delay of its picture as `pictureDelay` gives it. */
 export async function probeTimed(file: string): Promise<{ readonly facts: MediaFacts; readonly delay: number }> {
   const probe = await ffprobe(file, false);
   return { facts: await factsIn(file, probe, null), delay: delayIn(probe) };

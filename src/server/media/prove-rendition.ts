@@ -59,7 +59,7 @@ export async function proveRendition(source: EncodeSource, part: string, recipe:
   return { frames, alike };
 }
 
-/** So many frames of the source on either side of each are held against a picture. */
+/** How many frames of the source on either side of each are held against a picture. */
 const NEAR = 2;
 const MOST_COUNTED = 2000;
 /** SSIM from which nothing else can be meant. */

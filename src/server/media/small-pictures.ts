@@ -32,7 +32,7 @@ export function smallSize({ width, height }: SmallSize): SmallSize {
 interface Wanted {
   readonly first: number;
   readonly count: number;
-  /** So many there are. */
+  /** How many there are. */
   readonly least: number;
   /** Decoded on from before, whatever is found: not every format is entered where it is asked to. */
   readonly isSure: boolean;

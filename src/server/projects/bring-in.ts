@@ -68,12 +68,12 @@ export function bringIn(
     for (const [index, { timeline, document, bins }] of file.timelines.entries()) {
       const sources = named.timelines[index]!;
       const text = JSON.stringify(document);
-      // The same text in another folder may link other files: it is the same only where each event finds the same clip.
+      // An equal document in another folder may link other files: it is the same timeline only if each event finds the same clip.
       const known = catalogue.timelines
         .withDocument(projectId, text)
         .find((row) => clips.findsAgain(timeline.tracks, sources, catalogue.timelines.eventClips(row.id).clipIds));
       if (known) {
-        // It may be of other files this time: of the same sources.
+        // Other copies of the same sources may stand at its addresses this time: they are linked too.
         clipsOfEvents(timeline, sources, clips, '');
         findings.push(notes('already-here', `"${known.name}" is here already, event for event; it was not brought in again.`));
         timelineIds.push(known.id);

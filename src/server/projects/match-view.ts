@@ -9,7 +9,7 @@ import type { MatchedBy } from '../../core/project/clip';
 import type { Rate } from '../../core/time/rate';
 import type { MatchedSources } from './bring-in';
 
-/** So many sources are listed, those that need a look first. */
+/** How many sources are listed, those that need a look first. */
 const MOST_ROWS = 400;
 const MOST_FILES = 3;
 

@@ -35,7 +35,7 @@ export class ProjectLines implements Stock {
     return this.items.get(placeKey(place)) ?? null;
   }
 
-  /** The same text for shelves on one disk; what is unplugged counts as a disk of its own. */
+  /** Equal for shelves on one disk; an unplugged shelf counts as a disk of its own. */
   diskOf(shelfId: string): string {
     return this.known.shelves.find(({ id }) => id === shelfId)?.disk ?? shelfId;
   }
@@ -47,7 +47,7 @@ export class ProjectLines implements Stock {
 
 const made = new WeakMap<readonly ClipLine[], { key: string; lines: ProjectLines }>();
 
-/** The same object while neither clips nor shelves are others, so that what was told of them holds. */
+/** The same object as long as clips and shelves are unchanged, so that what was derived from it stays valid. */
 export function linesOf(clips: readonly ClipLine[], known: Known, wish: ReadingWish): ProjectLines {
   const key = JSON.stringify([
     wish,

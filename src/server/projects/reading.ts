@@ -96,13 +96,13 @@ function byLink(copies: readonly LinkCopy[]): Map<string, CopyAt[]> {
   return out;
 }
 
-/** The same list where nothing in it becomes another. */
+/** The list itself where no entry changes. */
 function sameOr<T>(list: readonly T[], change: (entry: T, index: number) => T): readonly T[] {
   const changed = list.map(change);
   return changed.every((entry, index) => entry === list[index]) ? list : changed;
 }
 
-/** As readClips, of what lists tell. Lines of which nothing is read elsewhere stay the same objects. */
+/** Like `readClips`, of what lists tell. Lines of which nothing is read elsewhere stay the same objects. */
 export function readLines(lines: readonly ClipLine[], wish: ReadingWish, isAttached: Attached): readonly ClipLine[] {
   const read = (link: LineLink): LineLink => {
     if (!link.copies || !link.place) return link;

@@ -193,13 +193,13 @@ export async function lookAt<T>(
   });
 }
 
-/** As narrowed, with the timelines alone that use one of these clips. */
+/** Like `narrowed`, and reduced to the timelines that use one of these clips. */
 export function narrowedToUses(catalogue: Catalogue, snapshot: Snapshot, clipIds: readonly string[]): Snapshot {
   const using = catalogue.timelines.using(clipIds);
   return { ...narrowed(catalogue, snapshot, clipIds), timelines: snapshot.timelines.filter(({ id }) => using.has(id)) };
 }
 
-/** The same with these clips alone and what stands where they read: nothing else is looked at. */
+/** The snapshot reduced to these clips and to the items at the places they link. */
 export function narrowed(catalogue: Catalogue, snapshot: Snapshot, clipIds: readonly string[]): Snapshot {
   const { project, timelines, shelves, retiredShelves, sealed } = snapshot;
   const row = catalogue.projects.get(project.id);

@@ -7,7 +7,7 @@ export type Lane = keyof typeof LANES;
 
 export interface QuestionOf<Asked extends object, Answer> {
   readonly lane: Lane;
-  /** Those that are answered soon come before those that are not; 0 where it is not said. */
+  /** Within a lane, lighter questions are answered first; 0 if absent. */
   readonly weight?: number;
   /** What the answer is made of: while it is the same the answer is. Absent: it is made anew each time. */
   readonly madeOf?: (study: Studying, asked: Asked) => string;

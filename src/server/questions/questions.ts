@@ -26,7 +26,7 @@ export type AnswerTo<A extends Ask> = Table[A] extends QuestionOf<infer _Asked, 
 
 export type Question = { [A in Ask]: { readonly ask: A } & AskedOf<A> }[Ask];
 
-/** The same, whatever it is asked with. */
+/** A question of any type. */
 export type AnyQuestion = QuestionOf<object, unknown>;
 
 /** Throws for what nobody can ask. */

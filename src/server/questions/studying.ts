@@ -35,7 +35,7 @@ export abstract class Studying {
     return [partsStamp(catalogue, projectId), catalogue.stamp(`words ${projectId}`), ...crates, ...attached].join();
   };
 
-  /** The same, and all that stands on shelves. */
+  /** Like `madeOf`, and changes with every item of every shelf too. */
   madeOfAllStock(projectId: string): string {
     const stock = this.catalogue.shelves.list().map(({ id }) => this.catalogue.stamp(id));
     return [this.madeOf(projectId), ...stock].join();

@@ -64,13 +64,13 @@ export class LiveRun {
     this.places = new PinnedPlaces(places);
   }
 
-  /** So much is done as it is taken up; how fast it goes is seen from what comes after. */
+  /** Bytes that earlier processes have done: the speed is measured without them. */
   takenUp(doneBytes: number): void {
     this.doneBytes = doneBytes;
     this.bytesBefore = doneBytes;
   }
 
-  /** It works while a step is in hand and nothing holds it: waiting for another run is no work. */
+  /** Counts working time: while a step is in hand and the run is not paused. Waiting for another run does not count. */
   private count(): void {
     if (this.since !== null) this.worked += (Date.now() - this.since) / 1000;
     this.since = this.steps.size > 0 && !this.paused ? Date.now() : null;

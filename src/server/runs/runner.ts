@@ -203,7 +203,7 @@ export class Runner {
     this.driving.set(id, done);
   }
 
-  /** It does not work any more: an end of the process is none of its doing. */
+  /** Marks the run as not working, so that a crash of the process from now on is not blamed on it. */
   private restOf(id: number): void {
     try {
       this.catalogue.runs.setGoing(id, false);
@@ -286,7 +286,7 @@ export class Runner {
     const waiting = inBatches(rows, this.table);
     /** Second copies, which go with the step before them. */
     const led = new Set<number>();
-    /** Those that cannot be done with others after all, each by itself. */
+    /** Steps that failed as part of a batch and are done one by one. */
     const alone = new Set<number>();
     const outlines = new Map(rows.map((row) => [row.ordinal, row]));
     let next = 0;

@@ -37,7 +37,7 @@ export async function enterMade({ catalogue, change, runId }: Entering & { reado
   await change(() => catalogue.transaction(() => recordFrames(runId, catalogue)));
 }
 
-/** As enterMade, in a transaction that goes on. */
+/** Like `enterMade`, in a transaction that goes on. */
 export function recordMade(runId: number, catalogue: Catalogue): void {
   recordCopies(catalogue.outcomes.copiesAfter(runId, -1, Number.MAX_SAFE_INTEGER), catalogue);
   recordFrames(runId, catalogue);

@@ -34,7 +34,7 @@ export function standingAt(path: string): FileIdentity | null {
   return info ? identityOf(info) : null;
 }
 
-/** As standingAt, without holding up anyone else. */
+/** Like `standingAt`, without holding up anyone else. */
 export async function standingNow(path: string): Promise<FileIdentity | null> {
   try {
     return identityOf(await lstat(path, { bigint: true }));
@@ -56,7 +56,7 @@ export function identityOfFrames(frames: readonly FileIdentity[]): FileIdentity 
   };
 }
 
-/** As identityOfFrames, without what a copy or a restore changes: equal while size and time of each frame are. */
+/** Like `identityOfFrames`, without what a copy or a restore changes: equal while size and time of each frame are. */
 export function looksOfFrames(frames: readonly FileIdentity[]): string {
   return createHash('sha256')
     .update(frames.map((frame) => `${frame.sizeBytes} ${frame.modifiedNs}`).join('\n'))

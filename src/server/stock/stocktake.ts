@@ -130,7 +130,7 @@ export function isGone(root: string, item: Item, closedFolders: readonly string[
   }
 }
 
-/** Also true where it cannot be told. */
+/** True as well if it cannot be determined. */
 function isFile(path: string): boolean {
   try {
     return lstatSync(path, { throwIfNoEntry: false })?.isFile() ?? false;

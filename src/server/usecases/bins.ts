@@ -111,7 +111,7 @@ function patternNames(house: House, projectId: string, known: readonly Clip[], {
   );
 }
 
-/** So many are shown before clips are renamed. */
+/** How many are shown before clips are renamed. */
 const NAMES_SHOWN = 200;
 
 /** What clips would be called, changing nothing: how many change, and the first of those. */

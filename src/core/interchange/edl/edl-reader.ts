@@ -233,7 +233,7 @@ class EdlLines {
     if (event.transition.type !== 'cut') return [event];
     const same: EdlEvent[] = [event];
     for (let at = this.events.length - 2; at >= 0 && this.events[at]!.number === event.number && this.events[at]!.reel === event.reel; at--) {
-      // Those above one that has its name were told it before.
+      // Events above one with a clip name were given theirs already.
       if (this.events[at]!.fromClipName !== '') break;
       same.push(this.events[at]!);
     }

@@ -13,7 +13,7 @@ export interface CrateFile {
   /** Below its root; of a sequence the name that the stock gives it. */
   readonly path: string;
   readonly bytes: number;
-  /** The same text for the same bytes; null of an empty file. */
+  /** Equal for equal bytes; null of an empty file. */
   readonly content: string | null;
 }
 

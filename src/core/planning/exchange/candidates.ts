@@ -56,7 +56,7 @@ function nameOf({ place, facts }: Item): string {
 
 /** All that may be of one source. */
 export interface HeldAgainst {
-  /** Those that may hold a frame of a range of it; what is known by its name always may. */
+  /** Items that may hold a frame of the range; items known by their name alone are always among them. */
   readonly reaching: (range: FrameRange) => readonly Held[];
 }
 

@@ -355,7 +355,7 @@ function changeOf(timelineId: string, shots: readonly Shot[], name: string, kept
     const key = `${use.clip.id} ${placeKey(place)}`;
     const number = numbers.get(key) ?? media.push({ place, fingerprint, clipId: use.clip.id, ...(source?.rate ? { rate: source.rate } : {}) }) - 1;
     numbers.set(key, number);
-    // It is a part of the source, as far as counting goes.
+    // For counting, it is a part of the source.
     const facts = { ...source!.facts, durationFrames: source!.facts.durationFrames ?? 0 };
     const available = source!.facts.kind === 'still' ? null : countedRange(facts, spanOf(held!), use, use.use.rate);
     return [use.use.event.index, number, available];

@@ -14,7 +14,7 @@ export interface ExchangeSettings {
   readonly among: (typeof EXCHANGE_AMONG)[number];
   /** Folder that is looked through, with all in it; null: none is chosen yet. */
   readonly place: Place | null;
-  /** As in linkProxiesForm. */
+  /** Additions to file names, as in `linkProxiesForm`. */
   readonly endings: string;
   readonly inFolders: string;
   readonly what: 'picture' | 'sound' | 'both';

@@ -44,7 +44,7 @@ function otherReferences(
     const item = kind !== 'source' && place && out.stock.isAttached(place.shelfId) ? out.stock.itemAt(place) : null;
     if (!item?.facts.video) continue;
     const key = Object.keys(known).find((own) => renditionOfKey(own) === kind) ?? kind;
-    // It is of the source, frame for frame: it counts as that does.
+    // Equal to the source frame for frame, so its frames are counted the same way.
     const old = known[key] ?? { metadata: {}, available_range: source && isObject(source.available_range) ? source.available_range : null };
     found[key] = out.reference(item, old, out.addressOf(item.place), timeline.model.rate);
   }

@@ -11,7 +11,7 @@ export interface AdoptedTimeline {
   readonly parts?: readonly CutPart[];
 }
 
-/** They come into the project of the run. */
+/** Timelines that are added to the project of the run. */
 export interface AdoptChange extends CatalogueChange {
   readonly type: 'adopt';
   readonly timelines: readonly AdoptedTimeline[];

@@ -12,7 +12,7 @@ export type CrateState = 'whole' | 'unread' | 'changed' | 'gone';
 export interface CrateCounts {
   /** Files that it held; 0 where an earlier version made it and none has looked since. */
   readonly files: number;
-  /** Of them: read and as they were; in their size but not read since; others; missing. */
+  /** Of those files: read and equal; of equal size but not read since; different; missing. */
   readonly equal: number;
   readonly unread: number;
   readonly other: number;
@@ -25,7 +25,7 @@ export interface CrateStanding extends CrateCounts {
   readonly state: CrateState;
   /** Where it stands; where it was last, when it is gone. */
   readonly place: Place;
-  /** It was made elsewhere. */
+  /** Stands somewhere else than where it was made. */
   readonly isMoved: boolean;
   /** What the last check found that no stocktake sees, in words; null where nothing. */
   readonly found: string | null;

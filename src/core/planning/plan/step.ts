@@ -51,7 +51,7 @@ export interface TrimStep extends StepBase {
 /** Numbered frames copied one by one; `from` and `to` are folders. */
 export interface FramesStep extends StepBase {
   readonly action: 'frames';
-  /** As of a copy: the folder of the frames of the next step. */
+  /** As of a copy step: folder of the second copy, which the next step makes. */
   readonly twin?: Place;
   readonly names: readonly string[];
   /** Names they get, where theirs are not portable; absent where they keep them. */
@@ -155,7 +155,7 @@ export interface MovedFrames {
 export interface MoveStep extends StepBase {
   readonly action: 'move';
   readonly frames?: MovedFrames;
-  /** It must be copied: the places are on two file systems. */
+  /** The places are on two file systems: the file is copied, then its source removed. */
   readonly across: boolean;
   /** Name it came with, as the catalogue keeps it before and after; null: none is kept. */
   readonly originalBefore: string | null;
@@ -255,7 +255,7 @@ export function isDerived(step: Step): boolean {
   return isDerivedKind(step.action, step.action === 'write' ? step.content.type : null);
 }
 
-/** As isDerived. `what`: kind of content that is written. */
+/** Like `isDerived`. `what`: kind of content that is written. */
 export function isDerivedKind(action: Step['action'], what: string | null): boolean {
   return action === 'link' || (action === 'write' && (what === 'made' || what === 'timeline'));
 }

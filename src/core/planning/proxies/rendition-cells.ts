@@ -22,7 +22,7 @@ export interface RenditionCell {
   readonly misfits: readonly string[];
   /** Further ones of the kind behind it. */
   readonly more: number;
-  /** It is of a part of the source alone. */
+  /** Holds only a part of the source. */
   readonly ofParts?: true;
 }
 

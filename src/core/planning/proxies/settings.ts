@@ -60,7 +60,7 @@ export const proxyForm = Joi.object<ProxySettings>({
   order: readOrderForm.allow(null).default(null),
 });
 
-/** As long as nothing was chosen. */
+/** Settings before anything was chosen. */
 export const PROXIES_AT_FIRST: ProxySettings = {
   scope: { of: 'project' },
   presetId: 'courier',

@@ -122,7 +122,7 @@ class Placing {
     const placed = new Map<string, Placement>();
     // What the timelines use keeps its plain name, whoever else has it.
     const isUsed = ({ unit }: Aim) => unit.members.some(({ place }) => this.input.used.has(placeKey(place)));
-    // Those whose names are set apart stay where the name itself is taken: by what was found in its place before.
+    // Repeated until nothing changes: a unit that turns out to be in its place keeps its name, and others must avoid it.
     let rest: readonly Aim[] = going;
     for (let found = true; found;) {
       const left = rest.filter((aim) => {

@@ -82,7 +82,7 @@ function nestedFindings({ input, settings, placements }: Seen): Finding[] {
   ];
 }
 
-/** The same of the second copy. */
+/** Codes of the same findings for the second copy. */
 const SECOND = {
   'destination-gone': 'second-destination-gone',
   'destination-unplugged': 'second-destination-unplugged',

@@ -15,12 +15,12 @@ export interface Member {
   readonly place: Place;
   readonly sizeBytes: number;
   readonly identity: FileIdentity | null;
-  /** It goes with the media before it, and gets its name. */
+  /** A sidecar of the media before it: it moves along and gets the same name. */
   readonly isSidecar?: true;
 }
 
 export interface Unit {
-  /** Of its item, or of its folder: the same at every plan. */
+  /** Id of its item or folder: equal at every plan. */
   readonly id: string;
   readonly kind: 'file' | 'take' | 'sequence' | 'card' | 'folder';
   readonly lead: Item;

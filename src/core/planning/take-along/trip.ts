@@ -44,7 +44,7 @@ export interface Choice {
   readonly rendition: Rendition;
 }
 
-/** One that is. `insteadOf`: what would be better. */
+/** A choice that was made. `insteadOf`: the better kind that did not fit. */
 export interface Taking extends Choice {
   readonly insteadOf: RenditionKind | null;
 }

@@ -29,7 +29,7 @@ export function framesRead({ clip, use, span, within }: EventUse, facts: Counted
   return { start: steppedBack(range.start, facts.sequence ?? null, activeReference(use.event)?.sequence ?? null), end: range.end };
 }
 
-/** As framesRead, for all events that read alike: by how many frames their source frames are moved; null where each is reckoned for itself. */
+/** Like `framesRead`, for all events that read alike: by how many frames their source frames are moved; null where each is reckoned for itself. */
 export function shiftRead({ clip, use, span, within }: Pick<EventUse, 'clip' | 'use' | 'span' | 'within'>, facts: CountedFacts): number | null {
   if (within) {
     const shift = shiftRead(within.use, within.facts);

@@ -15,7 +15,7 @@ export interface FileReader {
   readonly place: Place;
   /** Linked by its place, not known as a copy. */
   readonly isLinked: boolean;
-  /** It holds some frames of the source alone. */
+  /** Holds only some frames of the source. */
   readonly isPart: boolean;
   /** No other whole file of the clip is known on a shelf that is plugged in. */
   readonly losesLast: boolean;

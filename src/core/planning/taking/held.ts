@@ -27,7 +27,7 @@ export function heldKey({ item, by, offset, isOneOfTwo }: Held): string {
   return isOneOfTwo && by === 'name and frame numbers' ? `${item.id} from ${offset}` : item.id;
 }
 
-/** None where nothing but the reel tells of it, and that is the reel of a whole day; two where its numbers may be read in two ways. */
+/** No result if only the reel fits and it is the reel of a whole day; two if its numbers can be read in two ways. */
 export function heldFor(item: Item, source: ShotSource, isLinked: boolean, isNamed: boolean): Held[] {
   const { facts } = item;
   const own = source.facts;

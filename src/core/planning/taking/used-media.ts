@@ -51,7 +51,7 @@ export function eventUses(snapshot: Snapshot, timelineIds: readonly string[], co
   return uses;
 }
 
-/** As eventUses, one by one. `of`: uses of these clips alone. */
+/** Like `eventUses`, one by one. `of`: uses of these clips alone. */
 export function forEachEventUse(
   snapshot: Pick<Snapshot, 'clips' | 'timelines'>,
   timelineIds: readonly string[],

@@ -9,7 +9,7 @@ interface Props<Value extends string> {
   readonly width?: number;
 }
 
-/** One of a few, named for those who do not see where it stands. */
+/** One of a few choices, labelled for screen readers. */
 export function Choice<Value extends string>({ label, options, value, onChange, width }: Props<Value>) {
   return (
     <Select

@@ -54,7 +54,7 @@ interface Props<Row> {
 
 const ROW_PX = 34;
 const HEAD_PX = 30;
-/** So long a key is taken for one of a row of them. */
+/** How long a key is taken for one of a row of them. */
 const KEYS_MS = 1_000;
 const BEFORE = { tick: { key: 'tick', width: '18px' }, grip: { key: 'grip', width: '14px' } };
 

@@ -27,7 +27,7 @@ export interface ListToKeep<Row> {
   readonly client: QueryClient;
 }
 
-/** So many are made at once; others are answered between them. */
+/** How many are made at once; others are answered between them. */
 const AT_ONCE = 200;
 
 /** `told`: called with how many rows are done; `signal`: it is given up. Rejects where rows cannot be fetched. */

@@ -11,7 +11,7 @@ export interface TreeNode {
   /** Null at the top. */
   readonly parent: string | null;
   readonly name: string;
-  /** It may hold others that are not there yet; left out where `nodes` holds all there are. */
+  /** May have children that are not loaded; absent if `nodes` is complete. */
   readonly mayOpen?: boolean;
 }
 

@@ -3,7 +3,7 @@ import type { Action, Occupied } from '../action';
 import { changeMany } from './catalogue-change';
 import { changeCatalogue } from './link';
 
-/** So many changes are made in one transaction: nobody waits long for it. */
+/** How many changes are made in one transaction: nobody waits long for it. */
 const AT_ONCE = 500;
 
 export const linkAction: Action<LinkStep> = {

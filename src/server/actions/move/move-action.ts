@@ -6,7 +6,7 @@ import { moveFile } from './move';
 import { moveFiles } from './move-files';
 import { proveSources } from './prove-sources';
 
-/** So many files get their new names before the journal is written: an end in their middle leaves little to take up. */
+/** How many files get their new names before the journal is written: an end in their middle leaves little to take up. */
 const AT_ONCE = 250;
 
 export const moveAction: Action<MoveStep> = {

@@ -98,7 +98,7 @@ function jobOf(row: StepRow, context: MoveContext, proven: readonly FileIdentity
   const job: Job = { row, step, pairs: [], stopped: copied ? 'copy' : null, outcome: null };
   if (copied) return job;
   try {
-    // As they were when it began, or as they were proven to be.
+    // The identities journalled when the move began, or else those that were proven.
     const begun = row.pending?.files?.map(({ identity }) => identity ?? null) ?? (row.pending?.identity ? [row.pending.identity] : null);
     const known = begun ?? proven;
     return { ...job, pairs: pairsOf(step, context).map((pair, index) => ({ ...pair, wanted: known?.[index] ?? pair.wanted })) };

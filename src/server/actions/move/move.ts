@@ -37,7 +37,7 @@ export const moveFile: Executor<MoveStep> = async (step, context) => {
 interface CopiedSource {
   readonly path: string;
   readonly identity: FileIdentity;
-  /** Of its copy. */
+  /** Checksum of the copy; undefined where none was taken. */
   readonly sha256: string | undefined;
 }
 

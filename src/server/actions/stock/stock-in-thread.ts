@@ -7,7 +7,7 @@ import { inThread } from '../../threads/pool';
 
 /** A drive that does not answer keeps its thread. */
 const MOST_THREADS = 64;
-/** So long a stocktake that was told to stop may take to come to its end: after that its drive does not answer. */
+/** How long a stocktake that was told to stop may take to come to its end: after that its drive does not answer. */
 const LAST_WAIT_MS = 5_000;
 
 export interface Stocked {

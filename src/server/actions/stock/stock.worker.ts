@@ -18,7 +18,7 @@ export interface StockJob {
   readonly port: MessagePort;
 }
 
-/** So often it is told how far it is, and looked whether it is to wait or to stop. */
+/** How often it is told how far it is, and looked whether it is to wait or to stop. */
 const TELL_MS = 200;
 
 export default async function stock({ config, shelfId, root, control, port }: StockJob): Promise<Stocktaking> {

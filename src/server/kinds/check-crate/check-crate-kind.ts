@@ -55,7 +55,7 @@ export const checkCrateKind = defineKind<CheckCrateSettings, CrateFiles>()({
 /** By its bytes as they stand, not as the last stocktake saw them. */
 async function isRelisted(crateId: string, root: Place, catalogue: Catalogue, mounts: Mounts): Promise<boolean> {
   const written = catalogue.crates.filesOf(crateId).find(({ path }) => path === OWN_LIST);
-  // One of an earlier version: nothing is known of it.
+  // Made by an earlier version: its files are not recorded.
   if (!written?.content) return false;
   const path = mounts.resolve(below(root, OWN_LIST));
   const standing = statSync(path, { throwIfNoEntry: false });

@@ -75,7 +75,7 @@ export const recordCrate: ChangeMaker<RecordCrate> = {
     catalogue.crates.checked(change.crateId, change.root, now, listed, actor);
     return { bytes: 0, checked: `${files.length} files`, back: { type: 'forget-crate', crateId: change.crateId } satisfies ForgetCrate };
   },
-  // It is no safe copy until it is whole again.
+  // Not a safe copy until it is complete again.
   retract({ crateId }, catalogue) {
     catalogue.transaction(() => catalogue.crates.takeBack(crateId, 'retracted', THIS_HOUSE));
   },

@@ -6,7 +6,7 @@ import { notFound } from '../../errors/problem';
 import { filterWords, fits } from '../../../core/words/filter-words';
 import { cutOut, type Window, type WindowQuery } from '../../../core/lists/list-window';
 
-/** So many rows of a reason go with the sheet, and so many of all reasons. */
+/** How many rows of a reason go with the sheet, and so many of all reasons. */
 const MOST_OF_A_REASON = 100;
 const MOST_ROWS = 500;
 

@@ -41,7 +41,7 @@ export interface CopiesView {
   /** On two drives or more, on one. */
   readonly twice: number;
   readonly once: number;
-  /** So many drives hold every one of them. */
+  /** How many drives hold every one of them. */
   readonly leastDrives: number;
 }
 
