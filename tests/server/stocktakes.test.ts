@@ -88,6 +88,16 @@ describe('a stocktake', () => {
     expect(view()).toMatchObject({ doneFiles: FILES, readFiles: FILES - kept });
   });
 
+  it('that is asked for while the one before is being cancelled is another, and comes to its end', async () => {
+    const id = await begin();
+    await untilSomeAreRead();
+    small.house.runner.cancel(id);
+    const next = await begin();
+    expect(next).toBeGreaterThan(id);
+    expect([(await small.house.runner.finished(id)).state, (await small.house.runner.finished(next)).state]).toEqual(['cancelled', 'done']);
+    expect(view()).toMatchObject({ state: 'done', doneFiles: FILES });
+  });
+
   it('of a shelf that was taken off the list is not gone on with', async () => {
     const { runner, catalogue } = small.house;
     const id = await begin();

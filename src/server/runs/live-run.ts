@@ -127,8 +127,9 @@ export class LiveRun {
 
   /** What it does is asked for again. False where it is too late for it to see what changed: another run must look. */
   askAgain(): boolean {
-    if (this.again !== null) this.again = true;
-    return this.again !== null;
+    if (this.again === null || this.stopping) return false;
+    this.again = true;
+    return true;
   }
 
   /** Whether it was asked for again since the last look; where not, this was the last look. */
