@@ -4,8 +4,6 @@ import { looker } from './looker';
 import { newTouch, touchedNow } from './touching';
 
 const LOOK_MS = 500;
-/** At one folder for so many looks, one after the other. */
-const MOST_LOOKS = 4;
 
 /** Looked at from outside while the thread works; `signal` is given once the drive that it waits for is known to be silent. */
 export class HeldUp {
@@ -13,15 +11,15 @@ export class HeldUp {
   private readonly found = new AbortController();
   readonly signal = this.found.signal;
   private at: string | null = null;
-  private looks = 0;
   private readonly timer = setInterval(() => this.look(), LOOK_MS).unref();
 
   private look(): void {
     const now = touchedNow(this.touch);
-    this.looks = now !== null && now === this.at ? this.looks + 1 : 0;
+    const isStill = now !== null && now === this.at;
     this.at = now;
-    if (now === null || this.looks < MOST_LOOKS) return;
+    if (!isStill) return;
     if (silentDrives.has(now)) this.found.abort();
+    // Whether it is the drive that takes so long, the looker finds out.
     else looker.watch(now);
   }
 
