@@ -23,8 +23,12 @@ function queueOf(lane: Lane): PQueue {
   return queue;
 }
 
-/** The house closes: what waits is not begun any more. */
+/** How often a house was closed in this process. */
+let closed = 0;
+
+/** The house closes: what waits is not begun any more, and what is in hand ends with its thread. */
 export function dropWaiting(): void {
+  closed++;
   for (const queue of queues.values()) queue.clear();
 }
 
@@ -44,6 +48,7 @@ export async function askStudy<Q extends Question>(config: Config, question: Q, 
   const timer = setTimeout(() => limit.abort(), mostMs);
   const left = changes ? undefined : gone();
   const begun = Date.now();
+  const closedBefore = closed;
   const isDropped = () => left?.aborted === true || limit.signal.aborted;
   try {
     // Looked at when its turn comes, not raced with: the lane is taken until its thread is free again.
@@ -53,6 +58,7 @@ export async function askStudy<Q extends Question>(config: Config, question: Q, 
     const answer = await Promise.race([turn, ended(limit.signal)]);
     return readyJson(orThrow(answer));
   } catch (error) {
+    if (closed !== closedBefore) throw new Problem('takes-too-long', 'The server was closed meanwhile.', 'Start it, then try again.');
     const hint = 'Try again, with fewer timelines or a smaller file.';
     if ((error as { code?: unknown }).code === 'ERR_WORKER_OUT_OF_MEMORY')
       throw new Problem('too-much-memory', `This needs more than ${MOST_MEGABYTES / 1000} GB to be read.`, hint);
