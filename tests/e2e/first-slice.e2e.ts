@@ -233,7 +233,9 @@ test('runs: an undo names who uses the files and waits for their word; what was 
 
 test('shelves: a copy of a drive is shown beside it and becomes a shelf of its own; taken off the list, it can come back', async () => {
   execFileSync('cp', ['-a', drive('FOUNDRY-B'), join(folder, 'bay/plugged/FOUNDRY-B backup')]);
-  await page.waitForTimeout(2100);
+  const copies = async () =>
+    ((await (await fetch(`${address}api/shelves`)).json()) as { copies: readonly string[] }[]).flatMap((shelf) => shelf.copies);
+  await expect.poll(copies, { timeout: 10_000 }).toHaveLength(1);
   await rail('Shelves');
   await page.reload();
   await ready();

@@ -16,7 +16,7 @@ import { clipsOfItems } from '../../src/server/projects/make-clip';
 import { ffmpeg, makeHouse, makeIntra, type SmallHouse } from '../helpers/small-house';
 import { clipsOfAll, judge, proxyPlan } from '../helpers/proxy-house';
 import { sortSettings } from '../helpers/sort-house';
-import { endOf, go, makeFrames, states, undo, wavBytes } from '../helpers/trust-house';
+import { endOf, go, makeFrames, states, undo, untilMoved, wavBytes } from '../helpers/trust-house';
 
 let house: SmallHouse;
 beforeEach(() => (house = makeHouse()));
@@ -198,7 +198,7 @@ describe('a light copy', () => {
     await makeIntra(at('a.mov'), 250, '01:00:00:00');
     await clipsOfAll(house);
     const id = house.house.runner.submit(await plan({ presetId: 'thread', size: { by: 'full' } }));
-    await new Promise((resolve) => setTimeout(resolve, 300));
+    await untilMoved(house, id, 1);
     house.house.runner.cancel(id);
     await endOf(house, id);
     expect(existsSync(join(house.vault.root, 'Proxies/a.mov'))).toBe(false);

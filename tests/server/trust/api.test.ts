@@ -57,9 +57,8 @@ async function run(request: object): Promise<RunView> {
 it('a copy of a shelf is shown, refused as the shelf, and taken as one of its own', async () => {
   const copy = join(folder, 'BACKUP');
   execFileSync('cp', ['-a', join(folder, 'FOUNDRY-A'), copy]);
-  await new Promise((done) => setTimeout(done, 2100));
-  const before = await server.get<ShelfView[]>('shelves');
-  expect(before.find((shelf) => shelf.id === source)!.copies).toEqual([copy]);
+  const copies = async () => (await server.get<ShelfView[]>('shelves')).find((shelf) => shelf.id === source)!.copies;
+  await expect.poll(copies, { timeout: 10_000, interval: 200 }).toEqual([copy]);
   expect(await server.ask('POST', 'shelves', { path: copy })).toMatchObject({ status: 409, body: { code: 'shelf-copy', hint: expect.stringContaining('identity of its own') as string } }); // prettier-ignore
   const own = await server.post<{ id: string; name: string }>('shelves', { path: copy, ownIdentity: true });
   expect([own.name, own.id === source]).toEqual(['FOUNDRY-A copy', false]);
