@@ -6,6 +6,7 @@ import { otherFacts, probeFacts, ProbeError } from '../media/probe';
 import { damageOf } from '../media/structure';
 import { fingerprintFile, fingerprintSequence } from './fingerprint-file';
 import { looksOfFrames } from './identify';
+import type { KnownContents } from './known-contents';
 import type { FoundFile } from './walk';
 
 export interface StoodItem {
@@ -18,7 +19,7 @@ export interface StoodItem {
 /** `known`: nothing to do; `again`: the same content in another place or state of the file; `read`: all of it was read. */
 export type ReadItem =
   | { readonly how: 'known' }
-  /** `isSettled`: false for a problem that must be looked at once more. */
+  /** `isFinal`: false for a problem that must be looked at once more. */
   | { readonly how: 'again' | 'read'; readonly item: Item; readonly isFinal: boolean };
 
 /** What ffprobe says of content that is no media, the same at every look; anything else may have been the drive or the rights. */
@@ -26,11 +27,16 @@ const OF_CONTENT = /Invalid data found|no picture and no sound|moov atom not fou
 
 /**
  * The item of a found file. What is untouched, whole and up to date is not read; a problem is looked at until it was
- * found twice and lies in the content. Where only inode or change time
- * differ (network drives, restored backups) the fingerprint decides. A file that cannot be read is an item with a
- * problem; one that went away meanwhile is null.
+ * found twice and lies in the content. Where only inode or change time differ (network drives, restored backups) the
+ * fingerprint decides; so it does where an equal content was read at another place of the shelf. A file that cannot be
+ * read is an item with a problem; one that went away meanwhile is null.
  */
-export async function readItem(shelfId: string, found: FoundFile, old: StoodItem | null): Promise<ReadItem | null> {
+export async function readItem(
+  shelfId: string,
+  found: FoundFile,
+  old: StoodItem | null,
+  contents: KnownContents | null = null,
+): Promise<ReadItem | null> {
   const whole = old !== null && old.isCurrent && old.item.fingerprint !== null && old.item.identity !== null;
   if (whole && isUntouched(old.item.identity, found.identity)) return { how: 'known' };
   try {
@@ -39,7 +45,14 @@ export async function readItem(shelfId: string, found: FoundFile, old: StoodItem
       if (fingerprint === old.item.fingerprint)
         return { how: 'again', item: { ...old.item, identity: found.identity, modifiedMs: found.modifiedMs }, isFinal: true };
     }
-    const item = await readWhole(shelfId, found, old?.item.id ?? randomUUID());
+    const recognise = old === null ? (contents?.like(found) ?? null) : null;
+    const print = recognise ? await printIfReadable(found) : null;
+    const known = recognise && print !== null ? recognise(print) : null;
+    if (known && (known.isMoved || (await damageIn(found, known.facts)) === null)) {
+      const item = itemOf(shelfId, found, randomUUID(), { fingerprint: print, facts: known.facts, problem: null });
+      return { how: 'again', item, isFinal: true };
+    }
+    const item = await readWhole(shelfId, found, old?.item.id ?? randomUUID(), print);
     return { how: 'read', item, isFinal: (item.problem === null && item.damage === undefined) || isSameProblem(item, old) };
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code === 'ENOENT') return null;
@@ -59,7 +72,8 @@ function looksAsBefore(old: StoodItem, found: FoundFile): boolean {
   return old.frames !== null && looksOfFrames(old.frames.map(unpackIdentity)) === looksOfFrames(found.frames.map(unpackIdentity));
 }
 
-async function readWhole(shelfId: string, found: FoundFile, id: string): Promise<Item> {
+/** `print`: its fingerprint, where it was made already. */
+async function readWhole(shelfId: string, found: FoundFile, id: string, print: string | null): Promise<Item> {
   let facts: MediaFacts = otherFacts(found.path);
   let problem: string | null = null;
   let fingerprint: string | null = null;
@@ -69,14 +83,22 @@ async function readWhole(shelfId: string, found: FoundFile, id: string): Promise
     problem = problemOf(error);
   }
   try {
-    fingerprint = await fingerprintOf(found);
+    fingerprint = print ?? (await fingerprintOf(found));
   } catch (error) {
     problem ??= problemOf(error);
   }
-  const { sizeBytes, modifiedMs, identity } = found;
   // Where the fingerprint could not be made the drive or the rights are the trouble, not the file.
   const damage = fingerprint === null ? null : await damageIn(found, problem === null ? facts : null);
-  return { id, place: { shelfId, path: found.path }, sizeBytes, modifiedMs, identity, fingerprint, facts, problem, ...(damage ? { damage } : {}) };
+  return itemOf(shelfId, found, id, { fingerprint, facts, problem, ...(damage ? { damage } : {}) });
+}
+
+function itemOf(
+  shelfId: string,
+  { path, sizeBytes, modifiedMs, identity }: FoundFile,
+  id: string,
+  read: Pick<Item, 'fingerprint' | 'facts' | 'problem' | 'damage'>,
+): Item {
+  return { id, place: { shelfId, path }, sizeBytes, modifiedMs, identity, ...read };
 }
 
 /** Whatever goes wrong with one file is said of that file; only its absence is not its own. */
@@ -89,6 +111,16 @@ async function damageIn(found: FoundFile, facts: MediaFacts | null): Promise<str
   const { file, sizeBytes, sequence, frames } = found;
   try {
     return await damageOf({ file, sizeBytes, facts, sequence, frameBytes: (frames ?? []).map((packed) => unpackIdentity(packed).sizeBytes) });
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === 'ENOENT') throw error;
+    return null;
+  }
+}
+
+/** What cannot be read is told when it is read as a whole. */
+async function printIfReadable(found: FoundFile): Promise<string | null> {
+  try {
+    return await fingerprintOf(found);
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code === 'ENOENT') throw error;
     return null;

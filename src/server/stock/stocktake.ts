@@ -9,6 +9,7 @@ import { NOTHING_COUNTED, type StocktakeFigures } from '../../core/planning/stoc
 import type { Catalogue } from '../catalogue/catalogue';
 import { whenFree } from '../catalogue/when-free';
 import { enterItem } from './enter-item';
+import { KnownContents } from './known-contents';
 import { readMarker } from './marker';
 import { readItem, type StoodItem } from './read-item';
 import { walkShelf } from './walk';
@@ -53,6 +54,7 @@ export async function takeStock(
   try {
     // Known before the walk: what a run makes meanwhile is not taken for gone.
     const known = knownItems(catalogue, shelfId);
+    const contents = new KnownContents(known.values());
     const { files, unreadable, closedFolders } = await walkShelf(root, signal);
     mustBeThere();
     progress.files = files.length;
@@ -66,7 +68,7 @@ export async function takeStock(
         try {
           progress.current = found.path;
           const old = known.get(found.path) ?? null;
-          const read = await readItem(shelfId, found, old);
+          const read = await readItem(shelfId, found, old, contents);
           mustBeThere();
           // What was broken off says nothing of the file.
           if (signal.aborted) return;
