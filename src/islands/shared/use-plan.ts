@@ -2,7 +2,7 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useDebouncedValue } from '@mantine/hooks';
 import type Joi from 'joi';
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 
 import type { DetailOf, PlanKind } from '../../server/kinds/kinds';
 import type { PlanView } from '../../server/kinds/plan-views';
@@ -64,6 +64,7 @@ export function usePlan<K extends PlanKind>(
   });
   const [madeWith, setMadeWith] = useState<unknown>(null);
   if (query.data && !query.isPlaceholderData && madeWith !== planned) setMadeWith(planned);
+  const isSent = useRef(false);
   const mutation = useMutation({
     mutationFn: (_about: string) => api.postTo<{ id: number }>('runs', { kind, projectId, settings: planned, digest: query.data!.digest }),
     onSuccess: ({ id }, ranWith) => {
@@ -74,13 +75,20 @@ export function usePlan<K extends PlanKind>(
       tellError(error);
       void client.invalidateQueries({ queryKey: ['plan'] });
     },
+    onSettled: () => (isSent.current = false),
   });
+  // The second press of a double click comes before the page is drawn anew.
+  const send = (ranWith: string) => {
+    if (isSent.current) return;
+    isSent.current = true;
+    mutation.mutate(ranWith);
+  };
   // A press that comes while the plan is looked at again waits for that, and holds only for what was shown.
   const [pressed, press] = useState<{ readonly digest: string; readonly about: string } | null>(null);
   useEffect(() => {
     if (pressed === null || query.isFetching) return;
     press(null);
-    if (query.data?.digest === pressed.digest) mutation.mutate(pressed.about);
+    if (query.data?.digest === pressed.digest) send(pressed.about);
     else tellError(new Error('The plan has become another one just now. Look at it, then press again.'));
   }, [pressed, query.isFetching]);
   return {
@@ -97,7 +105,7 @@ export function usePlan<K extends PlanKind>(
     run: () => {
       askForNotices();
       if (query.isFetching && query.data) press({ digest: query.data.digest, about });
-      else mutation.mutate(about);
+      else send(about);
     },
     backToPlan: () => setReceipt(null),
   };

@@ -16,6 +16,7 @@ import type { ActionTable } from '../actions/action';
 import { ACTIONS, actionOf } from '../actions/actions';
 import { cleanUp, clearLeftTwins, HALF_MADE_REMOVED } from '../actions/clean-up';
 import { takeUp } from './crash-record';
+import { takeUpSteps } from './take-up-steps';
 import { THIS_MACHINE } from './actor';
 import { enterRun } from './enter-run';
 import { explainError, RunRefused, StepStopped } from '../errors/explain-error';
@@ -74,23 +75,9 @@ export class Runner {
    */
   recover(copiedFrom: string | null = null): void {
     for (const run of this.catalogue.runs.unfinished()) {
-      if (copiedFrom === null) this.takeUpSteps(run.id);
+      if (copiedFrom === null) takeUpSteps(run.id, this.table, { catalogue: this.catalogue, places: this.places });
       const { paused, trouble } = takeUp(this.catalogue.runs, run, copiedFrom);
       this.drive(run.id, paused, trouble);
-    }
-  }
-
-  /** Steps that the end of the process left in their middle, as far as their actions bring them to an end before anyone asks. */
-  private takeUpSteps(id: number): void {
-    const { runs } = this.catalogue;
-    const begun = runs.outline(id).filter(({ state }) => state === 'doing' || state === 'publishing');
-    for (const action of new Set(begun.map((row) => row.action))) {
-      const { takeUp: bring } = actionOf({ action }, this.table);
-      const rows = begun.filter((row) => row.action === action);
-      bring?.(
-        rows.map(({ ordinal }) => runs.step(id, ordinal)),
-        { catalogue: this.catalogue, places: this.places, runId: id },
-      );
     }
   }
 

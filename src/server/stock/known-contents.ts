@@ -5,7 +5,7 @@ import { fileName, type Item, type MediaFacts } from '../../core/media/item';
 import { splitExtension } from '../../core/naming/safe-name';
 import type { FoundFile } from './walk';
 
-/** `isMoved`: it is the very file, under another name; otherwise a copy, which may be damaged where no sample was taken. */
+/** `isMoved`: the same file on the disk, under another name; otherwise a copy, which may be damaged where no sample was taken. */
 export interface Recognised {
   readonly facts: MediaFacts;
   readonly isMoved: boolean;

@@ -6,6 +6,15 @@ import type { CodeOf } from '../../words/finding-codes';
 /** Told severely or not. */
 type WriterCode = CodeOf<'warns'> & CodeOf<'notes'>;
 
+/** Tracks of nested timelines that go nowhere. */
+export const NOT_INSIDE = {
+  audio: { code: 'edl-nested-sound', what: 'Sound' },
+  video: { code: 'edl-nested-picture', what: 'Picture' },
+  other: { code: 'edl-nested-other', what: 'What is neither picture nor sound' },
+} as const;
+
+export const FLATTENED = { audio: 'edl-flattened-audio', video: 'edl-flattened-video', other: 'edl-flattened-other' } as const;
+
 export class EdlLosses {
   /** Findings by code, with what they concern. */
   private readonly found = new Map<WriterCode, { message: (count: string) => string; hint?: string; names: string[]; severe: boolean }>();

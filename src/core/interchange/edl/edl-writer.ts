@@ -20,7 +20,7 @@ import Fraction from 'fraction.js';
 import { isNormal, type Speed } from '../../time/retime';
 import { framesPerDay, frameToTimecode } from '../../time/timecode';
 import { betweenLine, channelColumn, oneLine, speedLines } from './edl-lines';
-import { EdlLosses } from './edl-losses';
+import { EdlLosses, FLATTENED, NOT_INSIDE } from './edl-losses';
 import { atSpeedOf, flatten, shownInside, type Laid, type LaidAfter } from './laid';
 import { AUXILIARY, BLACK, MADE, MOST_EVENTS } from './edl-types';
 import { ReelNames } from './reel-names';
@@ -76,15 +76,6 @@ interface Line {
   }[];
   readonly after: readonly string[];
 }
-
-/** Tracks of nested timelines that go nowhere. */
-const NOT_INSIDE = {
-  audio: { code: 'edl-nested-sound', what: 'Sound' },
-  video: { code: 'edl-nested-picture', what: 'Picture' },
-  other: { code: 'edl-nested-other', what: 'What is neither picture nor sound' },
-} as const;
-
-const FLATTENED = { audio: 'edl-flattened-audio', video: 'edl-flattened-video', other: 'edl-flattened-other' } as const;
 
 class EdlWriter {
   private readonly reels: ReelNames;

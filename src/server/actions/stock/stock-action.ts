@@ -15,7 +15,7 @@ export const stockAction: Action<StockStep> = {
       const job = { config: context.config, shelfId, root, control: context.control };
       const { state, figures: seen } = await stockInThread(job, context.signal, (now) => context.report(added(before, now)));
       if (state === 'cancelled') throw new StepStopped();
-      if (state !== 'done') throw new StepFailure(seen.message ?? 'The stocktake could not be finished.');
+      if (state !== 'done') throw new StepFailure(seen.message ?? 'The stocktake could not be finished. Look at the drive, then take stock again.');
       const figures = added(before, seen);
       // What was laid there after its folder was walked is not seen yet.
       return context.wasAskedAgain() ? look(figures) : figures;
