@@ -78,10 +78,17 @@ export class House {
     this.samples = new Samples(join(config.dataFolder, 'samples'));
     this.news.setMaxListeners(0);
     this.registerCaches();
-    silentDrives.on('fell', this.heardOfDrive).on('back', this.heardOfDrive);
+    silentDrives.on('fell', this.driveFell).on('back', this.driveIsBack);
+    looker.watchTogether(this.mounts.knownRoots());
   }
 
-  private readonly heardOfDrive = () => this.changed('drives');
+  private readonly driveFell = () => {
+    this.mounts.reload();
+    looker.watchTogether(this.mounts.knownRoots());
+    this.changed('drives');
+  };
+
+  private readonly driveIsBack = () => this.changed('drives');
 
   /** All that is kept to be quicker, and can be made again. */
   private registerCaches(): void {
@@ -178,7 +185,7 @@ export class House {
     // Nobody waits for a look at a file any more.
     endCommands();
     dropWaiting();
-    silentDrives.off('fell', this.heardOfDrive).off('back', this.heardOfDrive);
+    silentDrives.off('fell', this.driveFell).off('back', this.driveIsBack);
     const areEnded = await Promise.race([closeThreads().then(() => true), wait(LAST_WAIT_MS, false, { ref: false })]);
     this.catalogue.close();
     this.lock.release();

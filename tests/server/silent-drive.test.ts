@@ -7,6 +7,7 @@ import { afterAll, beforeAll, expect, it, vi } from 'vitest';
 import type { RunView } from '../../src/server/runs/views/run';
 import type { ShelfView } from '../../src/server/stock/views/shelf';
 import { LiveServer } from '../helpers/live-server';
+import { looker } from '../../src/server/stock/looker';
 import { silentDrives } from '../../src/server/threads/silent-drives';
 import { makeHouse } from '../helpers/small-house';
 import { copyStep, planOf, sparse, untilMoved, wavBytes } from '../helpers/trust-house';
@@ -111,4 +112,22 @@ it('a step that waits for it is given up, its run can be resumed when it answers
     silentDrives.remove(small.source.root);
     await small.remove();
   }
+});
+
+it('several that fall silent together are told as silent together, and come back', { timeout: 60_000 }, async () => {
+  const folders = ['ONE', 'TWO', 'THREE', 'FOUR'].map((name) => join(folder, name));
+  for (const at of folders) {
+    mkdirSync(at);
+    execFileSync('mkfifo', [join(at, '.mill-shelf.json')]);
+  }
+  looker.watchTogether(folders);
+  const tookMs = folders.map((at) => {
+    const since = performance.now();
+    expect(looker.isSilent(at)).toBe(true);
+    return performance.now() - since;
+  });
+  // Found one after the other, each would take as long as the first.
+  expect(tookMs[1]! + tookMs[2]! + tookMs[3]!).toBeLessThan(tookMs[0]!);
+  for (const at of folders) execFileSync('sh', ['-c', `: > '${join(at, '.mill-shelf.json')}'`]);
+  await vi.waitFor(() => expect(silentDrives.now()).toEqual([]), { timeout: 10_000 });
 });

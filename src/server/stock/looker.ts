@@ -15,6 +15,7 @@ const FRESH_MS = 1_000;
 const ROUND_MS = 1_000;
 /** Folders that nobody asked for so long are not looked at any more. */
 const ASKED_WITHIN_MS = 120_000;
+const MOST_BESIDE = 16;
 
 const BEGUN = 0;
 const ENDED = 1;
@@ -51,7 +52,7 @@ class Crew {
 
   /** Waits on the spot; false where it did not answer in time. */
   waitFor(number: number): boolean {
-    const since = Date.now();
+    const since = this.waiting.get(number)?.sinceMs ?? Date.now();
     for (;;) {
       const ended = Atomics.load(this.words, ENDED);
       if (ended >= number) return true;
@@ -88,6 +89,8 @@ class Looker {
   private crew: Crew | null = null;
   /** Threads that a silent drive holds, by its folder. */
   private readonly held = new Map<string, Crew>();
+  /** A thread each for folders that are looked at together, by folder. */
+  private readonly beside = new Map<string, Crew>();
   private readonly asked = new Map<string, { lastMs: number; answeredMs: number }>();
   private timer: NodeJS.Timeout | null = null;
 
@@ -97,8 +100,9 @@ class Looker {
     const known = this.watch(folder);
     if (Date.now() - known.answeredMs < FRESH_MS) return false;
     for (;;) {
-      const crew = this.crewNow();
-      if (crew.waitFor(crew.ask(folder))) {
+      const beside = this.beside.get(folder);
+      const crew = beside ?? this.crewNow();
+      if (crew.waitFor(beside ? 1 : crew.ask(folder))) {
         known.answeredMs = Date.now();
         return false;
       }
@@ -118,6 +122,18 @@ class Looker {
     return known;
   }
 
+  /** At one time, in the place of one after the other: shares of one server and drives of one box fall silent together. */
+  watchTogether(folders: readonly string[]): void {
+    for (const folder of folders) {
+      if (this.beside.size >= MOST_BESIDE) return;
+      if (silentDrives.has(folder) || this.held.has(folder) || this.beside.has(folder)) continue;
+      this.watch(folder);
+      const crew = new Crew();
+      crew.ask(folder);
+      this.beside.set(folder, crew);
+    }
+  }
+
   private crewNow(): Crew {
     if (this.crew?.isBroken) this.crew = null;
     return (this.crew ??= new Crew());
@@ -126,6 +142,7 @@ class Looker {
   private leave(crew: Crew, folder: string): void {
     log.warn({ folder }, 'a drive does not answer');
     if (this.crew === crew) this.crew = null;
+    if (this.beside.get(folder) === crew) this.beside.delete(folder);
     this.held.set(folder, crew);
     this.asked.delete(folder);
     silentDrives.add(folder);
@@ -139,6 +156,13 @@ class Looker {
       this.held.delete(folder);
       log.warn({ folder }, 'a drive answers again');
       silentDrives.remove(folder);
+    }
+    for (const [folder, crew] of this.beside) {
+      if (crew.heldUpBy() !== null) this.leave(crew, folder);
+      else if (crew.isIdle() || crew.isBroken) {
+        crew.end();
+        this.beside.delete(folder);
+      }
     }
     const stuck = this.crew?.heldUpBy() ?? null;
     if (this.crew && stuck !== null) this.leave(this.crew, stuck);

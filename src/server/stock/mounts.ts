@@ -83,6 +83,11 @@ export class Mounts implements Places {
     for (const [id, path] of readMountsFile(this.file)) this.places.set(id, path);
   }
 
+  /** Where shelves stood when they were last found. */
+  knownRoots(): string[] {
+    return [...this.places.values()];
+  }
+
   set(shelfId: string, root: string): void {
     this.places.set(shelfId, root);
     writeMountsFile(this.file, this.places);
