@@ -225,8 +225,8 @@ describe('a shelf inside another', () => {
     const [vault, source] = [realpathSync(house.vault.root), realpathSync(house.source.root)];
     // As Linux tells that a folder of VAULT is mounted where FOUNDRY-A is: device, path on it, and where.
     const table = [
-      { device: '8:1', root: '/', at: '/', type: 'ext4' },
-      { device: '8:1', root: join(vault, 'Camera B'), at: source, type: 'ext4' },
+      { device: '8:1', root: '/', at: '/', type: 'ext4', source: '/dev/sda1' },
+      { device: '8:1', root: join(vault, 'Camera B'), at: source, type: 'ext4', source: '/dev/sda1' },
     ];
     const roots = [
       { shelfId: 'vault', root: vault },

@@ -6,6 +6,7 @@ export function bytesWord(kind: string): string {
     undo: 'Removed',
     restore: 'Read and compared',
     'check-crate': 'Read and compared',
+    'check-copies': 'Read and compared',
     decode: 'Decoded',
     relink: 'Read whole',
   };

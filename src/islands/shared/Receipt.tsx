@@ -57,7 +57,7 @@ export function Receipt({ runId, onBack }: { runId: number; onBack?: () => void 
       </div>
     );
   const over = isOver(run);
-  const { whole, left, doneBytes: bytes, troubled } = run;
+  const { whole, left, doneBytes: bytes, troubled, conclusion } = run;
   return (
     <>
       <div className="sheet-body">
@@ -112,6 +112,7 @@ export function Receipt({ runId, onBack }: { runId: number; onBack?: () => void 
             </>
           )}
         </dl>
+        {conclusion !== null && <div className="note good">{conclusion}</div>}
         {whole > 0 && (
           <div className="note warns">
             {plural(whole, 'file')} could not be cut and {oneOrMany(whole, 'was', 'were')} copied whole; the timelines point at all of it. The list

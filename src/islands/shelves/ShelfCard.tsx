@@ -12,7 +12,15 @@ import { tell, tellError } from '../shared/notices';
 import { StateSign } from '../shared/StateSign';
 import { isGoing, useStocktake } from './use-stocktake';
 
-export function ShelfCard({ shelf, chosen, onChoose }: { shelf: ShelfView; chosen: boolean; onChoose: () => void }) {
+interface Props {
+  readonly shelf: ShelfView;
+  readonly chosen: boolean;
+  readonly onChoose: () => void;
+  /** Whether it may be formatted is looked at. */
+  readonly onCheck: () => void;
+}
+
+export function ShelfCard({ shelf, chosen, onChoose, onCheck }: Props) {
   const client = useQueryClient();
   const live = useStocktake(shelf);
   const running = live && isGoing(live) ? live : null;
@@ -41,6 +49,9 @@ export function ShelfCard({ shelf, chosen, onChoose }: { shelf: ShelfView; chose
               }
             >
               Copy its path
+            </Menu.Item>
+            <Menu.Item disabled={!shelf.attached} onClick={onCheck}>
+              Check before formatting
             </Menu.Item>
             {shelf.bayDrive && (
               <Menu.Item onClick={() => act(api.post(`bay/${encodeURIComponent(shelf.bayDrive!)}`, { plugged: !shelf.attached }))}>

@@ -8,6 +8,7 @@ import { useShelves } from '../shared/questions';
 import { useAddressPlace, useAddressWord } from '../shared/use-address';
 import { usePinned } from '../shared/use-pinned';
 import { IconPlus, IconSearch } from '../shared/icons';
+import { CheckCopies } from './CheckCopies';
 import { ItemTable } from './ItemTable';
 import { RegisterShelf } from '../shared/RegisterShelf';
 import { ShelfCard } from './ShelfCard';
@@ -19,13 +20,14 @@ import { StageHead } from '../shared/StageHead';
 import { Empty } from '../shared/Empty';
 
 /** Which drives and folders hold media, which are plugged in, what is on them, how full they are. */
-export function Shelves() {
+export function Shelves({ projectId }: { projectId: string }) {
   const query = useShelves();
   const { data: shelves } = query;
   const [chosen, setChosen] = useAddressPlace('shelf');
   const [found, setFilter] = useAddressWord('find');
   const filter = found ?? '';
   const [registering, setRegistering] = useState(false);
+  const [checked, check] = useAddressPlace('check');
   const first = usePinned((shelves?.find((entry) => entry.items > 0) ?? shelves?.[0])?.id, (id) => shelves?.some((entry) => entry.id === id) ?? true);
   const shelf = shelves?.find((entry) => entry.id === chosen) ?? shelves?.find((entry) => entry.id === first);
   // Asked when the hand rests.
@@ -39,6 +41,8 @@ export function Shelves() {
         </Face>
       </>
     );
+  const toCheck = shelves.find(({ id }) => id === checked);
+  if (toCheck) return <CheckCopies projectId={projectId} shelf={toCheck} onLeave={() => check(null)} />;
   const attached = shelves.filter((entry) => entry.attached).length;
   return (
     <>
@@ -62,7 +66,13 @@ export function Shelves() {
           {chosen !== null && shelf?.id !== chosen && <Gone what="The shelf" onLeave={() => setChosen(null)} />}
           <div className="shelf-cards">
             {shelves.map((entry) => (
-              <ShelfCard key={entry.id} shelf={entry} chosen={entry.id === shelf?.id} onChoose={() => setChosen(entry.id)} />
+              <ShelfCard
+                key={entry.id}
+                shelf={entry}
+                chosen={entry.id === shelf?.id}
+                onChoose={() => setChosen(entry.id)}
+                onCheck={() => check(entry.id)}
+              />
             ))}
           </div>
           {shelves.map((entry) => (

@@ -82,6 +82,19 @@ export class Items {
     return rows.map(itemFromRaw);
   }
 
+  /** What stands on other shelves of the list and holds the same, or may: by its content, or by its samples and size. The first few of each shelf. */
+  elsewhere({ place, fingerprint, sizeBytes, content }: Item, most = 4): Item[] {
+    const rows = this.db
+      .prepare(
+        `SELECT * FROM (SELECT ${OWN_COLUMNS}, row_number() OVER (PARTITION BY shelf_id ORDER BY content IS NOT @content, path) AS nth FROM items
+           WHERE rowid IN (SELECT rowid FROM items WHERE content = @content UNION SELECT rowid FROM items WHERE fingerprint = @fingerprint AND size_bytes = @sizeBytes)
+           AND gone_at IS NULL AND shelf_id <> @shelfId AND shelf_id IN (SELECT id FROM shelves WHERE retired_at IS NULL))
+         WHERE nth <= @most ORDER BY shelf_id, nth`,
+      )
+      .all({ content: content ?? null, fingerprint, sizeBytes, shelfId: place.shelfId, most }) as RawItem[];
+    return rows.map(itemFromRaw);
+  }
+
   onShelf(shelfId: string): Item[] {
     return (this.db.prepare(`SELECT ${OWN_COLUMNS} FROM items WHERE shelf_id = ? AND gone_at IS NULL ORDER BY path`).all(shelfId) as RawItem[]).map(
       itemFromRaw,

@@ -61,6 +61,10 @@ export interface StepOutcome {
   readonly damaged?: string;
   /** What a stocktake found. */
   readonly stock?: StocktakeFigures;
+  /** What the whole run has come to, in a sentence; of its last step. */
+  readonly conclusion?: string;
+  /** Shelves on other drives with a copy of it that is equal in every byte. */
+  readonly verifiedOn?: readonly string[];
   /** Pictures that were decoded without a fault. */
   readonly decoded?: number;
   /** What was to be removed and stays, because it is not what the run made any more. */
@@ -114,6 +118,8 @@ export interface RunRemarks {
   readonly left: number;
   /** Bytes of what is done, as it came out. */
   readonly doneBytes: number;
+  /** What it has come to, where it says so. */
+  readonly conclusion: string | null;
   /** The first steps that did not come through. */
   readonly troubled: readonly StepRow[];
 }
@@ -287,7 +293,15 @@ export class Runs {
          ORDER BY ordinal`,
       )
       .all({ runId }) as RawStep[];
-    return { whole: of('whole'), left: of('left'), doneBytes: this.counts(runId).doneBytes, troubled: troubled.map(stepFromRaw) };
+    const { doneBytes } = this.counts(runId);
+    return { whole: of('whole'), left: of('left'), doneBytes, conclusion: this.conclusion(runId), troubled: troubled.map(stepFromRaw) };
+  }
+
+  /** Of its last step, where that is done. */
+  conclusion(runId: number): string | null {
+    const last =
+      "SELECT iif(state = 'done', json_extract(outcome, '$.conclusion'), NULL) FROM run_steps WHERE run_id = ? ORDER BY ordinal DESC LIMIT 1";
+    return (this.db.prepare(last).pluck().get(runId) as string | null | undefined) ?? null;
   }
 
   /** The steps in their order without what they hold: from the index alone. */

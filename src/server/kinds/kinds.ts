@@ -1,6 +1,7 @@
 /** The table of kinds: planners, forms, changes and texts of every kind of plan are found through it. */
 import type Joi from 'joi';
 import { adoptChanges } from './adopt/adopt';
+import { checkCopiesKind } from './check-copies/check-copies-kind';
 import { checkCrateKind } from './check-crate/check-crate-kind';
 import { compareCratesKind } from './compare-crates/compare-crates-kind';
 import { crateKind } from './crate/crate-kind';
@@ -38,6 +39,7 @@ const TABLE = {
   finish: finishKind,
   crate: crateKind,
   'check-crate': checkCrateKind,
+  'check-copies': checkCopiesKind,
   decode: decodeKind,
   'compare-crates': compareCratesKind,
   restore: restoreKind,

@@ -53,7 +53,7 @@ export async function shelfSnapshots(catalogue: Catalogue, mounts: Mounts): Prom
         return { id: shelf.id, name: shelf.name, attached: false, writable: false, capacityBytes: shelf.capacityBytes, freeBytes: shelf.freeBytes };
       const space = await mounts.space(root);
       catalogue.shelves.sawIfRoom(shelf.id, new Date().toISOString(), space.capacityBytes, space.freeBytes);
-      const disk = mounts.volumeOf(shelf.id);
+      const disk = mounts.driveOf(shelf.id);
       return { id: shelf.id, name: shelf.name, attached: true, ...space, ...(disk === null ? {} : { disk }) };
     }),
   );

@@ -42,6 +42,10 @@ export class PinnedPlaces implements Places {
     return this.rootOf(shelfId) === null ? null : this.places.volumeOf(shelfId);
   }
 
+  driveOf(shelfId: string): string | null {
+    return this.rootOf(shelfId) === null ? null : this.places.driveOf(shelfId);
+  }
+
   space(root: string): ReturnType<Places['space']> {
     return this.places.space(root);
   }

@@ -59,7 +59,7 @@ function recordFrames(runId: number, catalogue: Catalogue): void {
 }
 
 /** What the checksums of all frames of a sequence make, in the order of their numbers. */
-function framesSum({ firstNumber, lastNumber, missingRuns }: SequenceFacts, sums: readonly string[]): string {
+export function framesSum({ firstNumber, lastNumber, missingRuns }: SequenceFacts, sums: readonly string[]): string {
   return `frames ${createHash('sha256')
     .update(JSON.stringify([firstNumber, lastNumber, missingRuns, sums]))
     .digest('hex')}`;

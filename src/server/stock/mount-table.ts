@@ -1,6 +1,6 @@
 /** What is mounted where, as Linux tells it. */
 import { readFileSync, realpathSync } from 'node:fs';
-import { isInside } from './mounts';
+import { isInside } from './inside';
 
 export interface Mounted {
   readonly device: string;
@@ -9,9 +9,11 @@ export interface Mounted {
   readonly at: string;
   /** Type of the file system: "ext4", "exfat". */
   readonly type: string;
+  /** What was mounted: a device, a share, or a word where it is neither. */
+  readonly source: string;
 }
 
-/** proc_pid_mountinfo(5): device, root and mount point are fields 3, 4 and 5; the type is the first after a lone hyphen. Empty elsewhere. */
+/** proc_pid_mountinfo(5): device, root and mount point are fields 3, 4 and 5; type and source follow a lone hyphen. Empty elsewhere. */
 export function readMountTable(file = '/proc/self/mountinfo'): Mounted[] {
   try {
     return readFileSync(file, 'utf8')
@@ -19,8 +21,8 @@ export function readMountTable(file = '/proc/self/mountinfo'): Mounted[] {
       .flatMap((line): Mounted[] => {
         const fields = line.split(' ');
         const [, , device, root, at] = fields.map(unescapeOctal);
-        const type = fields[fields.indexOf('-', 6) + 1] ?? '';
-        return device !== undefined && root !== undefined && at !== undefined ? [{ device, root, at, type }] : [];
+        const [type = '', source = ''] = fields.slice(fields.indexOf('-', 6) + 1);
+        return device !== undefined && root !== undefined && at !== undefined ? [{ device, root, at, type, source: unescapeOctal(source) }] : [];
       });
   } catch {
     return [];

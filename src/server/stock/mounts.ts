@@ -9,6 +9,8 @@ import { dirname, join, relative, sep } from 'node:path';
 import type { Place } from '../../core/media/item';
 import { Problem } from '../errors/problem';
 import { isBelowAny } from '../threads/silent-drives';
+import { driveAt } from './drive-of';
+import { isInside } from './inside';
 import { readMarker } from './marker';
 import { touching } from './touching';
 import { readMountsFile, writeMountsFile } from './mounts-file';
@@ -31,6 +33,8 @@ export interface Places {
   keepsSilent(shelfId: string): boolean;
   /** What file system an attached shelf is on: within one a file only gets another name. Null where that cannot be told. */
   volumeOf(shelfId: string): string | null;
+  /** The same text for attached shelves that are lost together, as they lie on one physical drive; null of others. */
+  driveOf(shelfId: string): string | null;
 }
 
 /** Capacity and free bytes; null where the file system does not tell (some network drives and bridges report no size at all). */
@@ -183,6 +187,12 @@ export class Mounts implements Places {
     return device === undefined ? null : `${device} ${this.bay?.driveOf(root!) ?? ''}`;
   }
 
+  driveOf(shelfId: string): string | null {
+    const root = this.rootOf(shelfId);
+    const drive = root === null ? undefined : driveAt(root);
+    return drive === undefined ? null : `${drive} ${this.bay?.driveOf(root!) ?? ''}`;
+  }
+
   async space(root: string): Promise<Space & { readonly writable: boolean }> {
     return { ...(await spaceAt(root, this.bay)), writable: isWritable(root) };
   }
@@ -250,9 +260,4 @@ function isWritable(root: string): boolean {
   } catch {
     return false;
   }
-}
-
-export function isInside(root: string, path: string): boolean {
-  const rest = relative(root, path);
-  return rest === '' || (rest !== '..' && !rest.startsWith(`..${sep}`) && !rest.startsWith(sep));
 }

@@ -3,7 +3,8 @@ import { realpathSync, statSync } from 'node:fs';
 import { dirname, relative, sep } from 'node:path';
 import { joinPath, type Place } from '../../core/media/item';
 import { mountOf, readMountTable, type Mounted } from './mount-table';
-import { attachedRoots, isInside, type Places, type Root } from './mounts';
+import { attachedRoots, type Places, type Root } from './mounts';
+import { isInside } from './inside';
 
 /** Folder `path` of one shelf is the root of another. */
 export interface Nesting {

@@ -99,6 +99,10 @@ export interface CutPart {
 export interface CheckStep extends StepBase {
   readonly action: 'check';
   readonly sha256: string | null;
+  /** `from` is where the stock lists this sequence: every frame of it is read. */
+  readonly frames?: SequenceFacts;
+  /** Nothing is read: it is told on which other drives a verified copy stands, at least on so many. */
+  readonly copies?: { readonly wanted: number };
   /** Its frames are decoded instead; half-open, counted from the first. `content`: as items have it; null where not every byte is known. */
   readonly decode?: { readonly facts: MediaFacts; readonly ranges: readonly FrameRange[]; readonly content: string | null };
 }
