@@ -21,8 +21,15 @@ import { DRIVES, SOUNDS } from './media-script';
 import { makeTowerUnit } from './tower-unit';
 import { BUNDLE_TIMELINE, CUT_SHEET, SELECTS, SPARE_LIST, TIMELINE_FILES } from './timelines-script';
 import { THIS_MACHINE } from '../src/server/runs/actor';
+import { NO_RECORD } from '../src/core/media/shelf-kind';
 import { takeStockOf } from '../src/server/usecases/shelves';
 import type { ShelfMarker } from '../src/server/stock/marker';
+
+/** What people noted of the drives. */
+function describe({ catalogue }: House, id: string, name: string): void {
+  if (name === 'TRAVEL-SSD') catalogue.shelves.setKind(id, 'travel');
+  if (name === 'STUDIO-RAID') catalogue.shelves.note(id, { ...NO_RECORD, keptAt: 'Machine room', resilience: 'array' });
+}
 
 const folder = resolve(process.argv[2] ?? 'demo-data');
 /** Only what bears this is the demo's own, and may be removed. */
@@ -103,6 +110,7 @@ async function makeDemo(): Promise<void> {
     bayFolder,
   });
   const shelves = DRIVES.map((drive) => registerShelf(house.catalogue, house.mounts, driveFolder(drive.name)));
+  for (const { id, name } of shelves) describe(house, id, name);
   const stocktake = async (shelf: ShelfMarker) => house.runner.finished(await takeStockOf(house, THIS_MACHINE, shelf));
   for (const shelf of shelves) await stocktake(shelf);
 

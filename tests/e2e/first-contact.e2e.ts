@@ -49,7 +49,7 @@ test('nothing is found at first, and it says where it looked; a folder is put on
   await expect(dialog().getByRole('checkbox')).toBeDisabled();
   await dialog().getByRole('button', { name: 'Look in another folder' }).click();
   await page.getByRole('textbox', { name: 'Folder' }).fill(cards());
-  await page.getByRole('button', { name: 'Register and take stock' }).click();
+  await page.getByRole('button', { name: 'Add and read it' }).click();
   await expect(dialog()).toContainText('13 clips: 9 matched on TOWER-CARDS, 1 ambiguous, 2 to compare, 1 with no match', { timeout: 60_000 });
   // The file of each card, by the reel that the list gives.
   await expect(rows().getByRole('listitem').filter({ hasText: 'CARD_T2' })).toContainText('C0001.MP4');

@@ -87,10 +87,10 @@ test('shelves: what is on them; a folder becomes a shelf; a drive is plugged in'
   for (const fact of ['RDD 36', '640×360 · 10 bit', '00:00:20:00', '09:16:00:00', 'A001']) await expect(row).toContainText(fact);
   await page.getByLabel('Filter items').fill('a002 rdd');
   await expect(page.getByRole('row', { name: /A001/ })).toHaveCount(0);
-  await page.getByRole('button', { name: 'Register a shelf' }).click();
+  await page.getByRole('button', { name: 'Add a drive or folder' }).click();
   await page.getByRole('treeitem', { name: /elsewhere/ }).click();
   await page.getByRole('textbox', { name: 'Name', exact: true }).fill('LAPTOP');
-  await page.getByRole('button', { name: 'Register and take stock' }).click();
+  await page.getByRole('button', { name: 'Add and read it' }).click();
   await expect(page.getByRole('button', { name: 'LAPTOP', exact: true })).toBeVisible();
   await page.getByRole('group', { name: 'SOUND-CART', exact: true }).getByRole('button', { name: 'Plug in' }).click();
   await expect(page.getByText('6 of 6 plugged in.')).toBeVisible();

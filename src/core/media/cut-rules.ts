@@ -11,7 +11,7 @@ interface CutRule {
 /** What a cut of moving pictures would leave behind or could not place. */
 function whyPictures({ audio, extraTracks, steadyRate }: MediaFacts): string | null {
   if (audio.some((sound) => !sound.codec.startsWith('pcm_'))) return 'compressed sound inside';
-  if (extraTracks === undefined || steadyRate === undefined) return 'its tracks were not counted yet: take stock of its shelf';
+  if (extraTracks === undefined || steadyRate === undefined) return 'its tracks were not counted yet: look for changes on its shelf';
   if (extraTracks.pictures > 0) return 'a second picture track inside';
   if (extraTracks.subtitles > 0) return 'subtitles inside';
   if (extraTracks.data > 0) return 'a data track inside';

@@ -1,8 +1,10 @@
-import { Button, Group, TextInput } from '@mantine/core';
+import { Button, Group, SimpleGrid, TextInput } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { newShelfForm } from '../../core/forms/shelf-forms';
+import type { ShelfKind } from '../../core/media/shelf-kind';
 import { api, ApiError } from './api';
+import { KindSelect } from './KindSelect';
 import { useJoiForm } from './form/joi-form';
 import { tellError } from './notices';
 import { FolderTree } from './tree/FolderTree';
@@ -10,7 +12,12 @@ import { Dialog } from './Dialog';
 
 export function RegisterShelf({ opened, onClose, onDone }: { opened: boolean; onClose: () => void; onDone: (shelfId: string) => void }) {
   const client = useQueryClient();
-  const form = useJoiForm(newShelfForm, { path: '', name: undefined as string | undefined, ownIdentity: false });
+  const form = useJoiForm(newShelfForm, {
+    path: '',
+    name: undefined as string | undefined,
+    kind: undefined as ShelfKind | undefined,
+    ownIdentity: false,
+  });
   const { path } = form.values;
   const [copy, setCopy] = useState<ApiError | null>(null);
   const choose = (chosen: string) => {
@@ -35,7 +42,7 @@ export function RegisterShelf({ opened, onClose, onDone }: { opened: boolean; on
     }
   };
   return (
-    <Dialog opened={opened} onClose={onClose} title="Register a shelf" size="lg">
+    <Dialog opened={opened} onClose={onClose} title="Add a drive or folder" size="lg">
       <TextInput
         label="Folder"
         description="Choose below or type its path."
@@ -52,23 +59,25 @@ export function RegisterShelf({ opened, onClose, onDone }: { opened: boolean; on
         path={path}
         onPath={choose}
       />
-      <TextInput
-        mt={10}
-        label="Name"
-        placeholder={path.split('/').at(-1) || 'as the folder is called'}
-        {...form.getInputProps('name')}
-        value={form.values.name ?? ''}
-        onChange={(event) => form.setFieldValue('name', event.currentTarget.value.trim() === '' ? undefined : event.currentTarget.value)}
-        maxLength={200}
-      />
+      <SimpleGrid cols={2} spacing="sm" mt={10}>
+        <TextInput
+          label="Name"
+          placeholder={path.split('/').at(-1) || 'as the folder is called'}
+          {...form.getInputProps('name')}
+          value={form.values.name ?? ''}
+          onChange={(event) => form.setFieldValue('name', event.currentTarget.value.trim() === '' ? undefined : event.currentTarget.value)}
+          maxLength={200}
+        />
+        <KindSelect value={form.values.kind} onChange={(kind) => form.setFieldValue('kind', kind)} unchosen={UNCHOSEN} />
+      </SimpleGrid>
       <p className="soft after-fields">
-        One small file, .mill-shelf.json, is put at its root so that the shelf is known again elsewhere. Stock is taken at once.
+        One small file, .mill-shelf.json, is put at its root so that the shelf is known again elsewhere. Its files are read at once.
       </p>
       {copy && (
         <div className="note warns" role="alert">
           {copy.message} {copy.hint}{' '}
           <Button size="compact-xs" variant="default" onClick={() => void register(true)}>
-            Register it as a shelf of its own
+            Add it as a shelf of its own
           </Button>
         </div>
       )}
@@ -77,9 +86,11 @@ export function RegisterShelf({ opened, onClose, onDone }: { opened: boolean; on
           Cancel
         </Button>
         <Button loading={busy} onClick={() => !form.validate().hasErrors && void register()}>
-          Register and take stock
+          Add and read it
         </Button>
       </Group>
     </Dialog>
   );
 }
+
+const UNCHOSEN = { placeholder: 'by what is on it', follows: 'A folder with the tree of a card at its root is a camera card.' };

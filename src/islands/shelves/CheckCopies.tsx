@@ -123,6 +123,7 @@ const OTHERS: Readonly<Record<CopiesRow['others'][number]['state'], string>> = {
   like: 'not compared yet',
   changed: 'changed since it was read',
   unplugged: 'unplugged',
+  'on-card': 'a camera card',
 };
 
 function stateWords({ state, drives }: CopiesRow): string {

@@ -102,7 +102,7 @@ export function ItemTable({ filter, shelf }: { filter: string; shelf: ShelfView 
               ? 'Clear it to see everything.'
               : shelf?.stocktakeAt
                 ? 'Files that are put here show after the next stocktake.'
-                : 'Take stock to read what each file is.'}
+                : 'Look for changes to read what each file is.'}
           </Empty>
         }
       />

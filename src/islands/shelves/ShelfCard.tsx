@@ -1,5 +1,7 @@
 import { ActionIcon, Button, Group } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { KIND_TRAITS } from '../../core/media/shelf-kind';
 import { formatBytes, formatCount } from '../../core/words/figures';
 import type { ShelfView } from '../../server/stock/views/shelf';
 import { api } from '../shared/api';
@@ -10,6 +12,7 @@ import { IconDots, IconPause, IconPlay, IconStop } from '../shared/icons';
 import { Menu } from '../shared/Menu';
 import { tell, tellError } from '../shared/notices';
 import { StateSign } from '../shared/StateSign';
+import { EditShelf } from './EditShelf';
 import { isGoing, useStocktake } from './use-stocktake';
 
 interface Props {
@@ -24,7 +27,9 @@ export function ShelfCard({ shelf, chosen, onChoose, onCheck }: Props) {
   const client = useQueryClient();
   const live = useStocktake(shelf);
   const running = live && isGoing(live) ? live : null;
+  const [editing, edit] = useState(false);
   const act = (call: Promise<unknown>) => void call.then(() => client.invalidateQueries(), tellError);
+  const about = [KIND_TRAITS[shelf.kind].word, shelf.record.owner, shelf.record.keptAt].filter((word) => word !== '').join(' · '); // prettier-ignore
   return (
     <div role="group" aria-label={shelf.name} className={chosen ? 'panel shelf-card chosen' : 'panel shelf-card'}>
       <div className="top">
@@ -50,6 +55,7 @@ export function ShelfCard({ shelf, chosen, onChoose, onCheck }: Props) {
             >
               Copy its path
             </Menu.Item>
+            <Menu.Item onClick={() => edit(true)}>Edit</Menu.Item>
             <Menu.Item disabled={!shelf.attached} onClick={onCheck}>
               Check before formatting
             </Menu.Item>
@@ -63,6 +69,10 @@ export function ShelfCard({ shelf, chosen, onChoose, onCheck }: Props) {
             </Menu.Item>
           </Menu.Dropdown>
         </Menu>
+      </div>
+      {editing && <EditShelf shelf={shelf} onClose={() => edit(false)} />}
+      <div className="soft clip" title={`${about}. ${KIND_TRAITS[shelf.kind].follows}`}>
+        {about}
       </div>
       <Room shelf={shelf} />
       <div className="foot">
@@ -115,7 +125,7 @@ export function ShelfCard({ shelf, chosen, onChoose, onCheck }: Props) {
             </span>
             {shelf.attached ? (
               <Button size="compact-xs" variant="default" onClick={() => act(api.post(`shelves/${shelf.id}/stocktake`))}>
-                Take stock
+                Look for changes
               </Button>
             ) : (
               shelf.bayDrive && (

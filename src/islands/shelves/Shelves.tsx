@@ -55,7 +55,7 @@ export function Shelves({ projectId }: { projectId: string }) {
         }
       >
         <Button size="xs" leftSection={<IconPlus size={14} />} onClick={() => setRegistering(true)}>
-          Register a shelf
+          Add a drive or folder
         </Button>
       </StageHead>
       {shelves.length === 0 ? (

@@ -88,7 +88,9 @@ export function ChooseItems({ bin, onClose, onTake }: Props) {
           ticks={{ ticked, onTick: (ids) => setTicked(new Set([...ids].slice(0, MOST_TICKED))), words: (item) => `Take ${item.place.path}` }}
           empty={
             <Empty title={asked.trim() === '' ? 'No media here' : 'Nothing is called that'}>
-              {asked.trim() === '' ? 'Take stock of the shelf first, or look on another one.' : 'Change what you look for, or look on another shelf.'}
+              {asked.trim() === ''
+                ? 'Look for changes on the shelf first, or look on another one.'
+                : 'Change what you look for, or look on another shelf.'}
             </Empty>
           }
         />

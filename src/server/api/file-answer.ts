@@ -10,7 +10,7 @@ export async function fileAnswer(path: string, type: string, request: Request): 
   let answered = false;
   try {
     const standing = await file.stat();
-    if (!standing.isFile()) throw new Problem('no-file', 'A folder stands where the file was.', 'Take stock of its shelf.');
+    if (!standing.isFile()) throw new Problem('no-file', 'A folder stands where the file was.', 'Look for changes on its shelf.');
     const { size, mtimeMs } = standing;
     const etag = `"${size.toString(36)}-${Math.round(mtimeMs).toString(36)}"`;
     const headers = { 'content-type': type, 'accept-ranges': 'bytes', 'cache-control': 'private, no-cache', etag };

@@ -2,9 +2,9 @@
 import { cardRuleForm } from '../../core/forms/card-rule-form';
 import { binEditForm, namesByPatternForm } from '../../core/forms/bin-edit';
 import { crateEditForm } from '../../core/forms/crate-form';
-import { newProjectForm, projectEditForm, renameForm } from '../../core/forms/project-forms';
+import { newProjectForm, projectEditForm } from '../../core/forms/project-forms';
 import { changedSchemeForm, newSchemeForm, schemeFileForm } from '../../core/forms/scheme-form';
-import { newShelfForm } from '../../core/forms/shelf-forms';
+import { newShelfForm, shelfEditForm } from '../../core/forms/shelf-forms';
 import type { PlanRequest } from '../kinds/kinds';
 import { CLIP_SORTS } from '../projects/clip-views';
 import { setAutomation } from '../usecases/automations';
@@ -16,7 +16,7 @@ import { itemOf, measureSample, playableOf, posterOf, samplePicture } from '../u
 import { addProject, changeClips, duplicateProject, editProject, openProject, remember, removeProject } from '../usecases/projects';
 import { beginRun, orderRun, preferRun, runOf, runSummary, runView } from '../usecases/runs';
 import { addScheme, changeScheme, importScheme, listSchemes, removeScheme, schemeFile } from '../usecases/schemes';
-import { addShelf, cancelStocktake, removeShelf, renameShelf, setPlugged, shelvesNow, startStocktake, stocktakeNow } from '../usecases/shelves';
+import { addShelf, cancelStocktake, editShelf, removeShelf, setPlugged, shelvesNow, startStocktake, stocktakeNow } from '../usecases/shelves';
 import { addTimeline, addUpload, bridgesHere, previewTimeline, recountTimeline, removeMatches, removeTimeline } from '../usecases/timelines';
 import { endpoint, endpointWithBody, LARGEST_LIST_BYTES, type Endpoint } from './endpoint';
 import { fileAnswer } from './file-answer';
@@ -109,8 +109,8 @@ export const ROUTES = {
   ),
   'GET shelves': endpoint(({ house }) => shelvesNow(house)),
   'POST shelves': endpointWithBody(newShelfForm, ({ house, actor, body }) => addShelf(house, actor, body)),
-  'PATCH shelves/[shelf]': endpointWithBody(renameForm, ({ house, actor, params, body }) =>
-    renameShelf(house, actor, { shelfId: params.shelf, name: body.name }),
+  'PATCH shelves/[shelf]': endpointWithBody(shelfEditForm, ({ house, actor, params, body }) =>
+    editShelf(house, actor, { shelfId: params.shelf, ...body }),
   ),
   'DELETE shelves/[shelf]': endpoint(({ house, actor, params }) => removeShelf(house, actor, { shelfId: params.shelf })),
   /** `only=media` leaves out what is none; `endings` names those of the files that are listed, with commas between. */

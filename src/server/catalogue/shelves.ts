@@ -1,8 +1,11 @@
+import { NO_RECORD, type ShelfKind, type ShelfRecord } from '../../core/media/shelf-kind';
 import { writeIfFree, type Db } from './db';
 
 export interface ShelfRow {
   readonly id: string;
   readonly name: string;
+  readonly kind: ShelfKind;
+  readonly record: ShelfRecord;
   readonly registeredAt: string;
   readonly seenAt: string | null;
   readonly stocktakeAt: string | null;
@@ -12,7 +15,13 @@ export interface ShelfRow {
 }
 
 const COLUMNS =
-  'id, name, registered_at AS registeredAt, seen_at AS seenAt, stocktake_at AS stocktakeAt, nullif(capacity_bytes, 0) AS capacityBytes, iif(capacity_bytes = 0, NULL, free_bytes) AS freeBytes';
+  'id, name, kind, record, registered_at AS registeredAt, seen_at AS seenAt, stocktake_at AS stocktakeAt, nullif(capacity_bytes, 0) AS capacityBytes, iif(capacity_bytes = 0, NULL, free_bytes) AS freeBytes';
+
+type RawShelf = Omit<ShelfRow, 'record'> & { readonly record: string };
+
+function fromRaw(raw: RawShelf): ShelfRow {
+  return { ...raw, record: { ...NO_RECORD, ...(JSON.parse(raw.record) as Partial<ShelfRecord>) } };
+}
 
 const SEEN_EVERY_MS = 10_000;
 
@@ -23,11 +32,12 @@ export class Shelves {
 
   /** The shelves on the list. */
   list(): ShelfRow[] {
-    return this.db.prepare(`SELECT ${COLUMNS} FROM shelves WHERE retired_at IS NULL ORDER BY name COLLATE NOCASE`).all() as ShelfRow[];
+    return (this.db.prepare(`SELECT ${COLUMNS} FROM shelves WHERE retired_at IS NULL ORDER BY name COLLATE NOCASE`).all() as RawShelf[]).map(fromRaw);
   }
 
   get(id: string): ShelfRow | null {
-    return (this.db.prepare(`SELECT ${COLUMNS} FROM shelves WHERE id = ? AND retired_at IS NULL`).get(id) as ShelfRow | undefined) ?? null;
+    const raw = this.db.prepare(`SELECT ${COLUMNS} FROM shelves WHERE id = ? AND retired_at IS NULL`).get(id) as RawShelf | undefined;
+    return raw ? fromRaw(raw) : null;
   }
 
   /** Every shelf ever registered by its name, those taken off the list among them. */
@@ -41,6 +51,14 @@ export class Shelves {
     this.db
       .prepare('INSERT INTO shelves (id, name, registered_at) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET name = excluded.name, retired_at = NULL')
       .run(id, name, at);
+  }
+
+  setKind(id: string, kind: ShelfKind): void {
+    this.db.prepare('UPDATE shelves SET kind = ? WHERE id = ?').run(kind, id);
+  }
+
+  note(id: string, record: ShelfRecord): void {
+    this.db.prepare('UPDATE shelves SET record = ? WHERE id = ?').run(JSON.stringify(record), id);
   }
 
   /** What a shelf is called, on the list or taken off it. */

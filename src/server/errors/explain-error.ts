@@ -31,8 +31,9 @@ const REASONS: Record<string, string> = {
   ENODEV: 'The drive has gone. Plug it in, then resume.',
   EREADBACK: 'What was read back differs from what was written; the copy was thrown away. Check the drive, then resume.',
   EBUNDLE: 'The bundle is damaged: what it holds does not match its own checksum. Get it again from where it came.',
-  ECHANGED: 'The source was changed while it was read. What had been made of it was thrown away. Take stock of its shelf, then make a new plan.',
-  ESHORT: 'The source was changed while it was read. Take stock again, then make a new plan.',
+  ECHANGED:
+    'The source was changed while it was read. What had been made of it was thrown away. Look for changes on its shelf, then make a new plan.',
+  ESHORT: 'The source was changed while it was read. Look for changes again, then make a new plan.',
 };
 
 /** A sentence for any error of a step, with a next step where one is known. */

@@ -1,6 +1,9 @@
 /** From a stage's settings to its plan, through the table of kinds. */
 import { createHash } from 'node:crypto';
 import { blockedBy, type Blocking } from '../../core/planning/plan/destination';
+import { samePlace, type Place } from '../../core/media/item';
+import { KIND_TRAITS, type ShelfKind } from '../../core/media/shelf-kind';
+import { guardedShelf, onlyOnTravel } from '../../core/planning/plan/guarded-shelves';
 import type { Plan } from '../../core/planning/plan/plan';
 import { plural } from '../../core/words/figures';
 import { asItIs, type TextKeeper } from '../../core/planning/plan/plan-text';
@@ -24,8 +27,17 @@ export async function makePlan(
 ): Promise<Plan> {
   const problem = destinationOnDisk(mounts, request.settings);
   const plan = await KINDS[request.kind].plan({ catalogue, mounts, projectId, isUndoable, keepText }, request.settings);
-  const stop = problem ?? takenUp(catalogue, plan);
+  const shelves = new Map(catalogue.shelves.list().map((shelf) => [shelf.id, shelf]));
+  const stop = problem ?? takenUp(catalogue, plan) ?? guardedShelf(plan.steps, shelves);
+  const hasCopy = (place: Place) => catalogue.items.copiesOf(place).some(({ place: own }) => !samePlace(own, place) && isKept(shelves.get(own.shelfId)?.kind)); // prettier-ignore
+  const warnings = stop ? [] : onlyOnTravel(plan.steps, shelves, hasCopy);
+  if (warnings.length > 0) return { ...plan, findings: [...warnings, ...plan.findings] };
   return stop ? { ...plan, steps: [], blocked: stop.message, findings: [...blockedBy(stop), ...plan.findings] } : plan;
+}
+
+/** Whether a copy on a shelf of that kind is kept, and elsewhere than on the way. */
+function isKept(kind: ShelfKind | undefined): boolean {
+  return kind !== undefined && kind !== 'travel' && KIND_TRAITS[kind].keeps;
 }
 
 /** Files that another run is about to take are not offered once more. */

@@ -179,7 +179,7 @@ function advise(view: ProjectView, shelves: readonly ShelfSnapshot[], missingEve
       query: `run=${view.openedFrom.runId}`,
     });
   if (shelves.length === 0)
-    advice.push({ stage: 'shelves', title: 'Register a shelf', why: 'Tell which drives and folders hold your media, then take stock of them.' });
+    advice.push({ stage: 'shelves', title: 'Add a drive or folder', why: 'Add what holds your media. Then everything on it is read.' });
   if (view.timelines === 0)
     advice.push({ stage: 'timelines', title: 'Bring in a timeline', why: 'An OTIO file or a CMX 3600 list tells which media the edit uses.' });
   const missing = view.states.missing;

@@ -50,11 +50,19 @@ export async function shelfSnapshots(catalogue: Catalogue, mounts: Mounts): Prom
     catalogue.shelves.list().map(async (shelf): Promise<ShelfSnapshot> => {
       const root = mounts.rootOf(shelf.id);
       if (root === null)
-        return { id: shelf.id, name: shelf.name, attached: false, writable: false, capacityBytes: shelf.capacityBytes, freeBytes: shelf.freeBytes };
+        return {
+          id: shelf.id,
+          name: shelf.name,
+          kind: shelf.kind,
+          attached: false,
+          writable: false,
+          capacityBytes: shelf.capacityBytes,
+          freeBytes: shelf.freeBytes,
+        };
       const space = await mounts.space(root);
       catalogue.shelves.sawIfRoom(shelf.id, new Date().toISOString(), space.capacityBytes, space.freeBytes);
       const disk = mounts.driveOf(shelf.id);
-      return { id: shelf.id, name: shelf.name, attached: true, ...space, ...(disk === null ? {} : { disk }) };
+      return { id: shelf.id, name: shelf.name, kind: shelf.kind, attached: true, ...space, ...(disk === null ? {} : { disk }) };
     }),
   );
 }

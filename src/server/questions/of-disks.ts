@@ -33,6 +33,8 @@ const shelves: QuestionOf<object, StandingShelf[]> = {
       const root = mounts.rootOf(shelf.id);
       return {
         ...shelf,
+        kind: row.kind,
+        record: row.record,
         // Shown so that it can be copied; it is not kept in the catalogue.
         mountPath: root,
         seenAt: row.seenAt,
@@ -121,9 +123,9 @@ function folderEntry(absolute: string, path: string, name: string): FolderView['
 const addShelf: QuestionOf<NewShelf, { readonly id: string; readonly name: string }> = {
   lane: 'disks',
   changes: true,
-  answer({ catalogue, mounts }, { path, name, ownIdentity }) {
+  answer({ catalogue, mounts }, { path, name, kind, ownIdentity }) {
     if (mounts.isSilent(resolve(path))) throw new Problem('unplugged', `${path} does not answer.`, 'Look at the drive, then try again.');
-    const { id, name: own } = touching(resolve(path), () => registerShelf(catalogue, mounts, path, name, ownIdentity));
+    const { id, name: own } = touching(resolve(path), () => registerShelf(catalogue, mounts, path, name, ownIdentity, kind));
     return { id, name: own };
   },
 };

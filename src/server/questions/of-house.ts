@@ -1,5 +1,6 @@
 /** What this house leaves on the shelves for others. */
 import { hostname } from 'node:os';
+import { KIND_TRAITS } from '../../core/media/shelf-kind';
 import { fewFolders, writeHouseNote } from '../stock/house-notes';
 import type { QuestionOf } from './question';
 
@@ -10,7 +11,8 @@ const noteHouse: QuestionOf<object, { readonly noted: number }> = {
   answer({ catalogue, mounts }) {
     const at = new Date().toISOString();
     let noted = 0;
-    for (const { id } of catalogue.shelves.list()) {
+    for (const { id, kind } of catalogue.shelves.list()) {
+      if (!KIND_TRAITS[kind].takesFiles) continue;
       const root = mounts.rootOf(id);
       if (root === null) continue;
       try {

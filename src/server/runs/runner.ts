@@ -21,6 +21,7 @@ import { THIS_MACHINE } from './actor';
 import { enterRun } from './enter-run';
 import { explainError, RunRefused, StepStopped } from '../errors/explain-error';
 import { LiveRun, type RunProgress } from './live-run';
+import { mustBeAllowed } from './must-be-allowed';
 import { lookAgain } from './look-again';
 import { Handed } from '../actions/made/handed';
 import { inBatches, shelvesOf, stepName, togetherWith, twinOf } from './run-steps';
@@ -127,6 +128,7 @@ export class Runner {
     const run = this.catalogue.runs.get(id);
     if (!run || (run.state !== 'failed' && run.state !== 'cancelled') || run.undoneBy !== null) return false;
     if (run.undoingBy !== null) throw new RunRefused(`Run ${run.undoingBy} is undoing this run. Resume that one to its end.`);
+    mustBeAllowed(this.catalogue, id);
     this.catalogue.runs.again(id);
     this.drive(id, false);
     return true;

@@ -2,9 +2,11 @@
 import { existsSync, realpathSync, statSync } from 'node:fs';
 import { basename, resolve } from 'node:path';
 import type { Catalogue } from '../catalogue/catalogue';
+import type { ShelfKind } from '../../core/media/shelf-kind';
 import type { ShelfRow } from '../catalogue/shelves';
 import { explainError } from '../errors/explain-error';
 import { Problem } from '../errors/problem';
+import { likelyKind } from './likely-kind';
 import { readMarker, replaceMarker, writeMarker, type ShelfMarker } from './marker';
 import { attachedRoots, type Mounts } from './mounts';
 import { nestingsOf } from './nested-shelves';
@@ -17,7 +19,7 @@ export class ConflictingShelf extends Problem {
 }
 
 /** `ownIdentity`: the folder is a copy of a shelf and becomes one of its own. Throws ConflictingShelf. */
-export function registerShelf(catalogue: Catalogue, mounts: Mounts, path: string, name?: string, ownIdentity = false): ShelfRow {
+export function registerShelf(catalogue: Catalogue, mounts: Mounts, path: string, name?: string, ownIdentity = false, kind?: ShelfKind): ShelfRow {
   const root = resolve(path);
   if (!existsSync(root) || !statSync(root).isDirectory()) throw new ConflictingShelf(`${path} is no folder. Choose one that exists.`);
   if (!mounts.isAllowed(root))
@@ -26,7 +28,9 @@ export function registerShelf(catalogue: Catalogue, mounts: Mounts, path: string
     );
   mustLieApart(catalogue, mounts, root);
   const marker = markerOf(catalogue, mounts, root, name?.trim() ?? '', ownIdentity);
+  const isNew = !catalogue.shelves.names().has(marker.id);
   catalogue.shelves.put(marker.id, name?.trim() || catalogue.shelves.names().get(marker.id) || marker.name, new Date().toISOString());
+  if (kind ?? isNew) catalogue.shelves.setKind(marker.id, kind ?? likelyKind(root, catalogue.cardRules.cards()));
   mounts.set(marker.id, root);
   return catalogue.shelves.get(marker.id)!;
 }

@@ -107,8 +107,8 @@ export async function takeStock(
     const away = error instanceof ShelfGone || readMarker(root)?.id !== shelfId;
     progress.state = signal.aborted ? 'cancelled' : away ? 'interrupted' : 'failed';
     progress.message = away
-      ? 'The drive went away in the middle. What was read is kept and nothing was taken for gone. Plug it in, then take stock again.'
-      : `The stocktake could not be finished: ${(error as Error).message}. Look at the drive, then take stock again.`;
+      ? 'The drive went away in the middle. What was read is kept and nothing was taken for gone. Plug it in, then look for changes again.'
+      : `The stocktake could not be finished: ${(error as Error).message}. Look at the drive, then look for changes again.`;
   }
   tell();
 }
@@ -158,17 +158,17 @@ function passedOver(unreadable: readonly string[], closedFolders: readonly strin
   const said = [
     ...(vanished.length > 0
       ? [
-          `${vanished.length === 1 ? 'A file' : `${vanished.length} files`} went away while it was read, for instance ${vanished[0]}. Take stock again when nobody moves files`,
+          `${vanished.length === 1 ? 'A file' : `${vanished.length} files`} went away while it was read, for instance ${vanished[0]}. Look for changes again when nobody moves files`,
         ]
       : []),
     ...(unreadable.length > 0
       ? [
-          `${unreadable.length === 1 ? 'A name is' : `${unreadable.length} names are`} no UTF-8 text and ${oneOrMany(unreadable.length, 'was', 'were')} passed over, for instance ${unreadable[0]}. Rename what should be seen, then take stock again`,
+          `${unreadable.length === 1 ? 'A name is' : `${unreadable.length} names are`} no UTF-8 text and ${oneOrMany(unreadable.length, 'was', 'were')} passed over, for instance ${unreadable[0]}. Rename what should be seen, then look for changes again`,
         ]
       : []),
     ...(closedFolders.length > 0
       ? [
-          `${closedFolders.length === 1 ? 'A folder' : `${closedFolders.length} folders`} could not be opened, so nothing in ${oneOrMany(closedFolders.length, 'it', 'them')} counts as gone: ${closedFolders.slice(0, 3).join(', ')}${closedFolders.length > 3 ? ' …' : ''}. Change the rights, then take stock again`,
+          `${closedFolders.length === 1 ? 'A folder' : `${closedFolders.length} folders`} could not be opened, so nothing in ${oneOrMany(closedFolders.length, 'it', 'them')} counts as gone: ${closedFolders.slice(0, 3).join(', ')}${closedFolders.length > 3 ? ' …' : ''}. Change the rights, then look for changes again`,
         ]
       : []),
   ];

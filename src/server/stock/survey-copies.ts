@@ -2,6 +2,7 @@
 import { isUntouched, type FileIdentity } from '../../core/media/identity';
 import { frameName, presentNumbers } from '../../core/media/image-sequence';
 import { folderOf, joinPath, type Item } from '../../core/media/item';
+import { KIND_TRAITS, type ShelfKind } from '../../core/media/shelf-kind';
 import type { SurveyedCopy, SurveyedFile } from '../../core/planning/check-copies/check-copies';
 import type { Catalogue } from '../catalogue/catalogue';
 import { identityOfFrames, standingNow } from './identify';
@@ -11,10 +12,14 @@ import type { Places } from './mounts';
 export class CopySurvey {
   private readonly drives = new Map<string, string | null>();
 
+  private readonly kinds: ReadonlyMap<string, ShelfKind>;
+
   constructor(
-    private readonly catalogue: Pick<Catalogue, 'items'>,
+    private readonly catalogue: Pick<Catalogue, 'items' | 'shelves'>,
     private readonly places: Places,
-  ) {}
+  ) {
+    this.kinds = new Map(catalogue.shelves.list().map(({ id, kind }) => [id, kind]));
+  }
 
   driveOf(shelfId: string): string | null {
     const known = this.drives.get(shelfId);
@@ -43,6 +48,10 @@ export class CopySurvey {
       // Of equal size and samples, and not equal: no copy.
       if (item.content !== undefined && other.content !== undefined && item.content !== other.content) continue;
       const drive = this.driveOf(other.place.shelfId);
+      if (!KIND_TRAITS[this.kinds.get(other.place.shelfId) ?? 'working'].keeps) {
+        copies.push({ place: other.place, state: 'on-card', isRead: false, drive, sequence: null });
+        continue;
+      }
       const now = drive === null ? null : await this.identityNow(other);
       const isRead = now !== null && other.content !== undefined && isUntouched(other.identity!, now);
       const isThere = now !== null && other.identity !== null && isUntouched(other.identity, now);

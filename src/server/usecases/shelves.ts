@@ -1,5 +1,5 @@
 /** Shelves: put on the list, named, taken off; their stocktakes; drives of the simulated bay. */
-import type { NewShelf } from '../../core/forms/shelf-forms';
+import type { NewShelf, ShelfEdit } from '../../core/forms/shelf-forms';
 import { NOTHING_COUNTED, planStocktake, stocktakeDigest } from '../../core/planning/stocktake/stocktake';
 import type { ShelfRow } from '../catalogue/shelves';
 import { notFound, Problem } from '../errors/problem';
@@ -35,9 +35,17 @@ export async function addShelf(house: House, _actor: Actor, input: NewShelf): Pr
   return added;
 }
 
-export function renameShelf(house: House, _actor: Actor, { shelfId, name }: OfShelf & { readonly name: string }): void {
+/** No run that was planned before goes on under a kind that forbids it. */
+export function editShelf(house: House, _actor: Actor, { shelfId, name, kind, record }: OfShelf & ShelfEdit): void {
   const shelf = shelfOf(house, shelfId);
-  house.catalogue.shelves.put(shelf.id, name.trim(), shelf.registeredAt);
+  const { shelves, runs } = house.catalogue;
+  const run = kind !== undefined && kind !== shelf.kind ? runs.unfinishedOn(shelf.id) : null;
+  if (run !== null) throw new Problem('busy', `Run ${run} uses ${shelf.name} just now.`, 'Cancel it or wait for its end, then change the kind.');
+  house.catalogue.transaction(() => {
+    if (name !== undefined) shelves.put(shelf.id, name.trim(), shelf.registeredAt);
+    if (kind !== undefined) shelves.setKind(shelf.id, kind);
+    if (record !== undefined) shelves.note(shelf.id, record);
+  });
   house.changed('drives');
 }
 
@@ -55,7 +63,8 @@ export async function removeShelf(house: House, _actor: Actor, { shelfId }: OfSh
 export async function startStocktake(house: House, actor: Actor, { shelfId }: OfShelf): Promise<StocktakeView> {
   const shelf = shelfOf(house, shelfId);
   await lookAtDrives(house);
-  if (house.mounts.rootOf(shelf.id) === null) throw new Problem('unplugged', `${shelf.name} is not plugged in.`, 'Plug it in, then take stock.');
+  if (house.mounts.rootOf(shelf.id) === null)
+    throw new Problem('unplugged', `${shelf.name} is not plugged in.`, 'Plug it in, then look for changes.');
   await takeStockOf(house, actor, shelf);
   return stocktakeView(house, shelf.id)!;
 }

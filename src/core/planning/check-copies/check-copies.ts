@@ -10,8 +10,8 @@ import type { Plan } from '../plan/plan';
 import { linkStep, type CatalogueChange, type CheckStep } from '../plan/step';
 import type { CheckCopiesSettings } from './settings';
 
-/** `verified`: equal in every byte; `like`: of the same size and samples, not compared in full; `changed`: not as it was when it was read. */
-export type CopyState = 'verified' | 'like' | 'changed' | 'unplugged';
+/** `verified`: equal in every byte; `like`: of the same size and samples, not compared in full; `changed`: not as it was when it was read; `on-card`: a card is formatted too, so that a copy there does not count. */
+export type CopyState = 'verified' | 'like' | 'changed' | 'unplugged' | 'on-card';
 
 export interface SurveyedCopy {
   readonly place: Place;

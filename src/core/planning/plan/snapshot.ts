@@ -1,6 +1,7 @@
 /** All a planner knows: read once, never changed. */
 import type { OtioObject } from '../../interchange/otio/otio-types';
 import type { Item, Place } from '../../media/item';
+import type { ShelfKind } from '../../media/shelf-kind';
 import type { Clip } from '../../project/clip';
 import type { Homes } from '../../rendition/homes';
 import type { ReadOrder } from '../../rendition/read-order';
@@ -11,6 +12,8 @@ import type { Rate } from '../../time/rate';
 export interface ShelfSnapshot {
   readonly id: string;
   readonly name: string;
+  /** Absent: a working drive. */
+  readonly kind?: ShelfKind;
   readonly attached: boolean;
   readonly writable: boolean;
   /** Null where the file system does not tell. */

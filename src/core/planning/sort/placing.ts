@@ -4,6 +4,7 @@ import { trimEndOf } from '../../naming/trim-end';
 import { type Cards } from '../../media/card';
 import { comparePrints } from '../../media/fingerprint';
 import { fileName, folderOf, joinPath, placeKey, samePlace, type Item, type Place, type SequenceFacts } from '../../media/item';
+import { KIND_TRAITS } from '../../media/shelf-kind';
 import { sequenceName } from '../../media/image-sequence';
 import { foldPath } from '../../naming/fold-path';
 import { safeName, whyRenamed } from '../../naming/name-level';
@@ -153,11 +154,13 @@ class Placing {
       if (inside) return `part of the crate ${name}`;
     }
     if (this.settings.action === 'move' && !shelf.writable) return `${shelf.name} is read-only`;
+    const { called, letsGo } = KIND_TRAITS[shelf.kind ?? 'working'];
+    if (this.settings.action === 'move' && !letsGo) return `${shelf.name} is ${called}: copy in place of moving`;
     if (root && this.roots().some((own) => root.shelfId === own.shelfId && isWithin(own.path, root.path))) return 'the destination lies in it';
     if (this.input.copiesOnly.has(placeKey(lead.place))) return 'sorting moves sources and finished pictures only';
     if (this.isCopied(members)) return COPIED_BEFORE;
     const lost = members.find(({ item }) => item?.facts.sequence && !this.input.frames.get(item.id));
-    return lost ? 'its frames are not known: take stock of its shelf' : null;
+    return lost ? 'its frames are not known: look for changes on its shelf' : null;
   }
 
   /** The project's own folder, at each destination. */

@@ -22,7 +22,7 @@ export const STOCKTAKE = 'stocktake';
 export function planStocktake(shelfId: string, name: string): Plan<null> {
   return {
     kind: STOCKTAKE,
-    title: `Take stock of ${name}`,
+    title: `Look for changes on ${name}`,
     projectId: null,
     headline: { value: 0, of: 0, unit: 'files', words: `${name} is looked through; nothing on it is changed` },
     lines: [{ label: 'Changed or removed', files: 0 }],

@@ -58,7 +58,7 @@ async function encode(step: EncodeStep, part: string, context: StepContext, watc
   const identity = facts.sequence ? null : await checkPrecondition(path, step.mustHold, name);
   const mustBeSame = async () => {
     if (identity) return checkUnchanged(path, identity, name);
-    if (!(await areWanted(step, context))) throw new StepFailure(`${name} was changed after the plan was made. Take stock of its shelf, then make a new plan.`); // prettier-ignore
+    if (!(await areWanted(step, context))) throw new StepFailure(`${name} was changed after the plan was made. Look for changes on its shelf, then make a new plan.`); // prettier-ignore
   };
   await mustBeSame();
   const { source, close } = await withHeldFrames(stands);

@@ -78,7 +78,7 @@ async function copyFrame(
   }
   const source = { path, identity: await identify(path) };
   if (!(await isWanted(step, index, source.identity, restored)))
-    throw new StepFailure(`${name} was changed after the plan was made. Take stock of its shelf, then make a new plan.`);
+    throw new StepFailure(`${name} was changed after the plan was made. Look for changes on its shelf, then make a new plan.`);
   if (standing) {
     const [before, now] = [await hashOf(target, context), await hashOf(path, context)];
     if (!isUntouched(await identify(path), source.identity)) throw new StepFailure(changedWhileRead(name));

@@ -21,7 +21,7 @@ export async function checkPrecondition(
 ): Promise<FileIdentity> {
   const now = await identify(path);
   if (wanted && !(await isWanted(path, now, wanted, restored)))
-    throw new StepFailure(`${name} was changed after the plan was made. Take stock of its shelf, then make a new plan.`);
+    throw new StepFailure(`${name} was changed after the plan was made. Look for changes on its shelf, then make a new plan.`);
   return now;
 }
 
@@ -49,5 +49,5 @@ export async function checkUnchanged(path: string, before: FileIdentity, name: s
 }
 
 export function changedWhileRead(name: string): string {
-  return `${name} was changed while it was read. What had been made of it was thrown away. Take stock of its shelf, then make a new plan.`;
+  return `${name} was changed while it was read. What had been made of it was thrown away. Look for changes on its shelf, then make a new plan.`;
 }

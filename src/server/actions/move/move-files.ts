@@ -145,10 +145,11 @@ function lookAtPairs(job: Job, context: MoveContext): void {
       return;
     }
     if (source === null && target !== null && mayBeBegun && isWanted(pair, target)) pair.state = 'done';
-    else if (source === null) return leaveOr(job, `${nameOf(pair.from)} is not there any more. Take stock of its shelf, then make a new plan.`);
-    else if (!source.isFile()) return leaveOr(job, `${nameOf(pair.from)} is no plain file any more. Take stock of its shelf, then make a new plan.`);
+    else if (source === null) return leaveOr(job, `${nameOf(pair.from)} is not there any more. Look for changes on its shelf, then make a new plan.`);
+    else if (!source.isFile())
+      return leaveOr(job, `${nameOf(pair.from)} is no plain file any more. Look for changes on its shelf, then make a new plan.`);
     else if (!isWanted(pair, source)) {
-      leaveOr(job, `${nameOf(pair.from)} was changed after the plan was made. Take stock of its shelf, then make a new plan.`);
+      leaveOr(job, `${nameOf(pair.from)} was changed after the plan was made. Look for changes on its shelf, then make a new plan.`);
       return;
     } else if (target !== null && !isSameFile(source, target)) throw Object.assign(new Error(pair.to), { code: 'EEXIST' });
     else if (target !== null && !isRewritten(pair.from, pair.to) && !mayBeBegun) throw Object.assign(new Error(pair.to), { code: 'EEXIST' });

@@ -71,7 +71,7 @@ async function sameAsCopy(path: string, made: StepOutcome, context: StepContext)
   const read = await runCopy({ write: null, target: path, control: context.control });
   if (read.stopped) throw new StepStopped();
   if (read.sha256 !== made.sha256)
-    throw new StepFailure(`${fileName(path)} was changed after it was copied. Both stay: take stock of its shelf, then make a new plan.`);
+    throw new StepFailure(`${fileName(path)} was changed after it was copied. Both stay: look for changes on its shelf, then make a new plan.`);
   return { path, identity, sha256: made.sha256 };
 }
 
@@ -99,7 +99,9 @@ async function framesThere(step: MoveStep, context: StepContext): Promise<StepOu
   for (const name of step.frames!.asNames) {
     const known = earlier.get(name);
     if (!known)
-      throw new StepFailure(`The frames of ${fileName(step.from!.path)} are not there any more. Take stock of the shelf, then make a new plan.`);
+      throw new StepFailure(
+        `The frames of ${fileName(step.from!.path)} are not there any more. Look for changes on the shelf, then make a new plan.`,
+      );
     files.push({ ...known, identity: await identify(context.places.resolve(below(step.to!, name))) });
   }
   return { bytes: files.reduce((sum, { bytes }) => sum + bytes, 0), files, checked: `${files.length} frames read back, SHA-256 equal` };

@@ -9,13 +9,14 @@ export const stockAction: Action<StockStep> = {
   async execute(step, context) {
     const { shelfId } = step.from!;
     if (!context.catalogue.shelves.get(shelfId))
-      throw new StepFailure('The shelf was taken off the list. Put it on the list again, then take stock of it.');
+      throw new StepFailure('The shelf was taken off the list. Put it on the list again, then look for changes on it.');
     const root = context.places.resolve(step.from!);
     const look = async (before: StocktakeFigures | null): Promise<StocktakeFigures> => {
       const job = { config: context.config, shelfId, root, control: context.control };
       const { state, figures: seen } = await stockInThread(job, context.signal, (now) => context.report(added(before, now)));
       if (state === 'cancelled') throw new StepStopped();
-      if (state !== 'done') throw new StepFailure(seen.message ?? 'The stocktake could not be finished. Look at the drive, then take stock again.');
+      if (state !== 'done')
+        throw new StepFailure(seen.message ?? 'The stocktake could not be finished. Look at the drive, then look for changes again.');
       const figures = added(before, seen);
       // What was laid there after its folder was walked is not seen yet.
       return context.wasAskedAgain() ? look(figures) : figures;

@@ -23,7 +23,7 @@ export const unpackKind = defineKind<UnpackSettings, UnpackDetail>()({
 async function readBundle(mounts: Mounts, { bundle, destination, folderName }: UnpackSettings): Promise<BundleContent> {
   const path = mounts.resolve(bundle);
   const info = await stat(path, { bigint: true }).catch(() => null);
-  if (!info?.isFile()) throw new PlanRequestError('The bundle is not there any more. Take stock of its shelf.');
+  if (!info?.isFile()) throw new PlanRequestError('The bundle is not there any more. Look for changes on its shelf.');
   return {
     content: await readEntryText(path, 'content.otio', LARGEST_CONTENT_BYTES, DEEPEST_JSON),
     files: await listEntries(path),

@@ -1,4 +1,5 @@
 /** Shelves and their folders, as screens and scripts get them. */
+import type { ShelfKind, ShelfRecord } from '../../../core/media/shelf-kind';
 import type { ShelfSnapshot } from '../../../core/planning/plan/snapshot';
 import type { StocktakeFigures } from '../../../core/planning/stocktake/stocktake';
 import type { RunState } from '../../catalogue/runs';
@@ -11,6 +12,9 @@ export interface StocktakeView extends StocktakeFigures {
 }
 
 export interface ShelfView extends ShelfSnapshot {
+  readonly kind: ShelfKind;
+  /** What people noted of it. */
+  readonly record: ShelfRecord;
   readonly mountPath: string | null;
   /** It stands where it stood, and does not answer: `attached` is false. */
   readonly isSilent: boolean;
