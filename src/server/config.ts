@@ -1,4 +1,5 @@
 /** Where this instance keeps its data and listens. Flags win over environment variables, those over defaults. */
+import { existsSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { LOG_LEVELS, type LogLevel } from './log/log';
@@ -57,7 +58,7 @@ export function readConfig(args: readonly string[], env: NodeJS.ProcessEnv): Con
   if (!(port <= 65_535)) throw new ConfigError(`"${asked}" is not a port: a whole number from 0 to 65535`);
   const host = (values.host ?? (env.MILL_SHELF_HOST || '127.0.0.1')).replace(/^\[(.*)\]$/, '$1');
   const names = values.name ?? (env.MILL_SHELF_NAMES ? env.MILL_SHELF_NAMES.split(',') : []);
-  const roots = values.roots ?? (env.MILL_SHELF_ROOTS ? env.MILL_SHELF_ROOTS.split(':') : [env.HOME ?? '.']);
+  const roots = values.roots ?? (env.MILL_SHELF_ROOTS ? env.MILL_SHELF_ROOTS.split(':') : usualRoots(env));
   const logLevel = values['log-level'] ?? (env.MILL_SHELF_LOG_LEVEL || 'warn');
   if (!isLogLevel(logLevel)) throw new ConfigError(`"${logLevel}" is no level of the log: one of ${LOG_LEVELS.join(', ')}.`);
   const bay = values.bay ?? (env.MILL_SHELF_BAY || null);
@@ -71,6 +72,12 @@ export function readConfig(args: readonly string[], env: NodeJS.ProcessEnv): Con
     logLevel,
     checkOnly: values.check ?? false,
   };
+}
+
+/** The home of the user, and where systems mount drives. */
+function usualRoots({ HOME, USER }: NodeJS.ProcessEnv): string[] {
+  const mounting = ['/media', '/mnt', '/Volumes', ...(USER ? [`/run/media/${USER}`] : [])];
+  return [HOME ?? '.', ...mounting.filter((folder) => existsSync(folder))];
 }
 
 function isLogLevel(text: string): text is LogLevel {

@@ -20,6 +20,7 @@ export const theme = createTheme({
     // No smaller than a finger or a shaky hand can hit (WCAG 2.2, 2.5.8).
     Button: Button.extend({ vars: (_theme, { size }) => ({ root: size === 'compact-xs' ? { '--button-height': '24px' } : {} }) }),
     Modal: Modal.extend({ defaultProps: { closeButtonProps: { 'aria-label': 'Close' } } }),
+    Notification: { defaultProps: { closeButtonProps: { 'aria-label': 'Close this notice' } } },
     Checkbox: { defaultProps: { radius: 4 } },
     SegmentedControl: { styles: { root: { background: 'var(--sunk)' }, indicator: { background: 'var(--paper)' }, label: { color: 'var(--ink)' } } },
   },

@@ -10,6 +10,7 @@ import { PathText } from '../shared/PathText';
 import { ShelfFolders } from '../shared/PlacePicker';
 import { PlanSheet } from '../shared/PlanSheet';
 import { useRun } from '../shared/Receipt';
+import { RegisterShelf } from '../shared/RegisterShelf';
 import { stagePath } from '../shared/stages';
 import { restoreForm } from '../../core/planning/restore/settings';
 import { usePlan } from '../shared/use-plan';
@@ -40,11 +41,12 @@ const COLUMNS: readonly Column<File>[] = [
   },
 ];
 
-/** A crate becomes a project again, at whatever place it stands now. */
-export function OpenCrate({ projectId, tabs }: { projectId: string; tabs: ReactNode }) {
+/** A crate becomes a project again, at whatever place it stands now. `projectId`: where it is opened from; null from the list of projects. */
+export function OpenCrate({ projectId, tabs }: { projectId: string | null; tabs: ReactNode }) {
   const query = useShelves();
   const { data: shelves = [] } = query;
   const names = useShelfNames();
+  const [registering, setRegistering] = useState(false);
   const [browsing, setBrowsing] = useState<Place | null>(null);
   const [shelfId, setShelf] = useAddressPlace('shelf');
   const [path, setPath] = useAddressPlace('folder');
@@ -101,10 +103,16 @@ export function OpenCrate({ projectId, tabs }: { projectId: string; tabs: ReactN
         onSelect={setSelected}
         empty={
           <Empty icon={<IconCrate size={28} />} title="No crate chosen">
-            It may stand on any shelf. One on a drive that is new here: register that drive under Shelves first.
+            Choose the shelf that it is stored on, then its folder. If its drive is not in the list, add it.
+            <div>
+              <Button variant="default" onClick={() => setRegistering(true)}>
+                Add a drive or folder
+              </Button>
+            </div>
           </Empty>
         }
       />
+      <RegisterShelf opened={registering} onClose={() => setRegistering(false)} onDone={(id) => setBrowsing({ shelfId: id, path: '' })} />
       {browsing && <ShelfFolders key={browsing.shelfId} opened onClose={() => setBrowsing(null)} place={browsing} onChoose={choose} crates />}
     </InStage>
   );

@@ -8,13 +8,15 @@ import { useJoiForm } from '../shared/form/joi-form';
 import { tellError } from '../shared/notices';
 import { stagePath } from '../shared/stages';
 import { RATE_OPTIONS } from './rates';
-import { Dialog } from '../shared/Dialog';
+import { CancelButton, Dialog } from '../shared/Dialog';
 
-export function NewProject({ opened, onClose }: { opened: boolean; onClose: () => void }) {
+/** `fromCard`: it begins with media that is copied in. */
+export function NewProject({ opened, onClose, fromCard = false }: { opened: boolean; onClose: () => void; fromCard?: boolean }) {
   const form = useJoiForm(newProjectForm, { name: '', rate: rate(25), dropFrame: false });
   const canDrop = canDropFrame(form.values.rate);
   const { data: schemes = [] } = useQuery({ queryKey: ['schemes'], queryFn: () => api.get('schemes'), enabled: opened });
-  const [schemeId, setScheme] = useState('');
+  const [chosen, setScheme] = useState<string | null>(null);
+  const schemeId = chosen ?? (fromCard ? (schemes[0]?.scheme.id ?? '') : '');
   const begin = async (id: string) => {
     // What the sort stage begins with: what is copied in, and where to, is chosen there.
     const value = { schemeId, action: 'copy', makeClips: true, scope: { of: 'folder', place: { shelfId: '', path: '' } } };
@@ -64,9 +66,7 @@ export function NewProject({ opened, onClose }: { opened: boolean; onClose: () =
           allowDeselect={false}
         />
         <Group justify="flex-end" mt={18}>
-          <Button variant="default" onClick={onClose}>
-            Cancel
-          </Button>
+          <CancelButton onClick={onClose} />
           <Button type="submit" loading={form.submitting}>
             Make the project
           </Button>

@@ -5,7 +5,7 @@ import type { ProjectView } from '../../server/projects/views/project';
 import { api } from '../shared/api';
 import { useJoiForm } from '../shared/form/joi-form';
 import { tellError } from '../shared/notices';
-import { Dialog } from '../shared/Dialog';
+import { CancelButton, Dialog } from '../shared/Dialog';
 
 interface Props {
   readonly project: ProjectView;
@@ -22,9 +22,7 @@ export function RenameProject({ project, onClose }: Props) {
       <form onSubmit={form.onSubmit(rename)} noValidate>
         <TextInput label="Name" data-autofocus maxLength={200} {...form.getInputProps('name')} />
         <Group justify="flex-end" mt={18}>
-          <Button variant="default" onClick={onClose}>
-            Cancel
-          </Button>
+          <CancelButton onClick={onClose} />
           <Button type="submit" loading={form.submitting}>
             Rename
           </Button>

@@ -1,6 +1,6 @@
 import { ActionIcon, Button, TextInput } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { LINK_STATES } from '../../core/project/clip';
 import { rateLabel } from '../../core/time/rate';
 import type { ProjectView } from '../../server/projects/views/project';
@@ -12,15 +12,18 @@ import { Menu } from '../shared/Menu';
 import { tellError } from '../shared/notices';
 import { askedOf } from '../shared/asked';
 import { Around, FindButton, Mark } from '../shared/Frame';
+import { SheetContext } from '../shared/InStage';
 import { useProjects } from '../shared/questions';
 import { RunStrip } from '../shared/RunStrip';
-import { useAddressWord } from '../shared/use-address';
+import { useAddressPlace, useAddressWord } from '../shared/use-address';
 import { stagePath } from '../shared/stages';
 import { StateSign } from '../shared/StateSign';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 import './projects.css';
 import { NewProject } from './NewProject';
 import { RemoveProject, RenameProject } from './ProjectDialogs';
+import { OpenCrate } from '../crates/OpenCrate';
+import { FirstStart } from './FirstStart';
 import { StageHead } from '../shared/StageHead';
 import { Empty } from '../shared/Empty';
 
@@ -33,6 +36,16 @@ export function ProjectList() {
   const filter = found ?? '';
   const [selected, setSelected] = useState<string | null>(null);
   const [dialog, setDialog] = useState<{ what: 'new' | 'rename' | 'remove'; project?: ProjectView } | null>(null);
+  // Where a project begins with media that is copied in.
+  const [withCard, setWithCard] = useState(false);
+  const makeNew = (fromCard = false) => {
+    setWithCard(fromCard);
+    setDialog({ what: 'new' });
+  };
+  const [view, setView] = useAddressPlace('view');
+  const [element, setElement] = useState<HTMLElement | null>(null);
+  const place = useMemo(() => ({ element, setAsks: () => undefined }), [element]);
+  const isOpening = view === 'open';
   const rows = (projects ?? []).filter((project) => project.name.toLowerCase().includes(filter.toLowerCase()));
   const open = (project: ProjectView) => (window.location.href = stagePath(project.id, 'overview'));
   const duplicate = (project: ProjectView) => void api.post(`projects/${project.id}/duplicate`).then(() => client.invalidateQueries(), tellError);
@@ -114,51 +127,72 @@ export function ProjectList() {
   ];
 
   return (
-    <div className="projects-page" data-ready={projects ? '' : undefined}>
+    <div className={isOpening ? 'projects-page with-sheet' : 'projects-page'} data-ready={projects ? '' : undefined}>
       <header className="projects-top">
         <Mark />
         <FindButton />
       </header>
       <main className="stage projects-stage">
-        <StageHead title="Projects" lead="Where the media of each one stands, and when it was last put in safety.">
-          <TextInput
-            data-filter=""
-            size="xs"
-            w={220}
-            placeholder="Filter projects"
-            aria-label="Filter projects"
-            leftSection={<IconSearch size={14} />}
-            value={filter}
-            onChange={(event) => setFilter(event.currentTarget.value)}
-          />
-          <Button size="xs" leftSection={<IconPlus size={14} />} onClick={() => setDialog({ what: 'new' })}>
-            New project
-          </Button>
-        </StageHead>
-        <VirtualTable
-          label="Projects"
-          rows={rows}
-          columns={columns}
-          asked={askedOf(query)}
-          rowKey={(project) => project.id}
-          selected={selected}
-          onSelect={setSelected}
-          onOpen={open}
-          empty={
-            <Empty title={filter ? 'No project is called that' : 'No project yet'}>
-              {filter ? 'Change the filter.' : 'A project holds the timelines of one production and knows where their media stands.'}
-              {!filter && (
-                <div>
-                  <Button onClick={() => setDialog({ what: 'new' })}>Make the first project</Button>
-                </div>
+        {isOpening ? (
+          <SheetContext.Provider value={place}>
+            <OpenCrate
+              projectId={null}
+              tabs={
+                <Button size="xs" variant="default" onClick={() => setView(null)}>
+                  Back to projects
+                </Button>
+              }
+            />
+          </SheetContext.Provider>
+        ) : (
+          <>
+            <StageHead
+              title="Projects"
+              lead={projects?.length === 0 ? 'No project yet.' : 'Where the media of each project is stored, and when it was last packed safely.'}
+            >
+              {projects?.length !== 0 && (
+                <>
+                  <TextInput
+                    data-filter=""
+                    size="xs"
+                    w={220}
+                    placeholder="Filter projects"
+                    aria-label="Filter projects"
+                    leftSection={<IconSearch size={14} />}
+                    value={filter}
+                    onChange={(event) => setFilter(event.currentTarget.value)}
+                  />
+                  <Button size="xs" variant="default" onClick={() => setView('open')}>
+                    Open a crate
+                  </Button>
+                </>
               )}
-            </Empty>
-          }
-        />
+              <Button size="xs" leftSection={<IconPlus size={14} />} onClick={() => makeNew()}>
+                New project
+              </Button>
+            </StageHead>
+            {projects?.length === 0 ? (
+              <FirstStart onNew={makeNew} onCrate={() => setView('open')} />
+            ) : (
+              <VirtualTable
+                label="Projects"
+                rows={rows}
+                columns={columns}
+                asked={askedOf(query)}
+                rowKey={(project) => project.id}
+                selected={selected}
+                onSelect={setSelected}
+                onOpen={open}
+                empty={<Empty title="No project has that name">Change the filter.</Empty>}
+              />
+            )}
+          </>
+        )}
       </main>
+      {isOpening && <aside className="sheet" id="plan-sheet" aria-label="Plan sheet" ref={setElement} />}
       <RunStrip projectId={null} />
       <Around projectId={null} />
-      <NewProject opened={dialog?.what === 'new'} onClose={() => setDialog(null)} />
+      <NewProject key={String(withCard)} fromCard={withCard} opened={dialog?.what === 'new'} onClose={() => setDialog(null)} />
       {dialog?.project && dialog.what === 'rename' && <RenameProject project={dialog.project} onClose={() => setDialog(null)} />}
       {dialog?.project && dialog.what === 'remove' && <RemoveProject project={dialog.project} onClose={() => setDialog(null)} />}
     </div>

@@ -1,4 +1,4 @@
-import { Modal, type ModalProps } from '@mantine/core';
+import { Button, Modal, type ModalProps } from '@mantine/core';
 import { useLayoutEffect, useState } from 'react';
 
 /** Where the keyboard was: beside what is about to go, its opener. */
@@ -59,4 +59,13 @@ export function Dialog(props: ModalProps) {
     };
   }, [opened]);
   return <Modal returnFocus={false} {...props} />;
+}
+
+/** Leaves a dialog. The field in hand is not checked before: what is said of it would push the button away from under the press. */
+export function CancelButton({ onClick }: { onClick: () => void }) {
+  return (
+    <Button variant="default" onMouseDown={(event) => event.preventDefault()} onClick={onClick}>
+      Cancel
+    </Button>
+  );
 }

@@ -4,7 +4,7 @@ import { formatBytes } from '../../core/words/figures';
 import type { Place } from '../../core/media/item';
 import { IconFolder } from './icons';
 import { FolderTree } from './tree/FolderTree';
-import { Dialog } from './Dialog';
+import { CancelButton, Dialog } from './Dialog';
 import { useShelves } from './questions';
 import { useUsedShelves } from './use-used-shelves';
 
@@ -98,9 +98,7 @@ export function ShelfFolders({
         crates={crates}
       />
       <Group justify="flex-end" mt={12}>
-        <Button variant="default" onClick={onClose}>
-          Cancel
-        </Button>
+        <CancelButton onClick={onClose} />
         <Button onClick={choose}>{path === '' ? 'Take the whole shelf' : 'Take this folder'}</Button>
       </Group>
     </Dialog>

@@ -8,7 +8,7 @@ import { KindSelect } from './KindSelect';
 import { useJoiForm } from './form/joi-form';
 import { tellError } from './notices';
 import { FolderTree } from './tree/FolderTree';
-import { Dialog } from './Dialog';
+import { CancelButton, Dialog } from './Dialog';
 
 export function RegisterShelf({ opened, onClose, onDone }: { opened: boolean; onClose: () => void; onDone: (shelfId: string) => void }) {
   const client = useQueryClient();
@@ -82,9 +82,7 @@ export function RegisterShelf({ opened, onClose, onDone }: { opened: boolean; on
         </div>
       )}
       <Group justify="flex-end" mt={14}>
-        <Button variant="default" onClick={onClose}>
-          Cancel
-        </Button>
+        <CancelButton onClick={onClose} />
         <Button loading={busy} onClick={() => !form.validate().hasErrors && void register()}>
           Add and read it
         </Button>

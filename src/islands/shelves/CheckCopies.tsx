@@ -18,7 +18,7 @@ import { StageHead } from '../shared/StageHead';
 import type { Column } from '../shared/table/VirtualTable';
 import { usePlan } from '../shared/use-plan';
 import { useRemembered } from '../shared/use-remembered';
-import { isGoing, useStocktake } from './use-stocktake';
+import { isGoing, useStocktake } from '../shared/use-stocktake';
 
 type Kept = Omit<CheckCopiesSettings, 'shelfId'>;
 const initial = (): Kept => ({ wanted: 2, readAgain: false });

@@ -4,7 +4,7 @@ import { shelfEditForm } from '../../core/forms/shelf-forms';
 import type { Resilience } from '../../core/media/shelf-kind';
 import type { ShelfView } from '../../server/stock/views/shelf';
 import { api } from '../shared/api';
-import { Dialog } from '../shared/Dialog';
+import { CancelButton, Dialog } from '../shared/Dialog';
 import { useJoiForm } from '../shared/form/joi-form';
 import { KindSelect } from '../shared/KindSelect';
 import { tellError } from '../shared/notices';
@@ -48,9 +48,7 @@ export function EditShelf({ shelf, onClose }: { shelf: ShelfView; onClose: () =>
         </SimpleGrid>
         <Textarea label="Notes" mt="sm" autosize minRows={3} maxRows={8} {...form.getInputProps('record.notes')} />
         <Group justify="flex-end" mt={14}>
-          <Button variant="default" onClick={onClose}>
-            Cancel
-          </Button>
+          <CancelButton onClick={onClose} />
           <Button type="submit" loading={isPending}>
             Save
           </Button>

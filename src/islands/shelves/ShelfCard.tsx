@@ -13,7 +13,7 @@ import { Menu } from '../shared/Menu';
 import { tell, tellError } from '../shared/notices';
 import { StateSign } from '../shared/StateSign';
 import { EditShelf } from './EditShelf';
-import { isGoing, useStocktake } from './use-stocktake';
+import { isGoing, useStocktake } from '../shared/use-stocktake';
 
 interface Props {
   readonly shelf: ShelfView;

@@ -2,6 +2,7 @@ import { Button, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useState } from 'react';
 import { askedOf } from '../shared/asked';
+import { DrivesSeen } from '../shared/DrivesSeen';
 import { Face, StaleNote } from '../shared/Face';
 import { Gone } from '../shared/Gone';
 import { useShelves } from '../shared/questions';
@@ -17,7 +18,6 @@ import { ShelfCopies } from './ShelfCopies';
 import { StocktakeNote } from './StocktakeNote';
 import './shelves.css';
 import { StageHead } from '../shared/StageHead';
-import { Empty } from '../shared/Empty';
 
 /** Which drives and folders hold media, which are plugged in, what is on them, how full they are. */
 export function Shelves({ projectId }: { projectId: string }) {
@@ -59,7 +59,10 @@ export function Shelves({ projectId }: { projectId: string }) {
         </Button>
       </StageHead>
       {shelves.length === 0 ? (
-        <Empty title="No shelf yet">Choose a drive or a folder. A small marker file at its root is all that is written.</Empty>
+        <div className="panel no-shelves">
+          <h2 className="head-14">No shelf yet</h2>
+          <DrivesSeen onOther={() => setRegistering(true)} />
+        </div>
       ) : (
         <>
           <StaleNote asked={askedOf(query)} />

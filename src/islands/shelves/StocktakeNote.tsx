@@ -1,5 +1,5 @@
 import type { ShelfView } from '../../server/stock/views/shelf';
-import { isGoing, useStocktake } from './use-stocktake';
+import { isGoing, useStocktake } from '../shared/use-stocktake';
 
 /** What the last stocktake of a shelf has to say: folders it could not open, a drive that went away. */
 export function StocktakeNote({ shelf }: { shelf: ShelfView }) {

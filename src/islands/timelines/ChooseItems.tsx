@@ -10,7 +10,7 @@ import { PathText } from '../shared/PathText';
 import { useWindow } from '../shared/table/use-window';
 import { VirtualTable, type Column } from '../shared/table/VirtualTable';
 import { Empty } from '../shared/Empty';
-import { Dialog } from '../shared/Dialog';
+import { CancelButton, Dialog } from '../shared/Dialog';
 import { askedOf } from '../shared/asked';
 import { useShelves } from '../shared/questions';
 
@@ -98,9 +98,7 @@ export function ChooseItems({ bin, onClose, onTake }: Props) {
       <Group justify="space-between" mt={14}>
         <span className="soft">Picture and sound files of one recording become one clip.</span>
         <Group gap={8}>
-          <Button variant="default" onClick={onClose}>
-            Cancel
-          </Button>
+          <CancelButton onClick={onClose} />
           <Button
             disabled={ticked.size === 0}
             loading={busy}

@@ -123,6 +123,8 @@ export const ROUTES = {
   ),
   'POST shelves/[shelf]/stocktake': endpoint(({ house, actor, params }) => startStocktake(house, actor, { shelfId: params.shelf })),
   'DELETE shelves/[shelf]/stocktake': endpoint(({ house, actor, params }) => cancelStocktake(house, actor, { shelfId: params.shelf })),
+  /** What of this machine may hold media and is not on the list yet. */
+  'GET places': endpoint(({ house }) => house.study({ ask: 'seen-places' })),
   /** Folders of this machine in which a shelf may be registered. */
   'GET folders': endpoint(({ house, query }) => house.study({ ask: 'folders', path: query.get('path') })),
   'POST bay/[drive]': endpointWithBody(forms.plugSchema, ({ house, actor, params, body }) =>

@@ -1,5 +1,5 @@
 /** What stands on the drives just now: shelves with their room, folders to choose from. In a thread of its own: a drive that does not answer holds up nobody else. */
-import { existsSync, readdirSync, statSync } from 'node:fs';
+import { existsSync, readdirSync, realpathSync, statSync } from 'node:fs';
 import { basename, dirname, join, resolve } from 'node:path';
 import { joinPath } from '../../core/media/item';
 import { archiveAt } from '../../core/archive/archive-formats';
@@ -8,6 +8,8 @@ import type { NewShelf } from '../../core/forms/shelf-forms';
 import { notFound, Problem } from '../errors/problem';
 import { shelfSnapshots } from '../projects/snapshot';
 import { readMarker } from '../stock/marker';
+import { attachedRoots } from '../stock/mounts';
+import { seenPlaces, type SeenPlace } from '../stock/seen-places';
 import { touching } from '../stock/touching';
 import { registerShelf } from '../stock/register-shelf';
 import { nestingsAmong, type Nesting } from '../stock/nested-shelves';
@@ -130,4 +132,14 @@ const addShelf: QuestionOf<NewShelf, { readonly id: string; readonly name: strin
   },
 };
 
-export const diskQuestions = { shelves, drives, 'add-shelf': addShelf, 'shelf-folders': shelfFolders, folders };
+/** What of this machine may hold media and is not on the list yet, and where it was looked for. */
+const seen: QuestionOf<object, { readonly roots: readonly string[]; readonly places: readonly SeenPlace[] }> = {
+  lane: 'disks',
+  answer({ catalogue, mounts }) {
+    const taken = attachedRoots(mounts, catalogue.shelves.list().map(({ id }) => id)).map(({ root }) => realpathSync(root)); // prettier-ignore
+    const roots = mounts.roots.filter((root) => mounts.isSilent(root) || existsSync(root));
+    return { roots, places: seenPlaces({ roots, taken, cards: catalogue.cardRules.cards(), isSilent: (at) => mounts.isSilent(at) }) };
+  },
+};
+
+export const diskQuestions = { shelves, 'seen-places': seen, drives, 'add-shelf': addShelf, 'shelf-folders': shelfFolders, folders };

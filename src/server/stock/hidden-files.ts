@@ -2,6 +2,8 @@
 import { lstat } from 'node:fs/promises';
 import { relative } from 'node:path';
 import { walk as walkFolders, type Entry } from '@nodelib/fs.walk';
+import { fileName } from '../../core/media/item';
+import { looksLikeMedia } from '../../core/media/media-ending';
 import { PART_SUFFIX } from './part-name';
 
 export interface HiddenFiles {
@@ -15,10 +17,6 @@ export interface HiddenFiles {
 
 /** The marker of a shelf, and notes beside it. */
 const OWN_NAMES = '.mill-shelf';
-
-/** Second halves of files that systems keep beside them ("._A001.mov") hold no media. */
-const MEDIA =
-  /(^|\/)(?!\._)[^/]+\.(mov|mp4|m4v|mxf|mkv|avi|mts|m2ts|braw|r3d|ari|arx|dng|cine|crm|wav|bwf|aiff?|flac|mp3|m4a|dpx|exr|jpe?g|heic|cr[23]|nef|arw|raf)$/i;
 
 export async function hiddenFiles(root: string): Promise<HiddenFiles> {
   const closed: string[] = [];
@@ -39,6 +37,6 @@ export async function hiddenFiles(root: string): Promise<HiddenFiles> {
   );
   let bytes = 0;
   for (const { path } of entries) bytes += (await lstat(path).catch(() => null))?.size ?? 0;
-  const media = entries.map(({ path }) => relative(root, path)).filter((path) => MEDIA.test(path)).sort(); // prettier-ignore
+  const media = entries.map(({ path }) => relative(root, path)).filter((path) => looksLikeMedia(fileName(path))).sort(); // prettier-ignore
   return { files: entries.length, bytes, media, closed };
 }

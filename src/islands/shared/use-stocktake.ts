@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import type { ShelfView, StocktakeView } from '../../server/stock/views/shelf';
-import { isOver } from '../shared/news/live-runs';
+import { isOver } from './news/live-runs';
 
 /** Whether it waits, works or stands still: it can be stopped. */
 export function isGoing(stocktake: StocktakeView | null): boolean {
