@@ -15,7 +15,7 @@ const ROOMS = [
   ['runs'],
   ['questions'],
   ['usecases', 'automations'],
-  ['api'],
+  ['api', 'watch'],
 ];
 const directions = ROOMS.flatMap((rooms, level) =>
   rooms.map((room) => ({
@@ -36,7 +36,7 @@ module.exports = {
       // The instance itself: whoever acts for it knows it, and what it is made of does not.
       name: 'server-house-is-known-by-those-above-questions',
       severity: 'error',
-      from: { path: '^src/server/', pathNot: ['^src/server/(usecases|automations|api)/', '^src/server/[^/]+\\.ts$', '\\.test\\.ts$'] },
+      from: { path: '^src/server/', pathNot: ['^src/server/(usecases|automations|api|watch)/', '^src/server/[^/]+\\.ts$', '\\.test\\.ts$'] },
       to: { path: '^src/server/house\\.ts$' },
     },
     {

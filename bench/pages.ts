@@ -49,9 +49,13 @@ for (let index = 0; index < RUNS; index++) {
 }
 await house.close();
 
-const server = spawn(process.execPath, [resolve('dist/main.mjs'), '--data', join(folder, 'data'), '--roots', folder, '--port', '0'], {
-  stdio: ['ignore', 'pipe', 'inherit'],
-});
+const server = spawn(
+  process.execPath,
+  [resolve('dist/main.mjs'), '--data', join(folder, 'data'), '--roots', folder, '--port', '0', '--watch', 'off'],
+  {
+    stdio: ['ignore', 'pipe', 'inherit'],
+  },
+);
 const address = await new Promise<string>((done) =>
   server.stdout.on('data', (piece: Buffer) => /http:\S+/.test(piece.toString()) && done(/http:\S+/.exec(piece.toString())![0])),
 );

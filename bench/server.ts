@@ -14,7 +14,7 @@ export interface BenchServer {
 
 /** Takes the build in dist. `roots`: below it lie the shelves. */
 export async function startServer(dataFolder: string, roots: string): Promise<BenchServer> {
-  const server = spawn(process.execPath, [resolve('dist/main.mjs'), '--data', dataFolder, '--roots', roots, '--port', '0'], {
+  const server = spawn(process.execPath, [resolve('dist/main.mjs'), '--data', dataFolder, '--roots', roots, '--port', '0', '--watch', 'off'], {
     stdio: ['ignore', 'pipe', 'inherit'],
   });
   const address = await new Promise<string>((done) =>

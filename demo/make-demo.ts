@@ -108,6 +108,7 @@ async function makeDemo(): Promise<void> {
     checkOnly: false,
     logLevel: 'warn',
     bayFolder,
+    watch: false,
   });
   const shelves = DRIVES.map((drive) => registerShelf(house.catalogue, house.mounts, driveFolder(drive.name)));
   for (const { id, name } of shelves) describe(house, id, name);

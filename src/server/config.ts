@@ -16,6 +16,8 @@ export interface Config {
   /** Folder of the simulated drive bay; null without one. */
   readonly bayFolder: string | null;
   readonly logLevel: LogLevel;
+  /** Shelves are looked through by themselves when something on them is another. */
+  readonly watch: boolean;
   /** Only see whether it could start: flags, tools and port. */
   readonly checkOnly: boolean;
 }
@@ -25,7 +27,17 @@ export const PROCESS_NAME = 'mill-shelf';
 
 /** Of an instance that keeps all it has below one folder, and listens nowhere in particular: what is made by scripts. */
 export function configBelow(folder: string, logLevel: LogLevel): Config {
-  return { dataFolder: join(folder, 'data'), roots: [folder], host: '127.0.0.1', names: [], port: 0, checkOnly: false, logLevel, bayFolder: null };
+  return {
+    dataFolder: join(folder, 'data'),
+    roots: [folder],
+    host: '127.0.0.1',
+    names: [],
+    port: 0,
+    checkOnly: false,
+    logLevel,
+    bayFolder: null,
+    watch: false,
+  };
 }
 
 export class ConfigError extends Error {}
@@ -44,12 +56,13 @@ export function readConfig(args: readonly string[], env: NodeJS.ProcessEnv): Con
         port: { type: 'string' },
         bay: { type: 'string' },
         'log-level': { type: 'string' },
+        watch: { type: 'string' },
         check: { type: 'boolean' },
       },
     }));
   } catch (error) {
     throw new ConfigError(
-      `${(error as Error).message}. Flags: --data FOLDER --roots FOLDER (repeatable) --host ADDRESS --name NAME (repeatable) --port NUMBER --bay FOLDER --log-level LEVEL --check`,
+      `${(error as Error).message}. Flags: --data FOLDER --roots FOLDER (repeatable) --host ADDRESS --name NAME (repeatable) --port NUMBER --bay FOLDER --log-level LEVEL --watch on|off --check`,
     );
   }
   for (const [flag, value] of Object.entries(values)) if ([value].flat().includes('')) throw new ConfigError(`--${flag} needs a value: it is empty.`);
@@ -61,6 +74,8 @@ export function readConfig(args: readonly string[], env: NodeJS.ProcessEnv): Con
   const roots = values.roots ?? (env.MILL_SHELF_ROOTS ? env.MILL_SHELF_ROOTS.split(':') : usualRoots(env));
   const logLevel = values['log-level'] ?? (env.MILL_SHELF_LOG_LEVEL || 'warn');
   if (!isLogLevel(logLevel)) throw new ConfigError(`"${logLevel}" is no level of the log: one of ${LOG_LEVELS.join(', ')}.`);
+  const watch = values.watch ?? (env.MILL_SHELF_WATCH || 'on');
+  if (watch !== 'on' && watch !== 'off') throw new ConfigError(`"${watch}" says not whether shelves are watched: on or off.`);
   const bay = values.bay ?? (env.MILL_SHELF_BAY || null);
   return {
     dataFolder: resolve(values.data ?? (env.MILL_SHELF_DATA || 'data')),
@@ -70,6 +85,7 @@ export function readConfig(args: readonly string[], env: NodeJS.ProcessEnv): Con
     port,
     bayFolder: bay ? resolve(bay) : null,
     logLevel,
+    watch: watch === 'on',
     checkOnly: values.check ?? false,
   };
 }

@@ -11,6 +11,7 @@ import { log } from './log/log';
 import { isOutOfRoom } from './errors/storage-errors';
 import { CatalogueError } from './catalogue/database';
 import { House } from './house';
+import { ShelfWatch } from './watch/shelf-watch';
 import { HouseLocked } from './catalogue/house-lock';
 import { complaint, runTool } from './media/ffmpeg';
 
@@ -96,6 +97,7 @@ globalThis.millShelfHouse = house;
 const entry = new URL('./server/entry.mjs', import.meta.url).href;
 const { handler } = (await import(/* @vite-ignore */ entry)) as { handler: Handler };
 
+let shelfWatch: ShelfWatch | null = null;
 const door = openDoor(house, config, handler);
 const server = createServer(door.answer);
 // A request that comes in drop by drop holds nothing up for long.
@@ -113,6 +115,7 @@ server.listen(config.port, config.host, () => {
   log.info({ port, data: config.dataFolder }, 'open');
   house.runner.recover(house.copiedFrom);
   house.noteHouse();
+  if (config.watch) shelfWatch = new ShelfWatch(house);
   // Whoever opens the list first finds it read.
   void house.study({ ask: 'projects' }).catch(() => undefined);
   void house.study({ ask: 'shelves' }).catch(() => undefined);
@@ -128,6 +131,7 @@ for (const signal of ['SIGINT', 'SIGTERM'] as const) {
     closing = true;
     log.info({ signal }, 'closing');
     door.close();
+    shelfWatch?.close();
     server.close();
     server.closeAllConnections();
     // A thread that waits for a drive that does not answer cannot be ended by kinder means.

@@ -29,7 +29,7 @@ export async function startDemo(...options: readonly string[]): Promise<DemoServ
   const open = async (port: string): Promise<{ server: ChildProcess; address: string }> => {
     const server = spawn(
       process.execPath,
-      ['dist/main.mjs', '--data', join(folder, 'data'), '--bay', join(folder, 'bay'), ...roots, '--port', port, ...options],
+      ['dist/main.mjs', '--data', join(folder, 'data'), '--bay', join(folder, 'bay'), ...roots, '--port', port, '--watch', 'off', ...options],
       { stdio: ['ignore', 'pipe', 'inherit'] },
     );
     const address = await new Promise<string>((done) =>

@@ -12,7 +12,18 @@ export class LiveServer {
   ) {}
 
   async start(env: Record<string, string> = {}): Promise<void> {
-    const args = [resolve('dist/main.mjs'), '--data', join(this.folder, 'data'), '--roots', this.folder, '--port', '0', ...this.more];
+    const args = [
+      resolve('dist/main.mjs'),
+      '--data',
+      join(this.folder, 'data'),
+      '--roots',
+      this.folder,
+      '--port',
+      '0',
+      '--watch',
+      'off',
+      ...this.more,
+    ];
     const child = spawn(process.execPath, args, { stdio: ['ignore', 'pipe', 'inherit'], env: { ...process.env, ...env } });
     this.child = child;
     this.address = await new Promise<string>((done, fail) => {

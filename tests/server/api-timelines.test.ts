@@ -67,7 +67,7 @@ beforeAll(async () => {
   const script = `const fs = require('fs'); console.log('made of', fs.statSync(process.argv[1]).size, 'bytes'); fs.copyFileSync(process.argv[1], process.argv[2])`;
   const bridges = [{ name: 'Copy', endings: ['.sheet'], command: [process.execPath, '-e', script, '{input}', '{output}'] }];
   writeFileSync(join(folder, 'data/bridges.json'), JSON.stringify({ bridges }));
-  server = spawn(process.execPath, [resolve('dist/main.mjs'), '--data', join(folder, 'data'), '--roots', folder, '--port', '0'], {
+  server = spawn(process.execPath, [resolve('dist/main.mjs'), '--data', join(folder, 'data'), '--roots', folder, '--port', '0', '--watch', 'off'], {
     stdio: ['ignore', 'pipe', 'inherit'],
   });
   address = await new Promise<string>((done) =>

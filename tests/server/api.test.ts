@@ -27,7 +27,7 @@ beforeAll(async () => {
   mkdirSync(join(folder, 'FOUNDRY-A'));
   mkdirSync(join(folder, 'VAULT'));
   await makeIntra(join(folder, 'FOUNDRY-A/a.mov'), 100, '10:00:00:00');
-  server = spawn(process.execPath, [resolve('dist/main.mjs'), '--data', join(folder, 'data'), '--roots', folder, '--port', '0'], {
+  server = spawn(process.execPath, [resolve('dist/main.mjs'), '--data', join(folder, 'data'), '--roots', folder, '--port', '0', '--watch', 'off'], {
     stdio: ['ignore', 'pipe', 'inherit'],
   });
   address = await new Promise<string>((done) =>

@@ -155,6 +155,7 @@ describe('a full destination', () => {
       logLevel: 'silent',
       port: 0,
       bayFolder: join(small.folder, 'bay'),
+      watch: false,
     });
     try {
       const tiny = registerShelf(house.catalogue, house.mounts, root, 'TINY');
@@ -220,7 +221,7 @@ describe('kill -9', () => {
     await house.close();
 
     const server = () =>
-      spawn(process.execPath, [resolve('dist/main.mjs'), '--data', join(folder, 'data'), '--roots', folder, '--port', '0'], {
+      spawn(process.execPath, [resolve('dist/main.mjs'), '--data', join(folder, 'data'), '--roots', folder, '--port', '0', '--watch', 'off'], {
         stdio: ['ignore', 'pipe', 'inherit'],
       });
     const doomed = server();

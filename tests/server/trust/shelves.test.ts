@@ -260,10 +260,14 @@ describe('what a shelf may reach', () => {
 
 describe('the data folder', () => {
   const server = (folder: string, ...more: string[]) =>
-    spawnSync(process.execPath, [resolve('dist/main.mjs'), '--data', join(folder, 'data'), '--roots', folder, '--port', '0', ...more], {
-      encoding: 'utf8',
-      timeout: 20_000,
-    });
+    spawnSync(
+      process.execPath,
+      [resolve('dist/main.mjs'), '--data', join(folder, 'data'), '--roots', folder, '--port', '0', '--watch', 'off', ...more],
+      {
+        encoding: 'utf8',
+        timeout: 20_000,
+      },
+    );
 
   it('has one instance: a second start says who holds it; after a crash the next start simply begins', () => {
     const second = server(small.folder);
