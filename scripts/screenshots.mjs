@@ -57,6 +57,10 @@ const shots = {
   },
   'timelines-versions': stage('timelines?view=versions'),
   shelves: stage('shelves'),
+  'shelves-check': async () => {
+    const shelves = await (await fetch(`${values.address}/api/shelves`)).json();
+    await open(`/p/${project.id}/shelves?check=${shelves.find(({ name }) => name === 'FOUNDRY-A').id}`);
+  },
   sort: async () => {
     await stage('sort')();
     await page.getByRole('textbox', { name: 'Destination shelf' }).click();
@@ -112,10 +116,6 @@ const shots = {
       .first()
       .click({ position: { x: 80, y: 15 } });
     await page.waitForTimeout(400);
-  },
-  'crates-decode': async () => {
-    await open(`/p/${project.id}/crates?view=decode`);
-    await page.waitForTimeout(1500);
   },
   runs: stage('runs'),
   // Last, since it puts a shelf on the list for a while.

@@ -8,6 +8,7 @@ import { formatCount } from '../../core/words/figures';
 import { api } from '../shared/api';
 import { Empty } from '../shared/Empty';
 import { Bytes, plural } from '../shared/figures';
+import { goTo } from '../shared/go-to';
 import { InStage } from '../shared/InStage';
 import { tellError } from '../shared/notices';
 import { PathText } from '../shared/PathText';
@@ -15,9 +16,10 @@ import { PlanList } from '../shared/PlanList';
 import { PlanSheet } from '../shared/PlanSheet';
 import { SheetField } from '../shared/SheetField';
 import { StageHead } from '../shared/StageHead';
+import { stagePath } from '../shared/stages';
 import type { Column } from '../shared/table/VirtualTable';
 import { usePlan } from '../shared/use-plan';
-import { useRemembered } from '../shared/use-remembered';
+import { remember, useRemembered } from '../shared/use-remembered';
 import { isGoing, useStocktake } from '../shared/use-stocktake';
 
 type Kept = Omit<CheckCopiesSettings, 'shelfId'>;
@@ -67,6 +69,11 @@ export function CheckCopies({ projectId, shelf, onLeave }: { projectId: string; 
             </SheetField>
           )}
           {counts !== undefined && counts.unknown > 0 && <LookForChanges shelf={shelf} />}
+          {counts !== undefined && counts.none + counts.few > 0 && (
+            <Button size="xs" variant="default" onClick={() => void copyFrom(projectId, shelf.id)}>
+              Copy from {shelf.name}
+            </Button>
+          )}
         </PlanSheet>
       }
     >
@@ -90,6 +97,12 @@ export function CheckCopies({ projectId, shelf, onLeave }: { projectId: string; 
       />
     </InStage>
   );
+}
+
+/** The Sort stage, with the card as what is copied. */
+async function copyFrom(projectId: string, shelfId: string): Promise<void> {
+  await remember(projectId, 'sort', { action: 'copy', scope: { of: 'folder', place: { shelfId, path: '' } } });
+  goTo(stagePath(projectId, 'sort'));
 }
 
 /** Files are not as the last stocktake saw them: it takes another. */
