@@ -13,6 +13,8 @@ import { itemWindow, type ItemQuestion } from './item-window';
 export const FACTS_VERSION = 6;
 /** A frame of picture beside a sound: of the slowest, ten seconds. */
 const MOST_SLACK_SECONDS = 10;
+/** Files of one content that are looked through for a few of each shelf. */
+const MOST_TWINS = 10_000;
 /** A problem that the next stocktake looks at again. */
 const TO_BE_READ = 0;
 
@@ -82,17 +84,24 @@ export class Items {
     return rows.map(itemFromRaw);
   }
 
-  /** What stands on other shelves of the list and holds the same, or may: by its content, or by its samples and size. The first few of each shelf. */
-  elsewhere({ place, fingerprint, sizeBytes, content }: Item, most = 4): Item[] {
-    const rows = this.db
-      .prepare(
-        `SELECT * FROM (SELECT ${OWN_COLUMNS}, row_number() OVER (PARTITION BY shelf_id ORDER BY content IS NOT @content, path) AS nth FROM items
-           WHERE rowid IN (SELECT rowid FROM items WHERE content = @content UNION SELECT rowid FROM items WHERE fingerprint = @fingerprint AND size_bytes = @sizeBytes)
-           AND gone_at IS NULL AND shelf_id <> @shelfId AND shelf_id IN (SELECT id FROM shelves WHERE retired_at IS NULL))
-         WHERE nth <= @most ORDER BY shelf_id, nth`,
-      )
-      .all({ content: content ?? null, fingerprint, sizeBytes, shelfId: place.shelfId, most }) as RawItem[];
-    return rows.map(itemFromRaw);
+  /**
+   * Asks, of one item after the other, what stands on other shelves of the list and holds the same, or may: by its content, or by its
+   * samples and size. The first few of each shelf.
+   */
+  askElsewhere(most = 4): (item: Item) => Item[] {
+    const others = this.db.prepare(
+      `SELECT ${OWN_COLUMNS} FROM items WHERE rowid IN (
+         SELECT rowid FROM items WHERE content = @content UNION SELECT rowid FROM items WHERE fingerprint = @fingerprint AND size_bytes = @sizeBytes)
+       AND gone_at IS NULL AND shelf_id <> @shelfId AND shelf_id IN (SELECT id FROM shelves WHERE retired_at IS NULL) ORDER BY shelf_id, content IS NOT @content, path LIMIT ${MOST_TWINS}`,
+    );
+    return ({ place: { shelfId }, fingerprint, sizeBytes, content = null }) => {
+      const found = new Map<string, RawItem[]>();
+      for (const raw of others.iterate({ content, fingerprint, sizeBytes, shelfId }) as IterableIterator<RawItem>) {
+        const own = found.get(raw.shelf_id) ?? [];
+        if (own.length < most) found.set(raw.shelf_id, [...own, raw]);
+      }
+      return [...found.values()].flat().map(itemFromRaw);
+    };
   }
 
   onShelf(shelfId: string): Item[] {

@@ -4,6 +4,7 @@ import { frameName, presentNumbers } from '../../core/media/image-sequence';
 import { folderOf, joinPath, type Item } from '../../core/media/item';
 import { KIND_TRAITS, type ShelfKind } from '../../core/media/shelf-kind';
 import type { SurveyedCopy, SurveyedFile } from '../../core/planning/check-copies/check-copies';
+import { join } from 'node:path';
 import type { Catalogue } from '../catalogue/catalogue';
 import { identityOfFrames, standingNow } from './identify';
 import type { Places } from './mounts';
@@ -12,13 +13,18 @@ import type { Places } from './mounts';
 export class CopySurvey {
   private readonly drives = new Map<string, string | null>();
 
+  private readonly roots = new Map<string, string | null>();
   private readonly kinds: ReadonlyMap<string, ShelfKind>;
+  private readonly elsewhere: (item: Item) => Item[];
+  readonly nameOf: (shelfId: string) => string;
 
   constructor(
-    private readonly catalogue: Pick<Catalogue, 'items' | 'shelves'>,
+    catalogue: Pick<Catalogue, 'items' | 'shelves'>,
     private readonly places: Places,
   ) {
     this.kinds = new Map(catalogue.shelves.list().map(({ id, kind }) => [id, kind]));
+    this.elsewhere = catalogue.items.askElsewhere();
+    this.nameOf = catalogue.shelves.namer();
   }
 
   driveOf(shelfId: string): string | null {
@@ -44,7 +50,7 @@ export class CopySurvey {
 
   private async copiesOf(item: Item): Promise<SurveyedCopy[]> {
     const copies: SurveyedCopy[] = [];
-    for (const other of this.catalogue.items.elsewhere(item)) {
+    for (const other of this.elsewhere(item)) {
       // Of equal size and samples, and not equal: no copy.
       if (item.content !== undefined && other.content !== undefined && item.content !== other.content) continue;
       const drive = this.driveOf(other.place.shelfId);
@@ -61,9 +67,19 @@ export class CopySurvey {
     return copies;
   }
 
-  /** As it stands now; null where it, or a frame of it, does not. */
+  private rootOf(shelfId: string): string | null {
+    const known = this.roots.get(shelfId);
+    if (known !== undefined) return known;
+    const root = this.places.rootOf(shelfId);
+    this.roots.set(shelfId, root);
+    return root;
+  }
+
+  /** As it stands now; null where it, or a frame of it, does not. What is another file behind a link is another by its identity. */
   async identityNow({ place, facts: { sequence } }: Item): Promise<FileIdentity | null> {
-    const at = (path: string) => standingNow(this.places.resolve({ ...place, path }));
+    const root = this.rootOf(place.shelfId);
+    if (root === null) return null;
+    const at = (path: string) => standingNow(join(root, path));
     try {
       if (!sequence) return await at(place.path);
       const frames: FileIdentity[] = [];

@@ -27,7 +27,7 @@ export class ShelfWatch {
   private readonly noticed = new Map<string, Noticed>();
   /** Until when a shelf is left alone. */
   private readonly restUntil = new Map<string, number>();
-  private readonly looking = new Set<string>();
+  private looking: string | null = null;
   /** Looked through just now, by whoever. */
   private readonly fresh = new Set<string>();
   private watched: WatchOrder = new Map();
@@ -57,7 +57,13 @@ export class ShelfWatch {
     this.isSyncing = true;
     try {
       await this.follow();
-      for (const [shelfId, at] of this.noticed) if (this.isDue(shelfId, at)) this.look(shelfId);
+      // One after the other: they share the processors with whoever works.
+      const due = [...this.noticed].find(([shelfId, at]) => this.isDue(shelfId, at))?.[0];
+      if (due === undefined || this.looking !== null) return;
+      // What was noticed may be that the drive went.
+      await this.follow(true);
+      if (this.watched.has(due)) this.look(due);
+      else this.noticed.delete(due);
     } catch (error) {
       log.warn({ error }, 'the shelves could not be watched');
     } finally {
@@ -66,8 +72,8 @@ export class ShelfWatch {
   }
 
   /** Which shelves are there, where that may be another. */
-  private async follow(): Promise<void> {
-    if (this.drives !== null && Date.now() - this.lastDrivesMs < DRIVES_MS) return;
+  private async follow(isNow = false): Promise<void> {
+    if (!isNow && this.drives !== null && Date.now() - this.lastDrivesMs < DRIVES_MS) return;
     this.lastDrivesMs = Date.now();
     const drives = await this.house.ask({ ask: 'drives', anew: false });
     if (drives === this.drives) return;
@@ -116,7 +122,7 @@ export class ShelfWatch {
 
   private isDue(shelfId: string, { firstMs, lastMs }: Noticed): boolean {
     const now = Date.now();
-    if (this.looking.has(shelfId) || now < (this.restUntil.get(shelfId) ?? 0)) return false;
+    if (now < (this.restUntil.get(shelfId) ?? 0)) return false;
     // Runs enter what they make themselves: looked at once they are over, or after a while.
     const isQuiet = now - lastMs >= QUIET_MS && this.house.runner.liveIds().length === 0;
     return isQuiet || now - firstMs >= LONGEST_MS;
@@ -128,12 +134,12 @@ export class ShelfWatch {
     const shelf = catalogue.shelves.get(shelfId);
     if (!shelf) return;
     const since = Date.now();
-    this.looking.add(shelfId);
+    this.looking = shelfId;
     void takeStockOf(this.house, automationActor('watch'), shelf)
       .then((id) => runner.finished(id))
       .catch((error: unknown) => log.warn({ error, shelf: shelfId }, 'a shelf could not be looked through'))
       .finally(() => {
-        this.looking.delete(shelfId);
+        this.looking = null;
         this.restUntil.set(shelfId, Date.now() + REST * (Date.now() - since));
       });
   }

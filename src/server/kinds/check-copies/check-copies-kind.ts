@@ -73,7 +73,7 @@ async function surveyShelf({ catalogue, mounts }: PlanContext, shelfId: string):
     files,
     hidden,
     closed: [...walked.unreadable, ...new Set([...walked.closedFolders, ...hidden.closed])],
-    nameOf: catalogue.shelves.namer(),
+    nameOf: survey.nameOf,
   };
 }
 
