@@ -1,18 +1,31 @@
 import { Table } from '@mantine/core';
 import { readPrint } from '../../core/media/fingerprint';
 import { tellingWords } from '../../core/planning/evidence/proof';
-import { fileName, type Item } from '../../core/media/item';
+import { fileName, placeKey } from '../../core/media/item';
+import type { ItemView } from '../../server/stock/views/item';
 import { Bytes } from '../shared/figures';
 import { PathText } from '../shared/PathText';
 import { PlayButton } from '../shared/player/PlayButton';
 import { codecWords, lengthWords, pictureWords, rateWords, startWords } from './item-words';
 
-/** Everything known of one item, with its picture. */
-export function ItemFacts({ item, shelfName, attached }: { item: Item; shelfName: string; attached: boolean }) {
+interface Props {
+  readonly item: ItemView;
+  readonly shelfName: string;
+  readonly attached: boolean;
+  readonly nameOf: (shelfId: string) => string;
+}
+
+/** Everything known of one item, with its picture, its copies and who reads it. */
+export function ItemFacts({ item, shelfName, attached, nameOf }: Props) {
   const { facts } = item;
   const canPlay = attached && facts.kind !== 'still' && facts.kind !== 'other' && item.problem === null;
   const rows: [string, React.ReactNode][] = [
     ['Place', <PathText key="p" path={item.place.path} shelf={shelfName} />],
+    ['Used by', item.readers.length === 0 ? 'no project' : <Lines key="u" lines={item.readers.map(({ project, clip }) => `${project}: ${clip}`)} />],
+    [
+      'Equal copies',
+      item.copies.length === 0 ? 'none known' : item.copies.map((place) => <PathText key={placeKey(place)} path={place.path} shelf={nameOf(place.shelfId)} />), // prettier-ignore
+    ],
     ['Codec', `${codecWords(facts)}${facts.video?.profile ? ` · ${facts.video.profile}` : ''} in ${facts.container.toUpperCase()}`],
     ['Picture or sound', pictureWords(facts)],
     ['Colour', [facts.video?.colorPrimaries, facts.video?.colorTransfer].filter(Boolean).join(' · ') || 'not stated'],
@@ -68,6 +81,16 @@ export function ItemFacts({ item, shelfName, attached }: { item: Item; shelfName
           ))}
         </Table.Tbody>
       </Table>
+    </>
+  );
+}
+
+function Lines({ lines }: { lines: readonly string[] }) {
+  return (
+    <>
+      {lines.map((line) => (
+        <div key={line}>{line}</div>
+      ))}
     </>
   );
 }

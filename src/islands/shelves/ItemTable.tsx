@@ -7,6 +7,7 @@ import { api } from '../shared/api';
 import { Bytes } from '../shared/figures';
 import { Gone } from '../shared/Gone';
 import { useAddressWord } from '../shared/use-address';
+import { useShelfNames } from '../shared/use-shelf-names';
 import { PathText } from '../shared/PathText';
 import { sortedBy } from '../shared/table/column';
 import { useOrder } from '../shared/table/use-order';
@@ -67,7 +68,8 @@ const COLUMNS: readonly Column<ListedItem>[] = [
 
 const SORTED_BY = sortedBy(COLUMNS);
 
-export function ItemTable({ filter, shelf }: { filter: string; shelf: ShelfView | null }) {
+/** `among`: the part of the stock that is listed; null for all. */
+export function ItemTable({ filter, among, shelf }: { filter: string; among: string | null; shelf: ShelfView | null }) {
   const [selected, setSelected] = useState<string | null>(null);
   // The item that is looked at stands in the address.
   const [shownId, setShown] = useAddressWord('item');
@@ -77,9 +79,10 @@ export function ItemTable({ filter, shelf }: { filter: string; shelf: ShelfView 
     enabled: shownId !== null,
     retry: false,
   });
+  const nameOf = useShelfNames();
   const sort = useOrder('Items', SORTED_BY);
-  const filtered = filter.trim() !== '';
-  const query = new URLSearchParams({ filter, sort: sort.key, down: String(sort.down) });
+  const filtered = filter.trim() !== '' || among !== null;
+  const query = new URLSearchParams({ filter, sort: sort.key, down: String(sort.down), ...(among === null ? {} : { among }) });
   const items = useWindow(['items'], shelf ? `shelves/${shelf.id}/items?${query}` : null);
   return (
     <>
@@ -99,7 +102,7 @@ export function ItemTable({ filter, shelf }: { filter: string; shelf: ShelfView 
         empty={
           <Empty title={filtered ? 'Nothing matches the filter' : shelf?.stocktakeAt ? 'There is no media on this shelf' : 'No stocktake yet'}>
             {filtered
-              ? 'Clear it to see everything.'
+              ? 'Clear it, or list all files, to see everything.'
               : shelf?.stocktakeAt
                 ? 'Files that are put here show after the next stocktake.'
                 : 'Look for changes to read what each file is.'}
@@ -112,7 +115,7 @@ export function ItemTable({ filter, shelf }: { filter: string; shelf: ShelfView 
         title={shown ? fileName(shown.place.path) : ''}
         size="lg"
       >
-        {shown && <ItemFacts item={shown} shelfName={shelf?.name ?? ''} attached={shelf?.attached ?? false} />}
+        {shown && <ItemFacts item={shown} shelfName={shelf?.name ?? ''} nameOf={nameOf} attached={shelf?.attached ?? false} />}
       </Dialog>
     </>
   );

@@ -9,6 +9,7 @@ import { useShelves } from '../shared/questions';
 import { useAddressPlace, useAddressWord } from '../shared/use-address';
 import { usePinned } from '../shared/use-pinned';
 import { IconPlus, IconSearch } from '../shared/icons';
+import { AmongPick, isPart } from './AmongPick';
 import { CheckCopies } from './CheckCopies';
 import { ItemTable } from './ItemTable';
 import { RegisterShelf } from '../shared/RegisterShelf';
@@ -28,6 +29,8 @@ export function Shelves({ projectId }: { projectId: string }) {
   const filter = found ?? '';
   const [registering, setRegistering] = useState(false);
   const [checked, check] = useAddressPlace('check');
+  const [chosenPart, setAmong] = useAddressPlace('among');
+  const among = isPart(chosenPart) ? chosenPart : null;
   const first = usePinned((shelves?.find((entry) => entry.items > 0) ?? shelves?.[0])?.id, (id) => shelves?.some((entry) => entry.id === id) ?? true);
   const shelf = shelves?.find((entry) => entry.id === chosen) ?? shelves?.find((entry) => entry.id === first);
   // Asked when the hand rests.
@@ -85,11 +88,11 @@ export function Shelves({ projectId }: { projectId: string }) {
           <NestedShelves shelves={shelves} />
           <div className="controls">
             <b className="head-14">On {shelf?.name}</b>
+            {shelf && <AmongPick shelfId={shelf.id} value={among} onChange={setAmong} />}
             <TextInput
               data-filter=""
               size="xs"
               w={250}
-              ml="auto"
               placeholder="Filter by name, reel, codec"
               aria-label="Filter items"
               leftSection={<IconSearch size={14} />}
@@ -97,7 +100,7 @@ export function Shelves({ projectId }: { projectId: string }) {
               onChange={(event) => setFilter(event.currentTarget.value)}
             />
           </div>
-          <ItemTable key={shelf?.id} filter={asked} shelf={shelf ?? null} />
+          <ItemTable key={shelf?.id} filter={asked} among={among} shelf={shelf ?? null} />
         </>
       )}
       <RegisterShelf opened={registering} onClose={() => setRegistering(false)} onDone={setChosen} />

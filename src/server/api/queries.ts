@@ -3,6 +3,7 @@ import type { Recipe } from '../../core/rendition/recipe';
 import type { WindowQuery } from '../../core/lists/list-window';
 import { Problem } from '../errors/problem';
 import type { ClipQuery } from '../projects/clip-views';
+import { AMONG, type Among } from '../catalogue/item-window';
 import { ITEM_ORDERS, type ItemQuery } from '../projects/item-views';
 import { clipQuerySchema, compareSchema, LISTING_KINDS, sampleSchema } from './schemas';
 import { windowOf } from './window';
@@ -22,7 +23,10 @@ export function compareQuery(query: URLSearchParams): { before: string; after: s
 
 export function itemQuery(query: URLSearchParams): ItemQuery {
   const endings = query.get('endings')?.toLowerCase().split(',');
-  return { ...windowOf(query, ITEM_ORDERS), only: query.get('only') === 'media' ? 'media' : (endings ?? null) };
+  const among = query.get('among');
+  if (among !== null && !(among in AMONG)) throw new Problem('bad-query', `There is no part of the stock "${among}".`, `Ask among ${Object.keys(AMONG).join(', ')}.`); // prettier-ignore
+  const part = among === null ? {} : { among: among as Among };
+  return { ...windowOf(query, ITEM_ORDERS), ...part, only: query.get('only') === 'media' ? 'media' : (endings ?? null) };
 }
 
 /** How a sample of an item is encoded; null: not at all. */

@@ -12,7 +12,7 @@ import { addCardRule, cardRules, removeCardRule } from '../usecases/card-rules';
 import { clipListOf, editBins, previewNames, stepEdit } from '../usecases/bins';
 import { editCrate } from '../usecases/crates';
 import { healthOf } from '../usecases/health';
-import { itemOf, measureSample, playableOf, posterOf, samplePicture } from '../usecases/items';
+import { itemView, measureSample, playableOf, posterOf, samplePicture } from '../usecases/items';
 import { addProject, changeClips, duplicateProject, editProject, openProject, remember, removeProject } from '../usecases/projects';
 import { beginRun, orderRun, preferRun, runOf, runSummary, runView } from '../usecases/runs';
 import { addScheme, changeScheme, importScheme, listSchemes, removeScheme, schemeFile } from '../usecases/schemes';
@@ -115,6 +115,7 @@ export const ROUTES = {
   'DELETE shelves/[shelf]': endpoint(({ house, actor, params }) => removeShelf(house, actor, { shelfId: params.shelf })),
   /** `only=media` leaves out what is none; `endings` names those of the files that are listed, with commas between. */
   'GET shelves/[shelf]/items': endpoint(({ house, params, query }) => house.study({ ask: 'items', shelfId: params.shelf!, query: itemQuery(query) })),
+  'GET shelves/[shelf]/among': endpoint(({ house, params }) => house.study({ ask: 'stock-among', shelfId: params.shelf! })),
   'GET shelves/[shelf]/folders': endpoint(({ house, params, query }) =>
     house.study({ ask: 'shelf-folders', shelfId: params.shelf!, path: query.get('path') ?? '' }),
   ),
@@ -132,7 +133,7 @@ export const ROUTES = {
   ),
   /** Over all shelves: where is a file? */
   'GET items': endpoint(({ house, query }) => house.study({ ask: 'items', shelfId: null, query: itemQuery(query) })),
-  'GET items/[item]': endpoint(({ house, params }) => itemOf(house, params.item)),
+  'GET items/[item]': endpoint(({ house, params }) => itemView(house, params.item)),
   'GET items/[item]/poster': endpoint(async ({ house, params, query, request }) =>
     picture(await posterOf(house, params.item, Number(query.get('frame') ?? 0), request.signal), 'image/jpeg'),
   ),

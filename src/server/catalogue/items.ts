@@ -7,7 +7,7 @@ import { ONLY_CLIPS } from './sources';
 import type { Db } from './db';
 import { ITEM_COLUMNS, itemColumns } from './item-columns';
 import { COLUMNS, itemFromRaw, OWN_COLUMNS, type RawItem } from './item-row';
-import { itemWindow, type ItemQuestion } from './item-window';
+import { countAmong, itemWindow, type ItemQuestion } from './item-window';
 
 /** Raised when the facts that are read of a file change: older ones are read again at the next stocktake. */
 export const FACTS_VERSION = 6;
@@ -113,6 +113,22 @@ export class Items {
   /** A part of the list of a shelf, or (null) of all that are listed; see item-window.ts. */
   window(shelfId: string | null, question: ItemQuestion): { total: number; rows: Item[] } {
     return itemWindow(this.db, shelfId, question);
+  }
+
+  /** How many files of a shelf are duplicates, read by no project, or broken. */
+  countAmong(shelfId: string): ReturnType<typeof countAmong> {
+    return countAmong(this.db, shelfId);
+  }
+
+  /** Clips that read a file, or one that is equal to it: of whatever project, a few of them. */
+  readersOf({ place: { shelfId, path }, content }: Item): { readonly project: string; readonly projectId: string; readonly clip: string }[] {
+    return this.db
+      .prepare(
+        `SELECT DISTINCT p.name AS project, p.id AS projectId, c.name AS clip FROM links l JOIN renditions r ON r.id = l.rendition_id
+         JOIN clips c ON c.id = r.clip_id JOIN projects p ON p.id = c.project_id
+         WHERE (l.shelf_id = @shelfId AND l.path = @path) OR l.content = @content ORDER BY p.name, c.name LIMIT 40`,
+      )
+      .all({ shelfId, path, content: content ?? null }) as { project: string; projectId: string; clip: string }[];
   }
 
   get(id: string): Item | null {

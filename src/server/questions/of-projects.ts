@@ -8,6 +8,7 @@ import { withCurrentIds } from '../projects/current-ids';
 import { overviewView, projectView } from '../projects/project-views';
 import { crateViews } from '../projects/safety';
 import { isProblem, notFound } from '../errors/problem';
+import type { Among, Counted } from '../catalogue/item-window';
 import { itemWindow, type ItemQuery } from '../projects/item-views';
 import type { BinsView } from '../projects/views/bins';
 import type { ClipFileView, ClipView } from '../projects/views/clip';
@@ -103,4 +104,25 @@ const items: QuestionOf<{ readonly shelfId: string | null; readonly query: ItemQ
   answer: ({ catalogue }, { shelfId, query }) => itemWindow(catalogue, shelfId, query),
 };
 
-export const projectQuestions = { projects, head, project, overview, clips, 'clip-files': clipFilesAsked, crates, bins, steps, items };
+/** How much of a shelf is duplicates, read by no project, or broken. */
+const stockAmong: QuestionOf<{ readonly shelfId: string }, Readonly<Record<Among, Counted>>> = {
+  lane: 'search',
+  answer({ catalogue }, { shelfId }) {
+    if (!catalogue.shelves.get(shelfId)) throw notFound('shelf');
+    return catalogue.items.countAmong(shelfId);
+  },
+};
+
+export const projectQuestions = {
+  'stock-among': stockAmong,
+  projects,
+  head,
+  project,
+  overview,
+  clips,
+  'clip-files': clipFilesAsked,
+  crates,
+  bins,
+  steps,
+  items,
+};

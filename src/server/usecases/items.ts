@@ -1,13 +1,24 @@
 /** One item: its pictures, what plays of it, and what it takes to encode it. */
 import { frameName } from '../../core/media/image-sequence';
-import { folderOf, joinPath, type Item } from '../../core/media/item';
+import { folderOf, joinPath, samePlace, type Item } from '../../core/media/item';
 import { mediaTypeOf } from '../../core/media/playable';
 import { uprightOf } from '../../core/planning/proxies/rendition-load';
 import type { Recipe } from '../../core/rendition/recipe';
 import type { Sample } from '../media/samples';
 import { MOST_PIXELS } from '../media/ffmpeg';
 import { notFound } from '../errors/problem';
+import type { ItemView } from '../stock/views/item';
 import type { House } from './use-case';
+
+/** An item with the files that are equal to it in every byte, and the clips that read one of them. */
+export function itemView(house: House, id: string | undefined): ItemView {
+  const item = itemOf(house, id);
+  const { items } = house.catalogue;
+  const copies = items.copiesOf(item.place).flatMap(({ place }) => (samePlace(place, item.place) ? [] : [place]));
+  return { ...item, copies: copies.slice(0, MOST_COPIES), readers: items.readersOf(item) };
+}
+
+const MOST_COPIES = 40;
 
 export function itemOf(house: House, id: string | undefined): Item {
   const item = house.catalogue.items.get(id ?? '');
