@@ -34,6 +34,21 @@ describe('a stocktake', () => {
     expect(catalogue.runs.window(null, part, true).rows.map((row) => row.id)).toEqual([id]);
   });
 
+  it('tells what it found, and not what only moved as gone; one that found nothing is left out', async () => {
+    const { catalogue, runner } = small.house;
+    await runner.finished(await begin());
+    await runner.finished(await begin());
+    renameSync(join(small.source.root, 's0.wav'), join(small.source.root, 'moved.wav'));
+    rmSync(join(small.source.root, 's1.wav'));
+    writeFileSync(join(small.source.root, 'new.wav'), wavBytes(4800, [], FILES + 1));
+    await runner.finished(await begin());
+    expect(catalogue.runs.changesSeen(small.source.id, 10).map(({ at: _at, ...found }) => found)).toEqual([
+      { read: 1, moved: 1, gone: 1 },
+      { read: FILES, moved: 0, gone: 0 },
+    ]);
+    expect(catalogue.runs.changesSeen(small.vault.id, 10)).toEqual([]);
+  });
+
   it('that is asked for while one goes on sees what was laid there, and taken away, after its folders were walked', async () => {
     const id = await begin();
     await untilSomeAreRead();

@@ -47,9 +47,7 @@ export function DrivesSeen({ hasSome = false, onOther }: { hasSome?: boolean; on
                 disabled={isAdding}
                 onChange={() => turn(place.path)}
               />
-              <span className="mono soft clip" title={place.path}>
-                {place.path}
-              </span>
+              <span className="mono soft">{place.path}</span>
             </li>
           ))}
         </ul>

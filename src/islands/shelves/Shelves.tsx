@@ -14,6 +14,7 @@ import { CheckCopies } from './CheckCopies';
 import { ItemTable } from './ItemTable';
 import { RegisterShelf } from '../shared/RegisterShelf';
 import { ShelfCard } from './ShelfCard';
+import { LastChange } from './LastChange';
 import { NestedShelves } from './NestedShelves';
 import { ShelfCopies } from './ShelfCopies';
 import { StocktakeNote } from './StocktakeNote';
@@ -88,6 +89,7 @@ export function Shelves({ projectId }: { projectId: string }) {
           <NestedShelves shelves={shelves} />
           <div className="controls">
             <b className="head-14">On {shelf?.name}</b>
+            {shelf && <LastChange shelfId={shelf.id} />}
             {shelf && <AmongPick shelfId={shelf.id} value={among} onChange={setAmong} />}
             <TextInput
               data-filter=""

@@ -115,6 +115,7 @@ export const ROUTES = {
   'DELETE shelves/[shelf]': endpoint(({ house, actor, params }) => removeShelf(house, actor, { shelfId: params.shelf })),
   /** `only=media` leaves out what is none; `endings` names those of the files that are listed, with commas between. */
   'GET shelves/[shelf]/items': endpoint(({ house, params, query }) => house.study({ ask: 'items', shelfId: params.shelf!, query: itemQuery(query) })),
+  'GET shelves/[shelf]/history': endpoint(({ house, params }) => house.study({ ask: 'stock-history', shelfId: params.shelf! })),
   'GET shelves/[shelf]/among': endpoint(({ house, params }) => house.study({ ask: 'stock-among', shelfId: params.shelf! })),
   'GET shelves/[shelf]/folders': endpoint(({ house, params, query }) =>
     house.study({ ask: 'shelf-folders', shelfId: params.shelf!, path: query.get('path') ?? '' }),

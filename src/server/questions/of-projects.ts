@@ -8,6 +8,7 @@ import { withCurrentIds } from '../projects/current-ids';
 import { overviewView, projectView } from '../projects/project-views';
 import { crateViews } from '../projects/safety';
 import { isProblem, notFound } from '../errors/problem';
+import type { SeenChange } from '../catalogue/runs';
 import type { Among, Counted } from '../catalogue/item-window';
 import { itemWindow, type ItemQuery } from '../projects/item-views';
 import type { BinsView } from '../projects/views/bins';
@@ -113,7 +114,17 @@ const stockAmong: QuestionOf<{ readonly shelfId: string }, Readonly<Record<Among
   },
 };
 
+/** What stocktakes of a shelf found lately. */
+const stockHistory: QuestionOf<{ readonly shelfId: string }, readonly SeenChange[]> = {
+  lane: 'look',
+  answer({ catalogue }, { shelfId }) {
+    if (!catalogue.shelves.get(shelfId)) throw notFound('shelf');
+    return catalogue.runs.changesSeen(shelfId, 10);
+  },
+};
+
 export const projectQuestions = {
+  'stock-history': stockHistory,
   'stock-among': stockAmong,
   projects,
   head,

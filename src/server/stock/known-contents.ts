@@ -48,8 +48,9 @@ export class KnownContents {
       const content = contents.get(fingerprint);
       if (!content) return null;
       const file = content.files.get(objectOf(identity));
-      // A number is given anew by many file systems: without a time of birth it says too little.
-      return { facts: content.facts, isMoved: file !== undefined && identity.bornNs !== '0' && looksSame(file, identity) };
+      // A number is given anew by many file systems: without a time of birth it says too little. That of a sequence is made of all that is known of its frames.
+      const isTelling = identity.bornNs !== '0' || sequence !== null;
+      return { facts: content.facts, isMoved: file !== undefined && isTelling && looksSame(file, identity) };
     };
   }
 }

@@ -16,11 +16,11 @@ export interface StoodItem {
   readonly frames: readonly string[] | null;
 }
 
-/** `known`: nothing to do; `again`: the same content in another place or state of the file; `read`: all of it was read. */
+/** `known`: nothing to do; `again`: the same content in another place or state of the file (`isMoved`: the very file, at another place); `read`: all of it was read. */
 export type ReadItem =
   | { readonly how: 'known' }
   /** `isFinal`: false for a problem that must be looked at once more. */
-  | { readonly how: 'again' | 'read'; readonly item: Item; readonly isFinal: boolean };
+  | { readonly how: 'again' | 'read'; readonly item: Item; readonly isFinal: boolean; readonly isMoved?: boolean };
 
 /** What ffprobe says of content that is no media, the same at every look; anything else may have been the drive or the rights. */
 const OF_CONTENT = /Invalid data found|no picture and no sound|moov atom not found|not find codec|This format is not read here|Unknown format/i;
@@ -50,7 +50,7 @@ export async function readItem(
     const known = recognise && print !== null ? recognise(print) : null;
     if (known && (known.isMoved || (await damageIn(found, known.facts)) === null)) {
       const item = itemOf(shelfId, found, randomUUID(), { fingerprint: print, facts: known.facts, problem: null });
-      return { how: 'again', item, isFinal: true };
+      return { how: 'again', item, isFinal: true, isMoved: known.isMoved };
     }
     const item = await readWhole(shelfId, found, old?.item.id ?? randomUUID(), print);
     return { how: 'read', item, isFinal: (item.problem === null && item.damage === undefined) || isSameProblem(item, old) };

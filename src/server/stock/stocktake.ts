@@ -77,6 +77,8 @@ export async function takeStock(
             await whenFree(() => enterItem(catalogue, read, found, old), patience);
             if (read.item.problem) progress.problems++;
             if (read.how === 'read') progress.readFiles++;
+            else if (read.isMoved) progress.movedFiles = (progress.movedFiles ?? 0) + 1;
+            else if (old === null) progress.copiedFiles = (progress.copiedFiles ?? 0) + 1;
           }
           progress.doneFiles++;
           tell();

@@ -61,6 +61,7 @@ class RandomHouse {
   readonly mounts = {
     rootOf: (id: string) => (this.attached.has(id) ? `/media/${id}` : null),
     volumeOf: (id: string) => (this.attached.has(id) ? id : null),
+    driveOf: (id: string) => (this.attached.has(id) ? id : null),
     space: () => Promise.resolve({ writable: true, capacityBytes: 1e12, freeBytes: 1e12 }),
   } as unknown as Mounts;
 

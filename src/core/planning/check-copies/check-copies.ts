@@ -82,7 +82,8 @@ export function planCheckCopies(survey: Survey, settings: CheckCopiesSettings, p
   const findings = findingsOf(survey, rows, settings, isDone);
   const stop = findings.find(({ severity }) => severity === 'stops');
   // A receipt that says of every file that it has no copy is of no use to anybody.
-  const blocked = stop?.message ?? (counts.enough + counts.few + counts.compare === 0 ? `No file of ${shelf.name} has a copy on another drive.` : null);
+  const blocked =
+    stop?.message ?? (counts.enough + counts.few + counts.compare === 0 ? `No file of ${shelf.name} has a copy on another drive.` : null);
   const told = mayBeDone
     ? [linkStep<CopiesTold>(TOLD, 'all files together', { type: 'copies-told', shelfId: shelf.id, name: shelf.name, wanted: settings.wanted })]
     : [];

@@ -25,6 +25,11 @@ export const ACTION_TRAITS: Readonly<Record<Step['action'], ActionTraits>> = {
   link: NOTHING,
 };
 
+/** Nothing is told of an action that is not known here. */
+export function traitsOf(action: Step['action']): ActionTraits {
+  return Object.hasOwn(ACTION_TRAITS, action) ? ACTION_TRAITS[action] : NOTHING;
+}
+
 /** Names of the actions of which it holds. */
 export function actionsThat(holds: (traits: ActionTraits) => boolean): Step['action'][] {
   return (Object.keys(ACTION_TRAITS) as Step['action'][]).filter((action) => holds(ACTION_TRAITS[action]));

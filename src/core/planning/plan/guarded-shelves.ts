@@ -3,7 +3,7 @@ import { KIND_TRAITS, type ShelfKind } from '../../media/shelf-kind';
 import { placeKey, type Place } from '../../media/item';
 import { plural } from '../../words/figures';
 import { warns, type Finding } from '../../words/finding';
-import { ACTION_TRAITS } from './action-traits';
+import { traitsOf } from './action-traits';
 import type { Blocking } from './destination';
 import { movedItem, type Step } from './step';
 
@@ -17,7 +17,7 @@ export interface KindOfShelf {
 export function guardedShelf(steps: readonly Step[], shelves: ReadonlyMap<string, KindOfShelf>): Blocking | null {
   for (const step of steps) {
     const [from, to] = [step.from && shelves.get(step.from.shelfId), step.to && shelves.get(step.to.shelfId)];
-    const { moves, leavesFile } = ACTION_TRAITS[step.action];
+    const { moves, leavesFile } = traitsOf(step.action);
     if (from && (moves || step.action === 'remove') && !KIND_TRAITS[from.kind].letsGo) return refused(from, 'moved, renamed or removed');
     if (to && leavesFile && !KIND_TRAITS[to.kind].takesFiles) return refused(to, 'written');
   }

@@ -7,6 +7,10 @@ export interface StocktakeFigures {
   readonly doneFiles: number;
   readonly readFiles: number;
   readonly goneFiles: number;
+  /** Of those that are gone, how many are at another place of the shelf; absent in older journals. */
+  readonly movedFiles?: number;
+  /** New ones that were not read, since one of the same content stands on the shelf. */
+  readonly copiedFiles?: number;
   readonly problems: number;
   /** The file in hand, by its path on the shelf. */
   readonly current: string;
