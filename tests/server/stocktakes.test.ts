@@ -42,11 +42,11 @@ describe('a stocktake', () => {
     rmSync(join(small.source.root, 's1.wav'));
     writeFileSync(join(small.source.root, 'new.wav'), wavBytes(4800, [], FILES + 1));
     await runner.finished(await begin());
-    expect(catalogue.runs.changesSeen(small.source.id, 10).map(({ at: _at, ...found }) => found)).toEqual([
+    expect(catalogue.stocktakes.changesSeen(small.source.id, 10).map(({ at: _at, ...found }) => found)).toEqual([
       { read: 1, moved: 1, gone: 1 },
       { read: FILES, moved: 0, gone: 0 },
     ]);
-    expect(catalogue.runs.changesSeen(small.vault.id, 10)).toEqual([]);
+    expect(catalogue.stocktakes.changesSeen(small.vault.id, 10)).toEqual([]);
   });
 
   it('that is asked for while one goes on sees what was laid there, and taken away, after its folders were walked', async () => {

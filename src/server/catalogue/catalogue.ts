@@ -23,6 +23,7 @@ import { Schemes } from './schemes';
 import { Shelves } from './shelves';
 import { Sources } from './sources';
 import { SortQuestions } from './sort-questions';
+import { Stocktakes } from './stocktakes';
 import { TellFinder } from './tell-finder';
 import { Timelines } from './timelines';
 import { movedSince, type StartedAs } from './started-as';
@@ -43,6 +44,7 @@ export class Catalogue {
   readonly timelines: Timelines;
   readonly runs: Runs;
   readonly outcomes: RunOutcomes;
+  readonly stocktakes: Stocktakes;
   readonly runTexts: RunTexts;
   readonly crates: Crates;
   readonly decoded: DecodedFrames;
@@ -66,6 +68,7 @@ export class Catalogue {
     this.timelines = new Timelines(db);
     this.runs = new Runs(db);
     this.outcomes = new RunOutcomes(db);
+    this.stocktakes = new Stocktakes(db);
     this.runTexts = new RunTexts(db);
     this.crates = new Crates(db);
     this.decoded = new DecodedFrames(db);

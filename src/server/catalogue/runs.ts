@@ -125,16 +125,6 @@ export interface RunRemarks {
 }
 
 const MOST_REMARKED = 4;
-/** Of a shelf, back from the last one: shelves that are watched are looked through often. */
-const MOST_STOCKTAKES = 2_000;
-
-export interface SeenChange {
-  readonly at: string;
-  readonly read: number;
-  readonly gone: number;
-  readonly moved: number;
-}
-
 export interface MadeFrame {
   readonly name: string;
   readonly bytes: number;
@@ -239,19 +229,6 @@ export class Runs {
   /** The run that carries out this very plan just now; null when none does. */
   unfinishedWith(digest: string): number | null {
     return (this.db.prepare(`SELECT id FROM runs WHERE ${UNFINISHED} AND digest = ?`).pluck().get(digest) as number | undefined) ?? null;
-  }
-
-  /** When stocktakes of a shelf last found something, newest first: files that were new or changed, moved on the shelf, and gone. */
-  changesSeen(shelfId: string, most: number): SeenChange[] {
-    return this.db
-      .prepare(
-        `SELECT * FROM (SELECT r.ended_at AS at, json_extract(s.outcome, '$.stock.readFiles') + coalesce(json_extract(s.outcome, '$.stock.copiedFiles'), 0) AS read, coalesce(json_extract(s.outcome, '$.stock.movedFiles'), 0) AS moved,
-             max(0, json_extract(s.outcome, '$.stock.goneFiles') - coalesce(json_extract(s.outcome, '$.stock.movedFiles'), 0)) AS gone
-           FROM (SELECT id, ended_at FROM runs WHERE kind = '${STOCKTAKE}' AND digest = ? AND state = 'done' ORDER BY id DESC LIMIT ${MOST_STOCKTAKES}) r
-           JOIN run_steps s ON s.run_id = r.id ORDER BY r.id DESC)
-         WHERE read + gone + moved > 0 LIMIT ?`,
-      )
-      .all(stocktakeDigest(shelfId), most) as SeenChange[];
   }
 
   /** The stocktake of the shelf that was begun last; null where none was. */

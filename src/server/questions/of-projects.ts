@@ -8,7 +8,7 @@ import { withCurrentIds } from '../projects/current-ids';
 import { overviewView, projectView } from '../projects/project-views';
 import { crateViews } from '../projects/safety';
 import { isProblem, notFound } from '../errors/problem';
-import type { SeenChange } from '../catalogue/runs';
+import type { SeenChange } from '../catalogue/stocktakes';
 import type { Among, Counted } from '../catalogue/item-window';
 import { itemWindow, type ItemQuery } from '../projects/item-views';
 import type { BinsView } from '../projects/views/bins';
@@ -119,7 +119,7 @@ const stockHistory: QuestionOf<{ readonly shelfId: string }, readonly SeenChange
   lane: 'look',
   answer({ catalogue }, { shelfId }) {
     if (!catalogue.shelves.get(shelfId)) throw notFound('shelf');
-    return catalogue.runs.changesSeen(shelfId, 10);
+    return catalogue.stocktakes.changesSeen(shelfId, 10);
   },
 };
 

@@ -19,9 +19,9 @@ import { takeUp } from './crash-record';
 import { takeUpSteps } from './take-up-steps';
 import { THIS_MACHINE } from './actor';
 import { enterRun } from './enter-run';
-import { explainError, RunRefused, StepStopped } from '../errors/explain-error';
+import { explainError, StepStopped } from '../errors/explain-error';
 import { LiveRun, type RunProgress } from './live-run';
-import { mustBeAllowed } from './must-be-allowed';
+import { mayResume } from './may-resume';
 import { lookAgain } from './look-again';
 import { Handed } from '../actions/made/handed';
 import { inBatches, shelvesOf, stepName, togetherWith, twinOf } from './run-steps';
@@ -112,7 +112,7 @@ export class Runner {
     return this.live.get(id)?.askAgain() ?? false;
   }
 
-  /** Goes on with a paused run, or tries again what failed or was cancelled. Throws RunRefused for one that is being undone. */
+  /** Goes on with a paused run, or tries again what failed or was cancelled. Throws RunRefused where that is not allowed. */
   resume(id: number): boolean {
     const live = this.live.get(id);
     if (live) {
@@ -125,10 +125,7 @@ export class Runner {
       this.tell(id);
       return true;
     }
-    const run = this.catalogue.runs.get(id);
-    if (!run || (run.state !== 'failed' && run.state !== 'cancelled') || run.undoneBy !== null) return false;
-    if (run.undoingBy !== null) throw new RunRefused(`Run ${run.undoingBy} is undoing this run. Resume that one to its end.`);
-    mustBeAllowed(this.catalogue, id);
+    if (!mayResume(this.catalogue, id)) return false;
     this.catalogue.runs.again(id);
     this.drive(id, false);
     return true;
