@@ -13,9 +13,9 @@ export default defineConfig({
     { name: 'alone', testMatch: ALONE, workers: 1, dependencies: ['beside'] },
   ],
   timeout: 180_000,
-  expect: { timeout: 15_000 },
+  expect: { timeout: 30_000 },
   use: {
-    actionTimeout: 20_000,
+    actionTimeout: 30_000,
     viewport: { width: 1280, height: 800 },
     launchOptions: {
       executablePath: '/usr/bin/chromium',

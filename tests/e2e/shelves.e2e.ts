@@ -104,6 +104,8 @@ test('what no project reads is listed with its size; a file says who reads it', 
   await page.getByRole('option', { name: /^Duplicates · 13 files/ }).click();
   await expect(items).toContainText('A001_C001.mov');
   await page.getByRole('textbox', { name: 'Filter items' }).fill('A002_C003');
+  // The row comes to the top when the filter is answered; a double click does not follow it.
+  await expect(items).not.toContainText('A001_C001.mov');
   await items.getByText('A002_C003.mov').dblclick();
   const dialog = page.getByRole('dialog');
   await expect(dialog).toContainText('Bronze Hour: ');

@@ -11,17 +11,33 @@ import { tellError } from './notices';
 
 /** As long as a hand that just pressed may press again without looking. */
 export const QUIET_MS = 1_000;
+const LONGEST_QUIET_MS = 4_000;
 
 export function orderRun(id: number, what: 'pause' | 'resume' | 'cancel'): Promise<void> {
   return api.post(`runs/${id}/${what}`).catch(tellError);
 }
 
-/** True for a moment after it is first shown: what comes under a hand that just pressed does not answer it. */
+/** True for a moment after it is first shown, and for as long as the hand goes on pressing: what comes under such a hand does not answer it. */
 export function useQuiet(): boolean {
   const [isQuiet, setQuiet] = useState(true);
   useEffect(() => {
-    const timer = setTimeout(() => setQuiet(false), QUIET_MS);
-    return () => clearTimeout(timer);
+    const end = () => {
+      window.removeEventListener('pointerdown', again, true);
+      setQuiet(false);
+    };
+    let timer = setTimeout(end, QUIET_MS);
+    const began = performance.now();
+    const again = () => {
+      // Who presses and presses means it.
+      if (performance.now() - began > LONGEST_QUIET_MS) return;
+      clearTimeout(timer);
+      timer = setTimeout(end, QUIET_MS);
+    };
+    window.addEventListener('pointerdown', again, true);
+    return () => {
+      clearTimeout(timer);
+      window.removeEventListener('pointerdown', again, true);
+    };
   }, []);
   return isQuiet;
 }
