@@ -26,7 +26,7 @@ const common = {
   // Constants stand where they are used: bundled together they would be variables, looked up at every turn of a loop.
   minifySyntax: true,
   // Looking for packages file by file took a third of what a thread needs to start. What is compiled, or starts threads, stays outside.
-  external: ['better-sqlite3', 'pino', 'tinypool'],
+  external: ['better-sqlite3', 'node-av', 'pino', 'tinypool'],
   banner: { js: "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);" },
   outExtension: { '.js': '.mjs' },
   sourcemap: 'linked',

@@ -37,21 +37,34 @@ const FEWEST_WINDOWS = 64;
  * those with a certain hash are looked at (the same ones wherever they stand): most of them must be there only once.
  */
 export function carriesInformation(sample: Uint8Array): boolean {
-  const met = new Set<number>();
+  const leaving = LEAVING;
+  const { length } = sample;
   let looked = 0;
+  let met = 0;
   let hash = 0;
-  for (let at = 0; at < sample.length; at++) {
+  const table = length > SAMPLE_BYTES ? new Int32Array(2 * length) : MET.fill(0);
+  for (let at = 0; at < length; at++) {
     hash = (Math.imul(hash, 0x01000193) + sample[at]! + 1) | 0;
     // The byte that leaves the window, by the factor it has come to.
-    if (at >= WINDOW_BYTES) hash = (hash - Math.imul(sample[at - WINDOW_BYTES]! + 1, LEAVING)) | 0;
+    if (at >= WINDOW_BYTES) hash = (hash - Math.imul(sample[at - WINDOW_BYTES]! + 1, leaving)) | 0;
     if (at < WINDOW_BYTES - 1) continue;
     const spread = Math.imul(hash ^ (hash >>> 15), 0x2c1b3c6d);
     if ((spread & 0xf000) !== 0) continue;
     looked++;
-    met.add(spread);
+    // What is empty in the table is written as 0; a hash that is 0 stands as a number that no other can be.
+    const mark = spread === 0 ? 0x1000 : spread;
+    let place = (spread >>> 16) % table.length;
+    while (table[place] !== 0 && table[place] !== mark) place = (place + 1) % table.length;
+    if (table[place] === 0) {
+      table[place] = mark;
+      met++;
+    }
   }
-  return looked >= FEWEST_WINDOWS && met.size * 2 >= looked;
+  return looked >= FEWEST_WINDOWS && met * 2 >= looked;
 }
+
+/** Hashes met in a sample: there is room for one of every window. */
+const MET = new Int32Array(2 * SAMPLE_BYTES);
 
 const LEAVING = Array.from({ length: WINDOW_BYTES }).reduce<number>((factor) => Math.imul(factor, 0x01000193), 1);
 

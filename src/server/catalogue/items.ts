@@ -4,6 +4,7 @@ import { fileName, folderOf, type Item, type Place } from '../../core/media/item
 import { nameTell } from '../../core/matching/tells';
 import { rateAsNumber } from '../../core/time/rate';
 import { ONLY_CLIPS } from './sources';
+import type { Statement } from 'better-sqlite3';
 import type { Db } from './db';
 import { ITEM_COLUMNS, itemColumns } from './item-columns';
 import { COLUMNS, itemFromRaw, OWN_COLUMNS, type RawItem } from './item-row';
@@ -39,6 +40,15 @@ const PUT_ITEM = `INSERT INTO items (${PUT.join(', ')}, known_at) VALUES (${PUT.
 
 export class Items {
   constructor(private readonly db: Db) {}
+
+  /** Prepared once: a stocktake writes one item after the other. */
+  private readonly statements = new Map<string, Statement<unknown[]>>();
+
+  private prepared(sql: string): Statement<unknown[]> {
+    const known = this.statements.get(sql) ?? this.db.prepare(sql);
+    this.statements.set(sql, known);
+    return known;
+  }
 
   /** The standing items that clips of a project link, on listed shelves. `only`: these clips; null for all. */
   linkedBy(projectId: string, only: readonly string[] | null = null): Item[] {
@@ -200,22 +210,20 @@ export class Items {
 
   /** Adds the item or brings what is known of that place up to date; the id of a place stays the same. Unless settled, it is read again. */
   put(item: Item, frames: readonly string[] | null = null, isSettled = true): void {
-    this.db
-      .prepare(PUT_ITEM)
-      .run(
-        item.id,
-        item.place.shelfId,
-        item.place.path,
-        item.sizeBytes,
-        item.modifiedMs,
-        item.fingerprint,
-        JSON.stringify(item.facts),
-        item.problem,
-        item.identity ? JSON.stringify(item.identity) : null,
-        isSettled ? FACTS_VERSION : TO_BE_READ,
-        item.damage ?? null,
-        ...itemColumns(item.place.path, item.facts, this.originalNameOf(item)),
-      );
+    this.prepared(PUT_ITEM).run(
+      item.id,
+      item.place.shelfId,
+      item.place.path,
+      item.sizeBytes,
+      item.modifiedMs,
+      item.fingerprint,
+      JSON.stringify(item.facts),
+      item.problem,
+      item.identity ? JSON.stringify(item.identity) : null,
+      isSettled ? FACTS_VERSION : TO_BE_READ,
+      item.damage ?? null,
+      ...itemColumns(item.place.path, item.facts, this.originalNameOf(item)),
+    );
     if (frames === null) return;
     const known = this.get(item.id) ?? this.at(item.place);
     if (known) this.db.prepare('INSERT OR REPLACE INTO frames (item_id, identities) VALUES (?, ?)').run(known.id, JSON.stringify(frames));
@@ -223,11 +231,12 @@ export class Items {
 
   /** The name that the file at a place came with, while the same content stands there. */
   private originalNameOf({ place, fingerprint }: Item): string | null {
-    const name = this.db
-      .prepare('SELECT original_name FROM items WHERE shelf_id = ? AND path = ? AND gone_at IS NULL AND fingerprint IS ?')
-      .pluck()
-      .get(place.shelfId, place.path, fingerprint);
-    return (name as string | null | undefined) ?? null;
+    const row = this.prepared('SELECT original_name AS name FROM items WHERE shelf_id = ? AND path = ? AND gone_at IS NULL AND fingerprint IS ?').get(
+      place.shelfId,
+      place.path,
+      fingerprint,
+    );
+    return (row as { name: string | null } | undefined)?.name ?? null;
   }
 
   /** Items of a shelf, or below a folder of it, as a stocktake needs them: which are known, and whether their facts are up to date. */

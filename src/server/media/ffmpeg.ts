@@ -5,7 +5,7 @@ import { runCommand } from '../outside/run-command';
 const ONLY_FILES = ['-protocol_whitelist', 'file,pipe'];
 
 /** Containers that are read as media; playlists and scripts that point elsewhere are not among them. */
-const FORMATS =
+export const FORMATS =
   'mov,mp4,m4a,mxf,wav,w64,aiff,flac,mp3,ogg,matroska,webm,avi,mpeg,mpegts,dv,gxf,image2,image2pipe,png_pipe,jpeg_pipe,dpx_pipe,exr_pipe,tiff_pipe,bmp_pipe,webp_pipe,psd_pipe,gif,caf,aac,ac3,' +
   'asf,flv,rm,au,wv,tta,ape,eac3,dts,amr,j2k_pipe,jpegls_pipe,sgi_pipe';
 
@@ -21,8 +21,11 @@ export const LOOK_MEMORY_BYTES = 3 * 1024 ** 3;
 /** In front of the input of what decodes pictures. */
 export const LOOK_ARGUMENTS: readonly string[] = ['-max_pixels', String(MOST_PIXELS), '-threads', '1'];
 
+/** Names in which ffmpeg would take a percent sign for a pattern of numbers. */
+export const NUMBERED_PICTURE = /\.(png|jpe?g|dpx|exr|tiff?|tga|bmp|cin)$/i;
+
 /** Containers of moving pictures as ffmpeg names their readers: an ending of the name that says otherwise does not count. */
-const READERS: Readonly<Record<string, string>> = { mov: 'mov', mxf: 'mxf' };
+export const READERS: Readonly<Record<string, string>> = { mov: 'mov', mxf: 'mxf' };
 
 /**
  * Input options and the input itself. A percent sign in a picture's name is no numbering pattern. `container`: what the
@@ -31,14 +34,7 @@ const READERS: Readonly<Record<string, string>> = { mov: 'mov', mxf: 'mxf' };
 export function inputArguments(path: string, container = ''): string[] {
   const reader = READERS[container];
   if (reader) return [...ONLY_FILES, '-format_whitelist', FORMATS, '-f', reader, '-i', fileArgument(path)];
-  return [
-    ...ONLY_FILES,
-    '-format_whitelist',
-    FORMATS,
-    ...(/\.(png|jpe?g|dpx|exr|tiff?|tga|bmp|cin)$/i.test(path) ? ['-pattern_type', 'none'] : []),
-    '-i',
-    fileArgument(path),
-  ];
+  return [...ONLY_FILES, '-format_whitelist', FORMATS, ...(NUMBERED_PICTURE.test(path) ? ['-pattern_type', 'none'] : []), '-i', fileArgument(path)];
 }
 
 /** Pictures that ffmpeg knows by their content, whatever their name says. */

@@ -5,6 +5,8 @@ import { parseTimecode } from '../../core/time/timecode';
 import { readWavText } from './wav-file';
 import { elementText, readXml } from './xml';
 import { localDay } from '../../core/time/local-day';
+import type { Probe, ProbeStream } from './probe-answer';
+import { probeFast } from './reader/media-reader';
 import { complaint, inputArguments, LOOK_ARGUMENTS, LOOK_MEMORY_BYTES, MOST_PIXELS, runTool } from './ffmpeg';
 
 export class ProbeError extends Error {}
@@ -12,39 +14,6 @@ export class ProbeError extends Error {}
 const PROBE_MS = 60_000;
 /** Counting reads the whole file. */
 const COUNT_MS = 1_800_000;
-
-interface ProbeStream {
-  codec_type?: string;
-  codec_name?: string;
-  profile?: string;
-  width?: number;
-  height?: number;
-  pix_fmt?: string;
-  bits_per_raw_sample?: string;
-  bits_per_sample?: number;
-  color_space?: string;
-  color_transfer?: string;
-  color_primaries?: string;
-  r_frame_rate?: string;
-  avg_frame_rate?: string;
-  nb_frames?: string;
-  start_time?: string;
-  nb_read_packets?: string;
-  duration_ts?: number;
-  time_base?: string;
-  sample_rate?: string;
-  channels?: number;
-  tags?: Record<string, string>;
-  disposition?: { attached_pic?: number };
-  side_data_list?: { rotation?: number }[];
-  field_order?: string;
-  codec_tag_string?: string;
-}
-
-interface Probe {
-  streams?: ProbeStream[];
-  format?: { format_name?: string; duration?: string; start_time?: string; tags?: Record<string, string> };
-}
 
 const STILL_FORMATS = /(_pipe|image2|gif|^psd)/;
 const NOT_MEDIA = /\.(txt|cube|3dl|look|csv|pdf|xml|md|html?|json|otio|edl|srt|sha256|zip|tar|docx?)$/i;
@@ -69,12 +38,12 @@ export function otherFacts(path: string): MediaFacts {
 
 /** Throws ProbeError, with a sentence, for a media file that cannot be read. Texts and tables are `other`, no error. */
 export async function probeFacts(file: string, sequence: SequenceFacts | null): Promise<MediaFacts> {
-  return NOT_MEDIA.test(file) ? otherFacts(file) : factsIn(file, await ffprobe(file, false), sequence);
+  return NOT_MEDIA.test(file) ? otherFacts(file) : factsIn(file, await probeOf(file), sequence);
 }
 
 /** Like `probeFacts` for a movie, and the delay of its picture as `pictureDelay` gives it. */
 export async function probeTimed(file: string): Promise<{ readonly facts: MediaFacts; readonly delay: number }> {
-  const probe = await ffprobe(file, false);
+  const probe = await probeOf(file);
   return { facts: await factsIn(file, probe, null), delay: delayIn(probe) };
 }
 
@@ -85,7 +54,8 @@ function delayIn({ streams, format }: Probe): number {
   return Number.isFinite(delay) ? delay : 0;
 }
 
-async function factsIn(file: string, probe: Probe, sequence: SequenceFacts | null): Promise<MediaFacts> {
+/** The facts of a file by what was told of it. */
+export async function factsIn(file: string, probe: Probe, sequence: SequenceFacts | null): Promise<MediaFacts> {
   const video = probe.streams?.find((stream) => stream.codec_type === 'video' && stream.disposition?.attached_pic !== 1);
   const format = probe.format?.format_name ?? '';
   const needsCount = video && !sequence && !STILL_FORMATS.test(format) && video.nb_frames === undefined && frameCountByLength(video) === null;
@@ -129,7 +99,12 @@ function dayOf(text: string | null): string | null {
   return day >= '1990' ? day : null;
 }
 
-async function ffprobe(file: string, countPackets: boolean): Promise<Probe> {
+/** By the library where it can tell, else by ffprobe. */
+async function probeOf(file: string): Promise<Probe> {
+  return (await probeFast(file)) ?? ffprobe(file, false);
+}
+
+export async function ffprobe(file: string, countPackets: boolean): Promise<Probe> {
   const show = ['-print_format', 'json', '-show_format', '-show_streams', ...(countPackets ? ['-count_packets'] : [])];
   const limits = { timeLimitMs: countPackets ? COUNT_MS : PROBE_MS, mostMemoryBytes: LOOK_MEMORY_BYTES, inBackground: true };
   const result = await runTool('ffprobe', [...show, ...LOOK_ARGUMENTS, ...inputArguments(file)], limits);
@@ -284,11 +259,20 @@ function videoFacts(stream: ProbeStream): VideoFacts {
       ) || 8,
     // VP8 and VP9 keep it in a stream of its own, which the pixel format does not tell of.
     alpha: /^(yuva|rgba|bgra|argb|abgr|gbrap|ya\d|pal8)/.test(format) || stream.tags?.alpha_mode === '1',
-    colorTransfer: stream.color_transfer && stream.color_transfer !== 'unknown' ? stream.color_transfer : null,
-    colorPrimaries: stream.color_primaries && stream.color_primaries !== 'unknown' ? stream.color_primaries : null,
-    ...(stream.color_space && !['unknown', 'gbr', 'reserved'].includes(stream.color_space) ? { colorMatrix: stream.color_space } : {}),
+    ...coloursIn(stream),
     ...turnOf(stream),
     ...(/^(tt|bb|tb|bt)$/.test(stream.field_order ?? '') ? { interlaced: true } : {}),
+  };
+}
+
+/** What chunks of a PNG say of its colours depends on who reads it: they are taken as every PNG's are. */
+function coloursIn(stream: ProbeStream): Pick<VideoFacts, 'colorTransfer' | 'colorPrimaries' | 'colorMatrix'> {
+  if (stream.codec_name === 'png') return { colorTransfer: null, colorPrimaries: null };
+  const { color_transfer: transfer, color_primaries: primaries, color_space: matrix } = stream;
+  return {
+    colorTransfer: transfer && transfer !== 'unknown' ? transfer : null,
+    colorPrimaries: primaries && primaries !== 'unknown' ? primaries : null,
+    ...(matrix && !['unknown', 'gbr', 'reserved'].includes(matrix) ? { colorMatrix: matrix } : {}),
   };
 }
 

@@ -12,6 +12,7 @@ import { frameName, presentNumbers } from '../../core/media/image-sequence';
 import { frameToTimecode } from '../../core/time/timecode';
 import { rateAsNumber } from '../../core/time/rate';
 import { formatBytes, formatCount, plural } from '../../core/words/figures';
+import { pictureComesFast } from './reader/media-reader';
 import { inputArguments, LOOK_ARGUMENTS, LOOK_MEMORY_BYTES, runTool } from './ffmpeg';
 
 /** Names of what is read here as media: such a file that cannot be read is damaged, any other is none of ours. */
@@ -221,17 +222,22 @@ async function framesFrom(
   return result.stdout.split('\n').filter((line) => /^0,/.test(line)).length;
 }
 
+/** Whether a picture comes, where that can be told without starting ffmpeg. */
+function comes(file: string, { container }: MediaFacts, seconds: number, fromKey: boolean): Promise<boolean> {
+  return pictureComesFast({ file, container, seconds, fromKey });
+}
+
 /** Whether its first or its last pictures do not come out. */
 async function undecodable(file: string, facts: MediaFacts): Promise<string | null> {
-  if ((await framesFrom(file, facts, 0, 1)) === 0) return 'None of its first pictures can be decoded.';
+  if (!(await comes(file, facts, 0, false)) && (await framesFrom(file, facts, 0, 1)) === 0) return 'None of its first pictures can be decoded.';
   const { durationFrames, rate, container } = facts;
   if (!INDEXED.has(container) || durationFrames === null || rate === null || facts.steadyRate === false || durationFrames < 2) return null;
   const seconds = durationFrames / rateAsNumber(rate);
   const isIntra = isIntraFrame(facts);
   // Of a group of pictures its key frame is enough where that comes: all the others would take seconds.
   for (const margin of isIntra ? [2.5 / rateAsNumber(rate), 1] : [0.5, 12]) {
-    const found = await framesFrom(file, facts, Math.max(0, seconds - margin), 1, null, !isIntra && margin < 1);
-    if (found !== 0) return null;
+    const [from, fromKey] = [Math.max(0, seconds - margin), !isIntra && margin < 1];
+    if ((await comes(file, facts, from, fromKey)) || (await framesFrom(file, facts, from, 1, null, fromKey)) !== 0) return null;
   }
   return `Its last pictures cannot be decoded (before ${timecodeAt(facts, durationFrames - 1)}).`;
 }

@@ -149,7 +149,11 @@ function giveWay(child: ChildProcess): void {
 
 let prlimit: boolean | null = null;
 
+/** Whether this system has a command that limits the memory of another. */
+export function hasMemoryLimits(): boolean {
+  return (prlimit ??= spawnSync('prlimit', ['--version'], { stdio: 'ignore' }).status === 0);
+}
+
 function limited(program: string, args: readonly string[], bytes: number | undefined): [string, string[]] {
-  prlimit ??= spawnSync('prlimit', ['--version'], { stdio: 'ignore' }).status === 0;
-  return bytes === undefined || !prlimit ? [program, [...args]] : ['prlimit', [`--as=${bytes}`, '--', program, ...args]];
+  return bytes === undefined || !hasMemoryLimits() ? [program, [...args]] : ['prlimit', [`--as=${bytes}`, '--', program, ...args]];
 }

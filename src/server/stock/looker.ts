@@ -4,7 +4,7 @@
  */
 import { Worker } from 'node:worker_threads';
 import { log } from '../log/log';
-import { workerFile } from '../threads/pool';
+import { workerFile } from '../threads/worker-file';
 import { silentDrives } from '../threads/silent-drives';
 
 /** After it was begun; a thread that did not get to it yet is not the drive's fault. */

@@ -1,14 +1,7 @@
 /** Pools of worker threads, one by each name: heavy reading, hashing and parsing happen there, never on the server's event loop. */
-import { existsSync } from 'node:fs';
-import { resolve } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import type { TransferListItem } from 'node:worker_threads';
 import Tinypool from 'tinypool';
-
-export function workerFile(name: string): string {
-  const beside = fileURLToPath(new URL(`./workers/${name}.mjs`, import.meta.url));
-  return existsSync(beside) ? beside : resolve('dist/workers', `${name}.mjs`);
-}
+import { workerFile } from './worker-file';
 
 /**
  * Of one thread. One that needs more is ended, and another takes its place. From 2048 on a thread lets its heap grow to

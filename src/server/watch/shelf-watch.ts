@@ -3,7 +3,7 @@ import { Worker } from 'node:worker_threads';
 import { log } from '../log/log';
 import { automationActor } from '../runs/actor';
 import { HeldUp } from '../stock/held-up';
-import { workerFile } from '../threads/pool';
+import { workerFile } from '../threads/worker-file';
 import { takeStockOf } from '../usecases/shelves';
 import type { House } from '../house';
 import type { WatchOrder, WatchWord } from './watch.worker';

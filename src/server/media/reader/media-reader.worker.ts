@@ -1,0 +1,25 @@
+/**
+ * The reader's own process: opens files by the library, which is compiled code that reads what strangers wrote. What ends
+ * it ends nothing else. Answers one question after the other; see media-reader.ts.
+ */
+import { Log } from 'node-av/lib';
+import { AV_LOG_QUIET } from 'node-av/constants';
+import { pictureComes, type Moment } from './picture-comes';
+import { probeByLibrary } from './probe-by-library';
+
+export type Asked = { readonly probe: string } | { readonly picture: Moment };
+
+Log.setLevel(AV_LOG_QUIET);
+
+process.on('message', (asked: Asked) => {
+  let answer: unknown = null;
+  try {
+    answer = 'probe' in asked ? probeByLibrary(asked.probe) : pictureComes(asked.picture);
+  } catch {
+    // Whoever asks has another to ask.
+  }
+  process.send!(answer);
+});
+process.on('disconnect', () => process.exit());
+// It has started.
+process.send!(null);
