@@ -3,16 +3,19 @@
  * of the cut equals that of the same frames of the source; sound by the MD5 of its decoded samples.
  * bext: EBU Tech 3285, read back by ffprobe.
  */
-import { mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { cutWav } from '../../src/core/media/riff';
+import { cutMethod } from '../../src/core/media/codec-traits';
 import { frameToTimecode } from '../../src/core/time/timecode';
 import { complaint, runTool } from '../../src/server/media/ffmpeg';
 import { provePart } from '../../src/server/actions/trim/cutters/packet-hashes';
 import { probeFacts } from '../../src/server/media/probe';
+import { movCutter } from '../../src/server/actions/trim/cutters/mov/mov-cutter';
 import { trimArguments } from '../../src/server/actions/trim/cutters/mov/mov-arguments';
+import { identifySync } from '../../src/server/stock/identify';
 import { readWavHeader } from '../../src/server/media/wav-file';
 import { newControl } from '../../src/server/threads/control';
 import { closeThreads } from '../../src/server/threads/pool';
@@ -50,6 +53,14 @@ const KINDS = [
   ['RDD 36 in MOV at 23.976', 'b.mov', '24000/1001', '19:00:00:00', ['-c:v', 'prores', '-pix_fmt', 'yuv422p10le']],
   ['RDD 36 in MOV at 29.97 drop-frame', 'c.mov', '30000/1001', '23:59:50;00', ['-c:v', 'prores', '-pix_fmt', 'yuv422p10le']],
   ['Motion JPEG in MOV at 59.94', 'd.mov', '60000/1001', '01:00:00;00', ['-c:v', 'mjpeg', '-pix_fmt', 'yuvj422p']],
+  ['H.264 of key frames only in MOV at 29.97', 'f.mov', '30000/1001', '10:00:00;00', ['-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-g', '1']],
+  [
+    'MPEG-2 of key frames only in MXF at 25',
+    'g.mxf',
+    '25',
+    '10:00:00:00',
+    ['-c:v', 'mpeg2video', '-pix_fmt', 'yuv422p', '-g', '1', '-qscale:v', '2'],
+  ],
   ['VC-3 in MXF at 25', 'e.mxf', '25', '10:00:00:00', ['-c:v', 'dnxhd', '-profile:v', 'dnxhr_lb', '-pix_fmt', 'yuv422p']],
 ] as const;
 
@@ -64,6 +75,7 @@ describe.each(KINDS)('%s', (_, name, r, timecode, codec) => {
     [95, 120],
   ])('cut to frames %i up to %i is the same, picture and sound, with its timecode and reel', async (start, end) => {
     const facts = await probeFacts(source, null);
+    expect(cutMethod(facts)).toEqual({ method: 'trim', exact: true });
     const cut = join(folder, `cut-${start}-${name}`);
     const result = await runTool('ffmpeg', cutArguments(source, cut, { start, end }, facts));
     expect(result.exitCode, result.stderr).toBe(0);
@@ -118,4 +130,23 @@ it('broadcast WAV is cut on the sample, keeps its chunks, and its TimeReference 
     comment: 'bell',
   });
   expect(readFileSync(cut).readUInt32LE(4)).toBe(readFileSync(cut).length - 8);
+});
+
+it('key frames at the begin and in the middle, others behind them: a cut of those is not taken for one', async () => {
+  const part = (name: string, group: string) =>
+    ffmpeg('-f', 'lavfi', '-i', 'testsrc2=s=320x180:r=25:d=3', '-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-g', group, '-bf', '0', '-sc_threshold', '0', `file:${join(folder, name)}`); // prettier-ignore
+  await part('first.mov', '1');
+  await part('then.mov', '250');
+  const source = join(folder, 'spliced.mov');
+  writeFileSync(join(folder, 'both.txt'), "file 'first.mov'\nfile 'first.mov'\nfile 'then.mov'\n");
+  await ffmpeg('-f', 'concat', '-i', join(folder, 'both.txt'), '-c', 'copy', `file:${source}`);
+  const facts = await probeFacts(source, null);
+  // The first and the middle pictures stand alone: that is all that was read of it.
+  expect(facts.keyFrames).toEqual({ spacing: 1 });
+  const job = (range: { start: number; end: number }) => ({
+    source, identity: identifySync(source), part: join(folder, `part-${range.start}.mov`), facts, range, control: newControl(), signal: new AbortController().signal, watch: () => undefined,
+  }); // prettier-ignore
+  await movCutter.cut(job({ start: 20, end: 60 }));
+  expect(await decodedFrames(join(folder, 'part-20.mov'))).toEqual((await decodedFrames(source)).slice(20, 60));
+  await expect(movCutter.cut(job({ start: 160, end: 170 }))).rejects.toThrow(/needs other frames|could not be decoded|frames instead of/);
 });

@@ -1,13 +1,17 @@
 /** What the library in the reader's process says of a file is what ffprobe says of it: ffprobe is the judge, on files of every kind that is made here. */
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, rmSync, readdirSync } from 'node:fs';
+import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { isDeepStrictEqual } from 'node:util';
 import { AV_LOG_QUIET } from 'node-av/constants';
 import { Log } from 'node-av/lib';
+import PQueue from 'p-queue';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { isMaybeIntra } from '../../src/core/media/codec-traits';
+import { keyFramesByFfprobe } from '../../src/server/media/key-frames';
 import { factsIn, ffprobe } from '../../src/server/media/probe';
+import { keyFramesByLibrary } from '../../src/server/media/reader/key-frames-by-library';
 import { pictureComes } from '../../src/server/media/reader/picture-comes';
 import { probeByLibrary } from '../../src/server/media/reader/probe-by-library';
 import { ffmpeg } from '../helpers/small-house';
@@ -36,7 +40,12 @@ const MADE: readonly (readonly [string, readonly string[]])[] = [
   ['vc3.mxf', ['-f', 'lavfi', '-i', 'testsrc2=s=1920x1080:r=25:d=0.2', '-c:v', 'dnxhd', '-b:v', '120M', '-pix_fmt', 'yuv422p', '-timecode', '10:00:00:00']],
   ['vc3.mov', ['-f', 'lavfi', '-i', 'testsrc2=s=640x360:r=25:d=0.4', '-c:v', 'dnxhd', '-profile:v', 'dnxhr_hqx', '-pix_fmt', 'yuv422p10le']],
   ['avc long.mp4', [...PICTURE, ...SOUND, '-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-c:a', 'aac']],
-  ['avc intra.mov', [...PICTURE, '-c:v', 'libx264', '-pix_fmt', 'yuv422p10le', '-g', '1', '-x264-params', 'avcintra-class=100'].filter((word) => !word.startsWith('avcintra') && word !== '-x264-params')],
+  ['avc intra.mov', [...PICTURE, '-c:v', 'libx264', '-pix_fmt', 'yuv422p10le', '-g', '1']],
+  ['avc intra.mp4', [...PICTURE, '-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-g', '1']],
+  ['avc every 5.mp4', [...PICTURE, '-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-g', '5', '-sc_threshold', '0']],
+  ['hevc intra.mov', [...PICTURE, '-c:v', 'libx265', '-x265-params', 'log-level=none:keyint=1', '-pix_fmt', 'yuv420p']],
+  ['mpeg2 intra.mxf', [...PICTURE, '-c:v', 'mpeg2video', '-g', '1', '-qscale:v', '2']],
+  ['ffv1 intra.mkv', [...PICTURE, '-c:v', 'ffv1', '-g', '1']],
   ['avc 422.mkv', [...PICTURE, ...SOUND, '-c:v', 'libx264', '-pix_fmt', 'yuv422p10le', '-c:a', 'flac']],
   ['hevc.mp4', [...PICTURE, '-c:v', 'libx265', '-x265-params', 'log-level=none', '-pix_fmt', 'yuv420p10le', '-tag:v', 'hvc1']],
   ['hdr.mp4', [...PICTURE, '-c:v', 'libx265', '-x265-params', 'log-level=none:colorprim=bt2020:transfer=smpte2084:colormatrix=bt2020nc', '-pix_fmt', 'yuv420p10le']],
@@ -77,12 +86,29 @@ const MADE: readonly (readonly [string, readonly string[]])[] = [
   ),
 ]; // prettier-ignore
 
+const GROUPS: readonly (readonly [string, RegExp])[] = [
+  ['movies of intra-frame codecs', /^(rate|drop|midnight|rdd36|vc3|opatom|vc5|animation|v210|raw|mjpeg|tape|turned|two)/],
+  ['movies with frames between', /^(avc|hevc|hdr|hlg|interlaced|mpeg2|programme|ffv1|vp9|av1|variable)/],
+  ['sound', /\.(wav|w64|aiff|caf|flac|mp3|m4a|ogg|opus)$/],
+  ['stills', /^still/],
+];
+
 describe('the library and ffprobe', () => {
-  it('tell the same facts of files of every kind', async () => {
-    for (const [name, args] of MADE) await ffmpeg('-y', ...args, `file:${join(folder, name)}`);
-    const left: string[] = [];
+  const left: string[] = [];
+  const spacings: Record<string, number | 'alone' | null> = {};
+
+  it.each(GROUPS)('tell the same facts of %s', async (_, names) => {
+    const making = new PQueue({ concurrency: 2 });
+    const made = MADE.filter(([name]) => names.test(name));
+    await making.addAll(
+      made.map(
+        ([name, args]) =>
+          () =>
+            ffmpeg('-y', ...args, `file:${join(folder, name)}`),
+      ),
+    );
     const differ: string[] = [];
-    for (const name of readdirSync(folder)) {
+    for (const [name] of made) {
       const file = join(folder, name);
       const quick = probeByLibrary(file);
       if (quick === null) {
@@ -92,9 +118,40 @@ describe('the library and ffprobe', () => {
       const [facts, judged] = [await factsIn(file, quick, null), await factsIn(file, await ffprobe(file, false), null)];
       if (!isDeepStrictEqual(facts, judged)) differ.push(`${name}: ${JSON.stringify(facts)} is ${JSON.stringify(judged)}`);
       const { container } = facts;
+      if (facts.kind === 'video' && isMaybeIntra(facts.video!)) {
+        const keys = keyFramesByLibrary(file, container);
+        const judgedKeys = await keyFramesByFfprobe(file, facts);
+        if (!isDeepStrictEqual(keys, judgedKeys)) differ.push(`${name}: ${JSON.stringify(keys)} is ${JSON.stringify(judgedKeys)}`);
+        spacings[name] = keys?.picturesAlone ? 'alone' : (keys?.spacing ?? null);
+      }
       if (/\.(mov|mp4|mxf|mkv)$/.test(name)) expect(pictureComes({ file, container, seconds: 0.1, fromKey: false }), name).toBe(true);
     }
     expect(differ).toEqual([]);
+  });
+
+  it('whether every frame stands alone is as they were made; what is left to ffprobe is known', () => {
+    expect(GROUPS.reduce((count, [, names]) => count + MADE.filter(([name]) => names.test(name)).length, 0)).toBe(MADE.length);
+    // As they were made: `-g`, or the coder's own length of a group.
+    expect(spacings).toEqual({
+      'avc 422.mkv': null,
+      'avc every 5.mp4': 5,
+      'avc intra.mov': 'alone',
+      'avc intra.mp4': 'alone',
+      'avc long.mp4': null,
+      'ffv1 alpha.mov': 12,
+      'ffv1 intra.mkv': 'alone',
+      'ffv1.mkv': 12,
+      'hdr.mp4': null,
+      'hevc intra.mov': 'alone',
+      'hevc.mp4': null,
+      'hlg.mov': null,
+      'interlaced.mov': 12,
+      'mpeg2 intra.mxf': 'alone',
+      'mpeg2.mxf': 12,
+      'mpeg2.ts': 12,
+      'programme.mpg': 12,
+      'variable.mp4': null,
+    });
     // Left to ffprobe, knowingly: what other versions of the library tell otherwise, or have no name for.
     const odd = ['adpcm.wav', 'av1.mp4', 'sound alaw.wav', 'sound.mp3', 'still gbrapf32le.exr', 'still gbrpf32le.exr', 'still rgb24.bmp', 'tape.dv'];
     expect(left.sort()).toEqual(odd);

@@ -1,6 +1,6 @@
 /** What a codec lets us do: whether every frame stands alone, and so can be cut without re-encoding. */
 import { whyNotCut } from './cut-rules';
-import type { MediaFacts } from './item';
+import type { MediaFacts, VideoFacts } from './item';
 
 /** Codecs (by their libavcodec names) that are intra-frame in every stream. */
 const ALWAYS_INTRA = new Set([
@@ -44,9 +44,21 @@ export function codecName(codec: string): string {
   return CODEC_NAMES[codec] ?? codec.toUpperCase();
 }
 
+/** Codecs of which every frame may stand alone, or not: it is read, not known by the name. */
+const MAYBE_INTRA = new Set(['h264', 'hevc', 'mpeg1video', 'mpeg2video', 'mpeg4', 'ffv1']);
+
+export function isAlwaysIntra(video: Pick<VideoFacts, 'codec'>): boolean {
+  return ALWAYS_INTRA.has(video.codec);
+}
+
+export function isMaybeIntra(video: Pick<VideoFacts, 'codec'>): boolean {
+  return MAYBE_INTRA.has(video.codec);
+}
+
+/** Every frame stands alone: by the codec, by its profile, or as its frames were read. */
 export function isIntraFrame(facts: MediaFacts): boolean {
   if (!facts.video) return false;
-  return ALWAYS_INTRA.has(facts.video.codec) || /\bIntra\b/i.test(facts.video.profile ?? '');
+  return isAlwaysIntra(facts.video) || /\bIntra\b/i.test(facts.video.profile ?? '') || facts.keyFrames?.spacing === 1;
 }
 
 export type CutMethod =

@@ -35,6 +35,11 @@ export interface AudioFacts {
   readonly bitDepth: number | null;
 }
 
+/** `spacing`: frames from the first key frame to the next one; 1 where all that was looked at are key frames that stand alone, null where the next one was not found soon. */
+export interface KeyFrames {
+  readonly spacing: number | null;
+}
+
 /** Numbers from the first to the last, both inclusive. */
 export type NumberRun = readonly [number, number];
 
@@ -84,6 +89,8 @@ export interface MediaFacts {
   readonly take?: string;
   /** Whether the pictures come at one constant rate; absent where an earlier version read the file. */
   readonly steadyRate?: boolean;
+  /** Key frames of a codec that may have frames between them, as they were read; absent where the codec has none, or it was not read. */
+  readonly keyFrames?: KeyFrames;
   /** Frames that lie in the file, where more do than are shown: an edit list leaves some out. Absent where all are shown. */
   readonly storedFrames?: number;
 }

@@ -6,7 +6,7 @@ import type { ItemView } from '../../server/stock/views/item';
 import { Bytes } from '../shared/figures';
 import { PathText } from '../shared/PathText';
 import { PlayButton } from '../shared/player/PlayButton';
-import { codecWords, lengthWords, pictureWords, rateWords, startWords } from './item-words';
+import { codecWords, keyFrameRow, lengthWords, pictureWords, rateWords, startWords } from './item-words';
 
 interface Props {
   readonly item: ItemView;
@@ -27,6 +27,7 @@ export function ItemFacts({ item, shelfName, attached, nameOf }: Props) {
       item.copies.length === 0 ? 'none known' : item.copies.map((place) => <PathText key={placeKey(place)} path={place.path} shelf={nameOf(place.shelfId)} />), // prettier-ignore
     ],
     ['Codec', `${codecWords(facts)}${facts.video?.profile ? ` · ${facts.video.profile}` : ''} in ${facts.container.toUpperCase()}`],
+    ...keyFrameRow(facts),
     ['Picture or sound', pictureWords(facts)],
     ['Colour', [facts.video?.colorPrimaries, facts.video?.colorTransfer].filter(Boolean).join(' · ') || 'not stated'],
     [

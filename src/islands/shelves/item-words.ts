@@ -37,3 +37,15 @@ export function startWords(facts: MediaFacts): string {
   if (facts.kind === 'audio' && facts.startFrame !== null && facts.rate) return lengthWords({ ...facts, durationFrames: facts.startFrame });
   return '–';
 }
+
+/** Row of the facts; none where every codec of its kind has key frames only, or nothing was read of it. */
+export function keyFrameRow({ keyFrames }: MediaFacts): [string, string][] {
+  if (!keyFrames) return [];
+  const { spacing } = keyFrames;
+  return [
+    [
+      'Key frames',
+      spacing === null ? 'more than 300 frames or 16 MB apart' : spacing === 1 ? 'every frame (intra-frame)' : `every ${spacing} frames`,
+    ],
+  ];
+}

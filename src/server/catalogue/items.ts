@@ -11,7 +11,7 @@ import { COLUMNS, itemFromRaw, OWN_COLUMNS, type RawItem } from './item-row';
 import { countAmong, itemWindow, type ItemQuestion } from './item-window';
 
 /** Raised when the facts that are read of a file change: older ones are read again at the next stocktake. */
-export const FACTS_VERSION = 6;
+export const FACTS_VERSION = 7;
 /** A frame of picture beside a sound: of the slowest, ten seconds. */
 const MOST_SLACK_SECONDS = 10;
 /** Files of one content that are looked through for a few of each shelf. */

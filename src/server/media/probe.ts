@@ -6,6 +6,7 @@ import { readWavText } from './wav-file';
 import { elementText, readXml } from './xml';
 import { localDay } from '../../core/time/local-day';
 import type { Probe, ProbeStream } from './probe-answer';
+import { keyFramesIn } from './key-frames';
 import { probeFast } from './reader/media-reader';
 import { complaint, inputArguments, LOOK_ARGUMENTS, LOOK_MEMORY_BYTES, MOST_PIXELS, runTool } from './ffmpeg';
 
@@ -38,7 +39,10 @@ export function otherFacts(path: string): MediaFacts {
 
 /** Throws ProbeError, with a sentence, for a media file that cannot be read. Texts and tables are `other`, no error. */
 export async function probeFacts(file: string, sequence: SequenceFacts | null): Promise<MediaFacts> {
-  return NOT_MEDIA.test(file) ? otherFacts(file) : factsIn(file, await probeOf(file), sequence);
+  if (NOT_MEDIA.test(file)) return otherFacts(file);
+  const facts = await factsIn(file, await probeOf(file), sequence);
+  const keyFrames = await keyFramesIn(file, facts);
+  return keyFrames === null ? facts : { ...facts, keyFrames };
 }
 
 /** Like `probeFacts` for a movie, and the delay of its picture as `pictureDelay` gives it. */

@@ -10,6 +10,7 @@ import { hasMemoryLimits } from '../../outside/run-command';
 import { workerFile } from '../../threads/worker-file';
 import type { Probe } from '../probe-answer';
 import type { Moment } from './picture-comes';
+import type { SeenKeys } from './key-frames-by-library';
 import type { Asked } from './media-reader.worker';
 
 const PROBE_MS = 10_000;
@@ -29,6 +30,11 @@ export function probeFast(file: string): Promise<Probe | null> {
 /** True where a picture came; anything else says nothing. */
 export async function pictureComesFast(moment: Moment): Promise<boolean> {
   return (await ask<boolean>({ picture: moment }, PICTURE_MS)) === true;
+}
+
+/** `picturesAlone`: whether each of the first pictures, and of some in the middle, was decoded by itself. */
+export function keyFramesFast(file: string, container: string): Promise<SeenKeys | null> {
+  return ask<SeenKeys>({ keyFrames: { file, container } }, PICTURE_MS);
 }
 
 interface Process {

@@ -4,17 +4,24 @@
  */
 import { Log } from 'node-av/lib';
 import { AV_LOG_QUIET } from 'node-av/constants';
+import { keyFramesByLibrary } from './key-frames-by-library';
 import { pictureComes, type Moment } from './picture-comes';
 import { probeByLibrary } from './probe-by-library';
 
-export type Asked = { readonly probe: string } | { readonly picture: Moment };
+export type Asked =
+  { readonly probe: string } | { readonly picture: Moment } | { readonly keyFrames: { readonly file: string; readonly container: string } };
 
 Log.setLevel(AV_LOG_QUIET);
+
+function answerTo(asked: Asked): unknown {
+  if ('probe' in asked) return probeByLibrary(asked.probe);
+  return 'picture' in asked ? pictureComes(asked.picture) : keyFramesByLibrary(asked.keyFrames.file, asked.keyFrames.container);
+}
 
 process.on('message', (asked: Asked) => {
   let answer: unknown = null;
   try {
-    answer = 'probe' in asked ? probeByLibrary(asked.probe) : pictureComes(asked.picture);
+    answer = answerTo(asked);
   } catch {
     // Whoever asks has another to ask.
   }
