@@ -6,7 +6,8 @@ export default defineConfig({
   globalSetup: './tests/e2e/make-demo-once.ts',
   testDir: 'tests/e2e',
   testMatch: '**/*.e2e.ts',
-  workers: 2,
+  // They wait more than they reckon: two cores are busy with three of them.
+  workers: 3,
   // What watches the keyboard by the moment or times frames has the machine for itself, after all that can share it.
   projects: [
     { name: 'beside', testIgnore: ALONE },

@@ -4,6 +4,13 @@ import { newStocktaking, takeStock, type Stocktaking } from '../../src/server/st
 
 export async function stockNow({ catalogue, mounts }: House, shelfId: string): Promise<Stocktaking> {
   const progress = newStocktaking();
-  await takeStock(catalogue, shelfId, mounts.rootOf(shelfId)!, progress, () => undefined, new AbortController().signal);
+  const root = mounts.rootOf(shelfId)!;
+  await takeStock(
+    catalogue,
+    { shelfId, root, stands: () => mounts.shelfAt(root) === shelfId },
+    progress,
+    () => undefined,
+    new AbortController().signal,
+  );
   return progress;
 }

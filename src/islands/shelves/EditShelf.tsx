@@ -47,6 +47,7 @@ export function EditShelf({ shelf, onClose }: { shelf: ShelfView; onClose: () =>
           />
         </SimpleGrid>
         <Textarea label="Notes" mt="sm" autosize minRows={3} maxRows={8} {...form.getInputProps('record.notes')} />
+        {shelf.knownBy !== 'marker' && <p className="soft">{UNMARKED[shelf.knownBy]}</p>}
         <Group justify="flex-end" mt={14}>
           <CancelButton onClick={onClose} />
           <Button type="submit" loading={isPending}>
@@ -57,6 +58,11 @@ export function EditShelf({ shelf, onClose }: { shelf: ShelfView; onClose: () =>
     </Dialog>
   );
 }
+
+const UNMARKED = {
+  volume: 'Nothing was written to this drive. It is recognised by its volume identifier.',
+  content: 'Nothing could be written to this drive. It is recognised by its files, and only at the place where it was added.',
+};
 
 const DISKS: readonly { readonly value: Resilience; readonly label: string }[] = [
   { value: 'single', label: 'One disk' },

@@ -7,8 +7,7 @@ import { byName } from '../../core/naming/by-name';
 import type { NewShelf } from '../../core/forms/shelf-forms';
 import { notFound, Problem } from '../errors/problem';
 import { shelfSnapshots } from '../projects/snapshot';
-import { readMarker } from '../stock/marker';
-import { attachedRoots } from '../stock/mounts';
+import { attachedRoots, type Mounts } from '../stock/mounts';
 import { seenPlaces, type SeenPlace } from '../stock/seen-places';
 import { touching } from '../stock/touching';
 import { registerShelf } from '../stock/register-shelf';
@@ -44,6 +43,7 @@ const shelves: QuestionOf<object, StandingShelf[]> = {
         stocktakeAt: row.stocktakeAt,
         items: count.items,
         itemBytes: count.bytes,
+        knownBy: mounts.knownBy(shelf.id),
         copies: mounts.copiesOf(shelf.id),
         inside: insideOf(shelf.id, nestings, rows),
         bayDrive: drives.find((drive) => drive.name === (root ? basename(root) : shelf.name))?.name ?? null,
@@ -77,11 +77,7 @@ const shelfFolders: QuestionOf<{ readonly shelfId: string; readonly path: string
     return {
       path,
       parent: path === '' ? null : path.split('/').slice(0, -1).join('/'),
-      folders: foldersIn(
-        folder,
-        (name) => joinPath(path, name),
-        (at) => mounts.isSilent(at),
-      ),
+      folders: foldersIn(mounts, folder, (name) => joinPath(path, name)),
     };
   },
 };
@@ -91,7 +87,8 @@ const folders: QuestionOf<{ readonly path: string | null }, FolderView> = {
   lane: 'disks',
   answer({ mounts }, { path: asked }) {
     const { roots } = mounts;
-    if (!asked) return { path: null, parent: null, folders: roots.filter((root) => existsSync(root)).map((root) => folderEntry(root, root, root)) };
+    if (!asked)
+      return { path: null, parent: null, folders: roots.filter((root) => existsSync(root)).map((root) => folderEntry(mounts, root, root, root)) };
     const path = resolve(asked);
     if (mounts.isSilent(path)) throw new Problem('unplugged', `${path} does not answer.`, 'Look at the drive, then try again.');
     if (!mounts.isAllowed(path))
@@ -99,26 +96,22 @@ const folders: QuestionOf<{ readonly path: string | null }, FolderView> = {
     return {
       path,
       parent: roots.includes(path) ? '' : dirname(path),
-      folders: foldersIn(
-        path,
-        (name) => join(path, name),
-        (at) => mounts.isSilent(at),
-      ),
+      folders: foldersIn(mounts, path, (name) => join(path, name)),
     };
   },
 };
 
-/** `isSilent`: of a folder that whoever touches it waits for, for ever; it is left out. */
-function foldersIn(folder: string, pathOf: (name: string) => string, isSilent: (path: string) => boolean): FolderView['folders'] {
+/** A folder that whoever touches it waits for, for ever, is left out. */
+function foldersIn(mounts: Mounts, folder: string, pathOf: (name: string) => string): FolderView['folders'] {
   if (!statSync(folder, { throwIfNoEntry: false })?.isDirectory()) throw notFound('folder');
   return readdirSync(folder, { withFileTypes: true })
-    .filter((entry) => entry.isDirectory() && !entry.name.startsWith('.') && !isSilent(join(folder, entry.name)))
-    .map(({ name }) => touching(join(folder, name), () => folderEntry(join(folder, name), pathOf(name), name)))
+    .filter((entry) => entry.isDirectory() && !entry.name.startsWith('.') && !mounts.isSilent(join(folder, entry.name)))
+    .map(({ name }) => touching(join(folder, name), () => folderEntry(mounts, join(folder, name), pathOf(name), name)))
     .sort((a, b) => byName(a.name, b.name));
 }
 
-function folderEntry(absolute: string, path: string, name: string): FolderView['folders'][number] {
-  return { path, name, shelfId: readMarker(absolute)?.id ?? null, isCrate: archiveAt((mark) => existsSync(join(absolute, mark))) !== undefined };
+function folderEntry(mounts: Mounts, absolute: string, path: string, name: string): FolderView['folders'][number] {
+  return { path, name, shelfId: mounts.shelfAt(absolute), isCrate: archiveAt((mark) => existsSync(join(absolute, mark))) !== undefined };
 }
 
 /** A folder becomes a shelf: in the thread that touches drives. */

@@ -52,6 +52,10 @@ function writeFlushed(path: string, text: string): void {
   try {
     writeSync(file, text);
     fsyncSync(file);
+  } catch (error) {
+    // On a full drive the empty file would stand for a marker.
+    rmSync(path, { force: true });
+    throw error;
   } finally {
     closeSync(file);
   }

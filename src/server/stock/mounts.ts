@@ -13,7 +13,8 @@ import { driveAt } from './drive-of';
 import { isInside } from './inside';
 import { readMarker } from './marker';
 import { touching } from './touching';
-import { readMountsFile, writeMountsFile } from './mounts-file';
+import { bearsSign, rootOfVolume, type ShelfSign } from './shelf-sign';
+import { readTableFile, writeTableFile } from './table-file';
 
 export class PlaceError extends Problem {
   constructor(code: 'unplugged' | 'outside' | 'not-allowed', detail: string) {
@@ -70,6 +71,8 @@ const SEARCH_PAUSE_MS = 900;
 
 export class Mounts implements Places {
   private places: Map<string, string>;
+  /** By what shelves are known that bear no marker. */
+  private signs: Map<string, ShelfSign>;
   private found: Map<string, string[]> | null = null;
   private lastSearchMs = 0;
 
@@ -79,12 +82,14 @@ export class Mounts implements Places {
     private readonly bay: DriveSimulation | null,
     private readonly silence: Silence = new ToldSilence(),
   ) {
-    this.places = readMountsFile(file);
+    this.places = readTableFile(file, isPath);
+    this.signs = readSigns(file);
   }
 
   /** Reads the file again: another thread may have found a shelf meanwhile. */
   reload(): void {
-    for (const [id, path] of readMountsFile(this.file)) this.places.set(id, path);
+    for (const [id, path] of readTableFile(this.file, isPath)) this.places.set(id, path);
+    this.signs = readSigns(this.file);
   }
 
   /** Where shelves stood when they were last found. */
@@ -94,7 +99,27 @@ export class Mounts implements Places {
 
   set(shelfId: string, root: string): void {
     this.places.set(shelfId, root);
-    writeMountsFile(this.file, this.places);
+    writeTableFile(this.file, this.places);
+  }
+
+  /** A shelf that bears no marker, and by what it is known again. */
+  setSign(shelfId: string, sign: ShelfSign): void {
+    this.signs.set(shelfId, sign);
+    writeTableFile(signsFile(this.file), this.signs);
+  }
+
+  /** By what a shelf is known: a marker on it, its volume, or what is on it. */
+  knownBy(shelfId: string): 'marker' | ShelfSign['kind'] {
+    return this.signs.get(shelfId)?.kind ?? 'marker';
+  }
+
+  /** Whose root a folder is: of the shelf whose marker it bears, or of one without a marker that is known by it. */
+  shelfAt(root: string): string | null {
+    const marker = readMarker(root);
+    if (marker) return marker.id;
+    for (const [shelfId, sign] of this.signs)
+      if ((sign.kind === 'volume' || this.places.get(shelfId) === root) && bearsSign(root, sign)) return shelfId;
+    return null;
   }
 
   /** The marker decides, not the path; and the roots this server may use hold for shelves known from before too. */
@@ -103,14 +128,23 @@ export class Mounts implements Places {
     // One that does not answer stands where it stood.
     if (known !== undefined && this.silence.isSilent(known)) return null;
     if (known !== undefined && this.bears(known, shelfId)) return known;
+    const sign = this.signs.get(shelfId);
+    if (sign) return this.foundByVolume(shelfId, sign);
     const [only, ...others] = this.search().get(shelfId) ?? [];
     if (only === undefined || others.length > 0 || !this.bears(only, shelfId)) return null;
     this.set(shelfId, only);
     return only;
   }
 
+  private foundByVolume(shelfId: string, sign: ShelfSign): string | null {
+    const root = rootOfVolume(sign);
+    if (root === null || !this.isAllowed(root)) return null;
+    this.set(shelfId, root);
+    return root;
+  }
+
   private bears(root: string, shelfId: string): boolean {
-    return touching(root, () => readMarker(root)?.id === shelfId && this.isAllowed(root));
+    return touching(root, () => standsAt(root, shelfId, this.signs) && this.isAllowed(root));
   }
 
   /**
@@ -196,6 +230,31 @@ export class Mounts implements Places {
   async space(root: string): Promise<Space & { readonly writable: boolean }> {
     return { ...(await spaceAt(root, this.bay)), writable: isWritable(root) };
   }
+}
+
+function isPath(value: unknown): value is string {
+  return typeof value === 'string';
+}
+
+/** Beside the file of mounts. */
+export function signsFile(mountsFile: string): string {
+  return join(dirname(mountsFile), 'signs.json');
+}
+
+/** `mountsFile`: beside it they are kept. */
+export function readSigns(mountsFile: string): Map<string, ShelfSign> {
+  return readTableFile(signsFile(mountsFile), (value): value is ShelfSign => {
+    const sign = value as Partial<ShelfSign> | null;
+    return sign?.kind === 'volume' || (sign?.kind === 'content' && Array.isArray(sign.files));
+  });
+}
+
+/** Whether a folder is the root of that shelf just now: its marker says so, or by what it is known without one. */
+export function standsAt(root: string, shelfId: string, signs: ReadonlyMap<string, ShelfSign>): boolean {
+  const marker = readMarker(root);
+  if (marker) return marker.id === shelfId;
+  const sign = signs.get(shelfId);
+  return sign !== undefined && bearsSign(root, sign);
 }
 
 export interface Root {

@@ -1,4 +1,5 @@
 /** Registering a folder as a shelf: it gets a marker, or is known again by the one it bears. */
+import { randomUUID } from 'node:crypto';
 import { existsSync, realpathSync, statSync } from 'node:fs';
 import { basename, resolve } from 'node:path';
 import type { Catalogue } from '../catalogue/catalogue';
@@ -9,6 +10,7 @@ import { Problem } from '../errors/problem';
 import { likelyKind } from './likely-kind';
 import { readMarker, replaceMarker, writeMarker, type ShelfMarker } from './marker';
 import { attachedRoots, type Mounts } from './mounts';
+import { contentSign, volumeSign, type ShelfSign } from './shelf-sign';
 import { nestingsOf } from './nested-shelves';
 
 /** A folder that cannot become a shelf, with the reason. `copy` when it bears the marker of another that stands elsewhere. */
@@ -27,10 +29,13 @@ export function registerShelf(catalogue: Catalogue, mounts: Mounts, path: string
       `${path} lies outside the folders this server may use (${mounts.roots.join(', ')}). Start it with --roots to allow more.`,
     );
   mustLieApart(catalogue, mounts, root);
-  const marker = markerOf(catalogue, mounts, root, name?.trim() ?? '', ownIdentity);
+  const unmarked = readMarker(root) === null ? mounts.shelfAt(root) : null;
+  const kindOf = () => kind ?? likelyKind(root, catalogue.cardRules.cards());
+  const marker =
+    unmarked === null ? markerOf(catalogue, mounts, root, name?.trim() ?? '', ownIdentity, kindOf) : { id: unmarked, name: basename(root) };
   const isNew = !catalogue.shelves.names().has(marker.id);
   catalogue.shelves.put(marker.id, name?.trim() || catalogue.shelves.names().get(marker.id) || marker.name, new Date().toISOString());
-  if (kind ?? isNew) catalogue.shelves.setKind(marker.id, kind ?? likelyKind(root, catalogue.cardRules.cards()));
+  if (kind ?? isNew) catalogue.shelves.setKind(marker.id, kindOf());
   mounts.set(marker.id, root);
   return catalogue.shelves.get(marker.id)!;
 }
@@ -39,7 +44,7 @@ export function registerShelf(catalogue: Catalogue, mounts: Mounts, path: string
 function mustLieApart(catalogue: Catalogue, mounts: Mounts, root: string): void {
   const names = catalogue.shelves.names();
   const nameOf = (id: string) => names.get(id) ?? 'a shelf';
-  const own = readMarker(root)?.id;
+  const own = mounts.shelfAt(root);
   const others = attachedRoots(mounts, catalogue.shelves.list().map(({ id }) => id)).filter(({ shelfId }) => shelfId !== own); // prettier-ignore
   for (const { outer, inner, path } of nestingsOf([...others, { shelfId: NEW, root }])) {
     if (inner === NEW || path === '') {
@@ -64,10 +69,10 @@ function mustLieApart(catalogue: Catalogue, mounts: Mounts, root: string): void 
 /** Stands for the folder that is to be added. */
 const NEW = '';
 
-function markerOf(catalogue: Catalogue, mounts: Mounts, root: string, name: string, ownIdentity: boolean): ShelfMarker {
+function markerOf(catalogue: Catalogue, mounts: Mounts, root: string, name: string, ownIdentity: boolean, kindOf: () => ShelfKind): ShelfMarker {
   const marked = readMarker(root);
   try {
-    if (!marked) return writeMarker(root, name || basename(root));
+    if (!marked) return newMarker(mounts, root, name || basename(root), kindOf);
     const known = mounts.rootOf(marked.id);
     const elsewhere = known !== null && realpathSync(known) !== realpathSync(root);
     const undecided = known === null && mounts.copiesOf(marked.id).length > 1;
@@ -88,4 +93,26 @@ function markerOf(catalogue: Catalogue, mounts: Mounts, root: string, name: stri
     if (error instanceof ConflictingShelf) throw error;
     throw new ConflictingShelf(`${root} cannot become a shelf. ${explainError(error)}`);
   }
+}
+
+/** Nothing was written because nothing can be: a locked card, a share that is only read, a full drive. */
+const CANNOT_WRITE = new Set(['EROFS', 'EACCES', 'EPERM', 'ENOSPC', 'EDQUOT']);
+
+/** A camera's card is not written to where its volume tells it, nor is what cannot be. Throws what the file system says where nothing else tells it. */
+function newMarker(mounts: Mounts, root: string, name: string, kindOf: () => ShelfKind): ShelfMarker {
+  const volume = volumeSign(root);
+  if (volume && kindOf() === 'card') return unmarked(mounts, name, volume);
+  try {
+    return writeMarker(root, name);
+  } catch (error) {
+    const sign = CANNOT_WRITE.has((error as NodeJS.ErrnoException).code ?? '') ? (volume ?? contentSign(root)) : null;
+    if (!sign) throw error;
+    return unmarked(mounts, name, sign);
+  }
+}
+
+function unmarked(mounts: Mounts, name: string, sign: ShelfSign): ShelfMarker {
+  const id = randomUUID();
+  mounts.setSign(id, sign);
+  return { id, name };
 }

@@ -10,7 +10,6 @@ import type { Catalogue } from '../catalogue/catalogue';
 import { whenFree } from '../catalogue/when-free';
 import { enterItem } from './enter-item';
 import { KnownContents } from './known-contents';
-import { readMarker } from './marker';
 import { readItem, type StoodItem } from './read-item';
 import { walkShelf } from './walk';
 import { oneOrMany } from '../../core/words/figures';
@@ -32,21 +31,27 @@ const BUSY_PAUSE_MS = 50;
 /** The shelf is not where the stocktake began. */
 class ShelfGone extends Error {}
 
+/** `stands`: whether the shelf is there at this moment. */
+export interface Standing {
+  readonly shelfId: string;
+  readonly root: string;
+  readonly stands: () => boolean;
+}
+
 /**
  * Takes stock of the shelf at `root`. Fills `progress` as it goes and calls `tell` on each change.
- * Resolves when over, interrupted, cancelled or failed; the state says which. Nothing is written unless the shelf's
- * marker stands at `root` at that moment.
+ * Resolves when over, interrupted, cancelled or failed; the state says which. Nothing is written unless the shelf
+ * stands at `root` at that moment.
  */
 export async function takeStock(
   catalogue: Catalogue,
-  shelfId: string,
-  root: string,
+  { shelfId, root, stands }: Standing,
   progress: Stocktaking,
   tell: () => void,
   signal: AbortSignal,
 ): Promise<void> {
   const mustBeThere = () => {
-    if (readMarker(root)?.id !== shelfId) throw new ShelfGone();
+    if (!stands()) throw new ShelfGone();
   };
   const trouble = new AbortController();
   // No item is dropped because something holds the catalogue for long.
@@ -106,7 +111,7 @@ export async function takeStock(
       progress.message = passedOver(unreadable, closedFolders, vanished);
     }
   } catch (error) {
-    const away = error instanceof ShelfGone || readMarker(root)?.id !== shelfId;
+    const away = error instanceof ShelfGone || !stands();
     progress.state = signal.aborted ? 'cancelled' : away ? 'interrupted' : 'failed';
     progress.message = away
       ? 'The drive went away in the middle. What was read is kept and nothing was taken for gone. Plug it in, then look for changes again.'

@@ -106,13 +106,18 @@ describe('a clone of a shelf', () => {
   });
 });
 
+const standing = () => {
+  const { id: shelfId, root } = small.source;
+  return { shelfId, root, stands: () => readMarker(root)?.id === shelfId };
+};
+
 describe('a stocktake', () => {
   it('whose drive goes away ends as interrupted and spoils nothing', async () => {
     for (let index = 0; index < 40; index++) writeFileSync(at(`s${index}.wav`), wavBytes(4800, [], index));
     const progress = newStocktaking();
     const place = away();
     let done = 0;
-    await takeStock(small.house.catalogue, small.source.id, small.source.root, progress, () => {
+    await takeStock(small.house.catalogue, standing(), progress, () => {
       if (++done === 6) renameSync(small.source.root, place);
     }, new AbortController().signal); // prettier-ignore
     renameSync(place, small.source.root);
@@ -144,7 +149,7 @@ describe('a stocktake', () => {
     for (let index = 0; index < 20; index++) writeFileSync(at(`s${index}.wav`), wavBytes(4800, [], index));
     const progress = newStocktaking();
     let told = 0;
-    await takeStock(small.house.catalogue, small.source.id, small.source.root, progress, () => {
+    await takeStock(small.house.catalogue, standing(), progress, () => {
       if (++told !== 4) return;
       copyFileSync(at('s0.wav'), at('late.wav'));
       const known = small.house.catalogue.items.at({ shelfId: small.source.id, path: 's0.wav' }) ?? small.house.catalogue.items.onShelf(small.source.id)[0]!;
@@ -171,7 +176,7 @@ describe('a stocktake', () => {
       process.seteuid!(65534);
     }
     try {
-      await takeStock(small.house.catalogue, small.source.id, small.source.root, progress, () => undefined, new AbortController().signal);
+      await takeStock(small.house.catalogue, standing(), progress, () => undefined, new AbortController().signal);
     } finally {
       if (asRoot) process.seteuid!(0);
       chmodSync(at('open/closed'), 0o755);

@@ -6,7 +6,7 @@ import type { Config } from '../../config';
 import { DriveBay } from '../../devices/drive-bay';
 import { log } from '../../log/log';
 import { mustStop, type SharedControl } from '../../threads/control';
-import { spaceAt } from '../../stock/mounts';
+import { readSigns, spaceAt, standsAt } from '../../stock/mounts';
 import { newStocktaking, takeStock, type Stocktaking } from '../../stock/stocktake';
 
 export interface StockJob {
@@ -36,7 +36,9 @@ export default async function stock({ config, shelfId, root, control, port }: St
   const timer = setInterval(look, TELL_MS);
   try {
     look();
-    await takeStock(catalogue, shelfId, root, progress, () => (isTold = false), stop.signal);
+    const signs = readSigns(join(config.dataFolder, 'mounts.json'));
+    const stands = () => standsAt(root, shelfId, signs);
+    await takeStock(catalogue, { shelfId, root, stands }, progress, () => (isTold = false), stop.signal);
     const space = await spaceAt(root, config.bayFolder ? new DriveBay(config.bayFolder) : null).catch(() => null);
     if (space && progress.state === 'done') catalogue.shelves.sawIfRoom(shelfId, new Date().toISOString(), space.capacityBytes, space.freeBytes);
     return progress;

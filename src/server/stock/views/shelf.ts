@@ -25,6 +25,8 @@ export interface ShelfView extends ShelfSnapshot {
   readonly stocktake: StocktakeView | null;
   /** Name of its drive in the simulated bay; null for a real folder. */
   readonly bayDrive: string | null;
+  /** By what it is known again: its marker, or without one its volume, or what is on it. */
+  readonly knownBy: 'marker' | 'volume' | 'content';
   /** Other folders that bear this shelf's marker: copies of it, until they get an identity of their own. */
   readonly copies: readonly string[];
   /** The other shelf that it is a folder of, and which; null for most. Files on both have two entries. */
