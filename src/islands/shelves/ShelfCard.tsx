@@ -121,7 +121,7 @@ export function ShelfCard({ shelf, chosen, onChoose, onCheck }: Props) {
                   ? `seen ${shortDate(shelf.seenAt)}`
                   : shelf.stocktakeAt
                     ? plural(shelf.items, 'item')
-                    : 'No stocktake yet'}
+                    : 'Not read yet'}
             </span>
             {shelf.attached ? (
               <Button size="compact-xs" variant="default" onClick={() => act(api.post(`shelves/${shelf.id}/stocktake`))}>

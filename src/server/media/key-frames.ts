@@ -3,14 +3,9 @@ import { isMaybeIntra } from '../../core/media/codec-traits';
 import type { KeyFrames, MediaFacts } from '../../core/media/item';
 import { rateAsNumber } from '../../core/time/rate';
 import { inputArguments, LOOK_ARGUMENTS, LOOK_MEMORY_BYTES, runTool } from './ffmpeg';
-import type { SeenKeys } from './reader/key-frames-by-library';
 import { keyFramesFast } from './reader/media-reader';
+import { FRAMES_LOOKED_AT, MOST_GROUP_PACKETS, type SeenKeys } from './seen-keys';
 
-/** At the begin, and again in the middle. */
-export const FRAMES_LOOKED_AT = 24;
-/** Groups of pictures that are longer, or larger, are told as long. */
-export const MOST_GROUP_PACKETS = 300;
-export const MOST_GROUP_BYTES = 16_000_000;
 const LOOK_MS = 60_000;
 
 /** Null where the codec has no frames between key frames, or it could not be told. */

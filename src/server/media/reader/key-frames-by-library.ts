@@ -1,13 +1,7 @@
 /** Where key frames stand, as packets are marked and as pictures come out of the decoder. Runs in the reader's process only. */
 import { AV_PICTURE_TYPE_I } from 'node-av/constants';
-import { FRAMES_LOOKED_AT, MOST_GROUP_BYTES, MOST_GROUP_PACKETS } from '../key-frames';
+import { FRAMES_LOOKED_AT, MOST_GROUP_BYTES, MOST_GROUP_PACKETS, type SeenKeys } from '../seen-keys';
 import { framesOf, packetsOf, seekTo, withPicture, type Picture } from './open-picture';
-
-export interface SeenKeys {
-  /** From the first key frame to the next, as packets are marked; null where it did not come soon. */
-  readonly spacing: number | null;
-  readonly picturesAlone: boolean;
-}
 
 export function keyFramesByLibrary(file: string, container: string): SeenKeys | null {
   const spacing = withPicture(file, container, spacingIn);

@@ -10,7 +10,7 @@ import { hasMemoryLimits } from '../../outside/run-command';
 import { workerFile } from '../../threads/worker-file';
 import type { Probe } from '../probe-answer';
 import type { Moment } from './picture-comes';
-import type { SeenKeys } from './key-frames-by-library';
+import type { SeenKeys } from '../seen-keys';
 import type { Asked } from './media-reader.worker';
 
 const PROBE_MS = 10_000;
@@ -32,7 +32,6 @@ export async function pictureComesFast(moment: Moment): Promise<boolean> {
   return (await ask<boolean>({ picture: moment }, PICTURE_MS)) === true;
 }
 
-/** `picturesAlone`: whether each of the first pictures, and of some in the middle, was decoded by itself. */
 export function keyFramesFast(file: string, container: string): Promise<SeenKeys | null> {
   return ask<SeenKeys>({ keyFrames: { file, container } }, PICTURE_MS);
 }
