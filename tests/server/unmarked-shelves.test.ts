@@ -3,7 +3,7 @@ import { execFileSync } from 'node:child_process';
 import { chmodSync, cpSync, existsSync, mkdirSync, readdirSync, renameSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterEach, beforeEach, expect, it } from 'vitest';
-import { MARKER_NAME } from '../../src/server/stock/marker';
+import { MARKER_NAME, writeMarker } from '../../src/server/stock/marker';
 import { ConflictingShelf, registerShelf } from '../../src/server/stock/register-shelf';
 import { bearsSign, contentSign, rootOfVolume, volumeSign, type Volumes } from '../../src/server/stock/shelf-sign';
 import { makeHouse, openHouse, type SmallHouse } from '../helpers/small-house';
@@ -97,6 +97,18 @@ it('of a card that changed a little it is the same, of one that changed by half 
   lock(empty);
   expect(() => registerShelf(small.house.catalogue, small.house.mounts, empty)).toThrow(ConflictingShelf);
   expect(small.house.catalogue.shelves.list().map(({ name }) => name)).not.toContain('EMPTY');
+});
+
+it('whoever writes a marker to it later, it stays the shelf that it is', () => {
+  const { catalogue, mounts } = small.house;
+  const root = card('CARD', [1, 2, 3]);
+  const open = lock(root);
+  const shelf = registerShelf(catalogue, mounts, root);
+  open();
+  writeMarker(root, 'Of another house');
+  mounts.lookAgain();
+  expect(mounts.rootOf(shelf.id)).toBe(root);
+  expect(registerShelf(catalogue, mounts, root).id).toBe(shelf.id);
 });
 
 it('a full drive is added too, and no half a marker stays on it', () => {

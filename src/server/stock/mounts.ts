@@ -75,6 +75,8 @@ export class Mounts implements Places {
   private signs: Map<string, ShelfSign>;
   private found: Map<string, string[]> | null = null;
   private lastSearchMs = 0;
+  private readonly volumeLooked = new Map<string, number>();
+  private readonly stood = new Map<string, { readonly folder: string; readonly atMs: number }>();
 
   constructor(
     private readonly file: string,
@@ -113,13 +115,11 @@ export class Mounts implements Places {
     return this.signs.get(shelfId)?.kind ?? 'marker';
   }
 
-  /** Whose root a folder is: of the shelf whose marker it bears, or of one without a marker that is known by it. */
+  /** Whose root a folder is: of a shelf that was added without a marker, whoever wrote one since, or of the one whose marker it bears. */
   shelfAt(root: string): string | null {
-    const marker = readMarker(root);
-    if (marker) return marker.id;
     for (const [shelfId, sign] of this.signs)
       if ((sign.kind === 'volume' || this.places.get(shelfId) === root) && bearsSign(root, sign)) return shelfId;
-    return null;
+    return readMarker(root)?.id ?? null;
   }
 
   /** The marker decides, not the path; and the roots this server may use hold for shelves known from before too. */
@@ -137,6 +137,8 @@ export class Mounts implements Places {
   }
 
   private foundByVolume(shelfId: string, sign: ShelfSign): string | null {
+    if (Date.now() - (this.volumeLooked.get(shelfId) ?? 0) <= SEARCH_PAUSE_MS) return null;
+    this.volumeLooked.set(shelfId, Date.now());
     const root = rootOfVolume(sign);
     if (root === null || !this.isAllowed(root)) return null;
     this.set(shelfId, root);
@@ -144,7 +146,20 @@ export class Mounts implements Places {
   }
 
   private bears(root: string, shelfId: string): boolean {
-    return touching(root, () => standsAt(root, shelfId, this.signs) && this.isAllowed(root));
+    return touching(root, () => this.standsHere(root, shelfId) && this.isAllowed(root));
+  }
+
+  /** What tells a shelf without a marker takes longer than reading one: it holds for as long as a search does, while the folder is the same. */
+  private standsHere(root: string, shelfId: string): boolean {
+    if (!this.signs.has(shelfId)) return standsAt(root, shelfId, this.signs);
+    const info = statSync(root, { throwIfNoEntry: false });
+    const folder = info ? `${root} ${info.dev} ${info.ino}` : null;
+    const last = this.stood.get(shelfId);
+    if (folder !== null && last?.folder === folder && Date.now() - last.atMs <= SEARCH_PAUSE_MS) return true;
+    const stands = standsAt(root, shelfId, this.signs);
+    if (stands && folder !== null) this.stood.set(shelfId, { folder, atMs: Date.now() });
+    else this.stood.delete(shelfId);
+    return stands;
   }
 
   /**
@@ -161,6 +176,8 @@ export class Mounts implements Places {
   /** Forgets that a search was just made, so that the next look finds what was plugged in meanwhile. */
   lookAgain(): void {
     this.lastSearchMs = 0;
+    this.volumeLooked.clear();
+    this.stood.clear();
   }
 
   /** Every marked folder in the allowed roots and a little below them, by its shelf. Looked for about once a second at most. */
@@ -249,12 +266,10 @@ export function readSigns(mountsFile: string): Map<string, ShelfSign> {
   });
 }
 
-/** Whether a folder is the root of that shelf just now: its marker says so, or by what it is known without one. */
+/** Whether a folder is the root of that shelf just now: its marker says so, or what it is known by without one. */
 export function standsAt(root: string, shelfId: string, signs: ReadonlyMap<string, ShelfSign>): boolean {
-  const marker = readMarker(root);
-  if (marker) return marker.id === shelfId;
   const sign = signs.get(shelfId);
-  return sign !== undefined && bearsSign(root, sign);
+  return sign === undefined ? readMarker(root)?.id === shelfId : bearsSign(root, sign);
 }
 
 export interface Root {

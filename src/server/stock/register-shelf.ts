@@ -29,7 +29,8 @@ export function registerShelf(catalogue: Catalogue, mounts: Mounts, path: string
       `${path} lies outside the folders this server may use (${mounts.roots.join(', ')}). Start it with --roots to allow more.`,
     );
   mustLieApart(catalogue, mounts, root);
-  const unmarked = readMarker(root) === null ? mounts.shelfAt(root) : null;
+  const known = mounts.shelfAt(root);
+  const unmarked = known !== null && mounts.knownBy(known) !== 'marker' ? known : null;
   const kindOf = () => kind ?? likelyKind(root, catalogue.cardRules.cards());
   const marker =
     unmarked === null ? markerOf(catalogue, mounts, root, name?.trim() ?? '', ownIdentity, kindOf) : { id: unmarked, name: basename(root) };
