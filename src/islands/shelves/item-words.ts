@@ -45,7 +45,11 @@ export function keyFrameRow({ keyFrames }: MediaFacts): [string, string][] {
   return [
     [
       'Key frames',
-      spacing === null ? 'more than 300 frames or 16 MB apart' : spacing === 1 ? 'every frame (intra-frame)' : `every ${spacing} frames`,
+      spacing === null
+        ? 'one, and no second in what was read (at most 300 frames or 16 MB)'
+        : spacing === 1
+          ? 'every frame (intra-frame)'
+          : `every ${spacing} frames`,
     ],
   ];
 }

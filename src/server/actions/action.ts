@@ -6,7 +6,8 @@ import type { Place } from '../../core/media/item';
 import type { CatalogueChange, Step } from '../../core/planning/plan/step';
 import type { MadeFile } from '../../core/planning/undo/undo';
 import type { Catalogue } from '../catalogue/catalogue';
-import type { StepOutcome, StepOutline, StepRow } from '../catalogue/runs';
+import type { StepOutline, StepRow } from '../catalogue/runs';
+import type { StepOutcome } from '../catalogue/step-outcome';
 import type { Places } from '../stock/mounts';
 import type { ChangeContext, Executor, Makers } from './step-context';
 

@@ -2,7 +2,8 @@
 import type { Window, WindowQuery } from '../../core/lists/list-window';
 import type { Step } from '../../core/planning/plan/step';
 import type { Catalogue } from '../catalogue/catalogue';
-import type { StepOutcome, StepRow } from '../catalogue/runs';
+import type { StepRow } from '../catalogue/runs';
+import type { StepOutcome } from '../catalogue/step-outcome';
 import { actionOf } from './actions';
 import type { Makers } from './step-context';
 

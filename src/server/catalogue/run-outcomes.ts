@@ -5,7 +5,7 @@ import { beingMadeKey } from '../../core/planning/proxies/rendition-changes';
 import type { RenditionKind } from '../../core/rendition/read-order';
 import type { FramesStep, Step } from '../../core/planning/plan/step';
 import type { Db } from './db';
-import type { OutcomeFile, StepOutcome } from './runs';
+import type { OutcomeFile, StepOutcome } from './step-outcome';
 import { ACTION_TRAITS, actionsThat } from '../../core/planning/plan/action-traits';
 
 /** A copy that was made and read back; journals of earlier versions do not tell what it came out as. */

@@ -1,9 +1,10 @@
 import type { FileIdentity } from '../../core/media/identity';
 import type { Place } from '../../core/media/item';
 import { isDerivedKind, type Step } from '../../core/planning/plan/step';
-import { STOCKTAKE, stocktakeDigest, type StocktakeFigures } from '../../core/planning/stocktake/stocktake';
+import { STOCKTAKE, stocktakeDigest } from '../../core/planning/stocktake/stocktake';
 import type { Plan } from '../../core/planning/plan/plan';
 import type { Db } from './db';
+import type { MadeFrame, Pending, StepOutcome } from './step-outcome';
 import { RunTexts } from './run-texts';
 import { filterWords } from '../../core/words/filter-words';
 import type { Window, WindowQuery } from '../../core/lists/list-window';
@@ -33,50 +34,6 @@ export interface RunRow {
   readonly priority: RunPriority;
   /** On whose word it runs. */
   readonly actor: string;
-}
-
-export interface OutcomeFile {
-  readonly name: string;
-  readonly bytes: number;
-  readonly sha256: string;
-  readonly identity?: FileIdentity | null;
-  /** An equal file stood there before the run, which did not make it. */
-  readonly wasThere?: boolean;
-}
-
-/** What a step left behind. */
-export interface StepOutcome {
-  readonly bytes: number;
-  readonly sha256?: string;
-  /** The file under its final name, as the step left it; absent in older journals. */
-  readonly identity?: FileIdentity | null;
-  /** Files of a step that makes several, below the step's `to`. */
-  readonly files?: readonly OutcomeFile[];
-  /** The cut could not be made and the whole file was copied. */
-  readonly whole?: boolean;
-  /** A file equal in every byte stood there before the run, which did not make it. */
-  readonly wasThere?: true;
-  readonly checked: string;
-  /** What of its source cannot be read, found out while it was taken: in a sentence. */
-  readonly damaged?: string;
-  /** What a stocktake found. */
-  readonly stock?: StocktakeFigures;
-  /** What the whole run has come to, in a sentence; of its last step. */
-  readonly conclusion?: string;
-  /** Shelves on other drives with a copy of it that is equal in every byte. */
-  readonly verifiedOn?: readonly string[];
-  /** Pictures that were decoded without a fault. */
-  readonly decoded?: number;
-  /** What was to be removed and stays, because it is not what the run made any more. */
-  readonly left?: boolean;
-  /** The change of the catalogue that would take this one back. */
-  readonly back?: unknown;
-}
-
-/** A finished file about to get its final name, or one that must be looked at again before it counts. */
-export interface Pending extends StepOutcome {
-  /** The name is claimed by an empty file first: the file system has no hard links. */
-  readonly claimed?: boolean;
 }
 
 export interface StepRow {
@@ -125,12 +82,6 @@ export interface RunRemarks {
 }
 
 const MOST_REMARKED = 4;
-export interface MadeFrame {
-  readonly name: string;
-  readonly bytes: number;
-  readonly sha256: string;
-  readonly identity: FileIdentity;
-}
 
 const RUN =
   "id, project_id AS projectId, (SELECT name FROM projects WHERE projects.id = runs.project_id) AS projectName, kind, title, state, plan, created_at AS createdAt, ended_at AS endedAt, undone_by AS undoneBy, undoing_by AS undoingBy, json_extract(plan, '$.seconds') AS seconds, priority, actor";

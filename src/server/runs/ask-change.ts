@@ -1,5 +1,5 @@
 /** Steps that a run does in the thread that changes the catalogue; see change.worker.ts. */
-import type { StepOutcome } from '../catalogue/runs';
+import type { StepOutcome } from '../catalogue/step-outcome';
 import type { Config } from '../config';
 import { StepFailure } from '../errors/explain-error';
 import { HeldUp } from '../stock/held-up';

@@ -1,7 +1,7 @@
 /** Changes of the catalogue that runs make, away from the server's event loop. */
 import { join } from 'node:path';
 import { Catalogue } from '../catalogue/catalogue';
-import type { StepOutcome } from '../catalogue/runs';
+import type { StepOutcome } from '../catalogue/step-outcome';
 import type { Config } from '../config';
 import { DriveBay } from '../devices/drive-bay';
 import { actionOf } from '../actions/actions';

@@ -4,7 +4,7 @@
  */
 import { existsSync, readdirSync, realpathSync, statSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import { mountOf, readMountTable, type Mounted } from './mount-table';
+import { deviceNumber, isNetwork, mountOf, readMountTable, type Mounted } from './mount-table';
 
 /** The same text for folders on one drive; undefined where nothing stands at the path. */
 export function driveAt(root: string, mountTable: readonly Mounted[] = readMountTable(), devices = '/sys/dev/block'): string | undefined {
@@ -18,7 +18,7 @@ export function driveAt(root: string, mountTable: readonly Mounted[] = readMount
 
 /** Shares of one server, as NFS ("nas:/one") and SMB ("//nas/one") name them. */
 function serverOf({ type, source }: Mounted): string | null {
-  const host = /^(nfs|cifs|smb|sshfs|fuse\.sshfs|afp|9p)/.test(type) ? (/^\/\/([^/]+)\//.exec(source) ?? /^(.+?):/.exec(source))?.[1] : undefined;
+  const host = isNetwork(type) ? (/^\/\/([^/]+)\//.exec(source) ?? /^(.+?):/.exec(source))?.[1] : undefined;
   return host === undefined ? null : `server ${host.toLowerCase().split('@').at(-1)!}`;
 }
 
@@ -26,10 +26,9 @@ function serverOf({ type, source }: Mounted): string | null {
 function blockOf({ device, source }: Mounted, devices: string): string | null {
   const direct = join(devices, device);
   if (existsSync(direct)) return realpathSync(direct);
-  const info = source.startsWith('/dev/') ? statSync(source, { throwIfNoEntry: false }) : undefined;
-  if (!info?.isBlockDevice()) return null;
-  const named = join(devices, `${Math.floor(info.rdev / 256) & 0xfff}:${(info.rdev & 0xff) | ((info.rdev >> 12) & 0xfff00)}`);
-  return existsSync(named) ? realpathSync(named) : null;
+  const number = source.startsWith('/dev/') ? deviceNumber(source) : null;
+  const named = number === null ? null : join(devices, number);
+  return named !== null && existsSync(named) ? realpathSync(named) : null;
 }
 
 /** Of a partition its disk; of an encrypted or joined volume what it lies on, the first of several. */

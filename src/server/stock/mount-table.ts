@@ -1,5 +1,5 @@
 /** What is mounted where, as Linux tells it. */
-import { readFileSync, realpathSync } from 'node:fs';
+import { readFileSync, realpathSync, statSync } from 'node:fs';
 import { isInside } from './inside';
 
 export interface Mounted {
@@ -41,6 +41,17 @@ export function fileSystemOf(folder: string, mountTable = readMountTable()): str
   } catch {
     return null;
   }
+}
+
+/** Whether a type of file system is that of a network's drives. */
+export function isNetwork(type: string): boolean {
+  return /^(nfs|cifs|smb|sshfs|fuse\.sshfs|afp|9p)/.test(type);
+}
+
+/** Number of a block device as the table of mounts writes it, "8:1"; null of what is none (makedev(3): how it is packed). */
+export function deviceNumber(path: string): string | null {
+  const info = path.startsWith('/') ? statSync(path, { throwIfNoEntry: false }) : undefined;
+  return info?.isBlockDevice() ? `${Math.floor(info.rdev / 256) & 0xfff}:${(info.rdev & 0xff) | ((info.rdev >> 12) & 0xfff00)}` : null;
 }
 
 /** Blanks and backslashes in paths are written as \\040 and so on. */

@@ -8,7 +8,7 @@ import { join, relative, sep } from 'node:path';
 import { joinPath } from '../../core/media/item';
 import { byName } from '../../core/naming/by-name';
 import { isInside } from './inside';
-import { mountOf, readMountTable, type Mounted } from './mount-table';
+import { deviceNumber, isNetwork, mountOf, readMountTable, type Mounted } from './mount-table';
 
 export type ShelfSign =
   | { readonly kind: 'volume'; readonly volume: string; readonly path: string }
@@ -17,7 +17,6 @@ export type ShelfSign =
 
 /** Where Linux names volumes by their identifiers (udev, 60-persistent-storage.rules). */
 const BY_UUID = '/dev/disk/by-uuid';
-const NETWORK = /^(nfs|cifs|smb|sshfs|fuse\.sshfs|afp|9p)/;
 
 /** What the system tells of volumes; other values are for tests. */
 export interface Volumes {
@@ -44,7 +43,7 @@ function trimmed(path: string): string {
 }
 
 function volumeOf({ type, source, device }: Mounted, byUuid: string): string | null {
-  if (NETWORK.test(type)) return source === '' ? null : `${type} ${source}`;
+  if (isNetwork(type)) return source === '' ? null : `${type} ${source}`;
   const numbers = new Set([deviceNumber(source), device]);
   try {
     const uuid = readdirSync(byUuid).sort().find((name) => numbers.has(deviceNumber(join(byUuid, name)) ?? '')); // prettier-ignore
@@ -52,12 +51,6 @@ function volumeOf({ type, source, device }: Mounted, byUuid: string): string | n
   } catch {
     return null;
   }
-}
-
-/** Number of a block device as the table of mounts writes it: "8:1". */
-function deviceNumber(path: string): string | null {
-  const info = path.startsWith('/') ? statSync(path, { throwIfNoEntry: false }) : undefined;
-  return info?.isBlockDevice() ? `${Math.floor(info.rdev / 256) & 0xfff}:${(info.rdev & 0xff) | ((info.rdev >> 12) & 0xfff00)}` : null;
 }
 
 /** Where the volume of a sign is mounted just now; null where it is not. */

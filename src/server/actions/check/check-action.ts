@@ -1,5 +1,5 @@
 import type { CheckStep } from '../../../core/planning/plan/step';
-import type { StepOutcome } from '../../catalogue/runs';
+import type { StepOutcome } from '../../catalogue/step-outcome';
 import type { StepContext } from '../step-context';
 import { ownShelf, type Action } from '../action';
 import { inspectRead } from '../made/look-at';

@@ -3,7 +3,7 @@ import type { CopyStep } from '../../../core/planning/plan/step';
 import { isUntouched } from '../../../core/media/identity';
 import { fileName, type Place } from '../../../core/media/item';
 import { standingAt } from '../../stock/identify';
-import type { StepOutcome } from '../../catalogue/runs';
+import type { StepOutcome } from '../../catalogue/step-outcome';
 import { runCopy, runZip } from '../../files/copy-files';
 import { StepFailure, StepStopped } from '../../errors/explain-error';
 import { enterChecksum, rotWordsOf } from '../../stock/checksums';

@@ -12,7 +12,7 @@ import { madeIds, type RenditionsAway } from '../../../core/planning/proxies/ren
 import { expectedFrom } from '../../../core/project/clip';
 import { presetOf, remainWords } from '../../../core/rendition/presets';
 import { hasFewerChannels, type Made } from '../../../core/rendition/recipe';
-import type { StepOutcome } from '../../catalogue/runs';
+import type { StepOutcome } from '../../catalogue/step-outcome';
 import { installedEncoders } from '../../media/encoders';
 import { burnTexts, encodeArguments, type EncodeSource } from '../../media/encode-arguments';
 import { complaint, runTool } from '../../media/ffmpeg';

@@ -1,7 +1,7 @@
 import { below, type Place, type SequenceFacts } from '../../../core/media/item';
 import { findSequences, sequenceName } from '../../../core/media/image-sequence';
 import type { FramesStep } from '../../../core/planning/plan/step';
-import type { StepOutcome } from '../../catalogue/runs';
+import type { StepOutcome } from '../../catalogue/step-outcome';
 import type { Places } from '../../stock/mounts';
 import { ownShelf, type Action, type Inspected } from '../action';
 import { inspectFiles } from '../made/look-at';

@@ -2,7 +2,7 @@ import { rm } from 'node:fs/promises';
 import { isSameObject, isUntouched, looksSame, unpackIdentity, type FileIdentity } from '../../../core/media/identity';
 import type { FramesStep } from '../../../core/planning/plan/step';
 import { below, joinPath } from '../../../core/media/item';
-import type { MadeFrame, OutcomeFile, StepOutcome } from '../../catalogue/runs';
+import type { MadeFrame, OutcomeFile, StepOutcome } from '../../catalogue/step-outcome';
 import { identify, standingAt } from '../../stock/identify';
 import { StepFailure, StepStopped } from '../../errors/explain-error';
 import { ensureFolder } from '../made/folders';

@@ -3,7 +3,8 @@
  * made and can be taken back, or it was not made. Each leaves behind the change that takes it back.
  */
 import type { LinkStep } from '../../../core/planning/plan/step';
-import type { StepOutcome, StepRow } from '../../catalogue/runs';
+import type { StepRow } from '../../catalogue/runs';
+import type { StepOutcome } from '../../catalogue/step-outcome';
 import { StepFailure } from '../../errors/explain-error';
 import type { ChangeContext, Makers } from '../step-context';
 

@@ -2,7 +2,7 @@
 import { isUntouched, type FileIdentity } from '../../../core/media/identity';
 import { joinPath, type Place } from '../../../core/media/item';
 import type { Step } from '../../../core/planning/plan/step';
-import type { OutcomeFile, StepOutcome } from '../../catalogue/runs';
+import type { OutcomeFile, StepOutcome } from '../../catalogue/step-outcome';
 import { runCopy } from '../../files/copy-files';
 import { standingNow } from '../../stock/identify';
 import type { Places } from '../../stock/mounts';

@@ -1,7 +1,7 @@
 /** Making one file: a part beside its destination is written and proven, then it gets its final name. */
 import { rm } from 'node:fs/promises';
 import { fileName, folderOf, type Place } from '../../../core/media/item';
-import type { Pending, StepOutcome } from '../../catalogue/runs';
+import type { Pending, StepOutcome } from '../../catalogue/step-outcome';
 import { identify, standingAt } from '../../stock/identify';
 import { StepFailure } from '../../errors/explain-error';
 import { partPath } from '../../stock/part-name';

@@ -2,7 +2,7 @@
 import { link, open, rename, rm, unlink } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import { isSameObject, isUntouched } from '../../../core/media/identity';
-import type { Pending } from '../../catalogue/runs';
+import type { Pending } from '../../catalogue/step-outcome';
 import { standingAt } from '../../stock/identify';
 import { flushFolder, NO_LINKS } from './folders';
 import { newControl, type SharedControl } from '../../threads/control';

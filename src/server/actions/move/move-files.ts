@@ -10,7 +10,8 @@ import { isSameObject, looksSame, packIdentity, unpackIdentity, type FileIdentit
 import { folderOf, joinPath, type Place } from '../../../core/media/item';
 import { movedItem, type MoveStep } from '../../../core/planning/plan/step';
 import type { Catalogue } from '../../catalogue/catalogue';
-import type { Pending, StepOutcome, StepRow } from '../../catalogue/runs';
+import type { StepRow } from '../../catalogue/runs';
+import type { Pending, StepOutcome } from '../../catalogue/step-outcome';
 import { identityOf, identityOfFrames } from '../../stock/identify';
 import type { Places } from '../../stock/mounts';
 import { explainError, StepFailure } from '../../errors/explain-error';

@@ -3,7 +3,7 @@ import { unlink } from 'node:fs/promises';
 import { isUntouched, looksSame, unpackIdentity, type FileIdentity } from '../../../core/media/identity';
 import { below, fileName } from '../../../core/media/item';
 import type { FramesStep, MoveStep } from '../../../core/planning/plan/step';
-import type { OutcomeFile, StepOutcome } from '../../catalogue/runs';
+import type { OutcomeFile, StepOutcome } from '../../catalogue/step-outcome';
 import { identify, identityOfFrames, standingAt } from '../../stock/identify';
 import { runCopy } from '../../files/copy-files';
 import { StepFailure, StepStopped } from '../../errors/explain-error';

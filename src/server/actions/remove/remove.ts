@@ -7,7 +7,7 @@ import { localDay } from '../../../core/time/local-day';
 import { readersOf } from '../../projects/readers';
 import { standingAt } from '../../stock/identify';
 import { runCopy } from '../../files/copy-files';
-import type { StepOutcome } from '../../catalogue/runs';
+import type { StepOutcome } from '../../catalogue/step-outcome';
 import { StepStopped } from '../../errors/explain-error';
 import { flushFolder } from '../made/folders';
 import type { Executor, StepContext } from '../step-context';

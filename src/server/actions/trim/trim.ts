@@ -1,7 +1,7 @@
 import { rm } from 'node:fs/promises';
 import { fileName } from '../../../core/media/item';
 import type { TrimStep } from '../../../core/planning/plan/step';
-import type { StepOutcome } from '../../catalogue/runs';
+import type { StepOutcome } from '../../catalogue/step-outcome';
 import { decodedWords, decodeFrames } from '../../media/decode';
 import { CutUnproven } from './cutters/cutter';
 import { cutterFor } from './cutters/cutters';

@@ -1,6 +1,6 @@
 import type { WriteStep, ZipEntry } from '../../../core/planning/plan/step';
 import { fileName, folderOf, placeKey, samePlace, type Place } from '../../../core/media/item';
-import type { StepOutcome } from '../../catalogue/runs';
+import type { StepOutcome } from '../../catalogue/step-outcome';
 import type { WrittenText } from '../../files/copy.worker';
 import { runCopy, runZip } from '../../files/copy-files';
 import type { PackedEntry } from '../../files/zip.worker';
