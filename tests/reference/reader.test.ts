@@ -43,6 +43,8 @@ const MADE: readonly (readonly [string, readonly string[]])[] = [
   ['avc intra.mov', [...PICTURE, '-c:v', 'libx264', '-pix_fmt', 'yuv422p10le', '-g', '1']],
   ['avc intra.mp4', [...PICTURE, '-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-g', '1']],
   ['avc every 5.mp4', [...PICTURE, '-c:v', 'libx264', '-pix_fmt', 'yuv420p', '-g', '5', '-sc_threshold', '0']],
+  // Of an open group the packets of pictures that are shown before its key frame lie behind it.
+  ['hevc open every 12.mp4', [...at('25').map((word) => word.replace('d=0.6', 'd=2')), '-c:v', 'libx265', '-x265-params', 'log-level=none:keyint=12:min-keyint=12:scenecut=0:open-gop=1', '-pix_fmt', 'yuv420p']],
   ['hevc intra.mov', [...PICTURE, '-c:v', 'libx265', '-x265-params', 'log-level=none:keyint=1', '-pix_fmt', 'yuv420p']],
   ['mpeg2 intra.mxf', [...PICTURE, '-c:v', 'mpeg2video', '-g', '1', '-qscale:v', '2']],
   ['ffv1 intra.mkv', [...PICTURE, '-c:v', 'ffv1', '-g', '1']],
@@ -143,6 +145,7 @@ describe('the library and ffprobe', () => {
       'ffv1.mkv': 12,
       'hdr.mp4': null,
       'hevc intra.mov': 'alone',
+      'hevc open every 12.mp4': 12,
       'hevc.mp4': null,
       'hlg.mov': null,
       'interlaced.mov': 12,

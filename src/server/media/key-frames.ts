@@ -4,7 +4,7 @@ import type { KeyFrames, MediaFacts } from '../../core/media/item';
 import { rateAsNumber } from '../../core/time/rate';
 import { inputArguments, LOOK_ARGUMENTS, LOOK_MEMORY_BYTES, runTool } from './ffmpeg';
 import { keyFramesFast } from './reader/media-reader';
-import { FRAMES_LOOKED_AT, MOST_GROUP_PACKETS, type SeenKeys } from './seen-keys';
+import { FRAMES_LOOKED_AT, framesBetween, MOST_GROUP_PACKETS, type KeyPacket, type SeenKeys } from './seen-keys';
 
 const LOOK_MS = 60_000;
 
@@ -28,10 +28,11 @@ export async function keyFramesByFfprobe(file: string, facts: MediaFacts): Promi
   const first = await look('packet=flags', `%+#${FRAMES_LOOKED_AT}`);
   if (first === null || first.length === 0) return null;
   if (!first.every(isKey)) {
-    const packets = (await look('packet=flags', `%+#${MOST_GROUP_PACKETS}`)) ?? first;
-    const keys = packets.flatMap((line, index) => (isKey(line) ? [index] : []));
-    const next = keys.findIndex((at, index) => index > 0 && at > index);
-    return { spacing: next < 0 ? null : keys[next]! - keys[next - 1]!, picturesAlone: false };
+    const packets = (await look('packet=pts_time,flags', `%+#${MOST_GROUP_PACKETS}`)) ?? [];
+    const keys = packets.flatMap((line, at): KeyPacket[] => (isKey(line) ? [{ at, seconds: /^-?[\d.]+/.test(line) ? parseFloat(line) : null }] : []));
+    const next = keys.findIndex(({ at }, index) => index > 0 && at > index);
+    const rate = facts.rate ? rateAsNumber(facts.rate) : 0;
+    return { spacing: next < 0 ? null : framesBetween(keys[next - 1]!, keys[next]!, rate), picturesAlone: false };
   }
   const seconds = facts.durationFrames !== null && facts.rate ? facts.durationFrames / rateAsNumber(facts.rate) : 0;
   const middle = seconds < 2 ? '' : `,${(seconds / 2).toFixed(3)}%+#${FRAMES_LOOKED_AT}`;

@@ -1,6 +1,7 @@
 /** Where key frames stand, as packets are marked and as pictures come out of the decoder. Runs in the reader's process only. */
 import { AV_PICTURE_TYPE_I } from 'node-av/constants';
-import { FRAMES_LOOKED_AT, MOST_GROUP_BYTES, MOST_GROUP_PACKETS, type SeenKeys } from '../seen-keys';
+import { FRAMES_LOOKED_AT, framesBetween, MOST_GROUP_BYTES, MOST_GROUP_PACKETS, type SeenKeys } from '../seen-keys';
+import { NO_TIME } from './open-file';
 import { framesOf, packetsOf, seekTo, withPicture, type Picture } from './open-picture';
 
 export function keyFramesByLibrary(file: string, container: string): SeenKeys | null {
@@ -16,12 +17,14 @@ export function keyFramesByLibrary(file: string, container: string): SeenKeys | 
 /** All that are looked at count: one that is no key frame among them, and it is the distance of two key frames, not 1. */
 function spacingIn(picture: Picture): number | null {
   let [count, bytes] = [0, 0];
-  const keys: number[] = [];
+  const keys: { readonly at: number; readonly seconds: number | null }[] = [];
+  const { timeBase, avgFrameRate } = picture.stream;
+  const rate = avgFrameRate.den === 0 ? 0 : avgFrameRate.num / avgFrameRate.den;
   for (const packet of packetsOf(picture)) {
-    if (packet.isKeyframe) keys.push(count);
+    if (packet.isKeyframe) keys.push({ at: count, seconds: packet.pts === NO_TIME ? null : (Number(packet.pts) * timeBase.num) / timeBase.den });
     count++;
     bytes += packet.size;
-    if (keys.length >= 2 && keys.length < count) return keys.at(-1)! - keys.at(-2)!;
+    if (keys.length >= 2 && keys.length < count) return framesBetween(keys.at(-2)!, keys.at(-1)!, rate);
     if (keys.length >= FRAMES_LOOKED_AT) return 1;
     if (count >= MOST_GROUP_PACKETS || bytes > MOST_GROUP_BYTES) break;
   }
